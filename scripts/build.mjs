@@ -1,0 +1,27 @@
+// Bundles the program into dist/, split by command so that each loads only what it needs.
+import { chmodSync, readFileSync, rmSync } from 'node:fs';
+import { build } from 'esbuild';
+
+const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8'));
+rmSync(new URL('../dist', import.meta.url), { recursive: true, force: true });
+
+const common = {
+  bundle: true,
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  splitting: true,
+  minifySyntax: true,
+  legalComments: 'none',
+  logLevel: 'warning',
+};
+// Packages in CommonJS call require(), which an ES module does not have.
+const banner = { js: "import { createRequire as pioneroRequire } from 'node:module';const require = pioneroRequire(import.meta.url);" };
+await build({
+  ...common,
+  banner,
+  entryPoints: { pionero: 'src/cli/main.ts', core: 'src/core/index.ts' },
+  outdir: 'dist',
+  define: { PIONERO_VERSION: JSON.stringify(version) },
+});
+chmodSync('dist/pionero.js', 0o755);

@@ -1,0 +1,113 @@
+// Takes the pictures in docs/screenshots/: real commands, run on the demo data in a real terminal window under Xvfb.
+// Needs Debian's xvfb, xterm and imagemagick; the page pictures need chromium.
+import { execFileSync, spawn, spawnSync } from 'node:child_process';
+import { cpSync, existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
+
+const DISPLAY = ':97';
+const program = resolve('dist/pionero.js');
+const target = resolve('docs/screenshots');
+const only = process.argv[2];
+
+/** What is shown, and what is run before it, unseen. */
+const SHOTS = [
+  { name: 'new', line: 'pionero new cierzo --platform vereda --parent albar --shelf shelf --title "Refugio Cierzo" --yes' },
+  { name: 'check', line: 'pionero check shelf/cornisa | head -46' },
+  { name: 'check-fix', line: 'pionero check shelf/cornisa --fix --yes | head -32' },
+  { name: 'clone', line: 'pionero clone shelf/albar cumbre-sur --yes | tail -46' },
+  { name: 'meta', line: 'pionero meta show shelf/albar' },
+  { name: 'pack', before: 'pionero clone shelf/albar-noche lumbre --to shelf --yes', line: 'pionero pack shelf/lumbre' },
+  {
+    name: 'rehearse',
+    before: 'pionero new cierzo --platform vereda --parent albar --shelf shelf --yes',
+    line: 'pionero rehearse cierzo; pionero undo',
+  },
+];
+const PAGES = [{ name: 'page-albar', theme: 'albar', page: 'front' }];
+
+const needed = ['Xvfb', 'xterm', 'import'].filter((tool) => spawnSync('which', [tool]).status !== 0);
+if (needed.length > 0) {
+  console.error(`missing: ${needed.join(', ')} (apt-get install xvfb xterm imagemagick fonts-dejavu-core)`);
+  process.exit(1);
+}
+mkdirSync(target, { recursive: true });
+// Always the same folder, so that a picture changes only when what it shows does.
+const folder = join(tmpdir(), 'pionero-shots');
+rmSync(folder, { recursive: true, force: true });
+const xvfb = spawn('Xvfb', [DISPLAY, '-screen', '0', '1280x800x24', '-nolisten', 'tcp'], { stdio: 'ignore' });
+const env = { ...process.env, DISPLAY, XDG_STATE_HOME: join(folder, '.state'), FORCE_COLOR: '1', COLUMNS: '118' };
+await sleep(1500);
+try {
+  for (const shot of SHOTS.filter(({ name }) => only === undefined || name === only)) await terminalShot(shot);
+  for (const page of PAGES.filter(({ name }) => only === undefined || name === only)) pageShot(page);
+} finally {
+  xvfb.kill();
+  rmSync(folder, { recursive: true, force: true });
+}
+
+async function terminalShot({ name, before, line }) {
+  const place = join(folder, name);
+  cpSync('demo/shelf', join(place, 'shelf'), { recursive: true });
+  const prelude = `pionero() { "${process.execPath}" "${program}" "$@"; }\ncd ${place}\n`;
+  const done = join(place, '.done');
+  // The prompt and the line are printed as they would stand in a person's terminal.
+  const script = `${prelude}${before === undefined ? '' : `${before} >/dev/null\n`}printf '\\033[1;32m~/site\\033[0m $ %s\\n' ${quote(line)}\n${line}\nprintf '\\033[1;32m~/site\\033[0m $ '\ntouch ${done}\nsleep 30\n`;
+  writeFileSync(join(place, '.shot.sh'), script);
+  const look = [
+    '-bg',
+    '#101820',
+    '-fg',
+    '#dde4e8',
+    '-fa',
+    'DejaVu Sans Mono',
+    '-fs',
+    '10',
+    '-geometry',
+    '158x49+0+0',
+    '-b',
+    '8',
+    '+sb',
+    '-cr',
+    '#101820',
+  ];
+  const xterm = spawn('xterm', [...look, '-e', 'bash', join(place, '.shot.sh')], { env, stdio: 'ignore' });
+  for (let i = 0; i < 200 && !existsSync(done); i++) await sleep(100);
+  await sleep(500);
+  execFileSync('import', ['-window', 'root', '-colors', '64', `PNG8:${join(target, `${name}.png`)}`], { env });
+  xterm.kill();
+  await sleep(200);
+  console.log(`docs/screenshots/${name}.png`);
+}
+
+function pageShot({ name, theme, page }) {
+  const site = join(folder, `site-${name}`);
+  execFileSync(process.execPath, [program, 'rehearse', join('demo/shelf', theme), '--out', site], { env, stdio: 'ignore' });
+  const flags = [
+    '--headless',
+    '--no-sandbox',
+    '--disable-gpu',
+    '--disable-background-networking',
+    '--disable-sync',
+    '--no-first-run',
+    '--hide-scrollbars',
+  ];
+  execFileSync(
+    'chromium',
+    [
+      ...flags,
+      '--window-size=1280,800',
+      `--user-data-dir=${join(folder, 'profile')}`,
+      `--screenshot=${join(target, `${name}.png`)}`,
+      `file://${site}/${page}.html`,
+    ],
+    { stdio: 'ignore' },
+  );
+  execFileSync('convert', [join(target, `${name}.png`), '-colors', '128', `PNG8:${join(target, `${name}.png`)}`]);
+  console.log(`docs/screenshots/${name}.png`);
+}
+
+function quote(text) {
+  return `'${text.replaceAll("'", `'\\''`)}'`;
+}

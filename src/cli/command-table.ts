@@ -1,0 +1,36 @@
+import type { Command } from './command.ts';
+
+/** A command before it is loaded. Nothing of it is read until it runs. */
+export interface CommandEntry {
+  readonly name: string;
+  readonly summary: string;
+  load(): Promise<{ readonly default: Command }>;
+}
+
+/** Every command, in the order of the work. A new one is entered here and nowhere else. */
+export const COMMANDS: readonly CommandEntry[] = [
+  { name: 'new', summary: 'make a new theme from a kit', load: () => import('./commands/new.ts') },
+  {
+    name: 'check',
+    summary: 'find what is wrong with themes, and mend it',
+    load: () => import('./commands/check.ts'),
+  },
+  {
+    name: 'meta',
+    summary: 'show the facts of a theme and where they stand',
+    load: () => import('./commands/meta.ts'),
+  },
+  { name: 'clone', summary: 'copy a theme under another name', load: () => import('./commands/clone.ts') },
+  { name: 'pack', summary: 'make the archive for install', load: () => import('./commands/pack.ts') },
+  {
+    name: 'rehearse',
+    summary: 'install into a stand-in host and report',
+    load: () => import('./commands/rehearse.ts'),
+  },
+  { name: 'undo', summary: 'take the last applied change back', load: () => import('./commands/undo.ts') },
+  {
+    name: 'demo',
+    summary: 'the whole way on sample data, in a temporary folder',
+    load: () => import('./commands/demo.ts'),
+  },
+];

@@ -1,0 +1,86 @@
+import { z } from 'zod';
+import { Journal } from '../core/changes/journal.ts';
+import type { ExitStatus } from './exit-status.ts';
+import { journalFolder, type Io } from './io.ts';
+import { Paint } from './output/paint.ts';
+
+/** How an option's value is called in the help: `--shelf DIR`. */
+export function takes<T extends z.ZodType>(schema: T, value: string): T {
+  return schema.meta({ ...schema.meta(), value });
+}
+
+/** Options that every command has. */
+export const commonOptions = {
+  shelf: takes(z.array(z.string()).default([]).describe('a folder whose subfolders are themes; repeatable'), 'DIR'),
+  platform: takes(z.string().optional().describe('the platform, when the files do not tell it'), 'NAME|FILE'),
+  format: takes(z.enum(['text', 'json']).default('text').describe('text for people, or json'), 'FORMAT'),
+  quiet: z.boolean().default(false).describe('print only what is wrong'),
+  verbose: z.boolean().default(false).describe('print every detail, and stack traces of defects'),
+  color: z.boolean().default(true).describe('no colours'),
+};
+
+/** Options of commands that change files. */
+export const changeOptions = {
+  dryRun: z.boolean().default(false).describe('show the plan and write nothing'),
+  yes: z.boolean().default(false).describe('do not ask'),
+};
+
+export type CommonOptions = z.infer<z.ZodObject<typeof commonOptions>>;
+export type ChangeOptions = z.infer<z.ZodObject<typeof changeOptions>>;
+
+/** What a command works with. */
+export class Context {
+  readonly io: Io;
+  readonly paint: Paint;
+  readonly options: CommonOptions;
+
+  constructor(io: Io, options: CommonOptions) {
+    this.io = io;
+    this.options = options;
+    this.paint = new Paint(io.hasColor && options.color);
+  }
+
+  get isMachine(): boolean {
+    return this.options.format !== 'text';
+  }
+
+  get journal(): Journal {
+    return new Journal(journalFolder(this.io.env));
+  }
+
+  /** Prints for people: to standard error when standard output carries a machine format. */
+  say(text: string): void {
+    if (this.options.quiet && !this.isMachine) return;
+    if (!this.isMachine) this.io.stdout.write(`${text}\n`);
+    else if (this.options.verbose) this.io.stderr.write(`${text}\n`);
+  }
+
+  /** Prints what must be seen even with --quiet. */
+  warn(text: string): void {
+    (this.isMachine ? this.io.stderr : this.io.stdout).write(`${text}\n`);
+  }
+
+  /** Prints the result in JSON, when that was asked for. */
+  result(value: unknown): void {
+    if (this.isMachine) this.io.stdout.write(`${JSON.stringify(value, null, 2)}\n`);
+  }
+}
+
+export interface CommandArgument {
+  /** As in the help: `<id>`, `[theme]`, `[themes...]`. */
+  readonly form: string;
+  readonly about: string;
+}
+
+/** One command: described by data, so that flags, help and documentation come from one place. */
+export interface Command<S extends z.ZodRawShape = z.ZodRawShape> {
+  readonly arguments: readonly CommandArgument[];
+  readonly options: S;
+  readonly examples: readonly string[];
+  run(context: Context, args: readonly string[], options: z.infer<z.ZodObject<S>>): Promise<ExitStatus>;
+}
+
+/** Keeps the options' types while a command is declared. */
+export function defineCommand<S extends z.ZodRawShape>(command: Command<S>): Command<S> {
+  return command;
+}

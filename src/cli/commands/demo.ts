@@ -1,0 +1,80 @@
+import { cpSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { shippedFolder } from '../../core/platform/load.ts';
+import { defineCommand, type Context } from '../command.ts';
+import { ExitStatus } from '../exit-status.ts';
+import type { Io } from '../io.ts';
+
+/** One step of the demo: what it is for, then a command line, or a mistake made by hand. */
+type Step =
+  | { readonly about: string; readonly argv: readonly string[]; readonly expected?: ExitStatus }
+  | { readonly about: string; readonly edit: { readonly file: string; readonly find: string; readonly replacement: string } };
+
+const STEPS: readonly Step[] = [
+  {
+    about: 'A child of the theme albar, made from a kit',
+    argv: ['new', 'cierzo', '--platform', 'vereda', '--parent', 'albar', '--shelf', 'shelf', '--title', 'Refugio Cierzo', '--yes'],
+  },
+  { about: 'Is it right?', argv: ['check', 'cierzo'] },
+  {
+    about: 'A mistake: the parent’s name with a capital',
+    edit: { file: 'cierzo/sheet.css', find: 'parent: albar', replacement: 'parent: Albar' },
+  },
+  {
+    about: 'Another: the line that loads the parent’s styles is lost',
+    edit: { file: 'cierzo/sheet.css', find: 'parent-sheet: before\n', replacement: '' },
+  },
+  { about: 'Both are found …', argv: ['check', 'cierzo'], expected: ExitStatus.findings },
+  { about: '… and mended', argv: ['check', 'cierzo', '--fix', '--yes'] },
+  { about: 'A theme of its own: albar under another name', argv: ['clone', 'shelf/albar', 'lumbre', '--yes'] },
+  { about: 'The archive that one uploads', argv: ['pack', 'lumbre'] },
+  { about: 'Would a host take it?', argv: ['rehearse', 'lumbre.zip'] },
+  { about: 'And the child, with its parent', argv: ['rehearse', 'cierzo', '--out', 'site'] },
+];
+
+export default defineCommand({
+  arguments: [],
+  options: {},
+  examples: ['pionero demo'],
+  async run(context) {
+    const { io, paint } = context;
+    const folder = mkdtempSync(join(tmpdir(), 'pionero-demo-'));
+    cpSync(join(dirname(shippedFolder()), 'demo', 'shelf'), join(folder, 'shelf'), { recursive: true });
+    const before = process.cwd();
+    process.chdir(folder);
+    try {
+      for (const [index, step] of STEPS.entries()) {
+        io.stdout.write(`\n${paint.strong(`${index + 1}. ${step.about}`)}\n`);
+        if ('edit' in step) makeMistake(context, step.edit);
+        else if ((await carryOut(context, step.argv)) !== (step.expected ?? ExitStatus.ok)) return ExitStatus.findings;
+      }
+    } finally {
+      process.chdir(before);
+    }
+    io.stdout.write(
+      `\n${paint.good('✓')} ${paint.strong('Everything lies in')} ${folder}\n` +
+        `  Open ${folder}/site/front.html with a browser, then try there:\n` +
+        `    ${paint.name('pionero check shelf/cornisa')}            a theme full of mistakes\n` +
+        `    ${paint.name('pionero check shelf/cornisa --fix')}      mends what has one right answer\n` +
+        `    ${paint.name('pionero meta show cierzo')}               the facts, and where they stand\n` +
+        `    ${paint.name('pionero undo')}                           takes the last change back\n`,
+    );
+    return ExitStatus.ok;
+  },
+});
+
+function makeMistake({ io, paint }: Context, { file, find, replacement }: { file: string; find: string; replacement: string }): void {
+  writeFileSync(file, readFileSync(file, 'utf8').replace(find, replacement));
+  io.stdout.write(
+    `  ${file}\n  ${paint.bad(`− ${find.trim()}`)}\n${replacement === '' ? '' : `  ${paint.good(`+ ${replacement.trim()}`)}\n`}`,
+  );
+}
+
+/** Runs a command as if it had been typed. */
+async function carryOut({ io, paint }: Context, argv: readonly string[]): Promise<ExitStatus> {
+  const { run } = await import('../run.ts');
+  io.stdout.write(`${paint.faint('$')} ${paint.name(`pionero ${argv.map((word) => (/\s/.test(word) ? `"${word}"` : word)).join(' ')}`)}\n`);
+  const demoIo: Io = { ...io, isInteractive: false };
+  return run(argv, demoIo, '');
+}

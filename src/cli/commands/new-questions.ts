@@ -1,0 +1,93 @@
+import { UsageError } from '../../core/errors.ts';
+import { shippedPlatforms } from '../../core/platform/load.ts';
+import { judgeName, type Platform } from '../../core/platform/platform.ts';
+import { chooseKit, listKits } from '../../core/scaffold/kits.ts';
+import { spell, splitWords } from '../../core/text/spelling.ts';
+import { checkedShelf, choosePlatform } from '../../core/theme/open.ts';
+import { Shelves } from '../../core/theme/shelf.ts';
+import type { Context } from '../command.ts';
+import type { NewOptions } from './new.ts';
+
+export interface NewAnswers {
+  readonly platform?: Platform | undefined;
+  readonly id?: string | undefined;
+  readonly title?: string | undefined;
+  readonly parent?: string | undefined;
+  readonly kit?: string | undefined;
+  readonly facts: Readonly<Record<string, string>>;
+}
+
+/** Asks on a terminal for what was not given; elsewhere, and with --yes, nothing is asked. */
+export async function askForNewTheme(context: Context, given: { id: string | undefined; options: NewOptions }): Promise<NewAnswers> {
+  const { options } = given;
+  if (!context.io.isInteractive || options.yes || context.isMachine) return { id: given.id, facts: {} };
+  const { intro, text, select, isCancel } = await import('@clack/prompts');
+  const answered = <T>(answer: T): Exclude<T, symbol> => {
+    if (isCancel(answer)) throw new UsageError({ what: 'stopped: nothing was made' });
+    return answer as Exclude<T, symbol>;
+  };
+  intro('A new theme');
+  const platforms = shippedPlatforms();
+  const wanted = context.options.platform ?? (platforms.length === 1 ? platforms[0]?.contract.name : undefined);
+  const platform =
+    wanted !== undefined
+      ? choosePlatform(wanted)
+      : choosePlatform(
+          answered(
+            await select({
+              message: 'Which host is it for?',
+              options: platforms.map(({ contract }) => ({ value: contract.name, label: contract.title, hint: contract.summary })),
+            }),
+          ),
+        );
+  const { grammar } = platform.contract.id;
+  const id =
+    given.id ??
+    answered(
+      await text({
+        message: `Its id: what code and folders call it (${grammar})`,
+        placeholder: 'cierzo',
+        validate: (value) => {
+          const verdict = judgeName(value ?? '', platform.contract.id);
+          return verdict === undefined
+            ? undefined
+            : `${verdict.problem}${verdict.suggestion === undefined ? '' : `; “${verdict.suggestion}” would do`}`;
+        },
+      }),
+    );
+  const suggested = spell(splitWords(id), 'title');
+  const title = options.title ?? answered(await text({ message: 'Its title: what people read', initialValue: suggested }));
+  const parent =
+    options.parent ??
+    (options.kit === undefined
+      ? answered(await select({ message: 'Does it build on another theme?', options: parentChoices(context, platform, options) }))
+      : '');
+  const kits = listKits(platform).filter((kit) => kit.isChild === (parent !== ''));
+  const kit =
+    options.kit ??
+    (kits.length > 1
+      ? answered(
+          await select({
+            message: 'Which kit does it start from?',
+            options: kits.map((each) => ({ value: each.name, label: each.title, hint: each.about })),
+          }),
+        )
+      : undefined);
+  const facts: Record<string, string> = {};
+  for (const fact of chooseKit(platform, kit, parent !== '').asks) {
+    if (options.set.some((pair) => pair.startsWith(`${fact}=`))) continue;
+    const field = platform.contract.documents.flatMap((document) => document.fields).find((each) => each.fact === fact);
+    const value = answered(
+      await text({ message: `Its ${fact}${field?.about === undefined ? '' : `: ${field.about}`} (may stay empty)`, defaultValue: '' }),
+    );
+    if (value !== '') facts[fact] = value;
+  }
+  return { platform, id, title, parent: parent === '' ? undefined : parent, kit, facts };
+}
+
+function parentChoices(context: Context, platform: Platform, options: NewOptions): { value: string; label: string; hint?: string }[] {
+  const none = { value: '', label: 'No, it stands alone' };
+  if (platform.contract.inheritance.kind === 'none') return [none];
+  const shelves = new Shelves(platform, [...context.options.shelf.map(checkedShelf), options.to]);
+  return [none, ...shelves.list().map((theme) => ({ value: theme.names.id, label: `On ${theme.names.id}`, hint: theme.folder }))];
+}

@@ -1,0 +1,134 @@
+import { basename, resolve } from 'node:path';
+import { z } from 'zod';
+import { displayPath } from '../../core/files/disk.ts';
+import { applyPlan } from '../../core/changes/apply.ts';
+import { UsageError } from '../../core/errors.ts';
+import { shippedPlatforms } from '../../core/platform/load.ts';
+import { fillShape } from '../../core/platform/shape.ts';
+import { chooseKit } from '../../core/scaffold/kits.ts';
+import { planNewTheme, type NewTheme } from '../../core/scaffold/new-theme.ts';
+import { checkedShelf, choosePlatform } from '../../core/theme/open.ts';
+import { Shelves } from '../../core/theme/shelf.ts';
+import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { isConfirmed } from '../confirm.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { findingsText, headline } from '../output/findings-text.ts';
+import { factsJson } from '../output/json.ts';
+import { count } from '../output/paint.ts';
+import { treeText } from '../output/tree-text.ts';
+import { askForNewTheme } from './new-questions.ts';
+
+const options = {
+  kit: takes(z.string().optional().describe('the kit to start from'), 'NAME'),
+  parent: takes(z.string().optional().describe('the id of the parent: makes the theme its child'), 'ID'),
+  title: takes(z.string().optional().describe('what people read; follows from the id when left out'), 'TEXT'),
+  vendor: takes(z.string().optional().describe('who makes it, on platforms that have vendors'), 'NAME'),
+  set: takes(z.array(z.string()).default([]).describe('a fact of the new theme; repeatable'), 'FACT=VALUE'),
+  to: takes(z.string().default('.').describe('the shelf to make it on; the current folder when left out'), 'DIR'),
+  here: z.boolean().default(false).describe('add to the current folder what it lacks; nothing is overwritten'),
+  ...changeOptions,
+};
+export type NewOptions = z.infer<z.ZodObject<typeof options>>;
+
+export default defineCommand({
+  arguments: [{ form: '[id]', about: 'what code and folders call it' }],
+  options,
+  examples: [
+    'pionero new cierzo --platform vereda',
+    'pionero new cierzo --platform vereda --parent albar --shelf demo/shelf --title "Refugio Cierzo" --yes',
+  ],
+  async run(context, args, given) {
+    const here = given.here ? resolve('.') : undefined;
+    const answers = await askForNewTheme(context, { id: args[0] ?? (here === undefined ? undefined : basename(here)), options: given });
+    const platform = answers.platform ?? choosePlatform(context.options.platform ?? onlyPlatform());
+    const id = answers.id;
+    if (id === undefined)
+      throw new UsageError({
+        what: 'the id of the new theme is missing',
+        hint: `for example: pionero new cierzo; ${platform.contract.id.grammar}`,
+      });
+    if (here !== undefined && id !== basename(here)) {
+      throw new UsageError({
+        what: `--here works on the folder ${basename(here)}, which cannot hold a theme called “${id}”`,
+        hint: 'leave the id out',
+      });
+    }
+    const into = resolve(given.to);
+    const shelves = new Shelves(platform, [...context.options.shelf.map(checkedShelf), here === undefined ? into : resolve('..')]);
+    const parent = answers.parent ?? given.parent;
+    const kit = chooseKit(platform, answers.kit ?? given.kit, parent !== undefined);
+    const facts = { ...parseFacts(given.set), ...answers.facts };
+    const planned = planNewTheme({
+      platform,
+      kit,
+      id,
+      title: answers.title ?? given.title,
+      vendor: given.vendor,
+      parent,
+      facts,
+      shelves,
+      into,
+      here,
+    });
+    const what = `${planned.plan.title}: ${parent === undefined ? 'a theme' : `a child of ${parent}`} for ${platform.contract.title}, from the kit “${kit.name}”`;
+    showPlan(context, planned, what);
+    const created = planned.plan.operations.filter((operation) => operation.op !== 'folder').map((operation) => operation.path);
+    const isApplied = created.length > 0 && (await isConfirmed(context, given, 'Make it?'));
+    if (isApplied) {
+      await context.io.withInterrupt((signal) => applyPlan(planned.plan, { journal: context.journal, now: context.io.now(), signal }));
+      showOutcome(context, planned);
+    }
+    context.result({ theme: factsJson(planned.theme), kit: kit.name, created, applied: isApplied });
+    return planned.findings.some((finding) => finding.severity === 'error') ? ExitStatus.findings : ExitStatus.ok;
+  },
+});
+
+function onlyPlatform(): string {
+  const names = shippedPlatforms().map((platform) => platform.contract.name);
+  const [first, ...others] = names;
+  if (first !== undefined && others.length === 0) return first;
+  throw new UsageError({
+    what: 'the platform is missing',
+    hint: `say which host the theme is for with --platform: ${names.join(', ')}, or a platform file`,
+  });
+}
+
+/** @throws UsageError when one is not of the form fact=value */
+function parseFacts(pairs: readonly string[]): Record<string, string> {
+  return Object.fromEntries(
+    pairs.map((pair) => {
+      const at = pair.indexOf('=');
+      if (at < 1)
+        throw new UsageError({
+          what: `“${pair}” is not of the form fact=value`,
+          hint: 'for example: --set summary="A warm theme for huts"',
+        });
+      return [pair.slice(0, at).trim(), pair.slice(at + 1)];
+    }),
+  );
+}
+
+function showPlan(context: Context, { plan }: NewTheme, what: string): void {
+  const { paint } = context;
+  const lines = plan.operations.map((operation) => ({
+    path: operation.path,
+    size: operation.op === 'create' ? operation.size : undefined,
+  }));
+  context.say(`${paint.strong(what)}\n`);
+  if (lines.length === 0) context.say('Nothing is lacking: every file of the kit is here already.');
+  else context.say(`${paint.name(`${displayPath(plan.root)}/`)}\n${treeText(lines, paint)}\n`);
+}
+
+function showOutcome(context: Context, { plan, theme, findings }: NewTheme): void {
+  const { paint } = context;
+  const files = plan.operations.filter((operation) => operation.op !== 'folder').length;
+  context.say(
+    `${paint.good('✓')} ${theme.names.id} is made: ${count(files, 'file')} in ${displayPath(plan.root)}; “pionero undo” takes it back.`,
+  );
+  if (findings.length > 0) {
+    const shown = { findings, files: theme.tree.entries.length, rules: 0 };
+    context.warn(`\n${headline(theme, shown, paint)}\n\n${findingsText(findings, paint, context.io.columns)}`);
+  }
+  const steps = theme.platform.contract['next-steps'].new.map((step) => fillShape(step, theme.names));
+  if (steps.length > 0) context.say(`\n${paint.strong('Next')}\n${steps.map((step, i) => `  ${i + 1}. ${step}`).join('\n')}`);
+}

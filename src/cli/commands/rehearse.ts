@@ -1,0 +1,128 @@
+import { basename, dirname, resolve } from 'node:path';
+import { z } from 'zod';
+import { applyPlan } from '../../core/changes/apply.ts';
+import { copyOperations, type Operation } from '../../core/changes/plan.ts';
+import { RefusedError } from '../../core/errors.ts';
+import { DiskTree } from '../../core/files/disk-tree.ts';
+import { displayPath, kindOnDisk, readIfThere } from '../../core/files/disk.ts';
+import type { FileTree } from '../../core/files/file-tree.ts';
+import { SubTree } from '../../core/files/sub-tree.ts';
+import { readZip } from '../../core/package/zip-read.ts';
+import { shippedPlatforms } from '../../core/platform/load.ts';
+import type { Platform } from '../../core/platform/platform.ts';
+import type { ThemeNames } from '../../core/platform/shape.ts';
+import type { StandInHost } from '../../core/rehearsal/host.ts';
+import type { Page } from '../../core/rehearsal/pages.ts';
+import { namesOfArchive, rehearse, type Rehearsal } from '../../core/rehearsal/rehearse.ts';
+import { findConfiguration } from '../../core/configuration/configuration.ts';
+import { checkedShelf, choosePlatform, recognise } from '../../core/theme/open.ts';
+import { Shelves } from '../../core/theme/shelf.ts';
+import { defineCommand, takes, type CommonOptions, type Context } from '../command.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { findingsText } from '../output/findings-text.ts';
+import { findingJson } from '../output/json.ts';
+import { bytes, count } from '../output/paint.ts';
+import { openArgument } from '../theme-argument.ts';
+
+interface Subject {
+  readonly platform: Platform;
+  readonly tree: FileTree;
+  readonly names: ThemeNames;
+  readonly shelves: Shelves;
+}
+
+export default defineCommand({
+  arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; the current folder when left out' }],
+  options: {
+    out: takes(z.string().optional().describe('a new folder to keep the site in, to be opened with a browser'), 'DIR'),
+  },
+  examples: ['pionero rehearse lumbre', 'pionero rehearse lumbre.zip', 'pionero rehearse cierzo --shelf demo/shelf --out site'],
+  async run(context, args, given) {
+    const subject = await openSubject(args[0], context.options);
+    const out = given.out === undefined ? undefined : resolve(given.out);
+    const keep = out === undefined ? undefined : (host: StandInHost, pages: readonly Page[]) => keepSite(context, host, pages, out);
+    const rehearsal = await rehearse({ ...subject, keep });
+    show(context, rehearsal, out);
+    context.result({
+      recognised: rehearsal.recognised,
+      reasons: rehearsal.reasons.map(findingJson),
+      platform: subject.platform.contract.name,
+      chain: rehearsal.chain,
+      sheets: rehearsal.sheets,
+      pages: rehearsal.pages.map(({ role, template, from, bytes: size, problem }) => ({ role, template, from, bytes: size, problem })),
+    });
+    const isGood = rehearsal.recognised && rehearsal.pages.every((page) => page.problem === undefined);
+    return isGood ? ExitStatus.ok : ExitStatus.findings;
+  },
+});
+
+async function openSubject(argument: string | undefined, options: CommonOptions): Promise<Subject> {
+  if (argument !== undefined && kindOnDisk(resolve(argument)) === 'file') return openArchive(argument, options);
+  const { theme, shelves } = openArgument(argument, options);
+  return { platform: theme.platform, tree: theme.tree, names: theme.names, shelves };
+}
+
+/** An archive's parents are looked for on the given shelves and beside it. */
+async function openArchive(file: string, options: CommonOptions): Promise<Subject> {
+  const unpacked = await readZip(readIfThere(resolve(file)) ?? Buffer.alloc(0), file);
+  const configuration = findConfiguration(dirname(resolve(file)));
+  const platforms = options.platform === undefined ? shippedPlatforms() : [choosePlatform(options.platform)];
+  const reasons: string[] = [];
+  for (const platform of platforms) {
+    const named = namesOfArchive(unpacked, platform);
+    if (named === undefined) {
+      reasons.push(`${platform.contract.title} wants one folder ${platform.contract.package.top}/ with everything in it`);
+      continue;
+    }
+    const tree = new SubTree(unpacked, named.top);
+    const { missing } = recognise(tree, platform, named.names);
+    const shelves = new Shelves(platform, [...options.shelf.map(checkedShelf), ...configuration.shelves, dirname(resolve(file))]);
+    if (missing === undefined || options.platform !== undefined) return { platform, tree, names: named.names, shelves };
+    reasons.push(`${platform.contract.title}: ${missing}`);
+  }
+  throw new RefusedError({
+    what: `${basename(file)} is not a theme’s package`,
+    why: reasons.join('; '),
+    hint: 'make it with “pionero pack”',
+  });
+}
+
+/** Keeps the host's folder with a page for each role, as a new folder. */
+async function keepSite(context: Context, host: StandInHost, pages: readonly Page[], out: string): Promise<void> {
+  const shown = pages.map((page): Operation => {
+    const html = Buffer.from(page.html);
+    return { op: 'create', path: `${page.role}.html`, content: { bytes: html }, size: html.length, mode: 0o644 };
+  });
+  const operations = [...copyOperations(new DiskTree(host.folder)), ...shown];
+  await applyPlan(
+    { title: `rehearse --out ${basename(out)}`, root: out, isNewRoot: true, operations },
+    { journal: context.journal, now: context.io.now() },
+  );
+}
+
+function show(context: Context, { recognised, reasons, theme, chain, pages, sheets }: Rehearsal, out: string | undefined): void {
+  const { paint } = context;
+  const host = `a fresh stand-in ${theme.platform.contract.title} host`;
+  if (!recognised) {
+    context.warn(
+      `${paint.bad('✗')} ${paint.strong(theme.names.id)} is not recognised by ${host}: ${count(reasons.length, 'reason')}\n\n${findingsText(reasons, paint, context.io.columns)}`,
+    );
+    return;
+  }
+  const title = theme.names.title === undefined ? '' : ` as “${theme.names.title}”`;
+  context.say(`${paint.good('✓')} ${paint.strong(theme.names.id)} is recognised by ${host}${title}`);
+  if (chain.length > 1) context.say(`  chain: ${chain.join(paint.faint(' → '))}`);
+  if (sheets.length > 0) context.say(`  stylesheets: ${sheets.join(paint.faint(', then '))}`);
+  context.say('');
+  const width = (values: readonly (string | undefined)[]): number => Math.max(...values.map((value) => value?.length ?? 0));
+  const roles = width(pages.map((page) => page.role));
+  const templates = width(pages.map((page) => page.template));
+  for (const page of pages) {
+    const mark = page.problem === undefined ? (page.html.trim() === '' ? paint.warn('▲') : paint.good('✓')) : paint.bad('✗');
+    const detail = page.problem ?? (page.html.trim() === '' ? 'blank' : bytes(page.bytes));
+    context.say(
+      `  ${mark} ${page.role.padEnd(roles)}  ${(page.template ?? '').padEnd(templates)}  ${paint.name((page.from ?? '').padEnd(12))} ${paint.faint(detail)}`,
+    );
+  }
+  if (out !== undefined) context.say(`\nThe site is kept in ${displayPath(out)}: open front.html there with a browser.`);
+}

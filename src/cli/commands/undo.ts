@@ -1,0 +1,44 @@
+import { displayPath } from '../../core/files/disk.ts';
+import { basename, resolve } from 'node:path';
+import { findLastApplied, undoEntry } from '../../core/changes/undo.ts';
+import { RefusedError } from '../../core/errors.ts';
+import { changeOptions, defineCommand } from '../command.ts';
+import { isConfirmed } from '../confirm.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { count } from '../output/paint.ts';
+
+export default defineCommand({
+  arguments: [],
+  options: changeOptions,
+  examples: ['pionero undo', 'pionero undo --dry-run'],
+  async run(context, _args, given) {
+    const proposal = await findLastApplied(context.journal, resolve('.'));
+    if (proposal === undefined) {
+      throw new RefusedError({
+        what: 'there is nothing to take back: no change was applied in this folder',
+        hint: 'run it where the theme lies, or in a folder above',
+      });
+    }
+    const { entry, changed } = proposal;
+    const { paint } = context;
+    const minutes = Math.round((context.io.now() - entry.time) / 60_000);
+    const effect =
+      entry.stamps === undefined
+        ? `restores ${count(entry.edits?.length ?? 0, 'file')} in ${displayPath(entry.root)}`
+        : `removes ${displayPath(entry.root)}`;
+    context.say(
+      `${paint.strong(`“${entry.title}”`)} ${paint.faint(minutes < 1 ? '(just now)' : `(${count(minutes, 'minute')} ago)`)}: taking it back ${effect}`,
+    );
+    // The files are as the plan left them, so nothing is lost; only a person at a terminal is asked.
+    const isSafe = changed.length === 0 && !context.io.isInteractive;
+    const isApplied = await isConfirmed(context, { ...given, yes: given.yes || isSafe }, 'Take it back?');
+    if (isApplied) {
+      await undoEntry(proposal, context.journal);
+      context.say(
+        `${paint.good('✓')} ${basename(entry.root)} ${entry.stamps === undefined ? 'is as it was before' : 'is gone; nothing else was touched'}.`,
+      );
+    }
+    context.result({ title: entry.title, root: entry.root, changed, applied: isApplied });
+    return ExitStatus.ok;
+  },
+});

@@ -1,0 +1,75 @@
+import type { CheckResult, Finding } from '../../core/rules/check.ts';
+import type { Severity } from '../../core/rules/rule.ts';
+import type { Theme } from '../../core/theme/theme.ts';
+import { count, type Paint } from './paint.ts';
+
+const MARKS: Readonly<Record<Severity, string>> = { error: '✗', warning: '▲', note: '·' };
+
+/** How many findings of each severity there are. */
+export function tally(findings: readonly Finding[]): Record<Severity, number> {
+  const tallied = { error: 0, warning: 0, note: 0 };
+  for (const finding of findings) tallied[finding.severity]++;
+  return tallied;
+}
+
+/** One line: what check found, and what the host would make of the theme. */
+export function headline(theme: Theme, result: CheckResult, paint: Paint): string {
+  const { findings } = result;
+  const { error, warning, note } = tally(findings);
+  const who = `${paint.strong(theme.names.id)} ${paint.faint(`(${theme.platform.contract.title}, ${count(result.files, 'file')})`)}`;
+  if (findings.length === 0) return `${paint.good('✓')} ${who}: nothing to mend`;
+  const counts = [
+    error > 0 ? count(error, 'error') : '',
+    warning > 0 ? count(warning, 'warning') : '',
+    note > 0 ? count(note, 'note') : '',
+  ];
+  const refused = findings.some((finding) => finding.isRefusal);
+  const verdict = refused ? paint.bad('the host would not take it') : 'the host would take it';
+  const mark = error > 0 ? paint.bad('✗') : paint.warn('▲');
+  return `${mark} ${who}: ${counts.filter((each) => each !== '').join(', ')}; ${verdict}`;
+}
+
+/** Findings grouped by file, each with the line it stands in and what to do. */
+export function findingsText(findings: readonly Finding[], paint: Paint, columns: number): string {
+  const blocks: string[] = [];
+  let file: string | undefined;
+  for (const finding of findings) {
+    if (finding.file !== file)
+      blocks.push(`${blocks.length > 0 ? '\n' : ''}${paint.strong(finding.file === '' ? 'the theme' : finding.file)}`);
+    file = finding.file;
+    blocks.push(findingText(finding, paint, columns));
+  }
+  return blocks.join('\n');
+}
+
+function findingText(finding: Finding, paint: Paint, columns: number): string {
+  const colour = finding.severity === 'error' ? paint.bad : finding.severity === 'warning' ? paint.warn : paint.faint;
+  const place = `${finding.line}:${finding.column}`.padEnd(7);
+  const lines = [`  ${paint.faint(place)} ${colour(MARKS[finding.severity])} ${finding.message}`];
+  const indent = ' '.repeat(12);
+  if (finding.sourceLine !== undefined && finding.sourceLine.trim() !== '') lines.push(...markedLine(finding, paint, indent, columns));
+  const mend =
+    finding.hint === undefined
+      ? ''
+      : `${paint.name('→')} ${finding.hint}${finding.fix?.isSafe === true ? paint.name(' (--fix does it)') : ''}  `;
+  lines.push(`${indent}${mend}${paint.faint(finding.rule)}`);
+  return lines.join('\n');
+}
+
+/** The source line with a marker under the place; long lines are cut around it. */
+function markedLine(finding: Finding, paint: Paint, indent: string, columns: number): string[] {
+  const line = finding.sourceLine ?? '';
+  const room = Math.max(30, columns - indent.length - 4);
+  const from = Math.max(0, Math.min(finding.column - 1 - Math.floor(room / 2), line.length - room));
+  const shown = line.slice(from, from + room).replaceAll('\t', ' ');
+  const offset = finding.column - 1 - from;
+  const length = Math.max(1, Math.min(finding.length, shown.length - offset));
+  return [`${indent}${paint.faint('│')} ${shown}`, `${indent}${paint.faint('│')} ${' '.repeat(offset)}${paint.warn('▔'.repeat(length))}`];
+}
+
+/** The closing lines: what can be mended, and why the host cares. */
+export function closing(findings: readonly Finding[], paint: Paint): string | undefined {
+  const safe = findings.filter((finding) => finding.fix?.isSafe === true).length;
+  if (safe === 0) return undefined;
+  return `${paint.name('→')} ${safe === findings.length ? 'All of this' : `${safe} of ${findings.length}`} can be mended with --fix.`;
+}

@@ -1,0 +1,34 @@
+import { styleText } from 'node:util';
+
+type Style = Parameters<typeof styleText>[0];
+
+/** Colours and weights; plain text when colours are off. */
+export class Paint {
+  readonly #isOn: boolean;
+
+  constructor(isOn: boolean) {
+    this.#isOn = isOn;
+  }
+
+  strong = (text: string): string => this.#style('bold', text);
+  faint = (text: string): string => this.#style('dim', text);
+  good = (text: string): string => this.#style('green', text);
+  bad = (text: string): string => this.#style(['bold', 'red'], text);
+  warn = (text: string): string => this.#style('yellow', text);
+  name = (text: string): string => this.#style('cyan', text);
+
+  #style(style: Style, text: string): string {
+    return this.#isOn ? styleText(style, text, { validateStream: false }) : text;
+  }
+}
+
+/** `1 file`, `2 files`: a count with its noun. */
+export function count(number: number, noun: string): string {
+  return `${number.toLocaleString('en')} ${noun}${number === 1 ? '' : 's'}`;
+}
+
+/** A size in bytes for people. */
+export function bytes(size: number): string {
+  if (size < 1000) return `${size} B`;
+  return size < 1_000_000 ? `${(size / 1000).toFixed(1)} kB` : `${(size / 1_000_000).toFixed(1)} MB`;
+}

@@ -1,0 +1,49 @@
+import type { FileContent } from '../files/memory-tree.ts';
+import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
+import type { FileTree } from '../files/file-tree.ts';
+
+/** One step of a change plan. Paths are relative to the plan's root, with `/`. */
+export type Operation =
+  | { readonly op: 'create'; readonly path: string; readonly content: FileContent; readonly size: number; readonly mode: number }
+  | { readonly op: 'folder'; readonly path: string; readonly mode: number }
+  | { readonly op: 'link'; readonly path: string; readonly target: string }
+  | { readonly op: 'edit'; readonly path: string; readonly bytes: Buffer };
+
+/** What a command intends to do to the files below one folder. A plan is a value: nothing happens until it is applied. */
+export interface ChangePlan {
+  /** What it does, for people: “clone albar → lumbre”. */
+  readonly title: string;
+  /** The folder that the operations are relative to, absolute. */
+  readonly root: string;
+  /** Whether the root itself is new: then it is built beside its place and moved there in one step. */
+  readonly isNewRoot: boolean;
+  readonly operations: readonly Operation[];
+}
+
+/** The tree that a plan for a new root leads to, readable before anything is written. */
+export function plannedTree(operations: readonly Operation[]): MemoryTree {
+  return new MemoryTree(
+    operations.flatMap((operation): MemoryItem[] => {
+      switch (operation.op) {
+        case 'create':
+          return [{ kind: 'file', ...operation }];
+        case 'folder':
+          return [{ kind: 'folder', ...operation }];
+        case 'link':
+          return [{ kind: 'link', ...operation }];
+        case 'edit':
+          return [];
+      }
+    }),
+  );
+}
+
+/** The operations that make a copy of a tree. */
+export function copyOperations(tree: FileTree): Operation[] {
+  return tree.entries.map((entry): Operation => {
+    const { path, mode, size } = entry;
+    if (entry.kind === 'folder') return { op: 'folder', path, mode };
+    if (entry.kind === 'link') return { op: 'link', path, target: entry.target ?? '' };
+    return { op: 'create', path, content: { tree, path }, size, mode };
+  });
+}

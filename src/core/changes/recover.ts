@@ -1,0 +1,56 @@
+import { promises as fs } from 'node:fs';
+import { join } from 'node:path';
+import { kindOnDisk } from '../files/disk.ts';
+import { realDiskWriter, type DiskWriter } from './disk-writer.ts';
+import type { Journal, JournalEntry } from './journal.ts';
+
+/** Brings the files of an existing folder back to their bytes before the entry. Can be repeated. */
+export async function restore(entry: JournalEntry, journal: Journal): Promise<void> {
+  for (const edit of (entry.edits ?? []).toReversed()) {
+    const path = join(entry.root, edit.path);
+    if (edit.isFolder === true) {
+      // Somebody may have put files into it since: then it stays.
+      await fs.rmdir(path).catch(() => undefined);
+      continue;
+    }
+    if (edit.before === undefined) {
+      await realDiskWriter.remove(path);
+      continue;
+    }
+    const bytes = await journal.readKept('pending', entry.id, edit.before);
+    const now = await fs.readFile(path).catch(() => undefined);
+    if (now === undefined || !now.equals(bytes)) await realDiskWriter.replaceFile(path, bytes);
+  }
+}
+
+/**
+ * Tidies up after a run that was killed: plans that had not been applied wholly are taken back.
+ * @returns the titles of those plans
+ */
+export async function recover(journal: Journal, writer: DiskWriter = realDiskWriter): Promise<string[]> {
+  const titles: string[] = [];
+  for (const entry of await journal.list('pending')) {
+    if (isAlive(entry.process)) continue;
+    if (entry.staging !== undefined) {
+      const wasMoved = kindOnDisk(entry.staging) === undefined && entry.stamps !== undefined && kindOnDisk(entry.root) !== undefined;
+      if (wasMoved) {
+        await journal.move(entry.id, 'pending', 'done');
+        continue;
+      }
+      await writer.remove(entry.staging);
+    } else await restore(entry, journal);
+    await journal.drop('pending', entry.id);
+    titles.push(entry.title);
+  }
+  return titles;
+}
+
+function isAlive(process_: number): boolean {
+  if (process_ === process.pid) return false;
+  try {
+    process.kill(process_, 0);
+    return true;
+  } catch {
+    return false;
+  }
+}

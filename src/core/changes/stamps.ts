@@ -1,0 +1,20 @@
+import { createHash } from 'node:crypto';
+import { lstatSync } from 'node:fs';
+import { join } from 'node:path';
+import { DiskTree } from '../files/disk-tree.ts';
+import type { FileStamp } from './journal.ts';
+
+/** Of bytes, in hexadecimal. */
+export function sha256(bytes: Buffer): string {
+  return createHash('sha256').update(bytes).digest('hex');
+}
+
+/** How every file below a folder looks now. */
+export function stampTree(root: string): FileStamp[] {
+  return new DiskTree(root).entries.map(({ path, kind, size }) => ({ path, kind, size, mtimeMs: lstatSync(join(root, path)).mtimeMs }));
+}
+
+/** Whether a file looks as it did; folders change their times for many reasons, so only files' count. */
+export function isSameStamp(a: FileStamp | undefined, b: FileStamp | undefined): boolean {
+  return a !== undefined && b !== undefined && a.kind === b.kind && a.size === b.size && (a.kind !== 'file' || a.mtimeMs === b.mtimeMs);
+}

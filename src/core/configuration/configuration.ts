@@ -1,0 +1,54 @@
+import { dirname, join, resolve } from 'node:path';
+import { z } from 'zod';
+import { readIfThere } from '../files/disk.ts';
+import { SourceDocument } from '../text/source-document.ts';
+import { ConfigurationError } from '../errors.ts';
+import { readConfiguration } from './read-configuration.ts';
+
+export const CONFIGURATION_FILE = 'pionero.yaml';
+
+const ConfigurationSchema = z.strictObject({
+  platform: z.string().optional().describe('The name of a platform, or the path of a platform file'),
+  shelves: z.array(z.string()).default([]).describe('Folders in which parents and siblings are looked for'),
+  rules: z
+    .record(z.string(), z.enum(['error', 'warning', 'note', 'off']))
+    .default({})
+    .describe('The severity of each rule'),
+  rename: z.strictObject({ keep: z.array(z.string()).default([]).describe('Texts in which the old name stays') }).default({ keep: [] }),
+  pack: z.strictObject({ exclude: z.array(z.string()).default([]).describe('In the syntax of ignore files') }).default({ exclude: [] }),
+});
+
+/** What `pionero.yaml` says; paths are absolute. */
+export type Configuration = z.infer<typeof ConfigurationSchema> & {
+  /** The file it was read from; undefined when there is none. */
+  readonly file?: string | undefined;
+};
+
+export const NO_CONFIGURATION: Configuration = ConfigurationSchema.parse({});
+
+/**
+ * Finds `pionero.yaml` in a folder or the nearest one above it.
+ * @throws ConfigurationError when it is there and wrong
+ */
+export function findConfiguration(folder: string): Configuration {
+  for (let at = resolve(folder); ; at = dirname(at)) {
+    const file = join(at, CONFIGURATION_FILE);
+    const bytes = readIfThere(file);
+    if (bytes !== undefined) return parseConfiguration(file, bytes);
+    if (dirname(at) === at) return NO_CONFIGURATION;
+  }
+}
+
+function parseConfiguration(file: string, bytes: Buffer): Configuration {
+  const source = SourceDocument.decode(file, bytes);
+  if (source === undefined) throw new ConfigurationError({ what: `${file} is not a text file` });
+  const read = readConfiguration(source, ConfigurationSchema, 'configuration file');
+  const base = dirname(file);
+  const isPath = read.platform !== undefined && /[/\\]|\.ya?ml$/.test(read.platform);
+  return {
+    ...read,
+    platform: isPath ? resolve(base, read.platform ?? '') : read.platform,
+    shelves: read.shelves.map((shelf) => resolve(base, shelf)),
+    file,
+  };
+}

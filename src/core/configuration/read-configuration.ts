@@ -1,0 +1,123 @@
+import { isNode, isPair, isScalar, LineCounter, parseDocument, type Document } from 'yaml';
+import type { z } from 'zod';
+import { ConfigurationError, type ConfigurationProblem } from '../errors.ts';
+import type { SourceDocument } from '../text/source-document.ts';
+import { nearest } from '../text/nearest.ts';
+
+/**
+ * Reads a YAML file of ours (platform, kit, configuration) and checks it against its schema.
+ * @throws ConfigurationError that names every problem with file, line and column.
+ */
+export function readConfiguration<T>(source: SourceDocument, schema: z.ZodType<T>, what: string): T {
+  const document = parseYaml(source, what);
+  const result = schema.safeParse(document.toJS({ maxAliasCount: 100 }) ?? {});
+  if (result.success) return result.data;
+  const problems = result.error.issues.flatMap((issue) => explainIssue(schema, issue, document, source));
+  throw new ConfigurationError({
+    what: `${source.file} is not a valid ${what}`,
+    hint: 'mend the places named above',
+    problems,
+  });
+}
+
+/** Parses YAML; syntax errors become a ConfigurationError with positions. */
+function parseYaml(source: SourceDocument, what: string): Document {
+  const lines = new LineCounter();
+  const document = parseDocument(source.text, { lineCounter: lines, prettyErrors: false });
+  if (document.errors.length > 0) {
+    throw new ConfigurationError({
+      what: `${source.file} is not a valid ${what}: its YAML cannot be read`,
+      problems: document.errors.map((error) => problemAt(source, error.pos[0], error.message)),
+    });
+  }
+  return document;
+}
+
+/** A problem at a 0-based offset of a configuration file. */
+export function problemAt(source: SourceDocument, offset: number, message: string): ConfigurationProblem {
+  const { line, column } = source.positionAt(offset);
+  return { file: source.file, line, column, message, sourceLine: source.lineAt(line) };
+}
+
+type Issue = z.core.$ZodIssue;
+type Path = readonly (string | number)[];
+
+function explainIssue(schema: z.ZodType, given: Issue, document: Document, source: SourceDocument): ConfigurationProblem[] {
+  const issue = likeliestOfUnion(given);
+  const path = issue.path.map((part) => (typeof part === 'symbol' ? String(part) : part));
+  if (issue.code === 'unrecognized_keys') {
+    const known = keysAt(schema, path);
+    return issue.keys.map((key) => {
+      const near = nearest(key, known);
+      const hint = near !== undefined ? `; did you mean “${near}”?` : known.length > 0 ? `; known: ${known.join(', ')}` : '';
+      return problemAt(source, offsetOf(document, [...path, key], true), `“${[...path, key].join('.')}” is not known here${hint}`);
+    });
+  }
+  const name = path.length === 0 ? 'the file' : `“${path.join('.')}”`;
+  return [problemAt(source, offsetOf(document, path, false), `${name} ${wording(issue)}`)];
+}
+
+/** Of the alternatives of a union, the one that fits best is what its author meant to write. */
+function likeliestOfUnion(issue: Issue): Issue {
+  if (issue.code !== 'invalid_union') return issue;
+  const branches = issue.errors.toSorted((a, b) => depthOf(b) - depthOf(a) || a.length - b.length);
+  const inner = branches[0]?.[0];
+  if (inner === undefined || (branches.length > 1 && depthOf(branches[0] ?? []) === depthOf(branches[1] ?? []))) return issue;
+  return likeliestOfUnion({ ...inner, path: [...issue.path, ...inner.path] });
+}
+
+function depthOf(issues: readonly Issue[]): number {
+  return Math.max(0, ...issues.map((issue) => issue.path.length + (issue.code === 'unrecognized_keys' ? 1 : 0)));
+}
+
+function wording(issue: Issue): string {
+  switch (issue.code) {
+    case 'invalid_type':
+      return issue.message.endsWith('received undefined')
+        ? `is missing (${issue.expected} expected)`
+        : `is wrong: ${issue.message.replace(/^Invalid input: /, '')}`;
+    case 'invalid_value':
+      return `must be ${issue.values.length > 1 ? 'one of ' : ''}${issue.values.map((value) => JSON.stringify(value)).join(', ')}`;
+    case 'invalid_union':
+      return 'has a form that is not known here';
+    default:
+      return `is wrong: ${issue.message.charAt(0).toLowerCase()}${issue.message.slice(1)}`;
+  }
+}
+
+/** The keys that the schema knows at a path; none where it takes any key. */
+function keysAt(schema: z.core.$ZodType, path: Path): string[] {
+  const def = schema._zod.def as z.core.$ZodTypeDef & {
+    shape?: Record<string, z.core.$ZodType>;
+    innerType?: z.core.$ZodType;
+    in?: z.core.$ZodType;
+    element?: z.core.$ZodType;
+    valueType?: z.core.$ZodType;
+    options?: readonly z.core.$ZodType[];
+  };
+  const wrapped = def.innerType ?? def.in;
+  if (wrapped !== undefined) return keysAt(wrapped, path);
+  if (def.options !== undefined) return def.options.flatMap((option) => keysAt(option, path));
+  const [head, ...rest] = path;
+  if (head === undefined) return Object.keys(def.shape ?? {});
+  const next = def.shape?.[String(head)] ?? def.element ?? def.valueType;
+  return next === undefined ? [] : keysAt(next, rest);
+}
+
+/** The offset of the node at a path; of the nearest node above it when it is missing. */
+function offsetOf(document: Document, path: readonly (string | number)[], wantKey: boolean): number {
+  for (let length = path.length; length > 0; length--) {
+    const parent = length === 1 ? document.contents : document.getIn(path.slice(0, length - 1), true);
+    const key = path[length - 1];
+    if (!isNode(parent) || !('items' in parent)) continue;
+    for (const item of parent.items) {
+      if (isPair(item) && isScalar(item.key) && String(item.key.value) === String(key)) {
+        const target = !wantKey && isNode(item.value) ? item.value : item.key;
+        return target.range?.[0] ?? 0;
+      }
+    }
+    const node = document.getIn(path.slice(0, length), true);
+    if (isNode(node)) return node.range?.[0] ?? 0;
+  }
+  return 0;
+}

@@ -1,0 +1,84 @@
+import type { TextEdit, TextRange } from '../text/edits.ts';
+
+/**
+ * A value as a document holds it, with its place. Offsets are 0-based UTF-16 code units of the whole document, end
+ * exclusive; the range takes in quotes and brackets.
+ */
+export type ValueNode =
+  | (TextRange & { readonly kind: 'scalar'; readonly value: Scalar; readonly isQuoted: boolean })
+  | (TextRange & { readonly kind: 'list'; readonly items: readonly ValueNode[] })
+  | (TextRange & { readonly kind: 'map'; readonly entries: readonly MapEntry[] })
+  | (TextRange & { readonly kind: 'unknown'; readonly reason: string });
+
+export type Scalar = string | number | boolean | null;
+export type MapNode = Extract<ValueNode, { kind: 'map' }>;
+
+export interface MapEntry {
+  readonly key: string;
+  readonly keyStart: number;
+  readonly keyEnd: number;
+  readonly value: ValueNode;
+}
+
+/** Something that a document's syntax does not allow. */
+export interface SyntaxProblem extends TextRange {
+  readonly message: string;
+  /** What to do about it, when that is known. */
+  readonly hint?: string | undefined;
+}
+
+/** What a syntax made of a text: as much as could be read, and what could not. */
+export interface Reading {
+  readonly root: MapNode | undefined;
+  readonly problems: readonly SyntaxProblem[];
+}
+
+/** A value that can be written into a document. */
+export type WritableValue = string | number | boolean | readonly string[] | Readonly<Record<string, string>>;
+
+/** What a writer needs to know besides the text. */
+export interface WriteContext {
+  readonly options: Readonly<Record<string, unknown>>;
+  /** Key paths in the order in which the platform file wants them; a new field is put in its place among them. */
+  readonly order: readonly (readonly string[])[];
+}
+
+/**
+ * One document syntax. Reading never throws on any input; writing proposes edits that touch nothing but the value
+ * (and the separators that a new entry needs). Writers are called only on text that reads without problems.
+ */
+export interface Syntax {
+  readonly name: string;
+  read(text: string, options: Readonly<Record<string, unknown>>): Reading;
+  /** Edits that give the field at a key path a value, adding it when it is not there. */
+  set(text: string, path: readonly string[], value: WritableValue, context: WriteContext): TextEdit[];
+  /** Edits that take a field out, with its line or separator. */
+  remove(text: string, path: readonly string[], context: WriteContext): TextEdit[];
+  /** Edits that give an entry another key. */
+  renameKey(text: string, path: readonly string[], key: string, context: WriteContext): TextEdit[];
+}
+
+/** Returns the entry at a key path. */
+export function findEntry(root: MapNode | undefined, path: readonly string[]): MapEntry | undefined {
+  let map = root;
+  for (const [depth, key] of path.entries()) {
+    const entry = map?.entries.find((candidate) => candidate.key === key);
+    if (entry === undefined || depth === path.length - 1) return entry;
+    map = entry.value.kind === 'map' ? entry.value : undefined;
+  }
+  return undefined;
+}
+
+/** Returns a node as plain values; undefined when a part of it is unknown. */
+export function plainValue(node: ValueNode): unknown {
+  switch (node.kind) {
+    case 'scalar':
+      return node.value;
+    case 'list':
+      return node.items.map(plainValue);
+    case 'map':
+      return Object.fromEntries(node.entries.map((entry) => [entry.key, plainValue(entry.value)]));
+    case 'unknown':
+      return undefined;
+  }
+}

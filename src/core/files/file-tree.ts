@@ -1,0 +1,82 @@
+/** What a file tree holds at a path. Paths are relative to the tree's root, with `/`, never starting with it. */
+export interface FileEntry {
+  readonly path: string;
+  readonly kind: 'file' | 'folder' | 'link';
+  /** Bytes; 0 for folders and links. */
+  readonly size: number;
+  /** Permission bits, as in POSIX `st_mode & 0o777`. */
+  readonly mode: number;
+  /** For a link: where it points, as stored. */
+  readonly target?: string | undefined;
+}
+
+/**
+ * Files in one place: on disk, in memory, or in an archive. Rules, rename and package use only this interface and do
+ * not know which. Entries are sorted by path (by code unit), so nothing depends on the file system's order.
+ */
+export interface FileTree {
+  readonly entries: readonly FileEntry[];
+  get(path: string): FileEntry | undefined;
+  /**
+   * Returns a file's bytes; follows links that stay inside the tree.
+   * @throws UnreadableFileError when it is not there, is a folder, or the system refuses.
+   */
+  read(path: string): Buffer;
+  /** Where the file lies on disk, when it does: so that it can be copied without passing through memory. */
+  diskPath?(path: string): string | undefined;
+}
+
+/** A file of a tree cannot be read. Callers in the core turn it into a finding or let it reach the edge. */
+export class UnreadableFileError extends Error {
+  readonly path: string;
+  constructor(path: string, reason: string, cause?: unknown) {
+    super(reason, { cause });
+    this.name = 'UnreadableFileError';
+    this.path = path;
+  }
+}
+
+/** Sorts strings by UTF-16 code unit: the same on every machine, whatever its locale. */
+export function compareText(a: string, b: string): number {
+  return a < b ? -1 : a > b ? 1 : 0;
+}
+
+export function compareEntries(a: FileEntry, b: FileEntry): number {
+  return compareText(a.path, b.path);
+}
+
+/**
+ * Joins a `/` path onto a folder of the tree and resolves `.` and `..`.
+ * Returns undefined when the result would leave the tree.
+ */
+export function resolveInTree(folder: string, path: string): string | undefined {
+  const parts: string[] = folder === '' ? [] : folder.split('/');
+  for (const part of path.split('/')) {
+    if (part === '' || part === '.') continue;
+    if (part !== '..') parts.push(part);
+    else if (parts.pop() === undefined) return undefined;
+  }
+  return parts.join('/');
+}
+
+/** The folder part of a `/` path; '' for a file at the root. */
+export function folderOf(path: string): string {
+  const slash = path.lastIndexOf('/');
+  return slash < 0 ? '' : path.slice(0, slash);
+}
+
+/** The last part of a `/` path. */
+export function baseOf(path: string): string {
+  return path.slice(path.lastIndexOf('/') + 1);
+}
+
+/** Follows links inside the tree; returns the entry they end at, or undefined (broken, circular, or leaving the tree). */
+export function followLinks(tree: FileTree, path: string): FileEntry | undefined {
+  let entry = tree.get(path);
+  for (let hops = 0; entry?.kind === 'link'; hops++) {
+    if (hops > 40 || entry.target === undefined || entry.target.startsWith('/')) return undefined;
+    const next = resolveInTree(folderOf(entry.path), entry.target);
+    entry = next === undefined ? undefined : tree.get(next);
+  }
+  return entry;
+}

@@ -1,0 +1,65 @@
+import { compareEntries, followLinks, UnreadableFileError, folderOf, type FileEntry, type FileTree } from './file-tree.ts';
+
+/** Where the bytes of a planned or unpacked file are: here, or still in another tree. */
+export type FileContent = { readonly bytes: Buffer } | { readonly tree: FileTree; readonly path: string };
+
+export function readContent(content: FileContent): Buffer {
+  return 'bytes' in content ? content.bytes : content.tree.read(content.path);
+}
+
+export type MemoryItem =
+  | { readonly kind: 'file'; readonly path: string; readonly content: FileContent; readonly size: number; readonly mode: number }
+  | { readonly kind: 'folder'; readonly path: string; readonly mode: number }
+  | { readonly kind: 'link'; readonly path: string; readonly target: string };
+
+/** A file tree held in memory: an unpacked archive, a plan's outcome, or a test's files. */
+export class MemoryTree implements FileTree {
+  readonly entries: readonly FileEntry[];
+  readonly #byPath = new Map<string, FileEntry>();
+  readonly #content = new Map<string, FileContent>();
+
+  constructor(items: Iterable<MemoryItem>) {
+    for (const item of items) {
+      this.#byPath.set(item.path, {
+        path: item.path,
+        kind: item.kind,
+        size: item.kind === 'file' ? item.size : 0,
+        mode: item.kind === 'link' ? 0o777 : item.mode,
+        target: item.kind === 'link' ? item.target : undefined,
+      });
+      if (item.kind === 'file') this.#content.set(item.path, item.content);
+    }
+    for (const path of [...this.#byPath.keys()]) {
+      for (let folder = folderOf(path); folder !== '' && !this.#byPath.has(folder); folder = folderOf(folder)) {
+        this.#byPath.set(folder, { path: folder, kind: 'folder', size: 0, mode: 0o755 });
+      }
+    }
+    this.entries = [...this.#byPath.values()].sort(compareEntries);
+  }
+
+  /** Makes a tree of texts (UTF-8) and bytes, by path. */
+  static of(files: Readonly<Record<string, string | Buffer>>): MemoryTree {
+    return new MemoryTree(
+      Object.entries(files).map(([path, content]) => {
+        const bytes = typeof content === 'string' ? Buffer.from(content) : content;
+        return { kind: 'file', path, content: { bytes }, size: bytes.length, mode: 0o644 };
+      }),
+    );
+  }
+
+  get(path: string): FileEntry | undefined {
+    return this.#byPath.get(path);
+  }
+
+  read(path: string): Buffer {
+    const entry = followLinks(this, path);
+    const content = entry === undefined ? undefined : this.#content.get(entry.path);
+    if (content === undefined) throw new UnreadableFileError(path, 'no such file');
+    return readContent(content);
+  }
+
+  diskPath(path: string): string | undefined {
+    const content = this.#content.get(path);
+    return content !== undefined && 'tree' in content ? content.tree.diskPath?.(content.path) : undefined;
+  }
+}

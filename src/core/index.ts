@@ -1,0 +1,38 @@
+/** Pionero's public library: everything that the commands do, without an interface. */
+export { applyPlan, type ApplyOptions } from './changes/apply.ts';
+export { Journal, type JournalEntry } from './changes/journal.ts';
+export { plannedTree, type ChangePlan, type Operation } from './changes/plan.ts';
+export { findLastApplied, undoEntry, type UndoProposal } from './changes/undo.ts';
+export { findConfiguration, type Configuration } from './configuration/configuration.ts';
+export {
+  ConfigurationError,
+  FailedOperationError,
+  PioneroError,
+  RefusedError,
+  UsageError,
+  type ConfigurationProblem,
+  type ErrorFacts,
+} from './errors.ts';
+export { DiskTree } from './files/disk-tree.ts';
+export { UnreadableFileError, type FileEntry, type FileTree } from './files/file-tree.ts';
+export { MemoryTree, type FileContent, type MemoryItem } from './files/memory-tree.ts';
+export { packTheme, type PackedTheme } from './package/pack-theme.ts';
+export { readZip } from './package/zip-read.ts';
+export { loadPlatform, shippedPlatforms } from './platform/load.ts';
+export { judgeName, type NameVerdict, type Platform } from './platform/platform.ts';
+export { PlatformSchema, type PlatformContract } from './platform/schema.ts';
+export type { ThemeNames } from './platform/shape.ts';
+export { rehearse, type Rehearsal, type RehearsalRequest } from './rehearsal/rehearse.ts';
+export { planClone, type CloneRequest, type ThemeClone } from './rename/clone-theme.ts';
+export { checkTheme, type CheckOptions, type CheckResult, type Finding } from './rules/check.ts';
+export { planFixes, type PlannedFixes } from './rules/fix.ts';
+export type { Fix, Report, Rule, RuleContext, RuleMeta, Severity } from './rules/rule.ts';
+export { rulesPage } from './rules/rules-page.ts';
+export { RULES } from './rules/rules.ts';
+export { chooseKit, listKits, type Kit } from './scaffold/kits.ts';
+export { planNewTheme, type NewTheme, type NewThemeRequest } from './scaffold/new-theme.ts';
+export { openChain, type Chain } from './theme/chain.ts';
+export { choosePlatform, openThemeFolder, type OpenedTheme, type OpenOptions } from './theme/open.ts';
+export { setFacts, type FactChanges } from './theme/set-facts.ts';
+export { Shelves, type ShelvedTheme } from './theme/shelf.ts';
+export { Theme, type Fact, type FactValue, type ThemeDocument } from './theme/theme.ts';

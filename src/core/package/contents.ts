@@ -1,0 +1,37 @@
+import ignore from 'ignore';
+import { DiskTree } from '../files/disk-tree.ts';
+import type { FileEntry } from '../files/file-tree.ts';
+import { compareText } from '../files/file-tree.ts';
+import type { Theme } from '../theme/theme.ts';
+
+/** What goes into a package, and what does not and why. Paths are from the theme's root. */
+export interface PackageContents {
+  readonly entries: readonly FileEntry[];
+  readonly leftOut: readonly { readonly path: string; readonly reason: string }[];
+}
+
+/** Decides what a theme's package holds. Patterns are in the syntax of ignore files. */
+export function choosePackageContents(theme: Theme, excluded: readonly string[]): PackageContents {
+  const contract = theme.platform.contract.package;
+  const filters = [
+    { matcher: ignore().add([...contract['leave-out']]), reason: `${theme.platform.contract.title} wants no such files in a package` },
+    { matcher: ignore().add([...excluded]), reason: 'excluded by pionero.yaml' },
+  ];
+  const entries: FileEntry[] = [];
+  const leftOut: { path: string; reason: string }[] = [];
+  let leftOutFolder: string | undefined;
+  for (const entry of theme.tree.entries) {
+    if (leftOutFolder !== undefined && entry.path.startsWith(leftOutFolder)) continue;
+    const shown = entry.kind === 'folder' ? `${entry.path}/` : entry.path;
+    const filter = filters.find(({ matcher }) => matcher.ignores(shown));
+    if (filter === undefined) {
+      entries.push(entry);
+      continue;
+    }
+    leftOut.push({ path: shown, reason: filter.reason });
+    if (entry.kind === 'folder') leftOutFolder = shown;
+  }
+  const skipped = theme.tree instanceof DiskTree ? theme.tree.skipped : [];
+  for (const path of skipped) leftOut.push({ path: `${path}/`, reason: 'belongs to a developer’s tools' });
+  return { entries, leftOut: leftOut.sort((a, b) => compareText(a.path, b.path)) };
+}

@@ -1,0 +1,127 @@
+import semver from 'semver';
+import { compareText } from '../files/file-tree.ts';
+import { nearest } from '../text/nearest.ts';
+import { spell, splitWords, type Spelling } from '../text/spelling.ts';
+import type { NameGrammar, NeedCondition, PlatformContract } from './schema.ts';
+import { fillShape, type ThemeNames } from './shape.ts';
+
+/** A platform file that has been read: what it says, and where it lies. */
+export interface Platform {
+  readonly contract: PlatformContract;
+  /** The platform file, as messages name it. */
+  readonly file: string;
+  /** The folder on disk that kits and other companions lie in. */
+  readonly folder: string;
+}
+
+/** What is wrong with a name, and the nearest one that is right. */
+export interface NameVerdict {
+  readonly problem: string;
+  readonly suggestion?: string | undefined;
+}
+
+/** Names that Windows keeps for devices: no file or folder can have them there, whatever its extension. */
+const DEVICE_NAMES = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)/i;
+
+/** Judges a name against its grammar; undefined when it is right. */
+export function judgeName(name: string, grammar: NameGrammar): NameVerdict | undefined {
+  const problem = problemOfName(name, grammar);
+  return problem === undefined ? undefined : { problem, suggestion: suggestName(name, grammar) };
+}
+
+function problemOfName(name: string, grammar: NameGrammar): string | undefined {
+  if (name === '') return 'it is empty';
+  if (name === '.' || name === '..' || /[/\\\0]/.test(name)) return 'it is a path, not a name';
+  if (DEVICE_NAMES.test(name)) return 'Windows keeps this name for a device';
+  if (grammar.reserved.includes(name)) return 'the host keeps this name for itself';
+  const longest = grammar['max-length'];
+  if (longest !== undefined && name.length > longest) return `it has ${name.length} characters; at most ${longest} are allowed`;
+  if (!new RegExp(grammar.pattern, 'u').test(name)) return `wanted: ${grammar.grammar}`;
+  return undefined;
+}
+
+function suggestName(name: string, grammar: NameGrammar): string | undefined {
+  // Accents fall off by decomposition: Ünï becomes uni.
+  const plain = name
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .replace(/[^A-Za-z0-9]+/g, ' ')
+    .trim();
+  const words = splitWords(plain);
+  const style: Spelling = grammar.spelling === 'free' ? 'kebab' : grammar.spelling;
+  const tries = [spell(words, style), spell(words, 'flat'), spell(['theme', ...words], style), spell([...words, 'theme'], style)];
+  for (const candidate of tries) {
+    for (const cut of [candidate, candidate.replace(/^[^A-Za-z]+/, ''), candidate.slice(0, 40).replace(/[-_]+$/, '')]) {
+      if (words.length > 0 && problemOfName(cut, grammar) === undefined) return cut;
+    }
+  }
+  return undefined;
+}
+
+/** The part of the home that is a theme's own: `{vendor}/{id}` of `design/site/{vendor}/{id}`. */
+export function placeOnShelf(platform: Platform): string {
+  const parts = platform.contract.home.split('/');
+  const first = parts.findIndex((part) => part.includes('{'));
+  return parts.slice(Math.max(0, first)).join('/');
+}
+
+/** Where a theme lies on a shelf, from its names. */
+export function fillPlace(platform: Platform, names: ThemeNames): string {
+  return fillShape(placeOnShelf(platform), names);
+}
+
+/** How many folders below a shelf a theme lies. */
+export function shelfDepth(platform: Platform): number {
+  return placeOnShelf(platform).split('/').length;
+}
+
+/** Whether a condition of the platform file holds for a theme. */
+export function isNeeded(need: NeedCondition, isChild: boolean): boolean {
+  return need === 'always' || (need === 'child' && isChild) || (need === 'standalone' && !isChild);
+}
+
+/** The releases of the host that a range takes in, oldest first; all of them when the range is not known. */
+export function releasesInRange(platform: Platform, range: string | undefined): string[] {
+  const releases = platform.contract.releases;
+  if (range === undefined || semver.validRange(range) === null) return [...releases];
+  return releases.filter((release) => {
+    // A release such as 4 stands for all of 4.x.y, so it is in the range when the two meet anywhere.
+    return semver.intersects(`${release}.x`.split('.').slice(0, 3).join('.'), range);
+  });
+}
+
+/** Whether an entry with `since` and `until` applies to any of the releases. */
+export function isInSpan(span: { since?: string | undefined; until?: string | undefined }, releases: readonly string[]): boolean {
+  return releases.some(
+    (release) =>
+      (span.since === undefined || compareReleases(release, span.since) >= 0) &&
+      (span.until === undefined || compareReleases(release, span.until) <= 0),
+  );
+}
+
+function compareReleases(a: string, b: string): number {
+  const left = a.split('.').map(Number);
+  const right = b.split('.').map(Number);
+  for (let i = 0; i < Math.max(left.length, right.length); i++) {
+    const difference = (left[i] ?? 0) - (right[i] ?? 0);
+    if (difference !== 0) return difference;
+  }
+  return 0;
+}
+
+/** Picks a platform by name; undefined when there is none, with the nearest name. */
+export function findByName(platforms: readonly Platform[], name: string): { platform?: Platform; near?: string | undefined } {
+  const platform = platforms.find((candidate) => candidate.contract.name === name);
+  return platform === undefined
+    ? {
+        near: nearest(
+          name,
+          platforms.map((candidate) => candidate.contract.name),
+        ),
+      }
+    : { platform };
+}
+
+export function comparePlatforms(a: Platform, b: Platform): number {
+  return compareText(a.contract.name, b.contract.name);
+}

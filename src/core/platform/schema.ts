@@ -1,0 +1,211 @@
+import { z } from 'zod';
+
+/**
+ * The language of platform files, version 1. Each description is the entry's documentation: the JSON Schema and
+ * docs/platform-files.md carry it on. Names are plain words; a shape is literal text with placeholders
+ * (`{id:snake}_{name}`), so it can always be matched in linear time.
+ */
+
+const Need = z
+  .enum(['always', 'standalone', 'child', 'no'])
+  .describe('When it is needed: always, in a theme without a parent, in one with a parent, or not at all');
+
+const Release = z.coerce.string().regex(/^\d+(\.\d+)*$/, 'a release is written like 4 or 4.1');
+
+/** From and up to which releases of the host an entry applies. */
+const Span = {
+  since: Release.optional().describe('The first release of the host that this applies to'),
+  until: Release.optional().describe('The last release of the host that this applies to'),
+};
+
+const Grammar = z.strictObject({
+  pattern: z.string().describe('A regular expression that the whole name must match'),
+  grammar: z.string().describe('The pattern in words, for people'),
+  spelling: z
+    .enum(['kebab', 'snake', 'camel', 'pascal', 'flat', 'free'])
+    .default('kebab')
+    .describe('How the words of a name are put together when Pionero proposes one'),
+  reserved: z.array(z.string()).default([]).describe('Names that the host keeps for itself'),
+  'max-length': z.int().positive().optional().describe('The greatest length, in characters'),
+});
+
+export const FIELD_TYPES = [
+  'text',
+  'id',
+  'vendor',
+  'version',
+  'range',
+  'url',
+  'email',
+  'license',
+  'language',
+  'boolean',
+  'integer',
+  'choice',
+  'list',
+  'map',
+  'path',
+  'parent',
+  'bundle',
+] as const;
+
+const FieldType = z.enum(FIELD_TYPES);
+
+const Field = z.strictObject({
+  key: z.union([z.string(), z.array(z.string()).min(1)]).describe('The place in the document: a key, or a path of keys'),
+  fact: z.string().describe('The fact that the field carries: id, title, version, parent, … or a name of your own'),
+  type: FieldType.default('text').describe('What the value must be'),
+  of: FieldType.optional().describe('For a list or map: what each entry must be'),
+  shape: z.string().optional().describe('For a value that holds facts among other text: look:{id}'),
+  required: Need.default('no'),
+  ...Span,
+  values: z.array(z.string()).optional().describe('The values that the host allows'),
+  none: z.string().optional().describe('The value that means “none”'),
+  default: z.string().optional().describe('What the host takes when the field is not there'),
+  'max-length': z.int().positive().optional(),
+  forbidden: z.boolean().default(false).describe('A kit may have it, a finished theme must not'),
+  'replaced-by': z.string().optional().describe('The key that newer releases want instead'),
+  'child-wants': z.string().optional().describe('The value that a child nearly always wants; `check --fix` writes it'),
+  about: z.string().optional().describe('What the field is for, in one sentence'),
+});
+
+const DocumentRule = z.strictObject({
+  path: z.string().describe('The file, from the theme’s root; may hold {id}, {vendor}, {locale}'),
+  title: z.string().optional().describe('What messages call it'),
+  syntax: z.string().describe('yaml, comment-header, …'),
+  options: z.record(z.string(), z.unknown()).default({}).describe('Settings of the syntax, such as what opens and closes a header'),
+  required: Need.default('no'),
+  ...Span,
+  without: z.string().optional().describe('What the host does when the document is missing or cannot be read'),
+  'other-fields': z.enum(['allowed', 'ignored']).default('ignored').describe('“ignored”: a field that is not listed is a mistake'),
+  fields: z.array(Field).default([]).describe('In the order in which new ones are written'),
+});
+
+const FileRule = z.strictObject({
+  path: z.string().describe('A path or a glob from the theme’s root; may hold {id}'),
+  kind: z.enum(['file', 'folder']).default('file'),
+  required: Need.default('no'),
+  forbidden: z.boolean().default(false),
+  ...Span,
+  'one-of': z.array(z.string()).optional().describe('Other paths that do as well'),
+  empty: z.enum(['allowed', 'blank', 'refused']).default('allowed').describe('What the host makes of an empty one'),
+  'moved-to': z.string().optional().describe('The place where newer releases look (from release `since` on)'),
+  without: z.string().optional().describe('What the host does when it is missing'),
+});
+
+const ImageRule = z.strictObject({
+  role: z.string(),
+  path: z.string(),
+  formats: z.array(z.enum(['png', 'jpg', 'gif', 'webp', 'svg', 'ico'])).min(1),
+  width: z.int().positive().optional().describe('Pixels'),
+  height: z.int().positive().optional().describe('Pixels'),
+  'max-bytes': z.int().positive().optional(),
+  required: Need.default('no'),
+  recommended: z.boolean().default(false),
+  without: z.string().optional().describe('What the host shows when it is missing'),
+});
+
+const Role = z.strictObject({
+  file: z.string().describe('The template of this role, from the theme’s root'),
+  else: z.string().optional().describe('The role that serves when this one has no template'),
+  about: z.string().optional(),
+});
+
+const Fragment = z.strictObject({
+  text: z.string().describe('What the template must hold, letter for letter'),
+  'when-holds': z.string().describe('Only templates that hold this text need it'),
+  before: z.string().optional().describe('It must stand before this text; `check --fix` puts it there'),
+  why: z.string().describe('What goes wrong without it'),
+});
+
+const Templates = z.strictObject({
+  language: z.enum(['mustache']).default('mustache'),
+  files: z.array(z.string()).min(1).describe('Globs of all templates'),
+  roles: z.record(z.string(), Role).describe('Page roles and the order in which they fall back'),
+  fragments: z.array(Fragment).default([]),
+  partials: z
+    .strictObject({
+      file: z.string().describe('Where a partial lies: partials/{name}.html'),
+      include: z.string().describe('How it is included: {{> {name} }}'),
+    })
+    .optional(),
+});
+
+const Assets = z.strictObject({
+  'theme-root': z.string().optional().describe('What a template prints for the theme’s own folder'),
+  'sheets-printed-by': z.string().optional().describe('The template value that prints the links to the stylesheets: host.head'),
+  'main-sheet': z.string().optional().describe('The stylesheet that the host loads by itself'),
+});
+
+const Inheritance = z.strictObject({
+  kind: z.enum(['none', 'parent', 'chain']).describe('No parents, one parent, or parents of parents'),
+  fact: z.string().default('parent').describe('The fact that names the parent'),
+  inherits: z.array(z.string()).default([]).describe('Globs of what a child takes from its parent when it has none itself'),
+  styles: z
+    .strictObject({
+      fact: z.string().describe('The fact that says whether the parent’s styles are loaded'),
+      loaded: z.array(z.string()).describe('The values with which they are'),
+      without: z.string().describe('What a visitor sees when they are not'),
+    })
+    .optional(),
+});
+
+const Identifier = z.strictObject({
+  files: z.array(z.string()).min(1).describe('Globs of the files it is looked for in'),
+  declared: z.string().describe('How code declares it: function {name}('),
+  shape: z.string().describe('What the name must look like: {id:snake}_{name}'),
+  unique: z.boolean().default(false).describe('Whether two themes of a host must not both have it'),
+  why: z.string(),
+});
+
+const Package = z.strictObject({
+  formats: z
+    .array(z.enum(['zip']))
+    .min(1)
+    .describe('The first is the default'),
+  name: z.string().default('{id}').describe('The archive’s name without its extension'),
+  top: z.string().default('{id}').describe('The folder that everything in the archive lies in'),
+  'leave-out': z.array(z.string()).default([]).describe('What never goes in, in the syntax of ignore files'),
+  'max-bytes': z.int().positive().optional(),
+});
+
+export const PlatformSchema = z.strictObject({
+  pionero: z.literal('platform/1').describe('The version of this language'),
+  name: z
+    .string()
+    .regex(/^[a-z][a-z0-9-]*$/)
+    .describe('What the command line calls the platform'),
+  title: z.string(),
+  summary: z.string(),
+  releases: z.array(Release).min(1).describe('The host’s releases, oldest first'),
+  home: z.string().describe('Where a theme lies in a host: themes/{id}'),
+  id: Grammar,
+  vendor: Grammar.optional(),
+  recognise: z
+    .array(z.strictObject({ path: z.string(), holds: z.string().optional() }))
+    .min(1)
+    .describe('By which files a theme of this platform is told from others'),
+  documents: z.array(DocumentRule).min(1),
+  files: z.array(FileRule).default([]),
+  images: z.array(ImageRule).default([]),
+  templates: Templates.optional(),
+  assets: Assets.default({}),
+  inheritance: Inheritance.default({ kind: 'none', fact: 'parent', inherits: [] }),
+  identifiers: z.array(Identifier).default([]),
+  package: Package,
+  'next-steps': z
+    .strictObject({ new: z.array(z.string()).default([]), pack: z.array(z.string()).default([]) })
+    .default({ new: [], pack: [] })
+    .describe('What to do by hand afterwards; may hold {id}'),
+  sample: z.record(z.string(), z.unknown()).default({}).describe('What the stand-in host gives to templates'),
+});
+
+/** What a platform file says, with its defaults filled in. */
+export type PlatformContract = z.infer<typeof PlatformSchema>;
+export type DocumentContract = z.infer<typeof DocumentRule>;
+export type FieldContract = z.infer<typeof Field>;
+
+export type ImageContract = z.infer<typeof ImageRule>;
+export type FieldKind = z.infer<typeof FieldType>;
+export type NameGrammar = z.infer<typeof Grammar>;
+export type NeedCondition = z.infer<typeof Need>;

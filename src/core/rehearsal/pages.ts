@@ -1,0 +1,90 @@
+import mustache from 'mustache';
+import { posix } from 'node:path';
+import { findInChain, type Chain } from '../theme/chain.ts';
+import { serveRole } from '../rules/templates/template-role.ts';
+import type { Theme } from '../theme/theme.ts';
+
+/** A page as the stand-in host shows it. */
+export interface Page {
+  readonly role: string;
+  /** The template that serves it, from its theme's root; undefined when none does. */
+  readonly template?: string | undefined;
+  /** The id of the theme that the template comes from. */
+  readonly from?: string | undefined;
+  readonly html: string;
+  /** Bytes of the page in UTF-8. */
+  readonly bytes: number;
+  /** Why it could not be shown. */
+  readonly problem?: string | undefined;
+}
+
+/** Shows every page role with the platform's sample content. `placeOf` says where a theme lies, from the site's root. */
+export function showPages(chain: Chain, placeOf: (theme: Theme) => string): Page[] {
+  const platform = chain.themes[0]?.platform;
+  const roles = Object.keys(platform?.contract.templates?.roles ?? {});
+  return roles.map((role) => showPage(chain, role, placeOf));
+}
+
+function showPage(chain: Chain, role: string, placeOf: (theme: Theme) => string): Page {
+  const { file } = serveRole(chain, role);
+  const source = file?.theme.source(file.path);
+  if (file === undefined || source === undefined) return { role, html: '', bytes: 0, problem: 'no template serves it' };
+  const at = { role, template: file.path, from: file.theme.names.id };
+  try {
+    const partial = (name: string): string => readPartial(chain, name, placeOf);
+    const html = mustache.render(withThemeRoot(source.text, file.theme, placeOf), sampleFor(chain, role, placeOf), partial);
+    return { ...at, html, bytes: Buffer.byteLength(html) };
+  } catch (error) {
+    return { ...at, html: '', bytes: 0, problem: error instanceof Error ? error.message : String(error) };
+  }
+}
+
+function readPartial(chain: Chain, name: string, placeOf: (theme: Theme) => string): string {
+  const pattern = chain.themes[0]?.platform.contract.templates?.partials?.file ?? '';
+  const file = findInChain(chain, pattern.replace('{path}', name));
+  return file === undefined ? '' : withThemeRoot(file.theme.source(file.path)?.text ?? '', file.theme, placeOf);
+}
+
+/** A template's own folder is known where the template is, not where it is included: it is put in before rendering. */
+function withThemeRoot(template: string, theme: Theme, placeOf: (theme: Theme) => string): string {
+  const root = theme.platform.contract.assets['theme-root'];
+  return root === undefined ? template : template.replaceAll(root, `${placeOf(theme)}/`);
+}
+
+/** The platform's sample content, with the links to the stylesheets that the host prints, and the role that is shown. */
+function sampleFor(chain: Chain, role: string, placeOf: (theme: Theme) => string): Record<string, unknown> {
+  const contract = chain.themes[0]?.platform.contract;
+  const sample = structuredClone(contract?.sample ?? {});
+  const printedBy = contract?.assets['sheets-printed-by']?.split('.') ?? [];
+  const last = printedBy.at(-1);
+  let map = sample;
+  for (const key of printedBy.slice(0, -1)) map = (map[key] ??= {}) as Record<string, unknown>;
+  if (last !== undefined) map[last] = `${typeof map[last] === 'string' ? map[last] : ''}${sheetLinks(chain, placeOf)}`;
+  return { ...sample, role, [`is-${role}`]: true };
+}
+
+function sheetLinks(chain: Chain, placeOf: (theme: Theme) => string): string {
+  return loadedSheets(chain)
+    .map(({ theme, path }) => `\n<link rel="stylesheet" href="${posix.join(placeOf(theme), path)}">`)
+    .join('');
+}
+
+/** The main stylesheets that the host loads, in their order: a parent's only when the child asks for it. */
+export function loadedSheets(chain: Chain): { theme: Theme; path: string }[] {
+  const sheets: { theme: Theme; path: string }[] = [];
+  for (const theme of chain.themes) {
+    const { assets, inheritance } = theme.platform.contract;
+    const path = assets['main-sheet'];
+    if (path === undefined) break;
+    if (theme.tree.get(path) !== undefined) sheets.unshift({ theme, path });
+    const { styles } = inheritance;
+    const fact = styles === undefined ? undefined : theme.fact(styles.fact);
+    const field =
+      styles === undefined
+        ? undefined
+        : theme.documents.flatMap((document) => document.contract.fields).find((each) => each.fact === styles.fact);
+    const said = typeof fact?.value === 'string' ? fact.value : field?.default;
+    if (said === undefined || styles?.loaded.includes(said) !== true) break;
+  }
+  return sheets;
+}

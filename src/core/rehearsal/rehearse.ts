@@ -1,0 +1,65 @@
+import type { FileTree } from '../files/file-tree.ts';
+import type { Platform } from '../platform/platform.ts';
+import { shapePattern, type ThemeNames } from '../platform/shape.ts';
+import { checkTheme, type Finding } from '../rules/check.ts';
+import { openChain } from '../theme/chain.ts';
+import type { Shelves } from '../theme/shelf.ts';
+import { Theme } from '../theme/theme.ts';
+import { StandInHost } from './host.ts';
+import { loadedSheets, showPages, type Page } from './pages.ts';
+
+/** What the stand-in host makes of a theme. */
+export interface Rehearsal {
+  readonly recognised: boolean;
+  /** Why it is not recognised. */
+  readonly reasons: readonly Finding[];
+  readonly theme: Theme;
+  /** Ids from the theme to the root of the chain. */
+  readonly chain: readonly string[];
+  readonly pages: readonly Page[];
+  /** The main stylesheets that the host loads, from the site's root, in order. */
+  readonly sheets: readonly string[];
+}
+
+export interface RehearsalRequest {
+  readonly platform: Platform;
+  readonly tree: FileTree;
+  readonly names: ThemeNames;
+  /** Where its parents are taken from. */
+  readonly shelves: Shelves;
+  /** Called while the host still stands: to keep a copy of the site. */
+  readonly keep?: ((host: StandInHost, pages: readonly Page[]) => Promise<void>) | undefined;
+}
+
+/** Installs a theme and its parents into a fresh stand-in host and looks at it as the host does. */
+export async function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
+  return StandInHost.use(request.platform, async (host) => {
+    await host.install(request);
+    for (const parent of parentsOf(request)) await host.install(parent);
+    const { theme, chain, shelves } = host.open(request.names);
+    const reasons = checkTheme(theme, chain, shelves).findings.filter((finding) => finding.isRefusal);
+    const placeOf = (each: Theme): string => host.placeOf(each.names);
+    const recognised = reasons.length === 0;
+    const pages = recognised ? showPages(chain, placeOf) : [];
+    await request.keep?.(host, pages);
+    const sheets = loadedSheets(chain).map((sheet) => `${placeOf(sheet.theme)}/${sheet.path}`);
+    return { recognised, reasons, theme, chain: chain.themes.map((each) => each.names.id), pages, sheets };
+  });
+}
+
+/** The parents that the theme's shelves have; one that is missing is then missing in the host too. */
+function parentsOf({ tree, names, platform, shelves }: RehearsalRequest): readonly Theme[] {
+  return openChain(new Theme(platform, tree, names, names.id), shelves).themes.slice(1);
+}
+
+/** The names that an archive's top folder gives, and what it should be called; undefined when it has no one top folder. */
+export function namesOfArchive(tree: FileTree, platform: Platform): { names: ThemeNames; top: string } | undefined {
+  const depth = platform.contract.package.top.split('/').length;
+  const tops = new Set(
+    tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path.split('/').slice(0, depth).join('/')),
+  );
+  const top = [...tops][0];
+  if (top === undefined || tops.size !== 1 || tree.get(top)?.kind !== 'folder') return undefined;
+  const groups = new RegExp(`^${shapePattern(platform.contract.package.top).source}$`).exec(top)?.groups;
+  return groups?.['id'] === undefined ? undefined : { names: { id: groups['id'], vendor: groups['vendor'] }, top };
+}

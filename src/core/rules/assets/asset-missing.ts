@@ -1,0 +1,135 @@
+import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
+import { matchesAny } from '../../files/glob.ts';
+import { nearest } from '../../text/nearest.ts';
+import type { SourceDocument } from '../../text/source-document.ts';
+import { findMarkupReferences, findSheetReferences, type Reference } from '../../theme/references.ts';
+import type { Theme } from '../../theme/theme.ts';
+import type { Report, Rule } from '../rule.ts';
+
+/** Addresses in stylesheets and templates that no file of the theme answers to. */
+export const assetMissing: Rule = {
+  meta: {
+    id: 'asset/missing',
+    severity: 'error',
+    summary: 'A stylesheet or template refers to a file that is not there',
+    why: 'A browser asks for the file at every visit and gets an error; the page shows without it.',
+    messages: {
+      missing: '“{target}” does not exist',
+      case: '“{target}” is called “{near}”: case counts on most servers',
+      relative: '“{target}” starts from the address of the page, not from the theme',
+    },
+    example: {
+      platform: 'vereda',
+      wrong: {
+        'styles/print.css': 'body { background: url("../pictures/Ridge.svg"); }\n',
+        'pictures/ridge.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>\n',
+      },
+      right: {
+        'styles/print.css': 'body { background: url("../pictures/ridge.svg"); }\n',
+        'pictures/ridge.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>\n',
+      },
+    },
+  },
+  *check({ theme }) {
+    const { assets, templates } = theme.platform.contract;
+    for (const entry of theme.tree.entries) {
+      if (entry.kind !== 'file') continue;
+      if (entry.path.endsWith('.css')) {
+        const source = theme.source(entry.path);
+        for (const reference of source === undefined ? [] : findSheetReferences(source.text)) {
+          yield* judge(theme, entry.path, source, reference, folderOf(entry.path), reference.target);
+        }
+      } else if (templates !== undefined && matchesAny(entry.path, templates.files)) {
+        const source = theme.source(entry.path);
+        const root = assets['theme-root'];
+        for (const reference of source === undefined ? [] : findMarkupReferences(source.text)) {
+          if (root !== undefined && reference.target.startsWith(root)) {
+            yield* judge(theme, entry.path, source, reference, '', reference.target.slice(root.length));
+          } else if (root !== undefined && isLocal(reference.target)) {
+            yield relativeAddress(theme, entry.path, source, reference, root);
+          }
+        }
+      }
+    }
+  },
+};
+
+/** Whether an address can only mean a file of the theme: no scheme, no host, no query alone, nothing computed. */
+function isLocal(target: string): boolean {
+  return target !== '' && !/^([a-z][a-z0-9+.-]*:|\/|#|\?)/i.test(target) && !target.includes('{{');
+}
+
+function* judge(
+  theme: Theme,
+  file: string,
+  source: SourceDocument | undefined,
+  reference: Reference,
+  folder: string,
+  target: string,
+): Generator<Report> {
+  const isFromRoot = target !== reference.target;
+  if (!isFromRoot && !isLocal(target)) return;
+  if (target.includes('{{')) return;
+  const path = resolveInTree(folder, decode(target.replace(/[?#].*$/s, '')));
+  if (path !== undefined && followLinks(theme.tree, path) !== undefined) return;
+  const files = theme.tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path);
+  const sameButCase = path === undefined ? undefined : files.find((each) => each.toLowerCase() === path.toLowerCase());
+  const near = sameButCase ?? (path === undefined ? undefined : nearest(path, files));
+  const at = { file, source, range: reference };
+  if (sameButCase === undefined || path === undefined) {
+    yield {
+      ...at,
+      message: 'missing',
+      args: { target },
+      hint: near === undefined ? `add ${path ?? 'it to the theme'}, or change the address` : `did you mean ${near}?`,
+    };
+    return;
+  }
+  // Only letters' case differs, so the two have the same length and the written path can be mended in place.
+  const written = source?.text.slice(reference.start, reference.end) ?? '';
+  const tail = commonTail(decode(target), path);
+  const offset = reference.start + written.lastIndexOf(tail.written);
+  yield {
+    ...at,
+    message: 'case',
+    args: { target, near: sameButCase },
+    hint: `write ${sameButCase.slice(sameButCase.length - tail.path.length)}`,
+    fix: written.endsWith(tail.written)
+      ? {
+          title: `write ${sameButCase}`,
+          isSafe: true,
+          file,
+          edits: [{ start: offset, end: offset + tail.written.length, text: sameButCase.slice(-tail.path.length) }],
+        }
+      : undefined,
+  };
+}
+
+/** The part after the last `../` or `./` of an address, which stands at the end of the resolved path too. */
+function commonTail(target: string, path: string): { written: string; path: string } {
+  const tail = target.replace(/^.*\.\.?\//s, '').replace(/^\//, '');
+  return path.endsWith(tail) ? { written: tail, path: tail } : { written: '\0', path: '' };
+}
+
+function relativeAddress(theme: Theme, file: string, source: SourceDocument | undefined, reference: Reference, root: string): Report {
+  const path = resolveInTree('', reference.target.replace(/[?#].*$/s, ''));
+  const isThere = path !== undefined && followLinks(theme.tree, path) !== undefined;
+  const { start } = reference;
+  return {
+    message: 'relative',
+    args: { target: reference.target },
+    file,
+    source,
+    range: reference,
+    hint: `write “${root}${reference.target}”`,
+    fix: isThere ? { title: `put “${root}” before it`, isSafe: true, file, edits: [{ start, end: start, text: root }] } : undefined,
+  };
+}
+
+function decode(address: string): string {
+  try {
+    return decodeURIComponent(address);
+  } catch {
+    return address;
+  }
+}

@@ -1,0 +1,81 @@
+import { compareText } from '../files/file-tree.ts';
+import { compareRanges } from '../text/edits.ts';
+import { releasesInRange } from '../platform/platform.ts';
+import type { Chain } from '../theme/chain.ts';
+import type { Shelves } from '../theme/shelf.ts';
+import type { Theme } from '../theme/theme.ts';
+import { fillMessage, type Fix, type Report, type Rule, type Severity } from './rule.ts';
+import { RULES } from './rules.ts';
+
+/** One thing `check` has to say. Line and column count from 1; both are 1 where no place in a file can be named. */
+export interface Finding {
+  readonly rule: string;
+  readonly severity: Severity;
+  readonly file: string;
+  readonly line: number;
+  readonly column: number;
+  readonly message: string;
+  readonly why: string;
+  readonly hint?: string | undefined;
+  readonly fix?: Fix | undefined;
+  readonly isRefusal: boolean;
+  /** The line that it stands in, and how many characters of it are meant. */
+  readonly sourceLine?: string | undefined;
+  readonly length: number;
+}
+
+export interface CheckResult {
+  readonly findings: readonly Finding[];
+  readonly rules: number;
+  readonly files: number;
+}
+
+export interface CheckOptions {
+  /** Severity by rule, as `pionero.yaml` says it. */
+  readonly severities?: Readonly<Record<string, Severity | 'off'>> | undefined;
+}
+
+/** Runs all rules on a theme. Findings are sorted by file, place and rule. */
+export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options: CheckOptions = {}): CheckResult {
+  const releases = releasesInRange(theme.platform, theme.text('hosts'));
+  const active = RULES.filter((rule) => options.severities?.[rule.meta.id] !== 'off');
+  const found = active.flatMap((rule) =>
+    [...rule.check({ theme, chain, shelves, releases })].map((report) => ({
+      report,
+      finding: toFinding(rule, report, options.severities?.[rule.meta.id]),
+    })),
+  );
+  found.sort(
+    (a, b) =>
+      compareText(a.report.file, b.report.file) ||
+      compareRanges(a.report.range ?? START, b.report.range ?? START) ||
+      compareText(a.finding.rule, b.finding.rule),
+  );
+  return {
+    findings: found.map((each) => each.finding),
+    rules: active.length,
+    files: theme.tree.entries.filter((entry) => entry.kind === 'file').length,
+  };
+}
+
+const START = { start: 0, end: 0 };
+
+function toFinding(rule: Rule, report: Report, severity: Severity | 'off' | undefined): Finding {
+  const { meta } = rule;
+  const template = meta.messages[report.message];
+  if (template === undefined) throw new TypeError(`rule ${meta.id} has no message ${report.message}`);
+  const position = report.source?.positionAt(report.range?.start ?? 0) ?? { line: 1, column: 1 };
+  return {
+    rule: meta.id,
+    severity: severity === undefined || severity === 'off' ? meta.severity : severity,
+    file: report.file,
+    ...position,
+    message: fillMessage(template, report.args),
+    why: meta.why,
+    hint: report.hint,
+    fix: report.fix,
+    isRefusal: report.isRefusal ?? false,
+    sourceLine: report.range === undefined ? undefined : report.source?.lineAt(position.line),
+    length: report.range === undefined ? 0 : report.range.end - report.range.start,
+  };
+}

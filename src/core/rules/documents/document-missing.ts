@@ -1,0 +1,36 @@
+import { isInSpan, isNeeded } from '../../platform/platform.ts';
+import type { Rule } from '../rule.ts';
+
+/** Documents that the platform requires and the theme does not have, or that cannot be read. */
+export const documentMissing: Rule = {
+  meta: {
+    id: 'document/missing',
+    severity: 'error',
+    summary: 'A document that the host needs is missing or cannot be read',
+    why: 'The host learns from its documents that a theme exists and what it is called.',
+    messages: {
+      missing: '{title} is missing: {effect}',
+      unreadable: '{title} cannot be read: {reason}',
+      tooLarge: '{title} has more than 4 MiB, too large for a document',
+      notText: '{title} is not a text file',
+    },
+  },
+  *check({ theme, releases }) {
+    for (const document of theme.documents) {
+      const { contract, path, title, state } = document;
+      const isRequired = isNeeded(contract.required, theme.isChild) && isInSpan(contract, releases);
+      if (state === 'read' || (state === 'missing' && !isRequired)) continue;
+      const at = { file: path, isRefusal: isRequired };
+      if (state === 'missing') {
+        const effect = contract.without ?? 'the host does not recognise the theme';
+        yield { ...at, message: 'missing', args: { title, effect }, hint: `add ${path}` };
+      } else if (state === 'unreadable') {
+        yield { ...at, message: 'unreadable', args: { title, reason: document.reason ?? '' }, hint: 'give yourself the right to read it' };
+      } else if (state === 'too-large') {
+        yield { ...at, message: 'tooLarge', args: { title }, hint: 'was another file put in its place?' };
+      } else {
+        yield { ...at, message: 'notText', args: { title }, hint: 'save it as UTF-8 text' };
+      }
+    }
+  },
+};

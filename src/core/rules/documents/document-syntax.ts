@@ -1,0 +1,33 @@
+import { isNeeded } from '../../platform/platform.ts';
+import type { Rule } from '../rule.ts';
+
+/** What a document's syntax does not allow. */
+export const documentSyntax: Rule = {
+  meta: {
+    id: 'document/syntax',
+    severity: 'error',
+    summary: 'A document breaks the rules of its syntax',
+    why: 'A host that cannot read a document behaves as if it were not there, mostly without a word.',
+    messages: { broken: '{title}: {problem}' },
+    example: {
+      platform: 'vereda',
+      wrong: { 'sheet.css': '/*---\ntitle: Cierzo: the hut\nversion: 1.0.0\nhosts: ">=2"\n---*/\n' },
+      right: { 'sheet.css': '/*---\ntitle: "Cierzo: the hut"\nversion: 1.0.0\nhosts: ">=2"\n---*/\n' },
+    },
+  },
+  *check({ theme }) {
+    for (const document of theme.documents) {
+      for (const problem of document.problems) {
+        yield {
+          message: 'broken',
+          args: { title: document.title, problem: problem.message },
+          file: document.path,
+          source: document.source,
+          range: problem,
+          hint: problem.hint,
+          isRefusal: isNeeded(document.contract.required, theme.isChild),
+        };
+      }
+    }
+  },
+};

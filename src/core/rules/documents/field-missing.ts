@@ -1,0 +1,46 @@
+import { findEntry } from '../../documents/syntax.ts';
+import { isInSpan, isNeeded } from '../../platform/platform.ts';
+import { nearest } from '../../text/nearest.ts';
+import { isSound, keyPath } from '../../theme/theme.ts';
+import type { Rule } from '../rule.ts';
+
+/** Fields that the platform requires and a document does not have, or has without a value. */
+export const fieldMissing: Rule = {
+  meta: {
+    id: 'field/missing',
+    severity: 'error',
+    summary: 'A field that the host needs is missing or empty',
+    why: 'Without its required fields a theme is not listed, or is listed without a name or version.',
+    messages: { missing: '{title} has no “{key}”', empty: '“{key}” in {title} is empty' },
+    example: {
+      platform: 'vereda',
+      wrong: { 'sheet.css': '/*---\ntitle: Cierzo\nhosts: ">=2"\n---*/\n' },
+      right: { 'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=2"\n---*/\n' },
+    },
+  },
+  *check({ theme, releases }) {
+    for (const document of theme.documents) {
+      if (!isSound(document) || document.root === undefined) continue;
+      const known = new Set(document.contract.fields.map((field) => keyPath(field)[0] ?? ''));
+      for (const field of document.contract.fields) {
+        if (!isNeeded(field.required, theme.isChild) || !isInSpan(field, releases)) continue;
+        const path = keyPath(field);
+        const entry = findEntry(document.root, path);
+        const isEmpty = entry?.value.kind === 'scalar' && (entry.value.value === null || entry.value.value === '');
+        if (entry !== undefined && !isEmpty) continue;
+        // A misspelt key is one mistake, and has a finding of its own.
+        if (document.root.entries.some((each) => !known.has(each.key) && nearest(each.key, known) === path[0])) continue;
+        yield {
+          message: entry === undefined ? 'missing' : 'empty',
+          args: { title: document.title, key: path.join('.') },
+          file: document.path,
+          source: document.source,
+          range:
+            entry === undefined ? { start: document.root.start, end: document.root.start } : { start: entry.keyStart, end: entry.keyEnd },
+          hint: `add “${path.join('.')}: …”${field.about === undefined ? '' : `: ${field.about}`}`,
+          isRefusal: true,
+        };
+      }
+    }
+  },
+};

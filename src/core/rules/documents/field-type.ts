@@ -1,0 +1,47 @@
+import { judgeNode } from '../../theme/judge-value.ts';
+import { isSound, keyPath } from '../../theme/theme.ts';
+import { setField } from '../../theme/write-field.ts';
+import type { Rule } from '../rule.ts';
+
+/** Values that are not of the type that the platform states. */
+export const fieldType: Rule = {
+  meta: {
+    id: 'field/type',
+    severity: 'error',
+    summary: 'A value is not what its field wants',
+    why: 'A host that cannot use a value drops it or refuses the theme.',
+    messages: { type: '“{key}” is “{found}”; wanted: {wanted}', list: '“{key}” is not {wanted}' },
+    example: {
+      platform: 'vereda',
+      wrong: { 'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0\nhosts: ">=2"\n---*/\n' },
+      right: { 'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=2"\n---*/\n' },
+    },
+  },
+  *check({ theme }) {
+    for (const { document, field, node } of theme.facts) {
+      const verdict = judgeNode(node, field, theme.platform);
+      if (verdict === undefined || document.source === undefined || !isSound(document)) continue;
+      const key = keyPath(field).join('.');
+      const found = document.source.text.slice(node.start, node.end).trim();
+      const { suggestion } = verdict;
+      yield {
+        message: node.kind === 'scalar' ? 'type' : 'list',
+        args: { key, found: found.replace(/^(["'])(.*)\1$/s, '$2'), wanted: verdict.wanted },
+        file: document.path,
+        source: document.source,
+        range: node,
+        hint: suggestion === undefined ? field.about : `write ${suggestion}`,
+        fix:
+          suggestion === undefined
+            ? undefined
+            : {
+                title: `write ${suggestion}`,
+                isSafe: verdict.isCertain === true,
+                file: document.path,
+                edits: setField(document, keyPath(field), suggestion),
+              },
+        isRefusal: field.required !== 'no',
+      };
+    }
+  },
+};

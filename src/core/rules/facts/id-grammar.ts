@@ -1,0 +1,30 @@
+import { judgeName } from '../../platform/platform.ts';
+import type { Rule } from '../rule.ts';
+
+/** The theme's folder has a name that the platform does not take as an id. */
+export const idGrammar: Rule = {
+  meta: {
+    id: 'id/grammar',
+    severity: 'error',
+    summary: 'The theme’s id breaks the platform’s grammar of ids',
+    why: 'A host looks for themes by their folders’ names and passes over names that it does not take.',
+    messages: { id: 'the id “{found}” cannot be used: {problem}', vendor: 'the vendor “{found}” cannot be used: {problem}' },
+  },
+  *check({ theme }) {
+    const { id, vendor } = theme.platform.contract;
+    for (const [kind, grammar, name] of [
+      ['id', id, theme.names.id],
+      ['vendor', vendor, theme.names.vendor],
+    ] as const) {
+      const verdict = grammar === undefined || name === undefined ? undefined : judgeName(name, grammar);
+      if (verdict === undefined) continue;
+      yield {
+        message: kind,
+        args: { found: name ?? '', problem: verdict.problem },
+        file: '',
+        hint: verdict.suggestion === undefined ? 'rename the folder' : `rename the folder to “${verdict.suggestion}”`,
+        isRefusal: true,
+      };
+    }
+  },
+};

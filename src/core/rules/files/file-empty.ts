@@ -1,0 +1,31 @@
+import { followLinks } from '../../files/file-tree.ts';
+import { fillShape } from '../../platform/shape.ts';
+import type { Rule } from '../rule.ts';
+
+/** Files that are there with nothing in them, where the host shows a blank page or refuses them. */
+export const fileEmpty: Rule = {
+  meta: {
+    id: 'file/empty',
+    severity: 'warning',
+    summary: 'A file is empty where that shows',
+    why: 'The host takes an empty template as it is: visitors see a blank page, and nothing is logged.',
+    messages: { blank: '{path} is empty: the host shows a blank page', refused: '{path} is empty, which the host refuses' },
+    example: { platform: 'vereda', wrong: { 'main.html': '' }, right: {} },
+  },
+  *check({ theme }) {
+    for (const rule of theme.platform.contract.files) {
+      const path = fillShape(rule.path, theme.names);
+      const entry = followLinks(theme.tree, path);
+      if (rule.empty === 'allowed' || entry?.kind !== 'file') continue;
+      // White space alone shows nothing either; a large file is surely not empty.
+      if (entry.size > 4096 || (theme.source(path)?.text ?? 'unreadable').trim() !== '') continue;
+      yield {
+        message: rule.empty,
+        args: { path },
+        file: path,
+        hint: 'write its markup, or copy it from a kit',
+        isRefusal: rule.empty === 'refused',
+      };
+    }
+  },
+};

@@ -1,0 +1,39 @@
+import { DiskTree } from '../../files/disk-tree.ts';
+import { followLinks, UnreadableFileError, type FileTree } from '../../files/file-tree.ts';
+import type { Rule } from '../rule.ts';
+
+/** Files and folders that cannot be read. */
+export const fileUnreadable: Rule = {
+  meta: {
+    id: 'file/unreadable',
+    severity: 'error',
+    summary: 'A file or folder cannot be read',
+    why: 'What you cannot read cannot be packed, and a host that runs as another user is stopped by it too.',
+    messages: { file: '{path} cannot be read: {reason}', folder: 'the folder {path} cannot be listed: {reason}' },
+  },
+  *check({ theme }) {
+    const { tree } = theme;
+    const documents = new Set(theme.documents.map((document) => document.path));
+    for (const folder of tree instanceof DiskTree ? tree.unlisted : []) {
+      yield { message: 'folder', args: folder, file: folder.path, hint: 'give yourself the right to read and enter it' };
+    }
+    for (const entry of tree.entries) {
+      // A file without any permission bit is tried; reading all others would read the whole theme twice.
+      if (entry.kind !== 'file' || (entry.mode & 0o444) === 0o444 || documents.has(entry.path)) continue;
+      const reason = readFailure(tree, entry.path);
+      if (reason !== undefined)
+        yield { message: 'file', args: { path: entry.path, reason }, file: entry.path, hint: 'give yourself the right to read it' };
+    }
+  },
+};
+
+function readFailure(tree: FileTree, path: string): string | undefined {
+  if (followLinks(tree, path) === undefined) return undefined;
+  try {
+    tree.read(path);
+    return undefined;
+  } catch (error) {
+    if (error instanceof UnreadableFileError) return error.message;
+    throw error;
+  }
+}

@@ -1,0 +1,30 @@
+import { folderOf, followLinks, resolveInTree } from '../../files/file-tree.ts';
+import type { Rule } from '../rule.ts';
+
+/** Symbolic links that leave the theme or end nowhere. */
+export const linkBroken: Rule = {
+  meta: {
+    id: 'file/link',
+    severity: 'error',
+    summary: 'A symbolic link leaves the theme or ends nowhere',
+    why: 'A theme is installed alone: what its links point to outside it is not there any more.',
+    messages: {
+      outside: 'the link {path} points out of the theme, to {target}',
+      broken: 'the link {path} points to {target}, which is not there',
+    },
+  },
+  *check({ theme }) {
+    for (const entry of theme.tree.entries) {
+      if (entry.kind !== 'link') continue;
+      const target = entry.target ?? '';
+      const inside = target.startsWith('/') ? undefined : resolveInTree(folderOf(entry.path), target);
+      if (inside !== undefined && followLinks(theme.tree, entry.path) !== undefined) continue;
+      yield {
+        message: inside === undefined ? 'outside' : 'broken',
+        args: { path: entry.path, target },
+        file: entry.path,
+        hint: inside === undefined ? 'put a copy of the file in its place' : 'point it at a file of the theme, or remove it',
+      };
+    }
+  },
+};

@@ -1,0 +1,62 @@
+import type { ChangePlan, Operation } from '../changes/plan.ts';
+import { compareText } from '../files/file-tree.ts';
+import { rangesOverlap, type TextEdit } from '../text/edits.ts';
+import { openChain } from '../theme/chain.ts';
+import { withFile } from '../theme/set-facts.ts';
+import type { Shelves } from '../theme/shelf.ts';
+import { Theme } from '../theme/theme.ts';
+import { checkTheme, type CheckOptions, type Finding } from './check.ts';
+import type { Fix } from './rule.ts';
+
+export interface PlannedFixes {
+  readonly plan: ChangePlan;
+  readonly fixes: readonly { readonly finding: Finding; readonly fix: Fix }[];
+}
+
+/** Mending one thing can uncover another (a misspelt field, then its value); more rounds than this it never takes. */
+const MAX_ROUNDS = 8;
+
+/** Plans the sure fixes of a theme, until a further check would offer none. Writes nothing. */
+export function planFixes(theme: Theme, shelves: Shelves, folder: string, options: CheckOptions): PlannedFixes {
+  const done: { finding: Finding; fix: Fix }[] = [];
+  let mended = theme;
+  for (let round = 0; round < MAX_ROUNDS; round++) {
+    const { findings } = checkTheme(mended, openChain(mended, shelves), shelves, options);
+    const { fixes, edits } = compatibleFixes(findings);
+    if (fixes.length === 0) break;
+    mended = applyFixes(mended, edits);
+    done.push(...fixes);
+  }
+  const files = [...new Set(done.map(({ fix }) => fix.file))].sort(compareText);
+  const operations = files.map((path): Operation => ({ op: 'edit', path, bytes: mended.tree.read(path) }));
+  return { plan: { title: `check --fix ${theme.names.id}`, root: folder, isNewRoot: false, operations }, fixes: done };
+}
+
+/** Of two fixes that want to change the same place only the first is taken: the next round offers the other again. */
+function compatibleFixes(findings: readonly Finding[]): { fixes: { finding: Finding; fix: Fix }[]; edits: Map<string, TextEdit[]> } {
+  const edits = new Map<string, TextEdit[]>();
+  const fixes: { finding: Finding; fix: Fix }[] = [];
+  for (const finding of findings) {
+    const { fix } = finding;
+    if (fix?.isSafe !== true || fix.edits.length === 0) continue;
+    const others = edits.get(fix.file) ?? [];
+    if (fix.edits.some((edit) => others.some((other) => clashes(edit, other)))) continue;
+    edits.set(fix.file, [...others, ...fix.edits]);
+    fixes.push({ finding, fix });
+  }
+  return { fixes, edits };
+}
+
+function applyFixes(theme: Theme, edits: ReadonlyMap<string, TextEdit[]>): Theme {
+  let { tree } = theme;
+  for (const [path, own] of edits) {
+    const source = theme.source(path);
+    const bytes = source?.encode(source.withEdits(own).text);
+    if (bytes !== undefined) tree = withFile(tree, path, bytes);
+  }
+  return new Theme(theme.platform, tree, theme.names, theme.location);
+}
+
+function clashes(a: TextEdit, b: TextEdit): boolean {
+  return rangesOverlap(a, b) || a.start === b.start;
+}

@@ -1,0 +1,70 @@
+import { imageSize } from 'image-size';
+import { followLinks, UnreadableFileError } from '../../files/file-tree.ts';
+import type { ImageContract } from '../../platform/schema.ts';
+import { fillShape } from '../../platform/shape.ts';
+import type { Theme } from '../../theme/theme.ts';
+import type { Rule } from '../rule.ts';
+
+/** Pictures that the host shows: there, readable, in the wanted format and size. */
+export const imageSizeRule: Rule = {
+  meta: {
+    id: 'image/size',
+    severity: 'warning',
+    summary: 'A picture has another size or format than the host wants',
+    why: 'Hosts crop or stretch a picture of another size, and show nothing for one that they cannot decode.',
+    messages: {
+      size: 'the {role} has {width} × {height} pixels; wanted: {wantedWidth} × {wantedHeight}',
+      format: 'the {role} is called {path} but is a {format} file inside',
+      broken: 'the {role} is not a picture that can be read',
+      bytes: 'the {role} has {bytes} bytes; at most {limit} are allowed',
+    },
+  },
+  *check({ theme }) {
+    for (const image of theme.platform.contract.images) {
+      const path = fillShape(image.path, theme.names);
+      const entry = followLinks(theme.tree, path);
+      if (entry?.kind !== 'file') continue;
+      const at = { file: path };
+      const limit = image['max-bytes'];
+      if (limit !== undefined && entry.size > limit) {
+        yield {
+          ...at,
+          message: 'bytes',
+          args: { role: image.role, bytes: entry.size, limit },
+          hint: 'save it with a stronger compression',
+        };
+      }
+      const measured = measure(theme, path);
+      if (measured === 'unreadable') continue;
+      if (measured === undefined) {
+        yield { ...at, message: 'broken', args: { role: image.role }, hint: `save it again as ${image.formats.join(' or ')}` };
+        continue;
+      }
+      const { width, height, format } = measured;
+      if (!(image.formats as readonly string[]).includes(format)) {
+        yield { ...at, message: 'format', args: { role: image.role, path, format }, hint: `save it as ${image.formats.join(' or ')}` };
+      } else if (hasOtherSize(image, width, height)) {
+        yield {
+          ...at,
+          message: 'size',
+          args: { role: image.role, width, height, wantedWidth: image.width ?? width, wantedHeight: image.height ?? height },
+          hint: `save it with ${image.width ?? width} × ${image.height ?? height} pixels`,
+        };
+      }
+    }
+  },
+};
+
+function hasOtherSize(image: ImageContract, width: number, height: number): boolean {
+  return (image.width !== undefined && image.width !== width) || (image.height !== undefined && image.height !== height);
+}
+
+/** Width and height in pixels, read from the file's head; undefined when it is not a picture. */
+function measure(theme: Theme, path: string): { width: number; height: number; format: string } | 'unreadable' | undefined {
+  try {
+    const { width, height, type } = imageSize(theme.tree.read(path));
+    return { width, height, format: type === 'jpeg' ? 'jpg' : (type ?? '') };
+  } catch (error) {
+    return error instanceof UnreadableFileError ? 'unreadable' : undefined;
+  }
+}

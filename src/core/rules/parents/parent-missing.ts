@@ -1,0 +1,76 @@
+import { nearest } from '../../text/nearest.ts';
+import { keyPath } from '../../theme/theme.ts';
+import { setField } from '../../theme/write-field.ts';
+import type { Report, Rule } from '../rule.ts';
+
+/** The parent cannot be found on any shelf, or a theme is its own ancestor. */
+export const parentMissing: Rule = {
+  meta: {
+    id: 'parent/missing',
+    severity: 'error',
+    summary: 'The parent is not on the shelf, or the chain of parents is a circle',
+    why: 'A host shows a child only while all its parents are installed, under exactly the ids that the themes name.',
+    messages: {
+      case: 'the parent is called “{near}”, not “{found}”: case counts',
+      title: '“{found}” is the parent’s title; its id is “{near}”',
+      missing: 'the parent “{found}” is on none of the shelves ({shelves})',
+      circle: 'the parents form a circle: {circle}',
+      above: '“{of}”, a parent of this theme, needs “{found}”, which is on none of the shelves',
+    },
+    example: {
+      platform: 'vereda',
+      siblings: { albar: { 'sheet.css': '/*---\ntitle: Albar Mountain\nversion: 2.0.0\nhosts: ">=2"\n---*/\n', 'main.html': '' } },
+      wrong: { 'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=2"\nparent: Albar\nparent-sheet: before\n---*/\n' },
+      right: { 'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=2"\nparent: albar\nparent-sheet: before\n---*/\n' },
+    },
+  },
+  *check({ theme, chain, shelves }) {
+    const fact = theme.fact(theme.platform.contract.inheritance.fact);
+    const { broken } = chain;
+    if (broken === undefined || fact === undefined) return;
+    const at = { file: fact.document.path, source: fact.document.source, range: fact.node, isRefusal: true };
+    if (broken.kind === 'circle') {
+      const circle = [...chain.themes.map((each) => each.names.id), broken.id].join(' → ');
+      yield { ...at, message: 'circle', args: { circle }, hint: 'take one of the parents out' };
+      return;
+    }
+    if (broken.of !== theme) {
+      yield {
+        ...at,
+        message: 'above',
+        args: { of: broken.of.names.id, found: broken.id },
+        hint: 'put it on a shelf, or name its shelf with --shelf',
+      };
+      return;
+    }
+    const shelved = shelves.list();
+    const sameButCase = shelved.find((each) => each.names.id.toLowerCase() === broken.id.toLowerCase());
+    const byTitle = shelved.find((each) => each.names.id !== theme.names.id && shelves.open(each).names.title === broken.id);
+    const known = sameButCase ?? byTitle;
+    if (known !== undefined) {
+      const near = known.names.id;
+      const report: Report = {
+        ...at,
+        message: sameButCase === undefined ? 'title' : 'case',
+        args: { found: broken.id, near },
+        hint: `write ${near}`,
+        fix: { title: `write ${near}`, isSafe: true, file: fact.document.path, edits: setField(fact.document, keyPath(fact.field), near) },
+      };
+      yield report;
+      return;
+    }
+    const near = nearest(
+      broken.id,
+      shelved.map((each) => each.names.id).filter((id) => id !== theme.names.id),
+    );
+    yield {
+      ...at,
+      message: 'missing',
+      args: { found: broken.id, shelves: shelves.folders.join(', ') },
+      hint:
+        near === undefined
+          ? 'put it on a shelf, or name its shelf with --shelf'
+          : `did you mean “${near}”? Or name the parent’s shelf with --shelf`,
+    };
+  },
+};

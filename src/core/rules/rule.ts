@@ -1,0 +1,82 @@
+import type { Chain } from '../theme/chain.ts';
+import type { Shelves } from '../theme/shelf.ts';
+import type { Theme } from '../theme/theme.ts';
+import type { SourceDocument } from '../text/source-document.ts';
+import type { TextEdit, TextRange } from '../text/edits.ts';
+
+export type Severity = 'error' | 'warning' | 'note';
+
+/** A change that mends a finding. `isSafe`: there is one right answer, so `check --fix` makes it unasked. */
+export interface Fix {
+  readonly title: string;
+  readonly isSafe: boolean;
+  readonly file: string;
+  readonly edits: readonly TextEdit[];
+}
+
+/** What stands for the placeholders of a message. */
+export type MessageArguments = Readonly<Record<string, string | number | undefined>>;
+
+/** What a rule reports: the message's name and its arguments; the sentence is made where it is shown. */
+export interface Report {
+  /** A key of the rule's `messages`. */
+  readonly message: string;
+  readonly args?: MessageArguments | undefined;
+  /** A path from the theme's root; '' for the theme as a whole. */
+  readonly file: string;
+  readonly source?: SourceDocument | undefined;
+  /** 0-based offsets in `source`. */
+  readonly range?: TextRange | undefined;
+  readonly hint?: string | undefined;
+  readonly fix?: Fix | undefined;
+  /** True when the host would not recognise the theme because of it. */
+  readonly isRefusal?: boolean | undefined;
+}
+
+/** Files by path, laid over a right theme; null takes one away. */
+export type ExampleFiles = Readonly<Record<string, string | null>>;
+
+/** A rule's examples are its tests and its documentation. They are laid over the bare kit of a shipped platform. */
+export interface Example {
+  readonly platform: string;
+  /** The theme is made a child of this sibling when given. */
+  readonly siblings?: Readonly<Record<string, ExampleFiles>> | undefined;
+  readonly wrong: ExampleFiles;
+  readonly right: ExampleFiles;
+}
+
+export interface RuleMeta {
+  /** family/name */
+  readonly id: string;
+  readonly severity: Severity;
+  readonly summary: string;
+  /** Why the host cares. */
+  readonly why: string;
+  /** Sentences with `{argument}` placeholders: what is wrong, with the value found and the value wanted. */
+  readonly messages: Readonly<Record<string, string>>;
+  readonly example?: Example | undefined;
+}
+
+/** What a rule may look at. It changes nothing. */
+export interface RuleContext {
+  readonly theme: Theme;
+  readonly chain: Chain;
+  readonly shelves: Shelves;
+  /** The releases of the host that the theme says it is for. */
+  readonly releases: readonly string[];
+}
+
+export interface Rule {
+  readonly meta: RuleMeta;
+  check(context: RuleContext): Iterable<Report>;
+}
+
+/** Puts arguments into a message. Values are shown in quotes by the message itself. */
+export function fillMessage(message: string, args: MessageArguments = {}): string {
+  return message.replace(/\{(\w+)\}/g, (whole, name: string) => (name in args ? shorten(String(args[name])) : whole));
+}
+
+function shorten(value: string): string {
+  const line = value.replace(/\s+/g, ' ');
+  return line.length > 80 ? `${line.slice(0, 77)}…` : line;
+}

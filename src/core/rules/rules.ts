@@ -1,0 +1,49 @@
+import { assetMissing } from './assets/asset-missing.ts';
+import { documentMissing } from './documents/document-missing.ts';
+import { documentSyntax } from './documents/document-syntax.ts';
+import { fieldMissing } from './documents/field-missing.ts';
+import { fieldType } from './documents/field-type.ts';
+import { fieldUnknown } from './documents/field-unknown.ts';
+import { idAgrees } from './facts/id-agrees.ts';
+import { idGrammar } from './facts/id-grammar.ts';
+import { fileEmpty } from './files/file-empty.ts';
+import { fileMissing } from './files/file-missing.ts';
+import { fileUnreadable } from './files/file-unreadable.ts';
+import { linkBroken } from './files/link-broken.ts';
+import { identifierPrefix } from './identifiers/identifier-prefix.ts';
+import { identifierUnique } from './identifiers/identifier-unique.ts';
+import { imageMissing } from './images/image-missing.ts';
+import { imageSizeRule } from './images/image-size.ts';
+import { parentMissing } from './parents/parent-missing.ts';
+import { parentStyles } from './parents/parent-styles.ts';
+import type { Rule } from './rule.ts';
+import { templateFragment } from './templates/template-fragment.ts';
+import { templatePartial } from './templates/template-partial.ts';
+import { templateRole } from './templates/template-role.ts';
+import { templateSyntax } from './templates/template-syntax.ts';
+
+/** Every rule. A new one is entered here and nowhere else. */
+export const RULES: readonly Rule[] = [
+  documentMissing,
+  documentSyntax,
+  fieldMissing,
+  fieldUnknown,
+  fieldType,
+  idGrammar,
+  idAgrees,
+  parentMissing,
+  parentStyles,
+  fileMissing,
+  fileEmpty,
+  fileUnreadable,
+  linkBroken,
+  templateSyntax,
+  templateFragment,
+  templatePartial,
+  templateRole,
+  assetMissing,
+  imageMissing,
+  imageSizeRule,
+  identifierPrefix,
+  identifierUnique,
+];

@@ -1,0 +1,61 @@
+import { matchesAny } from '../../files/glob.ts';
+import type { TextEdit } from '../../text/edits.ts';
+import type { Rule } from '../rule.ts';
+
+/** Templates without what the host must print in them. */
+export const templateFragment: Rule = {
+  meta: {
+    id: 'template/fragment',
+    severity: 'error',
+    summary: 'A template lacks a fragment that the host fills',
+    why: 'Extensions reach a page only through the places that its template prints for them.',
+    messages: { missing: 'the template holds “{holds}” but not “{text}”: {why}' },
+    example: {
+      platform: 'vereda',
+      wrong: { 'main.html': '<html><head><title>Cierzo</title></head><body>{{{host.foot}}}</body></html>\n' },
+      right: { 'main.html': '<html><head><title>Cierzo</title>{{{host.head}}}</head><body>{{{host.foot}}}</body></html>\n' },
+    },
+  },
+  *check({ theme }) {
+    const templates = theme.platform.contract.templates;
+    if (templates === undefined || templates.fragments.length === 0) return;
+    for (const entry of theme.tree.entries) {
+      if (entry.kind !== 'file' || !matchesAny(entry.path, templates.files)) continue;
+      const source = theme.source(entry.path);
+      for (const fragment of source === undefined ? [] : templates.fragments) {
+        const text = source?.text ?? '';
+        const holds = text.indexOf(fragment['when-holds']);
+        if (holds < 0 || text.includes(fragment.text)) continue;
+        const before = fragment.before === undefined ? -1 : text.indexOf(fragment.before, holds);
+        const start = before < 0 ? holds : before;
+        yield {
+          message: 'missing',
+          args: { holds: fragment['when-holds'], text: fragment.text, why: fragment.why },
+          file: entry.path,
+          source,
+          range: { start, end: start + (before < 0 ? fragment['when-holds'] : (fragment.before ?? '')).length },
+          hint: `put “${fragment.text}” ${fragment.before === undefined ? 'into it' : `before “${fragment.before}”`}`,
+          fix:
+            before < 0
+              ? undefined
+              : {
+                  title: `put “${fragment.text}” before “${fragment.before}”`,
+                  isSafe: true,
+                  file: entry.path,
+                  edits: [insertBefore(text, before, fragment.text)],
+                },
+        };
+      }
+    }
+  },
+};
+
+/** On a line of its own when what it precedes begins a line, with two spaces more of indentation. */
+function insertBefore(text: string, at: number, fragment: string): TextEdit {
+  const lineStart = text.lastIndexOf('\n', at - 1) + 1;
+  const indent = text.slice(lineStart, at);
+  const lineEnd = text.includes('\r\n') ? '\r\n' : '\n';
+  return /^[ \t]*$/.test(indent)
+    ? { start: lineStart, end: lineStart, text: `${indent}  ${fragment}${lineEnd}` }
+    : { start: at, end: at, text: fragment };
+}

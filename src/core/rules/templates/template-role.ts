@@ -1,0 +1,42 @@
+import { findInChain, type Chain, type ChainFile } from '../../theme/chain.ts';
+import type { Rule } from '../rule.ts';
+
+/** Page roles that no template of the chain serves. */
+export const templateRole: Rule = {
+  meta: {
+    id: 'template/role',
+    severity: 'error',
+    summary: 'A kind of page has no template',
+    why: 'The host answers a page that nothing serves with an error.',
+    messages: { unserved: 'nothing serves the page “{role}”: {tried} {verb} not there' },
+  },
+  *check({ theme, chain }) {
+    if (chain.broken !== undefined) return;
+    const required = new Set(theme.platform.contract.files.filter((file) => file.required !== 'no').map((file) => file.path));
+    for (const role of Object.keys(theme.platform.contract.templates?.roles ?? {})) {
+      const served = serveRole(chain, role);
+      // A missing file that is required is a finding of its own already.
+      if (served.file !== undefined || served.tried.some((path) => required.has(path))) continue;
+      yield {
+        message: 'unserved',
+        args: { role, tried: served.tried.join(', '), verb: served.tried.length > 1 ? 'are' : 'is' },
+        file: served.tried[0] ?? '',
+        hint: `add ${served.tried.join(' or ')}`,
+      };
+    }
+  },
+};
+
+/** Finds the template of a page role along the chain and the order in which roles fall back. */
+export function serveRole(chain: Chain, role: string): { file?: ChainFile | undefined; tried: string[] } {
+  const roles = chain.themes[0]?.platform.contract.templates?.roles ?? {};
+  const tried: string[] = [];
+  for (let at: string | undefined = role; at !== undefined && tried.length <= Object.keys(roles).length; at = roles[at]?.else) {
+    const path = roles[at]?.file;
+    if (path === undefined) break;
+    tried.push(path);
+    const file = findInChain(chain, path);
+    if (file !== undefined) return { file, tried };
+  }
+  return { tried };
+}

@@ -1,0 +1,143 @@
+import { dirname, relative, resolve } from 'node:path';
+import { copyOperations, plannedTree, type ChangePlan, type Operation } from '../changes/plan.ts';
+import { CONFIGURATION_FILE } from '../configuration/configuration.ts';
+import { RefusedError, UsageError } from '../errors.ts';
+import { DiskTree } from '../files/disk-tree.ts';
+import { displayPath, kindOnDisk } from '../files/disk.ts';
+import { fillPlace, judgeName, type Platform } from '../platform/platform.ts';
+import { newName, type FullName } from '../rename/names.ts';
+import { renameTree } from '../rename/rename-tree.ts';
+import { checkTheme, type Finding } from '../rules/check.ts';
+import { openChain } from '../theme/chain.ts';
+import { setFacts, type FactChanges } from '../theme/set-facts.ts';
+import type { Shelves } from '../theme/shelf.ts';
+import { Theme } from '../theme/theme.ts';
+import type { Kit } from './kits.ts';
+
+export interface NewThemeRequest {
+  readonly platform: Platform;
+  readonly kit: Kit;
+  readonly id: string;
+  readonly title?: string | undefined;
+  readonly vendor?: string | undefined;
+  readonly parent?: string | undefined;
+  readonly facts: FactChanges;
+  /** Where parents and siblings are looked for. */
+  readonly shelves: Shelves;
+  /** The shelf that the theme is made on; absolute. */
+  readonly into: string;
+  /** An existing folder that gets what it lacks, in place of a new one; absolute. */
+  readonly here?: string | undefined;
+}
+
+/** What `new` would do, and what `check` would say of it. */
+export interface NewTheme {
+  readonly plan: ChangePlan;
+  readonly theme: Theme;
+  readonly findings: readonly Finding[];
+}
+
+/**
+ * Plans a new theme: a kit's clone under a new name, with facts of its own. Writes nothing.
+ * @throws UsageError when a name or fact cannot be used
+ * @throws RefusedError when the name is taken or the folder exists
+ */
+export function planNewTheme(request: NewThemeRequest): NewTheme {
+  const { platform, kit, here } = request;
+  const from = fullNameOf(kit.theme);
+  const to = newName(from, request, platform);
+  assertNamesAllowed(to, platform);
+  const folder = here ?? resolve(request.into, fillPlace(platform, to));
+  if (here === undefined) assertFree(to, folder, request.shelves);
+  assertParent(request);
+  const clone = renameTree({ theme: kit.theme, from, to, otherThemes: [], keep: [] });
+  const shelves = request.shelves;
+  const named = new Theme(platform, plannedTree(clone.operations), to, folder);
+  const wanted = {
+    ...kit.starts,
+    ...(request.parent === undefined ? {} : { [platform.contract.inheritance.fact]: request.parent }),
+    ...request.facts,
+  };
+  const withFacts = setFacts(named, wanted);
+  const operations = [...copyOperations(withFacts.tree), ...shelfNote(request, folder)];
+  const existing = here === undefined ? undefined : new DiskTree(here);
+  const missing = operations.filter((operation) => existing?.get(operation.path) === undefined);
+  const tree = existing === undefined ? plannedTree(operations) : plannedTree([...copyOperations(existing), ...missing]);
+  const theme = new Theme(platform, tree, to, folder);
+  const { findings } = checkTheme(theme, openChain(theme, shelves), shelves);
+  const plan: ChangePlan = { title: `new ${to.id}`, root: folder, isNewRoot: here === undefined, operations: missing };
+  return { plan, theme, findings };
+}
+
+/** A theme's names with the title that the host would show when it states none. */
+export function fullNameOf(theme: Theme): FullName {
+  return { id: theme.names.id, title: theme.names.title ?? theme.names.id, vendor: theme.names.vendor };
+}
+
+/** @throws UsageError when the platform's grammar does not take a name */
+export function assertNamesAllowed(name: FullName, platform: Platform): void {
+  const { id, vendor } = platform.contract;
+  for (const [kind, grammar, value] of [
+    ['id', id, name.id],
+    ['vendor', vendor, name.vendor],
+  ] as const) {
+    if (grammar === undefined) continue;
+    if (value === undefined)
+      throw new UsageError({ what: `${platform.contract.title} wants a vendor`, hint: `name it with --vendor: ${grammar.grammar}` });
+    const verdict = judgeName(value, grammar);
+    if (verdict === undefined) continue;
+    throw new UsageError({
+      what: `“${value}” cannot be the ${kind} of a theme for ${platform.contract.title}`,
+      why: verdict.problem,
+      hint: verdict.suggestion === undefined ? undefined : `“${verdict.suggestion}” would do`,
+    });
+  }
+}
+
+/** @throws RefusedError when another theme has the id, or something lies at the place */
+export function assertFree(name: FullName, folder: string, shelves: Shelves): void {
+  const taken = shelves
+    .list()
+    .find((theme) => theme.names.id.toLowerCase() === name.id.toLowerCase() && theme.names.vendor === name.vendor);
+  if (taken !== undefined) {
+    throw new RefusedError({
+      what: `the id “${name.id}” is taken by the theme in ${displayPath(taken.folder)}`,
+      why: 'a host can hold only one theme of an id',
+      hint: 'choose another id',
+    });
+  }
+  if (kindOnDisk(folder) !== undefined) {
+    throw new RefusedError({
+      what: `${displayPath(folder)} is there already`,
+      hint: 'choose another id, or add what the folder lacks with --here',
+    });
+  }
+}
+
+function assertParent({ parent, platform, shelves }: NewThemeRequest): void {
+  if (parent === undefined) return;
+  if (platform.contract.inheritance.kind === 'none')
+    throw new UsageError({ what: `themes for ${platform.contract.title} have no parents` });
+  if (shelves.find(parent) !== undefined) return;
+  const ids = shelves.list().map((theme) => theme.names.id);
+  const near = ids.find((id) => id.toLowerCase() === parent.toLowerCase());
+  throw new UsageError({
+    what: `the parent “${parent}” is on none of the shelves (${shelves.folders.join(', ')})`,
+    hint:
+      near !== undefined
+        ? `it is called “${near}”: case counts`
+        : ids.length > 0
+          ? `there are ${ids.slice(0, 8).join(', ')}; or name its shelf with --shelf`
+          : 'name the shelf that it lies on with --shelf',
+  });
+}
+
+/** A child whose parent lies on another shelf notes where, so that later commands find it unasked. */
+function shelfNote({ parent, shelves, platform }: NewThemeRequest, folder: string): Operation[] {
+  const shelved = parent === undefined ? undefined : shelves.find(parent);
+  const shelf = shelved === undefined ? undefined : shelves.folders.find((each) => shelved.folder.startsWith(`${each}/`));
+  if (shelf === undefined || shelf === dirname(folder)) return [];
+  const text = `# Where Pionero finds this theme’s parent. Not part of the theme: it is left out of packages.\nplatform: ${platform.contract.name}\nshelves:\n  - ${JSON.stringify(relative(folder, shelf))}\n`;
+  const bytes = Buffer.from(text);
+  return [{ op: 'create', path: CONFIGURATION_FILE, content: { bytes }, size: bytes.length, mode: 0o644 }];
+}

@@ -1,0 +1,21 @@
+import { distance } from 'fastest-levenshtein';
+
+/**
+ * Returns the candidate that was most likely meant by `word`, or undefined when none is near: at most two in
+ * five letters may differ. Case and separators count for nothing.
+ */
+export function nearest(word: string, candidates: Iterable<string>): string | undefined {
+  const plain = fold(word);
+  let best: { candidate: string; cost: number } | undefined;
+  for (const candidate of candidates) {
+    const cost = distance(plain, fold(candidate));
+    if (cost <= Math.max(1, Math.floor(candidate.length * 0.4)) && (best === undefined || cost < best.cost)) {
+      best = { candidate, cost };
+    }
+  }
+  return best?.candidate;
+}
+
+function fold(word: string): string {
+  return word.toLowerCase().replace(/[-_. ]/g, '');
+}

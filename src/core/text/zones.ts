@@ -1,0 +1,135 @@
+import type { TextRange } from './edits.ts';
+
+/** What a stretch of a source file is for: code, a string literal, a comment, or text between tags. */
+export type ZoneKind = 'code' | 'string' | 'comment' | 'markup' | 'text';
+
+export interface Zone extends TextRange {
+  readonly kind: ZoneKind;
+}
+
+/** How a language marks comments and strings; sticky patterns tried in order at each place of code. */
+interface Lexis {
+  readonly tokens: RegExp;
+  readonly startsIn: 'code' | 'markup';
+}
+
+const STRING = /"(?:[^"\\]|\\[^])*"?|'(?:[^'\\]|\\[^])*'?/.source;
+const BLOCK = /\/\*[^]*?(?:\*\/|$)/.source;
+/** A slash begins a regular expression only where a value can begin. */
+const REGEX = /(?<=[(,=:[!&|?{};+\n]\s{0,8}|\breturn\s{1,8})\/(?![*/])(?:[^\\/[\n]|\\.|\[(?:[^\\\]\n]|\\.)*\])+\/[a-z]*/.source;
+
+const SCRIPT: Lexis = {
+  tokens: new RegExp(`(?<comment>//[^\\n]*|${BLOCK})|(?<string>${STRING}|\`(?:[^\`\\\\]|\\\\[^])*\`?|${REGEX})`, 'g'),
+  startsIn: 'code',
+};
+const PHP: Lexis = {
+  tokens: new RegExp(
+    `(?<comment>//(?:[^\\n?]|\\?(?!>))*|#(?!\\[)(?:[^\\n?]|\\?(?!>))*|${BLOCK})|(?<string>${STRING}|<<<[ \\t]*["']?(?<tag>\\w+)["']?\\n[^]*?(?:\\n[ \\t]*\\k<tag>\\b|$))|(?<close>\\?>)`,
+    'g',
+  ),
+  startsIn: 'markup',
+};
+const SHEET: Lexis = { tokens: new RegExp(`(?<comment>${BLOCK})|(?<string>${STRING})`, 'g'), startsIn: 'code' };
+const SHEET_WITH_LINES: Lexis = {
+  tokens: new RegExp(`(?<comment>(?<!:)//[^\\n]*|${BLOCK})|(?<string>${STRING})`, 'g'),
+  startsIn: 'code',
+};
+const MARKUP: Lexis = { tokens: /(?<comment><!--[^]*?(?:-->|$)|\{\{![^]*?(?:\}\}|$))/g, startsIn: 'markup' };
+
+/** Languages by file extension; a file of any other is prose or data. */
+const LEXES: Readonly<Record<string, Lexis>> = {
+  js: SCRIPT,
+  mjs: SCRIPT,
+  cjs: SCRIPT,
+  ts: SCRIPT,
+  jsx: SCRIPT,
+  tsx: SCRIPT,
+  php: PHP,
+  phtml: PHP,
+  inc: PHP,
+  css: SHEET,
+  scss: SHEET_WITH_LINES,
+  less: SHEET_WITH_LINES,
+  html: MARKUP,
+  htm: MARKUP,
+  xhtml: MARKUP,
+  svg: MARKUP,
+  xml: MARKUP,
+};
+
+/** The zones of a file, in order, without gaps. Recognised by the file's extension. */
+export function findZones(file: string, text: string): Zone[] {
+  const extension = /\.(\w+)$/.exec(file)?.[1]?.toLowerCase() ?? '';
+  const lexis = Object.hasOwn(LEXES, extension) ? LEXES[extension] : undefined;
+  if (lexis === undefined) return [{ kind: 'text', start: 0, end: text.length }];
+  return lexis === PHP ? findPhpZones(text) : lexZones(lexis, text, 0, text.length, []).zones;
+}
+
+/** PHP is text with stretches of code between `<?php` or `<?=` and `?>`. */
+function findPhpZones(text: string): Zone[] {
+  const zones: Zone[] = [];
+  for (let at = 0; at < text.length;) {
+    const opened = /<\?(?:php\b|=)/i.exec(text.slice(at));
+    const codeStart = opened === null ? text.length : at + opened.index;
+    if (codeStart > at) zones.push({ kind: 'markup', start: at, end: codeStart });
+    at = codeStart < text.length ? lexZones(PHP, text, codeStart, text.length, zones).end : text.length;
+  }
+  return zones;
+}
+
+function lexZones(lexis: Lexis, text: string, from: number, to: number, zones: Zone[]): { zones: Zone[]; end: number } {
+  const between: ZoneKind = lexis.startsIn === 'markup' && lexis !== PHP ? 'markup' : 'code';
+  const tokens = new RegExp(lexis.tokens.source, 'g');
+  tokens.lastIndex = from;
+  let at = from;
+  for (let match = tokens.exec(text); match !== null; match = tokens.exec(text)) {
+    if (match.index > at) zones.push({ kind: between, start: at, end: match.index });
+    at = match.index + match[0].length;
+    if (match.groups?.['close'] !== undefined) {
+      zones.push({ kind: 'code', start: match.index, end: at });
+      return { zones, end: at };
+    }
+    zones.push({ kind: match.groups?.['comment'] === undefined ? 'string' : 'comment', start: match.index, end: at });
+  }
+  if (at < to) zones.push({ kind: between, start: at, end: to });
+  return { zones, end: to };
+}
+
+/** Returns the kind of the zone that an offset lies in. */
+export function zoneAt(zones: readonly Zone[], offset: number): ZoneKind {
+  let low = 0;
+  let high = zones.length - 1;
+  while (low < high) {
+    const middle = (low + high + 1) >> 1;
+    if ((zones[middle]?.start ?? 0) <= offset) low = middle;
+    else high = middle - 1;
+  }
+  return zones[low]?.kind ?? 'text';
+}
+
+/** The bodies of classes, interfaces, traits and enumerations in code: what is declared in them is a member. */
+export function findClassBodies(text: string, zones: readonly Zone[]): TextRange[] {
+  const bodies: TextRange[] = [];
+  let depth = 0;
+  let isClassNext = false;
+  const open: { depth: number; start: number }[] = [];
+  for (const zone of zones) {
+    if (zone.kind !== 'code') continue;
+    const tokens = /\b(?:class|interface|trait|enum)\b(?!\s*[=;:,)])|[{};]/g;
+    tokens.lastIndex = zone.start;
+    for (let match = tokens.exec(text); match !== null && match.index < zone.end; match = tokens.exec(text)) {
+      const token = match[0];
+      if (token === '{') {
+        if (isClassNext) open.push({ depth, start: match.index });
+        isClassNext = false;
+        depth++;
+      } else if (token === '}') {
+        depth--;
+        const last = open.at(-1);
+        if (last?.depth === depth) bodies.push({ start: open.pop()?.start ?? 0, end: match.index + 1 });
+      } else if (token === ';') isClassNext = false;
+      else isClassNext = true;
+    }
+  }
+  return bodies;
+}

@@ -1,0 +1,48 @@
+import { matchesAny } from '../files/glob.ts';
+import { fillShape, shapePattern } from '../platform/shape.ts';
+import type { TextRange } from '../text/edits.ts';
+import type { SourceDocument } from '../text/source-document.ts';
+import { findClassBodies, findZones, zoneAt } from '../text/zones.ts';
+import type { Theme } from './theme.ts';
+
+/** A name that code of the theme declares in a space that it shares with other themes. */
+export interface Declaration extends TextRange {
+  readonly name: string;
+  readonly file: string;
+  readonly source: SourceDocument;
+  /** Whether the name carries the theme's id as the platform wants it. */
+  readonly fits: boolean;
+  /** What the name must look like, for people: `albar_…`. */
+  readonly wanted: string;
+  readonly isUnique: boolean;
+}
+
+/** Finds what the platform's identifier shapes describe; members of classes are not in the shared space. */
+export function* findDeclarations(theme: Theme): Generator<Declaration> {
+  for (const shape of theme.platform.contract.identifiers) {
+    const wanted = shapePattern(shape.shape, theme.names, '');
+    for (const entry of theme.tree.entries) {
+      if (entry.kind !== 'file' || !matchesAny(entry.path, shape.files)) continue;
+      const source = theme.source(entry.path);
+      if (source === undefined) continue;
+      const zones = findZones(entry.path, source.text);
+      const classes = findClassBodies(source.text, zones);
+      for (const match of source.text.matchAll(shapePattern(shape.declared))) {
+        const name = match.groups?.['name'] ?? '';
+        const start = match.index + match[0].lastIndexOf(name);
+        const isMember = classes.some((body) => body.start <= start && start < body.end);
+        if (isMember || zoneAt(zones, match.index) !== 'code') continue;
+        yield {
+          name,
+          file: entry.path,
+          source,
+          start,
+          end: start + name.length,
+          fits: new RegExp(`^(?:${wanted.source})$`).test(name),
+          wanted: fillShape(shape.shape, theme.names).replace('{name}', '…'),
+          isUnique: shape.unique,
+        };
+      }
+    }
+  }
+}

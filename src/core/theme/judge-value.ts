@@ -1,0 +1,98 @@
+import semver from 'semver';
+import parseSpdx from 'spdx-expression-parse';
+import spdxIds from 'spdx-license-ids/index.json' with { type: 'json' };
+import { parse as parseLanguage } from 'bcp-47';
+import type { ValueNode } from '../documents/syntax.ts';
+import { judgeName, type Platform } from '../platform/platform.ts';
+import type { FieldContract, FieldKind } from '../platform/schema.ts';
+import { nearest } from '../text/nearest.ts';
+
+/** What is wrong with a value, and the value that was surely meant, when there is only one. */
+export interface ValueVerdict {
+  /** What was wanted: “a version like 1.4.0”. */
+  readonly wanted: string;
+  readonly suggestion?: string | undefined;
+  /** True when the suggestion is the only sensible reading of what stands there. */
+  readonly isCertain?: boolean | undefined;
+}
+
+/** Judges a field's value by its type; undefined when it is right or cannot be known. */
+export function judgeNode(node: ValueNode, field: FieldContract, platform: Platform): ValueVerdict | undefined {
+  if (node.kind === 'unknown') return undefined;
+  if (field.type === 'list') {
+    if (node.kind !== 'list') return { wanted: 'a list' };
+    return node.items.map((item) => judgeScalar(item, field.of ?? 'text', field, platform)).find((verdict) => verdict !== undefined);
+  }
+  if (field.type === 'map') return node.kind === 'map' ? undefined : { wanted: 'a map of keys and values' };
+  return judgeScalar(node, field.type, field, platform);
+}
+
+function judgeScalar(node: ValueNode, type: FieldKind, field: FieldContract, platform: Platform): ValueVerdict | undefined {
+  if (node.kind !== 'scalar') return { wanted: 'a single value' };
+  if (node.value === null || node.value === '') return undefined;
+  const text = String(node.value);
+  if (text === field.none) return undefined;
+  return JUDGES[type](text, field, platform, node.value);
+}
+
+type Judge = (text: string, field: FieldContract, platform: Platform, value: unknown) => ValueVerdict | undefined;
+
+/** One judge a type. Standards are judged by the libraries that know them. */
+const JUDGES: Readonly<Record<FieldKind, Judge>> = {
+  text: (text, field) => {
+    const longest = field['max-length'];
+    return longest !== undefined && Array.from(text).length > longest
+      ? { wanted: `at most ${longest} characters, not ${Array.from(text).length}` }
+      : undefined;
+  },
+  id: (text, _field, platform) => nameVerdict(text, platform, 'id'),
+  vendor: (text, _field, platform) => nameVerdict(text, platform, 'vendor'),
+  // A parent is right when a shelf has it; the rule for parents says so better than a grammar could.
+  parent: () => undefined,
+  version: (text) => {
+    if (semver.valid(text) !== null && text === semver.valid(text)) return undefined;
+    const meant = semver.valid(text) ?? (/^v?\d+(\.\d+)?$/.test(text) ? semver.coerce(text)?.version : undefined);
+    return { wanted: 'a version of three numbers like 1.4.0 (Semantic Versioning)', suggestion: meant, isCertain: meant !== undefined };
+  },
+  range: (text) => (semver.validRange(text) === null ? { wanted: 'a range of releases like “>=2 <4” or “2 || 3”' } : undefined),
+  url: (text) => {
+    const url = URL.canParse(text) ? new URL(text) : undefined;
+    return url?.protocol === 'https:' || url?.protocol === 'http:' ? undefined : { wanted: 'a web address that begins with https://' };
+  },
+  email: (text) => (/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(text) ? undefined : { wanted: 'an e-mail address' }),
+  license: judgeLicense,
+  language: (text) => (parseLanguage(text).language ? undefined : { wanted: 'a language tag like en or pt-BR (BCP 47)' }),
+  boolean: (_text, _field, _platform, value) => (typeof value === 'boolean' ? undefined : { wanted: 'true or false' }),
+  integer: (text) => (/^-?\d+$/.test(text) ? undefined : { wanted: 'a whole number' }),
+  choice: (text, field) => {
+    const values = field.values ?? [];
+    if (values.includes(text)) return undefined;
+    const near = nearest(text, values);
+    return { wanted: `one of ${values.join(', ')}`, suggestion: near, isCertain: near !== undefined };
+  },
+  list: () => ({ wanted: 'a list' }),
+  map: () => ({ wanted: 'a map of keys and values' }),
+  path: (text) => (/^\/|\\|(^|\/)\.\.(\/|$)/.test(text) ? { wanted: 'a path inside the theme, with “/”' } : undefined),
+  bundle: () => undefined,
+};
+
+function nameVerdict(text: string, platform: Platform, kind: 'id' | 'vendor'): ValueVerdict | undefined {
+  const grammar = platform.contract[kind];
+  const verdict = grammar === undefined ? undefined : judgeName(text, grammar);
+  return verdict === undefined ? undefined : { wanted: `an ${kind}: ${grammar?.grammar}`, suggestion: verdict.suggestion };
+}
+
+/** SPDX licence expressions, after annex D of the SPDX specification 2.3. */
+function judgeLicense(text: string): ValueVerdict | undefined {
+  try {
+    parseSpdx(text);
+    return undefined;
+  } catch {
+    const sameButCase = spdxIds.find((id) => id.toLowerCase() === text.toLowerCase());
+    return {
+      wanted: 'a licence of the SPDX list, like MIT or GPL-2.0-or-later',
+      suggestion: sameButCase ?? nearest(text, spdxIds),
+      isCertain: sameButCase !== undefined,
+    };
+  }
+}

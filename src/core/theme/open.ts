@@ -1,0 +1,123 @@
+import { basename, dirname, resolve } from 'node:path';
+import { findConfiguration, type Configuration } from '../configuration/configuration.ts';
+import { RefusedError, UsageError } from '../errors.ts';
+import { DiskTree } from '../files/disk-tree.ts';
+import { displayPath, kindOnDisk } from '../files/disk.ts';
+import { UnreadableFileError, type FileTree } from '../files/file-tree.ts';
+import { loadPlatform, shippedPlatforms } from '../platform/load.ts';
+import { findByName, type Platform } from '../platform/platform.ts';
+import { fillShape, type ThemeNames } from '../platform/shape.ts';
+import { openChain, type Chain } from './chain.ts';
+import { placeOfFolder, Shelves } from './shelf.ts';
+import { Theme } from './theme.ts';
+
+/** How themes are looked for; all optional. */
+export interface OpenOptions {
+  /** A shipped platform's name or a platform file's path. */
+  readonly platform?: string | undefined;
+  readonly shelves?: readonly string[] | undefined;
+}
+
+/** A theme with all that commands need around it. */
+export interface OpenedTheme {
+  readonly theme: Theme;
+  readonly chain: Chain;
+  readonly shelves: Shelves;
+  readonly configuration: Configuration;
+  /** The theme's folder on disk, absolute. */
+  readonly folder: string;
+}
+
+/** Finds a platform by name or file. @throws UsageError when there is none of that name. */
+export function choosePlatform(wanted: string): Platform {
+  if (/[/\\]|\.ya?ml$/.test(wanted)) {
+    const path = resolve(wanted);
+    if (kindOnDisk(path) !== 'file') throw new UsageError({ what: `there is no platform file ${wanted}` });
+    return loadPlatform(new DiskTree(dirname(path)), basename(path), wanted, dirname(path));
+  }
+  const { platform, near } = findByName(shippedPlatforms(), wanted);
+  if (platform !== undefined) return platform;
+  const names = shippedPlatforms().map((each) => each.contract.name);
+  throw new UsageError({
+    what: `there is no platform called “${wanted}”`,
+    hint: `${near === undefined ? '' : `did you mean “${near}”? `}known: ${names.join(', ')}; a platform file of your own is named by its path`,
+  });
+}
+
+/** Opens the theme in a folder. @throws UsageError when it is not there or not a theme */
+export function openThemeFolder(folder: string, options: OpenOptions): OpenedTheme {
+  const path = resolve(folder);
+  const kind = kindOnDisk(path);
+  if (kind === undefined) throw new UsageError({ what: `there is no folder ${folder}`, hint: nearFolderHint(folder) });
+  if (kind !== 'folder') throw new UsageError({ what: `${folder} is a file, not a theme’s folder` });
+  const configuration = findConfiguration(path);
+  const tree = new DiskTree(path);
+  const unlisted = tree.unlisted.find((each) => each.path === '');
+  if (unlisted !== undefined) throw new RefusedError({ what: `${folder} cannot be read`, why: unlisted.reason });
+  const platform = platformFor(tree, path, folder, options.platform ?? configuration.platform);
+  const { shelf, names } = placeOfFolder(platform, path);
+  const shelves = new Shelves(platform, [...(options.shelves ?? []).map(checkedShelf), ...configuration.shelves, shelf]);
+  const theme = new Theme(platform, tree, names, displayPath(path));
+  return { theme, chain: openChain(theme, shelves), shelves, configuration, folder: path };
+}
+
+/** @throws UsageError when a shelf that was asked for is not a folder */
+export function checkedShelf(shelf: string): string {
+  if (kindOnDisk(resolve(shelf)) !== 'folder') {
+    throw new UsageError({ what: `there is no folder ${shelf} to use as a shelf`, hint: 'name the folder whose subfolders are themes' });
+  }
+  return resolve(shelf);
+}
+
+function platformFor(tree: FileTree, path: string, shownAs: string, wanted: string | undefined): Platform {
+  if (wanted !== undefined) return choosePlatform(wanted);
+  const verdicts = shippedPlatforms().map((platform) => recognise(tree, platform, placeOfFolder(platform, path).names));
+  const fitting = verdicts.filter((verdict) => verdict.missing === undefined);
+  const first = fitting[0];
+  if (first !== undefined && fitting.length === 1) return first.platform;
+  if (fitting.length > 1) {
+    throw new UsageError({
+      what: `${shownAs} fits more than one platform: ${fitting.map((verdict) => verdict.platform.contract.name).join(', ')}`,
+      hint: 'say which with --platform',
+    });
+  }
+  throw new UsageError({
+    what: `${shownAs} is not a theme`,
+    why: verdicts.map((verdict) => `${verdict.platform.contract.title}: ${verdict.missing}`).join('; '),
+    hint: shelfHint(path) ?? 'name a theme’s folder, or say with --platform which host it is for',
+  });
+}
+
+/** Whether a tree shows a platform's marks; `missing` says which one it lacks. */
+export function recognise(tree: FileTree, platform: Platform, names: ThemeNames): { platform: Platform; missing?: string | undefined } {
+  for (const mark of platform.contract.recognise) {
+    const path = fillShape(mark.path, names);
+    if (tree.get(path) === undefined) return { platform, missing: `${path} is not there` };
+    if (mark.holds !== undefined && !holdsText(tree, path, mark.holds)) {
+      return { platform, missing: `${path} does not hold “${mark.holds}”` };
+    }
+  }
+  return { platform };
+}
+
+function holdsText(tree: FileTree, path: string, text: string): boolean {
+  try {
+    return tree.read(path).includes(text);
+  } catch (error) {
+    // A file that cannot be read still marks the theme; the check then says what is wrong with it.
+    if (error instanceof UnreadableFileError) return true;
+    throw error;
+  }
+}
+
+function shelfHint(path: string): string | undefined {
+  for (const platform of shippedPlatforms()) {
+    const ids = new Shelves(platform, [path]).list().map((theme) => theme.names.id);
+    if (ids.length > 0) return `it is a shelf; name one of its themes: ${ids.slice(0, 5).join(', ')}${ids.length > 5 ? ', …' : ''}`;
+  }
+  return undefined;
+}
+
+function nearFolderHint(folder: string): string {
+  return `check the path; relative paths start at ${displayPath(dirname(resolve(folder)))}`;
+}

@@ -1,0 +1,93 @@
+import { basename, join, resolve } from 'node:path';
+import { DiskTree } from '../files/disk-tree.ts';
+import { existsBelow, subfoldersOf } from '../files/disk.ts';
+import { compareText } from '../files/file-tree.ts';
+import { placeOnShelf, shelfDepth, type Platform } from '../platform/platform.ts';
+import { fillShape, shapePattern, type ThemeNames } from '../platform/shape.ts';
+import { Theme } from './theme.ts';
+
+/** A theme on a shelf that has not been opened. */
+export interface ShelvedTheme {
+  readonly names: ThemeNames;
+  /** Its folder on disk. */
+  readonly folder: string;
+}
+
+/** The folders in which the themes of one platform are looked for, in order. */
+export class Shelves {
+  readonly platform: Platform;
+  readonly folders: readonly string[];
+  #listed: readonly ShelvedTheme[] | undefined;
+  readonly #opened = new Map<string, Theme>();
+
+  constructor(platform: Platform, folders: readonly string[]) {
+    this.platform = platform;
+    this.folders = [...new Set(folders.map((folder) => resolve(folder)))];
+  }
+
+  /** All themes, each id once: an earlier shelf wins. */
+  list(): readonly ShelvedTheme[] {
+    if (this.#listed !== undefined) return this.#listed;
+    const byPlace = new Map<string, ShelvedTheme>();
+    for (const shelf of this.folders) {
+      for (const place of foldersBelow(shelf, shelfDepth(this.platform))) {
+        if (byPlace.has(place)) continue;
+        const names = namesOfPlace(this.platform, place);
+        const folder = join(shelf, place);
+        if (names !== undefined && hasMarks(this.platform, folder, names)) byPlace.set(place, { names, folder });
+      }
+    }
+    return (this.#listed = [...byPlace.values()].sort((a, b) => compareText(a.names.id, b.names.id)));
+  }
+
+  /** The theme with exactly this id (case counts); `vendor` narrows the search where the platform has vendors. */
+  find(id: string, vendor?: string): ShelvedTheme | undefined {
+    return this.list().find((theme) => theme.names.id === id && (vendor === undefined || theme.names.vendor === vendor));
+  }
+
+  /** Opens a theme of {@link list}; opened once and kept. */
+  open(shelved: ShelvedTheme): Theme {
+    const known = this.#opened.get(shelved.folder);
+    if (known !== undefined) return known;
+    const theme = new Theme(this.platform, new DiskTree(shelved.folder), shelved.names, shelved.folder);
+    this.#opened.set(shelved.folder, theme);
+    return theme;
+  }
+}
+
+/** The names that a place on the shelf (`{vendor}/{id}`) gives; undefined when it does not fit. */
+export function namesOfPlace(platform: Platform, place: string): ThemeNames | undefined {
+  const parts = placeOnShelf(platform).split('/');
+  const given = place.split('/');
+  const names: Record<string, string> = {};
+  for (const [i, part] of parts.entries()) {
+    const name = given[i];
+    if (name === undefined) return undefined;
+    const key = /^\{(id|vendor)\}$/.exec(part)?.[1];
+    if (key !== undefined) names[key] = name;
+    else if (!shapePattern(part, {}, '').test(name)) return undefined;
+  }
+  return names['id'] === undefined ? undefined : { id: names['id'], vendor: names['vendor'] };
+}
+
+/** The place that a theme's folder has on its shelf, and the shelf. */
+export function placeOfFolder(platform: Platform, folder: string): { shelf: string; names: ThemeNames } {
+  const depth = shelfDepth(platform);
+  const parts = resolve(folder).split(/[/\\]/);
+  const shelf = parts.slice(0, -depth).join('/') || '/';
+  const names = namesOfPlace(platform, parts.slice(-depth).join('/')) ?? { id: basename(folder) };
+  return { shelf, names };
+}
+
+/** Whether a folder shows the marks by which a platform's themes are recognised, as far as its file names tell. */
+function hasMarks(platform: Platform, folder: string, names: ThemeNames): boolean {
+  return platform.contract.recognise.every((mark) => existsBelow(folder, fillShape(mark.path, names)));
+}
+
+function foldersBelow(root: string, depth: number): string[] {
+  let places = [''];
+  for (let level = 0; level < depth; level++) {
+    places = places.flatMap((place) => subfoldersOf(join(root, place)).map((name) => (place === '' ? name : `${place}/${name}`)));
+  }
+  return places;
+}

@@ -1,0 +1,154 @@
+import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { applyPlan } from '../../src/core/changes/apply.ts';
+import { realDiskWriter, type DiskWriter } from '../../src/core/changes/disk-writer.ts';
+import { Journal } from '../../src/core/changes/journal.ts';
+import type { ChangePlan, Operation } from '../../src/core/changes/plan.ts';
+import { recover } from '../../src/core/changes/recover.ts';
+import { findLastApplied, undoEntry } from '../../src/core/changes/undo.ts';
+import { FailedOperationError, RefusedError } from '../../src/core/errors.ts';
+import { Workplace } from '../support/program.ts';
+import { snapshot, writeFiles } from '../support/trees.ts';
+
+async function callStep(writer: DiskWriter, name: keyof DiskWriter, args: never[]): Promise<void> {
+  const step: (...all: never[]) => Promise<void> = writer[name];
+  return step(...args);
+}
+
+/** A writer that does `steps` steps and then fails; `isDeath` leaves everything as it is, as a killed process does. */
+function failingAfter(steps: number): DiskWriter {
+  let left = steps;
+  const handler: ProxyHandler<DiskWriter> = {
+    get(target, name: keyof DiskWriter) {
+      return async (...args: never[]) => {
+        if (left-- <= 0) throw Object.assign(new Error('no space'), { code: 'ENOSPC' });
+        return callStep(target, name, args);
+      };
+    },
+  };
+  return new Proxy(realDiskWriter, handler);
+}
+
+const create = (path: string, text: string): Operation => ({
+  op: 'create',
+  path,
+  content: { bytes: Buffer.from(text) },
+  size: text.length,
+  mode: 0o644,
+});
+
+function setUp() {
+  const place = new Workplace();
+  const theme = place.path('shelf/paso');
+  writeFiles(theme, { 'a.css': 'one', 'b.css': 'two' });
+  const journal = new Journal(place.path('.journal'));
+  const before = snapshot(place.path('shelf'));
+  const inPlace: ChangePlan = {
+    title: 'mend',
+    root: theme,
+    isNewRoot: false,
+    operations: [
+      { op: 'edit', path: 'a.css', bytes: Buffer.from('ONE') },
+      { op: 'folder', path: 'new', mode: 0o755 },
+      create('new/c.css', 'three'),
+      { op: 'edit', path: 'b.css', bytes: Buffer.from('TWO') },
+    ],
+  };
+  const newRoot: ChangePlan = {
+    title: 'make',
+    root: place.path('shelf/lumbre'),
+    isNewRoot: true,
+    operations: [
+      { op: 'folder', path: 'sub', mode: 0o755 },
+      create('sub/a', 'x'),
+      { op: 'link', path: 'l', target: 'sub/a' },
+      create('b', 'y'),
+    ],
+  };
+  return { place, theme, journal, before, plans: { inPlace, newRoot } };
+}
+
+describe.each(['inPlace', 'newRoot'] as const)('a plan (%s)', (kind) => {
+  it('that fails at any step leaves everything as it was', async () => {
+    let steps = 0;
+    for (; ; steps++) {
+      const { place, journal, before, plans } = setUp();
+      const outcome = await applyPlan(plans[kind], { journal, now: 1, writer: failingAfter(steps) }).catch((error: unknown) => error);
+      if (outcome === undefined) break;
+      expect(outcome).toBeInstanceOf(FailedOperationError);
+      expect((outcome as Error).message).toContain('taken back');
+      expect(snapshot(place.path('shelf'))).toEqual(before);
+      expect(await journal.list('pending')).toEqual([]);
+    }
+    expect(steps).toBeGreaterThanOrEqual(4);
+  });
+
+  it('that is killed at any step is tidied up by the next command', async () => {
+    const complete = setUp();
+    await applyPlan(complete.plans[kind], { journal: complete.journal, now: 1 });
+    const after = snapshot(complete.place.path('shelf'));
+    for (let steps = 0; steps < 6; steps++) {
+      const { place, journal, before, plans } = setUp();
+      // Death is a step that never ends: nothing after it is carried out, nothing is taken back.
+      const writer = failingAfter(steps);
+      let die = (): void => {};
+      const death = new Promise<void>((resolve) => (die = resolve));
+      const step =
+        (name: keyof DiskWriter) =>
+        (...args: never[]) =>
+          callStep(writer, name, args).catch(() => {
+            die();
+            return new Promise<void>(() => {});
+          });
+      const dying = new Proxy(writer, { get: (_target, name: keyof DiskWriter) => step(name) });
+      await Promise.race([applyPlan(plans[kind], { journal, now: 1, writer: dying }), death]);
+      await recover(journal);
+      expect([before, after]).toContainEqual(snapshot(place.path('shelf')));
+    }
+  });
+
+  it('can be taken back, byte for byte, once', async () => {
+    const { place, theme, journal, before, plans } = setUp();
+    await applyPlan(plans[kind], { journal, now: 1 });
+    expect(snapshot(place.path('shelf'))).not.toEqual(before);
+    const proposal = await findLastApplied(journal, kind === 'inPlace' ? join(theme, 'new') : place.path('shelf'));
+    expect(proposal?.changed).toEqual([]);
+    if (proposal !== undefined) await undoEntry(proposal, journal);
+    expect(snapshot(place.path('shelf'))).toEqual(before);
+    expect(await findLastApplied(journal, place.folder)).toBeUndefined();
+  });
+
+  it('is not taken back over work that was done since', async () => {
+    const { place, journal, plans } = setUp();
+    await applyPlan(plans[kind], { journal, now: 1 });
+    const touched = kind === 'inPlace' ? 'a.css' : 'b';
+    writeFileSync(join(plans[kind].root, touched), 'my work');
+    const proposal = await findLastApplied(journal, place.folder);
+    expect(proposal?.changed).toEqual([touched]);
+    await expect(proposal && undoEntry(proposal, journal)).rejects.toBeInstanceOf(RefusedError);
+  });
+
+  it('stops when it is interrupted', async () => {
+    const { place, journal, before, plans } = setUp();
+    await expect(applyPlan(plans[kind], { journal, now: 1, signal: AbortSignal.abort() })).rejects.toThrow(/interrupted/);
+    expect(snapshot(place.path('shelf'))).toEqual(before);
+  });
+});
+
+it('refuses a new folder where there is one', async () => {
+  const { place, journal, plans } = setUp();
+  mkdirSync(place.path('shelf/lumbre'));
+  await expect(applyPlan(plans.newRoot, { journal, now: 1 })).rejects.toBeInstanceOf(RefusedError);
+});
+
+it('looks only at plans of this folder, newest first', async () => {
+  const { place, journal, plans } = setUp();
+  await applyPlan(plans.newRoot, { journal, now: 1 });
+  await applyPlan(plans.inPlace, { journal, now: 2 });
+  expect((await findLastApplied(journal, place.folder))?.entry.title).toBe('mend');
+  expect((await findLastApplied(journal, plans.newRoot.root))?.entry.title).toBe('make');
+  expect(await findLastApplied(journal, place.path('elsewhere'))).toBeUndefined();
+  rmSync(plans.newRoot.root, { recursive: true });
+  expect((await findLastApplied(journal, plans.newRoot.root))?.changed.length).toBeGreaterThan(0);
+});

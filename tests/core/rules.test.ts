@@ -1,0 +1,63 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { checkTheme } from '../../src/core/rules/check.ts';
+import type { ExampleFiles } from '../../src/core/rules/rule.ts';
+import { rulesPage } from '../../src/core/rules/rules-page.ts';
+import { RULES } from '../../src/core/rules/rules.ts';
+import { kitFiles, onShelf, platformNamed, themeOf } from '../support/trees.ts';
+
+/** Lays an example's files over the bare kit of its platform; null takes one away. */
+function laid(platform: ReturnType<typeof platformNamed>, files: ExampleFiles): Record<string, string | Buffer> {
+  const all: Record<string, string | Buffer> = kitFiles(platform);
+  for (const [path, content] of Object.entries(files)) {
+    if (content === null) delete all[path];
+    else all[path] = content;
+  }
+  return all;
+}
+
+describe.each(RULES.map((rule) => [rule.meta.id, rule] as const))('rule %s', (id, rule) => {
+  it('is described', () => {
+    expect(id).toMatch(/^[a-z]+\/[a-z-]+$/);
+    for (const text of [rule.meta.summary, rule.meta.why, ...Object.values(rule.meta.messages)]) expect(text.length).toBeGreaterThan(3);
+    expect(rule.meta.why).toMatch(/\.$/);
+  });
+
+  const { example } = rule.meta;
+  if (example === undefined) return;
+  const platform = platformNamed(example.platform);
+  const check = (files: ExampleFiles) => {
+    const siblings = Object.entries(example.siblings ?? {}).map(([sibling, own]) => themeOf(platform, sibling, laid(platform, own)));
+    const opened = onShelf(themeOf(platform, 'cierzo', laid(platform, files)), siblings);
+    return { ...opened, ...checkTheme(opened.theme, opened.chain, opened.shelves) };
+  };
+
+  it('reports its wrong example, and only that', () => {
+    const { findings } = check(example.wrong);
+    expect(findings.map((finding) => finding.rule)).toEqual([id]);
+    const [finding] = findings;
+    expect(finding?.message).not.toMatch(/\{\w+\}|undefined/);
+    expect(finding?.hint).toBeTruthy();
+  });
+
+  it('says nothing about its right example', () => {
+    expect(check(example.right).findings).toEqual([]);
+  });
+
+  it('has a fix, if any, after which nothing is found', () => {
+    const { findings, theme } = check(example.wrong);
+    const fix = findings[0]?.fix;
+    if (fix?.isSafe !== true) return;
+    const source = theme.source(fix.file);
+    const mended = { ...example.wrong, [fix.file]: source?.withEdits(fix.edits).text ?? '' };
+    expect(check(mended).findings).toEqual([]);
+  });
+});
+
+it('has no rule twice', () => {
+  expect(new Set(RULES.map((rule) => rule.meta.id)).size).toBe(RULES.length);
+});
+
+it('has its page in docs/rules.md (made by “npm run docs”)', () => {
+  expect(readFileSync(new URL('../../docs/rules.md', import.meta.url), 'utf8')).toBe(rulesPage());
+});

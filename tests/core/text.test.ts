@@ -1,0 +1,107 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { applyEdits, mapOffset } from '../../src/core/text/edits.ts';
+import { nearest } from '../../src/core/text/nearest.ts';
+import { SourceDocument } from '../../src/core/text/source-document.ts';
+import { spell, splitWords, SPELLINGS, type Spelling } from '../../src/core/text/spelling.ts';
+import { findClassBodies, findZones, zoneAt } from '../../src/core/text/zones.ts';
+
+describe('SourceDocument', () => {
+  it('gives back any bytes that it takes as text', () => {
+    const marks = fc.constantFrom([], [0xef, 0xbb, 0xbf], [0xff, 0xfe], [0xfe, 0xff]);
+    fc.assert(
+      fc.property(marks, fc.uint8Array({ maxLength: 200 }), (mark, body) => {
+        const bytes = Buffer.concat([Buffer.from(mark), body]);
+        const source = SourceDocument.decode('a.txt', bytes);
+        expect(source?.encode(source.text) ?? bytes).toEqual(bytes);
+      }),
+    );
+  });
+
+  it.each([
+    ['utf-8 with a mark', Buffer.from('\uFEFFcumbré'), 'utf-8', 'cumbré'],
+    ['iso-8859-1', Buffer.from('cumbr\u00e9', 'latin1'), 'iso-8859-1', 'cumbré'],
+    ['utf-16', Buffer.from('\uFEFFcumbré', 'utf16le'), 'utf-16le', 'cumbré'],
+  ])('knows %s', (_name, bytes, encoding, text) => {
+    expect(SourceDocument.decode('a', bytes)).toMatchObject({ encoding, text });
+  });
+
+  it('takes pictures for binary, and says when a character does not fit', () => {
+    expect(SourceDocument.decode('a.png', Buffer.from([0x89, 0x50, 0, 1]))).toBeUndefined();
+    expect(SourceDocument.decode('a', Buffer.from('\u00e9', 'latin1'))?.encode('€')).toBeUndefined();
+  });
+
+  it('counts lines whatever ends them', () => {
+    const source = SourceDocument.fromText('a', 'one\r\ntwo\nthree\rfour');
+    expect([0, 5, 9, 16].map((offset) => source.positionAt(offset))).toEqual([
+      { line: 1, column: 1 },
+      { line: 2, column: 1 },
+      { line: 3, column: 1 },
+      { line: 4, column: 2 },
+    ]);
+    expect(source.lineAt(2)).toBe('two');
+  });
+});
+
+describe('edits', () => {
+  it('refuses overlapping ones, and maps offsets past the others', () => {
+    expect(() =>
+      applyEdits('abcdef', [
+        { start: 0, end: 3, text: '' },
+        { start: 2, end: 4, text: '' },
+      ]),
+    ).toThrow(RangeError);
+    const edits = [{ start: 1, end: 2, text: 'XYZ' }];
+    expect(applyEdits('abc', edits)[mapOffset(2, edits)]).toBe('c');
+  });
+});
+
+describe('spelling', () => {
+  it('splits what it spelled', () => {
+    const word = fc.stringMatching(/^[a-z]{2,6}[0-9]?$/);
+    const split: Spelling[] = ['kebab', 'snake', 'dot', 'spaced', 'train', 'title', 'constant', 'camel', 'pascal'];
+    fc.assert(
+      fc.property(fc.array(word, { minLength: 1, maxLength: 3 }), fc.constantFrom(...split), (words, spelling) => {
+        expect(splitWords(spell(words, spelling))).toEqual(words);
+      }),
+    );
+  });
+
+  it('has a different form for every name', () => {
+    const forms = Object.keys(SPELLINGS).map((name) => spell(['cumbre', 'sur'], name as Spelling));
+    expect(new Set(forms).size).toBe(forms.length);
+  });
+
+  it.each([
+    ['licence', 'license'],
+    ['Parent_Sheet', 'parent-sheet'],
+    ['titel', 'title'],
+    ['colour', undefined],
+  ])('takes %s for %s', (word, meant) => {
+    expect(nearest(word, ['title', 'license', 'parent-sheet', 'hosts'])).toBe(meant);
+  });
+});
+
+describe('zones', () => {
+  it.each([
+    [
+      'a.php',
+      '<p>x</p><?php // x\n$x = "x"; # x\n/* x */ x(); ?> x',
+      ['markup', 'comment', 'code', 'string', 'comment', 'comment', 'code', 'markup'],
+    ],
+    ['a.js', '/x/.test(x); x = /[/"x]/; `x` // x', ['code', 'code', 'code', 'string', 'string', 'comment']],
+    ['a.css', '.x { content: "x" } /* x */', ['code', 'string', 'comment']],
+    ['a.html', '<b x>x</b><!-- x --> {{! x }}', ['markup', 'markup', 'comment', 'comment']],
+    ['a.md', 'x // x', ['text', 'text']],
+  ])('of %s', (file, text, kinds) => {
+    const zones = findZones(file, text);
+    expect([...text.matchAll(/x/g)].map((match) => zoneAt(zones, match.index)).slice(-kinds.length)).toEqual(kinds);
+    expect(zones.map((zone) => text.slice(zone.start, zone.end)).join('')).toBe(text);
+  });
+
+  it('finds the bodies of classes', () => {
+    const text = '<?php function a() {} class B { function c() { if (1) {} } } function d() {}';
+    const bodies = findClassBodies(text, findZones('a.php', text));
+    expect(bodies.map((body) => text.slice(body.start, body.end))).toEqual(['{ function c() { if (1) {} } }']);
+  });
+});

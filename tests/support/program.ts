@@ -1,0 +1,67 @@
+import { spawn, spawnSync } from 'node:child_process';
+import { cpSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { onTestFinished } from 'vitest';
+
+export const PROGRAM = join(import.meta.dirname, '../../dist/pionero.js');
+export const DEMO_SHELF = join(import.meta.dirname, '../../demo/shelf');
+
+export interface Outcome {
+  readonly status: number | null;
+  readonly stdout: string;
+  readonly stderr: string;
+}
+
+/** A temporary folder to work in, removed after the test; the journal of what is run there is its own. */
+export class Workplace {
+  readonly folder: string;
+
+  constructor() {
+    this.folder = mkdtempSync(join(tmpdir(), 'pionero-test-'));
+    onTestFinished(() => rmSync(this.folder, { recursive: true, force: true }));
+  }
+
+  /** Copies the demo shelf into it. */
+  withShelf(): this {
+    cpSync(DEMO_SHELF, this.path('demo/shelf'), { recursive: true });
+    return this;
+  }
+
+  path(...parts: string[]): string {
+    return join(this.folder, ...parts);
+  }
+
+  get env(): NodeJS.ProcessEnv {
+    return { ...process.env, XDG_STATE_HOME: this.path('.state'), NO_COLOR: '1', FORCE_COLOR: undefined };
+  }
+
+  /** Runs the built program here. */
+  run(...argv: string[]): Outcome {
+    return this.runIn('.', ...argv);
+  }
+
+  runIn(folder: string, ...argv: string[]): Outcome {
+    return spawnSync(process.execPath, [PROGRAM, ...argv], { cwd: this.path(folder), env: this.env, encoding: 'utf8', maxBuffer: 1 << 26 });
+  }
+
+  /** Runs a line of shell with `pionero` in it. */
+  shell(line: string): Outcome {
+    const script = `pionero() { "${process.execPath}" "${PROGRAM}" "$@"; }\n${line}`;
+    return spawnSync('bash', ['-c', script], { cwd: this.folder, env: this.env, encoding: 'utf8' });
+  }
+
+  /** Starts the program and leaves it running. */
+  start(...argv: string[]): ReturnType<typeof spawn> {
+    return spawn(process.execPath, [PROGRAM, ...argv], { cwd: this.folder, env: this.env, stdio: 'ignore' });
+  }
+
+  json(...argv: string[]): Record<string, unknown> {
+    const outcome = this.run(...argv, '--format', 'json');
+    try {
+      return JSON.parse(outcome.stdout) as Record<string, unknown>;
+    } catch {
+      throw new Error(`no JSON from ${argv.join(' ')}:\n${outcome.stdout}\n${outcome.stderr}`);
+    }
+  }
+}
