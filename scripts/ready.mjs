@@ -5,7 +5,8 @@ import { statSync } from 'node:fs';
 const age = (file) => statSync(file, { throwIfNoEntry: false })?.mtimeMs ?? 0;
 if (age('node_modules/.package-lock.json') < age('package-lock.json')) {
   console.error('Installing packages …');
-  execSync('npm ci --no-audit --no-fund --loglevel=error', { stdio: ['ignore', 'ignore', 'inherit'] });
+  // Not `npm ci`: it refuses a lock file without the binaries of systems that the registry at hand does not carry.
+  execSync('npm install --no-audit --no-fund --loglevel=error', { stdio: ['ignore', 'ignore', 'inherit'] });
 } else {
   await import('./build.mjs');
 }
