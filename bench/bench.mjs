@@ -1,6 +1,8 @@
 // Measures Pionero against what a user would do by hand, in one run. Figures are ratios: below 1 is faster than by hand.
 import { execFileSync, spawnSync } from 'node:child_process';
-import { cpus } from 'node:os';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { cpus, tmpdir } from 'node:os';
+import { join } from 'node:path';
 
 const program = 'dist/pionero.js';
 const rows = [];
@@ -33,6 +35,34 @@ rows.push({
   aim: 8,
 });
 
+/** A shelf of many small themes, and a program that reads the facts of all of them. */
+function manyThemes(themes) {
+  const folder = mkdtempSync(join(tmpdir(), 'pionero-bench-'));
+  for (let i = 0; i < themes; i++) {
+    const theme = join(folder, `paso-${i}`);
+    mkdirSync(theme);
+    const header = `/*---\ntitle: Paso ${i}\nversion: 1.${i}.0\nhosts: ">=2"\ntags: [one, two]\n---*/\n`;
+    writeFileSync(join(theme, 'sheet.css'), header + '.paso { color: #123456; margin: 0 auto }\n'.repeat(60));
+    writeFileSync(join(theme, 'main.html'), '<h1>{{page.title}}</h1>\n');
+  }
+  const reader = join(folder, 'read.mjs');
+  const source = `import { choosePlatform, Shelves } from ${JSON.stringify(join(process.cwd(), 'dist/core.js'))};
+const shelves = new Shelves(choosePlatform('vereda'), [process.argv[2]]);
+const facts = shelves.list().map((each) => shelves.open(each).facts.length);
+if (facts.length !== ${themes} || facts.some((count) => count !== 4)) process.exit(1);
+if (process.argv[3]) console.log(Math.round(process.resourceUsage().maxRSS / 1024));
+`;
+  writeFileSync(reader, source);
+  return { folder, reader };
+}
+
+const { folder, reader } = manyThemes(1000);
+const ours = median(process.execPath, [reader, folder], 5);
+const theirs = median('bash', ['-c', `cat ${folder}/*/* > /dev/null`], 9);
+rows.push({ what: 'facts of 1,000 themes', against: 'cat of their files', ours, theirs, aim: 10 });
+const memory = execFileSync(process.execPath, [reader, folder, 'memory']).toString().trim();
+rmSync(folder, { recursive: true });
+
 console.log(
   `node ${process.version}, ${cpus().length} cores, commit ${execFileSync('git', ['rev-parse', '--short', 'HEAD']).toString().trim()}\n`,
 );
@@ -40,3 +70,4 @@ console.log('| what | against | ratio | aim |\n|---|---|---|---|');
 for (const { what, against, ours, theirs, aim } of rows) {
   console.log(`| ${what} (${ours.toFixed(0)} ms) | ${against} (${theirs.toFixed(0)} ms) | ${(ours / theirs).toFixed(2)} | ${aim} |`);
 }
+console.log(`\nMemory for the facts of 1,000 themes: ${memory} MiB (aim: 150)`);

@@ -8,10 +8,13 @@ rmSync(new URL('../dist', import.meta.url), { recursive: true, force: true });
 const common = {
   bundle: true,
   platform: 'node',
+  // ES modules first: the bundler can follow them where a CommonJS wrapper hides its parts.
+  mainFields: ['module', 'main'],
   format: 'esm',
   target: 'node20',
   splitting: true,
   minifySyntax: true,
+  minifyWhitespace: true,
   legalComments: 'none',
   logLevel: 'warning',
 };

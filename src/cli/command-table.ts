@@ -17,7 +17,7 @@ export const COMMANDS: readonly CommandEntry[] = [
   },
   {
     name: 'meta',
-    summary: 'show the facts of a theme and where they stand',
+    summary: 'show and change the facts of a theme',
     load: () => import('./commands/meta.ts'),
   },
   { name: 'clone', summary: 'copy a theme under another name', load: () => import('./commands/clone.ts') },
@@ -27,6 +27,7 @@ export const COMMANDS: readonly CommandEntry[] = [
     summary: 'install into a stand-in host and report',
     load: () => import('./commands/rehearse.ts'),
   },
+  { name: 'platform', summary: 'list, show and check platform files', load: () => import('./commands/platform.ts') },
   { name: 'undo', summary: 'take the last applied change back', load: () => import('./commands/undo.ts') },
   {
     name: 'demo',

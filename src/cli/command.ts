@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { Journal } from '../core/changes/journal.ts';
 import type { ExitStatus } from './exit-status.ts';
-import { journalFolder, type Io } from './io.ts';
+import { journalFolder, userPlatformFolder, type Io } from './io.ts';
+import { platformsIn, shippedPlatforms } from '../core/platform/load.ts';
+import type { Platform } from '../core/platform/platform.ts';
 import { Paint } from './output/paint.ts';
 
 /** How an option's value is called in the help: `--shelf DIR`. */
@@ -43,6 +45,12 @@ export class Context {
   get isMachine(): boolean {
     return this.options.format !== 'text';
   }
+
+  /** The platforms that can be named: the shipped ones, and those in the user's folder. */
+  readonly platforms = (): readonly Platform[] => {
+    const folder = userPlatformFolder(this.io.env);
+    return [...shippedPlatforms(), ...platformsIn(folder, folder)];
+  };
 
   get journal(): Journal {
     return new Journal(journalFolder(this.io.env));

@@ -46,6 +46,15 @@ export function processIo(): Io {
 
 /** Where change plans are recorded: `$XDG_STATE_HOME/pionero/journal` (XDG Base Directory Specification 0.8). */
 export function journalFolder(env: Io['env']): string {
-  const state = env['XDG_STATE_HOME'];
-  return join(state !== undefined && state.startsWith('/') ? state : join(homedir(), '.local', 'state'), 'pionero', 'journal');
+  return join(baseFolder(env['XDG_STATE_HOME'], '.local/state'), 'pionero', 'journal');
+}
+
+/** Where people keep platform files of their own: `$XDG_CONFIG_HOME/pionero/platforms`. */
+export function userPlatformFolder(env: Io['env']): string {
+  return join(baseFolder(env['XDG_CONFIG_HOME'], '.config'), 'pionero', 'platforms');
+}
+
+/** The specification has a path that is not absolute ignored. */
+function baseFolder(given: string | undefined, fallback: string): string {
+  return given !== undefined && given.startsWith('/') ? given : join(homedir(), fallback);
 }

@@ -2,16 +2,15 @@ import { resolve } from 'node:path';
 import { kindOnDisk } from '../core/files/disk.ts';
 import { choosePlatform, openThemeFolder, type OpenedTheme } from '../core/theme/open.ts';
 import { Shelves } from '../core/theme/shelf.ts';
-import { shippedPlatforms } from '../core/platform/load.ts';
-import type { CommonOptions } from './command.ts';
+import type { Context } from './command.ts';
 
 /** Opens what a theme argument names: a folder, or the id of a theme on a shelf; the current folder when left out. */
-export function openArgument(argument: string | undefined, options: CommonOptions): OpenedTheme {
-  const at = { platform: options.platform, shelves: options.shelf };
+export function openArgument(argument: string | undefined, { options, platforms }: Context): OpenedTheme {
+  const at = { platform: options.platform, shelves: options.shelf, platforms };
   const folder = argument ?? '.';
   if (argument !== undefined && kindOnDisk(resolve(argument)) === undefined && !/[/\\]/.test(argument)) {
-    const platforms = options.platform === undefined ? shippedPlatforms() : [choosePlatform(options.platform)];
-    for (const platform of platforms) {
+    const possible = options.platform === undefined ? platforms() : [choosePlatform(options.platform, platforms)];
+    for (const platform of possible) {
       const shelved = new Shelves(platform, options.shelf).find(argument);
       if (shelved !== undefined) return openThemeFolder(shelved.folder, at);
     }

@@ -1,14 +1,158 @@
+import { XmlElement, XmlText, parseXml } from '@rgrove/parse-xml';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { parse } from 'yaml';
-import { findEntry, plainValue } from '../../src/core/documents/syntax.ts';
-import { commentHeaderSyntax } from '../../src/core/documents/comment-header.ts';
-import { yamlSyntax } from '../../src/core/documents/yaml.ts';
+import { parse as parseYaml } from 'yaml';
+import { findEntry, plainValue, type Syntax } from '../../src/core/documents/syntax.ts';
+import { findSyntax, syntaxNames } from '../../src/core/documents/syntaxes.ts';
 import { applyEdits } from '../../src/core/text/edits.ts';
 
-const ORDER = [['title'], ['version'], ['hosts']];
-const context = { options: {}, order: ORDER };
-const awkward = fc.constantFrom(
+/** A document of each syntax with a title in its middle, a list where the syntax has lists, and things to be left alone. */
+interface Sample {
+  readonly text: string;
+  readonly options?: Record<string, unknown>;
+  readonly title: readonly string[];
+  readonly list?: readonly string[];
+  /** A field that is not there, and its place among the others. */
+  readonly missing: readonly string[];
+  readonly order: readonly (readonly string[])[];
+  /** Values that the syntax has no way to write. */
+  readonly cannot?: RegExp;
+  /** What is no document, with the line of the finding. */
+  readonly broken: readonly (readonly [text: string, line: number])[];
+}
+
+const SAMPLES: Record<string, Sample> = {
+  yaml: {
+    text: '# first\ntitle: Old # said so\ntags:\n  - one # 1\n  - "two"\nhosts: ">=2"\n',
+    title: ['title'],
+    list: ['tags'],
+    missing: ['version'],
+    order: [['title'], ['version'], ['tags']],
+    broken: [
+      ['title: a: b\n', 1],
+      ['a: 1\na: 2\n', 2],
+      ['a: "x\n', 1],
+      ['a: &x 1\nb: *x\n', 2],
+      ['__proto__: 1\n', 1],
+      ['- a\n', 1],
+    ],
+  },
+  'comment-header': {
+    text: '/*---\n# first\ntitle: Old # said so\ntags: [one, "two"]\n---*/\n.x { color: red }\n',
+    title: ['title'],
+    list: ['tags'],
+    missing: ['version'],
+    order: [['title'], ['version'], ['tags']],
+    broken: [
+      ['.x {}', 1],
+      ['.x {}\n/*---\na: 1\n---*/', 2],
+      ['/*---\na: 1\n', 1],
+      ['/*---\na: 1\na: 2\n---*/', 3],
+    ],
+  },
+  'header-lines': {
+    text: '<?php\n/**\n * A theme.\n *\n * Title:   Old\n * Hosts: >=2\n */\nx();\n',
+    title: ['Title'],
+    missing: ['Version'],
+    order: [['Title'], ['Version'], ['Hosts']],
+    cannot: /[\r\n\t]|^\s|\s$|\*\/|-->/,
+    broken: [
+      ['x();', 1],
+      ['\n/* Title: a\n', 2],
+    ],
+  },
+  json: {
+    text: '{\n  // first\n  "title": "Old", /* said so */\n  "tags": ["one", "two"],\n  "hosts": ">=2"\n}\n',
+    title: ['title'],
+    list: ['tags'],
+    missing: ['version'],
+    order: [['title'], ['version'], ['tags']],
+    broken: [
+      ['{\n"a": }', 2],
+      ['{"a":1,\n"a":2}', 2],
+      ['[1]', 1],
+      ['['.repeat(100_000), 1],
+      ['', 1],
+    ],
+  },
+  toml: {
+    text: '# first\ntitle = "Old" # said so\ntags = [ "one", \'two\' ]\n\n[pages]\nindex = "Home"\n',
+    title: ['title'],
+    list: ['tags'],
+    missing: ['version'],
+    order: [['title'], ['version'], ['tags']],
+    broken: [
+      ['a = 1\nb = \n', 2],
+      ['a = 1\na = 2', 2],
+      ['a = "x', 1],
+    ],
+  },
+  ini: {
+    text: '; first\n[Icon Theme]\nName=Old\nName[es]=Viejo\n\n[16x16/apps]\nSize=16\n',
+    title: ['Icon Theme', 'Name'],
+    missing: ['Icon Theme', 'Comment'],
+    order: [
+      ['Icon Theme', 'Name'],
+      ['Icon Theme', 'Comment'],
+    ],
+    broken: [
+      ['[a]\nb\n', 2],
+      ['[a]\nb=1\nb=2', 3],
+      ['[a]\n[a]', 2],
+    ],
+  },
+  xml: {
+    text: '<?xml version="1.0"?>\n<!-- first -->\n<theme xmlns="urn:x:1">\n  <title>Old</title><!-- said so -->\n  <hosts>&gt;=2</hosts>\n  <follows vendor=\'Albar\' id="paso"/>\n</theme>\n',
+    title: ['title'],
+    missing: ['version'],
+    order: [['title'], ['version'], ['hosts']],
+    broken: [
+      ['<a>\n<b></a>', 2],
+      ['<a', 1],
+      ['<!DOCTYPE a [\n<!ENTITY x SYSTEM "file:///etc/passwd">]><a>&x;</a>', 2],
+      ['', 1],
+    ],
+  },
+  po: {
+    text: '# first\nmsgid ""\nmsgstr ""\n"Project-Id-Version: Old\\n"\n"Language: es\\n"\n\nmsgid "Old"\nmsgstr "Viejo"\n',
+    title: ['Project-Id-Version'],
+    missing: ['Language-Team'],
+    order: [['Project-Id-Version'], ['Language-Team'], ['Language']],
+    cannot: /^ /,
+    broken: [
+      ['msgid "a"\nmsgstr "b"\n', 1],
+      ['msgid ""\nmsgstr ""\n"nothing\\n"\n', 3],
+    ],
+  },
+  php: {
+    text: "<p>x</p>\n<?php // first\nreturn [\n    'title' => 'Old', // said so\n    \"tags\" => array('one', \"two\"),\n    'serial' => 41,\n    'now' => time(),\n];\n",
+    options: { at: 'return' },
+    title: ['title'],
+    list: ['tags'],
+    missing: ['version'],
+    order: [['title'], ['version'], ['tags']],
+    broken: [
+      ['<?php\nreturn [;\n', 2],
+      ['<?php $x = 1;', 1],
+      ["<?php return ['a' => 1,\n'a' => 2];", 2],
+    ],
+  },
+  javascript: {
+    text: "// first\nexport default {\n  title: 'Old', // said so\n  tags: ['one', \"two\"],\n  now: Date.now(),\n};\n",
+    title: ['title'],
+    list: ['tags'],
+    missing: ['version'],
+    order: [['title'], ['version'], ['tags']],
+    broken: [
+      ['export default {\n  a: ,\n}', 2],
+      ['const a = 1;', 1],
+      ['export default { a: 1,\n a: 2 }', 2],
+      [`export default ${'['.repeat(20_000)}`, 1],
+    ],
+  },
+};
+
+const AWKWARD = [
   'no',
   '1.10',
   'a: b',
@@ -23,7 +167,6 @@ const awkward = fc.constantFrom(
   '#x',
   ' lead',
   'trail ',
-  '',
   '{x}',
   '@',
   '~',
@@ -31,98 +174,203 @@ const awkward = fc.constantFrom(
   '0x1',
   'ñandú',
   '\\',
+  '\\n',
   '%',
   '!x',
   '|',
   'x #y',
-);
-const text = fc.oneof(
-  awkward,
-  fc.string({ unit: 'grapheme', maxLength: 20 }).filter((value) => !/[\p{C}\u2028\u2029]/u.test(value)),
+  '$x',
+  '${x}',
+  '`',
+  ']]>',
+  '</script>',
+  'Rock & Ice: "North" <Face>',
+];
+const value = fc.oneof(
+  fc.constantFrom(...AWKWARD),
+  fc.string({ unit: 'grapheme', minLength: 1, maxLength: 20 }).filter((text) => !/[\p{C}\u2028\u2029\p{Zs}]/u.test(text)),
 );
 
-const wrap = { yaml: (yaml: string) => yaml, 'comment-header': (yaml: string) => `/*---\n${yaml}---*/\n.x { color: red }\n` } as const;
+it('has a sample of every syntax', () => {
+  expect(Object.keys(SAMPLES).sort()).toEqual(syntaxNames().sort());
+});
 
-describe.each([yamlSyntax, commentHeaderSyntax].map((syntax) => [syntax.name, syntax] as const))('%s', (name, syntax) => {
-  const document = wrap[name as keyof typeof wrap];
-  const value = (whole: string, key: string) => {
-    const entry = findEntry(syntax.read(whole, {}).root, [key]);
+describe.each(Object.entries(SAMPLES))('%s', (name, sample) => {
+  const syntax = findSyntax(name) as Syntax;
+  const options = sample.options ?? {};
+  const context = { options, order: sample.order };
+  const read = (text: string, path: readonly string[]) => {
+    const entry = findEntry(syntax.read(text, options).root, path);
     return entry === undefined ? undefined : plainValue(entry.value);
   };
+  const withEnd = (end: string) => sample.text.replaceAll('\n', end);
+  const ends = fc.constantFrom('\n', '\r\n');
+  const able = value.filter((text) => sample.cannot?.test(text) !== true);
 
-  it('reads back what it wrote, and touches nothing else', () => {
-    const old = fc.constantFrom('Old', '"Old"', "'Old'", 'Old # said so', '');
+  it('reads back what it wrote, and changes no byte outside the value', () => {
     fc.assert(
-      fc.property(old, text, fc.constantFrom('\n', '\r\n'), (before, wanted, end) => {
-        const whole = document(`# first\ntitle: ${before}\nversion: 1.0.0   # v\n`).replaceAll('\n', end);
-        const written = applyEdits(whole, syntax.set(whole, ['title'], wanted, context));
-        expect(syntax.read(written, {}).problems).toEqual([]);
-        expect(value(written, 'title')).toBe(wanted);
-        expect(written.split(end).filter((line) => !line.startsWith('title'))).toEqual(
-          whole.split(end).filter((line) => !line.startsWith('title')),
-        );
+      fc.property(able, ends, (wanted, end) => {
+        const text = withEnd(end);
+        const before = findEntry(syntax.read(text, options).root, sample.title)?.value ?? { start: 0, end: 0 };
+        const edits = syntax.set(text, sample.title, wanted, context);
+        const written = applyEdits(text, edits);
+        expect(syntax.read(written, options).problems).toEqual([]);
+        expect(read(written, sample.title)).toBe(wanted);
+        for (const edit of edits) expect(edit.start >= before.start && edit.end <= before.end).toBe(true);
       }),
     );
   });
 
-  it('puts a new field in its place, and takes one out without a scar', () => {
-    const whole = document('title: A # a\nhosts: ">=2"\n');
-    const added = applyEdits(whole, syntax.set(whole, ['version'], '1.0.0', context));
-    expect(added).toBe(document('title: A # a\nversion: 1.0.0\nhosts: ">=2"\n'));
-    expect(applyEdits(added, syntax.remove(added, ['version'], context))).toBe(whole);
-    expect(applyEdits(whole, syntax.renameKey(whole, ['hosts'], 'for', context))).toBe(document('title: A # a\nfor: ">=2"\n'));
-    const empty = document('');
-    expect(value(applyEdits(empty, syntax.set(empty, ['title'], 'x', context)), 'title')).toBe('x');
+  it('changes nothing when it writes what it read', () => {
+    for (const path of [sample.title, ...(sample.list === undefined ? [] : [sample.list])]) {
+      expect(syntax.set(sample.text, path, read(sample.text, path) as string, context)).toEqual([]);
+    }
   });
 
-  it('gives the place of each value', () => {
-    const whole = document('title: "A"\ntags: [one, two]\n');
-    const { root } = syntax.read(whole, {});
-    const tags = findEntry(root, ['tags'])?.value;
-    expect(tags?.kind === 'list' && tags.items.map((item) => whole.slice(item.start, item.end))).toEqual(['one', 'two']);
-    expect(whole.slice(findEntry(root, ['title'])?.value.start, findEntry(root, ['title'])?.value.end)).toBe('"A"');
-  });
-
-  it.each([
-    ['title: a: b\n', 1, /nested mappings|colon/i],
-    ['a: 1\na: 2\n', 2, /second time/],
-    ['a: "x\n', 1, /not closed|quote/i],
-    ['a: &x 1\nb: *x\n', 2, /alias/],
-    ['__proto__: 1\n', 1, /plain word/],
-    ['- a\n', 1, /key: value/],
-  ])('has a finding with a place for %j', (yaml, line, message) => {
-    const whole = document(yaml);
-    const [problem] = syntax.read(whole, {}).problems;
-    expect(problem?.message).toMatch(message);
-    const offset = name === 'yaml' ? 0 : 1;
-    expect(whole.slice(0, problem?.start).split('\n').length).toBe(line + offset);
-  });
-
-  it('survives anything', () => {
+  it('adds a field in its place, and takes it out without a scar', () => {
     fc.assert(
-      fc.property(
-        fc.oneof(fc.string(), fc.string({ unit: fc.constantFrom('a', ':', ' ', '\n', '"', '-', '[', '{', '&', '*', '|', '#', '\t') })),
-        (yaml) => {
-          for (const problem of syntax.read(document(yaml), {}).problems) expect(problem.start).toBeLessThanOrEqual(document(yaml).length);
-        },
-      ),
+      fc.property(able, ends, (wanted, end) => {
+        const text = withEnd(end);
+        const added = applyEdits(text, syntax.set(text, sample.missing, wanted, context));
+        expect(syntax.read(added, options).problems).toEqual([]);
+        expect(read(added, sample.missing)).toBe(wanted);
+        const { root } = syntax.read(added, options);
+        expect(findEntry(root, sample.missing)?.keyStart).toBeGreaterThan(findEntry(root, sample.title)?.value.end ?? Infinity);
+        const lines = added.split(end);
+        expect(lines.length).toBeGreaterThan(text.split(end).length);
+        expect(applyEdits(added, syntax.remove(added, sample.missing, context))).toBe(text);
+      }),
     );
   });
+
+  it('adds to a list and takes out of it, and leaves the others as they were written', () => {
+    if (sample.list === undefined) return;
+    const { list } = sample;
+    fc.assert(
+      fc.property(able, (wanted) => {
+        const added = applyEdits(sample.text, syntax.set(sample.text, list, ['one', 'two', wanted], context));
+        expect(read(added, list)).toEqual(['one', 'two', wanted]);
+        expect(applyEdits(added, syntax.set(added, list, ['one', 'two'], context))).toBe(sample.text);
+        const removed = applyEdits(sample.text, syntax.set(sample.text, list, ['two'], context));
+        expect(read(removed, list)).toEqual(['two']);
+        const empty = applyEdits(removed, syntax.set(removed, list, [], context));
+        expect(read(empty, list)).toEqual([]);
+        expect(read(applyEdits(empty, syntax.set(empty, list, [wanted], context)), list)).toEqual([wanted]);
+      }),
+      { numRuns: 30 },
+    );
+    const swapped = applyEdits(sample.text, syntax.set(sample.text, list, ['two', 'three', 'one'], context));
+    expect(read(swapped, list)).toEqual(['two', 'three', 'one']);
+  });
+
+  it('gives a key another name', () => {
+    const key = `${sample.title.at(-1)}Two`;
+    const renamed = applyEdits(sample.text, syntax.renameKey(sample.text, sample.title, key, context));
+    expect(read(renamed, [...sample.title.slice(0, -1), key])).toBe('Old');
+    expect(syntax.read(renamed, options).problems).toEqual([]);
+  });
+
+  it.each(sample.broken)('has a finding with a place for %#', (text, line) => {
+    const [problem] = syntax.read(text, options).problems;
+    expect(problem?.message).toBeTruthy();
+    expect(text.slice(0, problem?.start).split('\n').length).toBe(line);
+  });
+
+  it('survives anything, also what is nearly right', () => {
+    const noise = fc.string({
+      unit: fc.constantFrom(
+        'a',
+        ':',
+        ' ',
+        '\n',
+        '"',
+        "'",
+        '-',
+        '[',
+        ']',
+        '{',
+        '<',
+        '>',
+        '/',
+        '&',
+        '*',
+        '|',
+        '#',
+        '=',
+        '\t',
+        ',',
+        '(',
+        '\\',
+      ),
+    });
+    const cut = fc
+      .tuple(fc.nat(sample.text.length), fc.nat(sample.text.length), noise)
+      .map(([from, to, mid]) => sample.text.slice(0, from) + mid + sample.text.slice(to));
+    fc.assert(
+      fc.property(fc.oneof(noise, cut, fc.string()), (text) => {
+        for (const { start, end } of syntax.read(text, options).problems) expect(start <= end && end <= text.length + 1).toBe(true);
+      }),
+    );
+  });
+
+  it('reads a large file in time', () => {
+    const start = performance.now();
+    syntax.read(sample.text.replace('Old', 'x'.repeat(2_000_000)), options);
+    syntax.read(' '.repeat(500_000) + '['.repeat(1000) + '\n'.repeat(100_000), options);
+    expect(performance.now() - start).toBeLessThan(10_000);
+  });
 });
 
-it.each([
-  ['.x {}', /begin|missing/],
-  ['.x {}\n/*---\na: 1\n---*/', /not at the beginning/],
-  ['/*---\na: 1\n', /not closed/],
-])('a header of %j is told of', (whole, message) => {
-  expect(commentHeaderSyntax.read(whole, {}).problems[0]?.message).toMatch(message);
+describe('values that only running code would tell', () => {
+  it.each([
+    ['php', "<?php return ['a' => 'x' . 'y', 'b' => time(), 'c' => __DIR__ . '/x', 'd' => -4];", 'return'],
+    ['javascript', "export default { a: 'x' + 'y', b: time(), c: `${dir}/x`, d: -4 };", 'export default'],
+  ])('are unknown in %s, and constants are not', (name, text, at) => {
+    const root = findSyntax(name)?.read(text, { at }).root;
+    expect(root === undefined ? undefined : plainValue(root)).toEqual({ a: 'xy', b: undefined, c: undefined, d: -4 });
+  });
+
+  it.each<[string, string, string, unknown]>([
+    ['php', "<?php $theme['x'] = 1; $look = ['a' => 1];", '$look =', { a: 1 }],
+    ['php', "<?php \\Tramo\\Enrol::theme('site/A/b', __DIR__);", 'Tramo\\Enrol::theme(1', { value: 'site/A/b' }],
+    ['php', "<?php namespace A { look('x', ['a' => true]); }", 'look(2', { a: true }],
+    ['php', '<?php return ["a" => "x\\u{f1}\\x41\\$"];', 'return', { a: 'xñA$' }],
+    ['javascript', 'module.exports = { a: 1 };', 'module.exports =', { a: 1 }],
+    ['javascript', 'const look = { a: [null] }; export default look;', 'export default', { a: [null] }],
+    ['javascript', "register('x', { a: 1 })", 'register(2', { a: 1 }],
+  ])('%s: %s at %s', (name, text, at, wanted) => {
+    const root = findSyntax(name)?.read(text, { at }).root;
+    expect(root === undefined ? undefined : plainValue(root)).toEqual(wanted);
+  });
 });
 
-it('writes YAML that an independent reader reads alike', () => {
-  fc.assert(
-    fc.property(text, (wanted) => {
-      const written = applyEdits('title: x\n', yamlSyntax.set('title: x\n', ['title'], wanted, context));
-      expect(parse(written)).toEqual({ title: wanted });
-    }),
-  );
+describe('an independent reader', () => {
+  const wanted = value.filter((text) => text !== '');
+  it.each<[string, string, (text: string) => unknown]>([
+    ['yaml', 'title: x\n', parseYaml],
+    ['json', '{"title": 1}', JSON.parse],
+  ])('of %s agrees', (name, before, parse) => {
+    const syntax = findSyntax(name) as Syntax;
+    fc.assert(
+      fc.property(wanted, (text) => {
+        expect(parse(applyEdits(before, syntax.set(before, ['title'], text, { options: {}, order: [] })))).toEqual({ title: text });
+      }),
+    );
+  });
+
+  it('of XML agrees, for elements and attributes', () => {
+    const doc = '<t><title/><p src="x"/></t>';
+    const set = (at: string, path: string[], text: string) =>
+      applyEdits(at, findSyntax('xml')?.set(at, path, text, { options: {}, order: [] }) ?? []);
+    fc.assert(
+      fc.property(wanted, (text) => {
+        const root = parseXml(set(set(doc, ['title'], text), ['p', '@src'], text)).root;
+        const [title, p] = root?.children ?? [];
+        expect(title instanceof XmlElement && title.children.map((child) => (child instanceof XmlText ? child.text : '')).join('')).toBe(
+          text,
+        );
+        expect(p instanceof XmlElement && p.attributes['src']).toBe(text);
+      }),
+    );
+  });
 });

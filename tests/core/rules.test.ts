@@ -7,8 +7,8 @@ import { RULES } from '../../src/core/rules/rules.ts';
 import { kitFiles, onShelf, platformNamed, themeOf } from '../support/trees.ts';
 
 /** Lays an example's files over the bare kit of its platform; null takes one away. */
-function laid(platform: ReturnType<typeof platformNamed>, files: ExampleFiles): Record<string, string | Buffer> {
-  const all: Record<string, string | Buffer> = kitFiles(platform);
+function laid(platform: ReturnType<typeof platformNamed>, id: string, files: ExampleFiles): Record<string, string | Buffer> {
+  const all: Record<string, string | Buffer> = kitFiles(platform, id);
   for (const [path, content] of Object.entries(files)) {
     if (content === null) delete all[path];
     else all[path] = content;
@@ -27,8 +27,10 @@ describe.each(RULES.map((rule) => [rule.meta.id, rule] as const))('rule %s', (id
   if (example === undefined) return;
   const platform = platformNamed(example.platform);
   const check = (files: ExampleFiles) => {
-    const siblings = Object.entries(example.siblings ?? {}).map(([sibling, own]) => themeOf(platform, sibling, laid(platform, own)));
-    const opened = onShelf(themeOf(platform, 'cierzo', laid(platform, files)), siblings);
+    const siblings = Object.entries(example.siblings ?? {}).map(([sibling, own]) =>
+      themeOf(platform, sibling, laid(platform, sibling, own)),
+    );
+    const opened = onShelf(themeOf(platform, 'cierzo', laid(platform, 'cierzo', files)), siblings);
     return { ...opened, ...checkTheme(opened.theme, opened.chain, opened.shelves) };
   };
 

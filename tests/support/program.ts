@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import { onTestFinished } from 'vitest';
 
 export const PROGRAM = join(import.meta.dirname, '../../dist/pionero.js');
+export const DEMO_SHELVES = join(import.meta.dirname, '../../demo/shelves');
 export const DEMO_SHELF = join(import.meta.dirname, '../../demo/shelf');
 
 export interface Outcome {
@@ -33,7 +34,13 @@ export class Workplace {
   }
 
   get env(): NodeJS.ProcessEnv {
-    return { ...process.env, XDG_STATE_HOME: this.path('.state'), NO_COLOR: '1', FORCE_COLOR: undefined };
+    return {
+      ...process.env,
+      XDG_STATE_HOME: this.path('.state'),
+      XDG_CONFIG_HOME: this.path('.config'),
+      NO_COLOR: '1',
+      FORCE_COLOR: undefined,
+    };
   }
 
   /** Runs the built program here. */
@@ -43,6 +50,11 @@ export class Workplace {
 
   runIn(folder: string, ...argv: string[]): Outcome {
     return spawnSync(process.execPath, [PROGRAM, ...argv], { cwd: this.path(folder), env: this.env, encoding: 'utf8', maxBuffer: 1 << 26 });
+  }
+
+  /** Runs the built program here with more in its environment. */
+  runWith(env: Record<string, string>, ...argv: string[]): Outcome {
+    return spawnSync(process.execPath, [PROGRAM, ...argv], { cwd: this.folder, env: { ...this.env, ...env }, encoding: 'utf8' });
   }
 
   /** Runs a line of shell with `pionero` in it. */

@@ -4,7 +4,8 @@ import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import type { FileTree } from '../../src/core/files/file-tree.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import type { Platform } from '../../src/core/platform/platform.ts';
-import { listKits } from '../../src/core/scaffold/kits.ts';
+import { chooseKit } from '../../src/core/scaffold/kits.ts';
+import { planNewTheme } from '../../src/core/scaffold/new-theme.ts';
 import { openChain } from '../../src/core/theme/chain.ts';
 import { Shelves } from '../../src/core/theme/shelf.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
@@ -55,12 +56,13 @@ class MemoryShelves extends Shelves {
   }
 }
 
-/** The files of a platform's first kit, by path. */
-export function kitFiles(platform: Platform): Record<string, Buffer> {
-  const kit = listKits(platform)[0];
-  if (kit === undefined) throw new Error('no kit');
-  const { tree } = kit.theme;
-  return Object.fromEntries(tree.entries.flatMap((entry) => (entry.kind === 'file' ? [[entry.path, tree.read(entry.path)]] : [])));
+/** The files of a theme that is new from a platform's first kit, by path. */
+export function kitFiles(platform: Platform, id: string): Record<string, Buffer> {
+  const kit = chooseKit(platform, undefined, false);
+  const { theme } = planNewTheme({ platform, kit, id, facts: {}, shelves: new Shelves(platform, []), into: '/nowhere' });
+  return Object.fromEntries(
+    theme.tree.entries.flatMap((entry) => (entry.kind === 'file' ? [[entry.path, theme.tree.read(entry.path)]] : [])),
+  );
 }
 
 export function themeOf(platform: Platform, id: string, files: FileTree | Readonly<Record<string, string | Buffer>>): Theme {

@@ -26,10 +26,10 @@ export default defineCommand({
     const reports: Record<string, unknown>[] = [];
     let status: ExitStatus = ExitStatus.ok;
     for (const argument of args.length === 0 ? [undefined] : args) {
-      let opened = openArgument(argument, context.options);
+      let opened = openArgument(argument, context);
       let result = checkOpened(opened);
       if (given.fix && (await mend(context, opened, given))) {
-        opened = openArgument(argument, context.options);
+        opened = openArgument(argument, context);
         result = checkOpened(opened);
       }
       if (reports.length > 0) context.say('');

@@ -27,7 +27,7 @@ export default defineCommand({
   ],
   async run(context, args, given) {
     const [argument, id = ''] = args;
-    const source = openArgument(argument, context.options);
+    const source = openArgument(argument, context);
     const keep = [...given.keep, ...source.configuration.rename.keep];
     const clone = planClone({ source, id, title: given.title, vendor: given.vendor, into: resolve(given.to), keep });
     context.say(renameText(clone, context.paint, { isVerbose: context.options.verbose, columns: context.io.columns }));

@@ -1,51 +1,161 @@
+import { z } from 'zod';
+import { applyPlan } from '../../core/changes/apply.ts';
+import type { ChangePlan } from '../../core/changes/plan.ts';
 import { UsageError } from '../../core/errors.ts';
-import type { Fact } from '../../core/theme/theme.ts';
-import { keyPath } from '../../core/theme/theme.ts';
-import { defineCommand } from '../command.ts';
+import { fillShape } from '../../core/platform/shape.ts';
+import { nearest } from '../../core/text/nearest.ts';
+import { keyPath, type Fact } from '../../core/theme/documents.ts';
+import type { OpenedTheme } from '../../core/theme/open.ts';
+import { changedDocuments, setFacts, type FactChange } from '../../core/theme/set-facts.ts';
+import { bumpVersion, findDisagreements, syncFacts, type VersionPart } from '../../core/theme/sync-facts.ts';
+import type { Theme } from '../../core/theme/theme.ts';
+import { changeOptions, defineCommand, takes, type ChangeOptions, type Context } from '../command.ts';
+import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { factsJson } from '../output/json.ts';
 import { count } from '../output/paint.ts';
 import { openArgument } from '../theme-argument.ts';
 
+const options = {
+  from: takes(z.string().optional().describe('for sync: the document that is right'), 'FILE'),
+  ...changeOptions,
+};
+type Options = z.infer<z.ZodObject<typeof options>>;
+type Action = (context: Context, words: readonly string[], given: Options) => Promise<ExitStatus>;
+
+const ACTIONS: Readonly<Record<string, Action>> = { show, set, sync, bump };
+
 export default defineCommand({
   arguments: [
-    { form: '<action>', about: 'show' },
-    { form: '[theme]', about: 'a folder, or the id of a theme on a shelf; the current folder when left out' },
+    { form: '<action>', about: Object.keys(ACTIONS).join(', ') },
+    { form: '[words...]', about: 'changes (fact=value, fact+=entry, fact-=entry) or major, minor, patch; and the theme' },
   ],
-  options: {},
-  examples: ['pionero meta show cierzo', 'pionero meta show cierzo --format json'],
-  async run(context, args) {
-    const [action, argument] = args;
-    if (action !== 'show') throw new UsageError({ what: `meta has no action “${action}”`, hint: 'pionero meta show [theme]' });
-    const { theme } = openArgument(argument, context.options);
-    const rows = [
-      { name: 'id', value: theme.names.id, where: 'the folder’s name' },
-      ...theme.facts.map((fact) => ({ name: fact.name, value: shown(fact), where: placeOf(fact) })),
-    ];
-    const { paint } = context;
-    const width = (key: 'name' | 'value'): number => Math.min(44, Math.max(...rows.map((row) => row[key].length)));
-    context.say(`${paint.strong(theme.names.id)} ${paint.faint(`(${theme.platform.contract.title}): ${count(rows.length, 'fact')}`)}\n`);
-    for (const row of rows)
-      context.say(`  ${paint.name(row.name.padEnd(width('name')))}  ${row.value.padEnd(width('value'))}  ${paint.faint(row.where)}`);
-    for (const document of theme.documents) {
-      if (document.state !== 'read' || document.problems.length > 0)
-        context.warn(
-          `\n${paint.warn('▲')} ${document.title}: ${document.problems[0]?.message ?? document.state}; “pionero check” says more`,
-        );
-    }
-    context.result({ theme: factsJson(theme), platform: theme.platform.contract.name, facts: theme.facts.map(factPlace) });
-    return ExitStatus.ok;
+  options,
+  examples: [
+    'pionero meta show cierzo',
+    'pionero meta set cierzo version=1.3.0 title="Refugio Cierzo" tags+=dark tags-=wide',
+    'pionero meta sync cierzo --from sheet.css',
+    'pionero meta bump minor cierzo',
+  ],
+  async run(context, args, given) {
+    const [name = '', ...words] = args;
+    const action = Object.hasOwn(ACTIONS, name) ? ACTIONS[name] : undefined;
+    if (action !== undefined) return action(context, words, given);
+    const near = nearest(name, Object.keys(ACTIONS));
+    throw new UsageError({
+      what: `meta has no action “${name}”`,
+      hint: near === undefined ? `there are ${Object.keys(ACTIONS).join(', ')}` : `did you mean “${near}”?`,
+    });
   },
 });
+
+async function show(context: Context, words: readonly string[]): Promise<ExitStatus> {
+  const { theme } = openArgument(onlyTheme(words), context);
+  const names = [
+    { name: 'id', value: theme.names.id, where: 'the folder’s name' },
+    ...(theme.names.vendor === undefined ? [] : [{ name: 'vendor', value: theme.names.vendor, where: 'the name of the folder above' }]),
+  ];
+  const rows = [...names, ...theme.facts.map((fact) => ({ name: fact.name, value: shown(fact), where: placeOf(fact) }))];
+  const { paint } = context;
+  const width = (key: 'name' | 'value'): number => Math.min(44, Math.max(...rows.map((row) => row[key].length)));
+  context.say(`${paint.strong(theme.names.id)} ${paint.faint(`(${theme.platform.contract.title}): ${count(rows.length, 'fact')}`)}\n`);
+  for (const row of rows)
+    context.say(`  ${paint.name(row.name.padEnd(width('name')))}  ${row.value.padEnd(width('value'))}  ${paint.faint(row.where)}`);
+  for (const document of theme.documents) {
+    if (document.problems.length > 0)
+      context.warn(`\n${paint.warn('▲')} ${document.title}: ${document.problems[0]?.message}; “pionero check” says more`);
+  }
+  context.result({ theme: factsJson(theme), platform: theme.platform.contract.name, facts: theme.facts.map(factPlace) });
+  return ExitStatus.ok;
+}
+
+async function set(context: Context, words: readonly string[], given: Options): Promise<ExitStatus> {
+  const changes = words.flatMap(parseChange);
+  const opened = openArgument(onlyTheme(words.filter((word) => parseChange(word).length === 0)), context);
+  if (changes.length === 0)
+    throw new UsageError({ what: 'nothing to set', hint: 'for example: pionero meta set version=1.3.0 tags+=dark' });
+  return write(context, opened, setFacts(opened.theme, changes), `meta set ${changes.map((change) => change.fact).join(' ')}`, given);
+}
+
+async function sync(context: Context, words: readonly string[], given: Options): Promise<ExitStatus> {
+  const opened = openArgument(onlyTheme(words), context);
+  const disagreements = findDisagreements(opened.theme, given.from);
+  const { paint } = context;
+  for (const { fact, says, chosen } of disagreements) {
+    context.say(paint.strong(fact));
+    for (const { file, value } of says)
+      context.say(`  ${value === chosen ? paint.good('✓') : paint.bad('✗')} ${value}  ${paint.faint(file)}`);
+  }
+  if (disagreements.length > 0) return write(context, opened, syncFacts(opened.theme, disagreements), 'meta sync', given);
+  context.say(`${paint.good('✓')} all documents of ${opened.theme.names.id} agree`);
+  context.result({ theme: factsJson(opened.theme), changes: [], applied: false });
+  return ExitStatus.ok;
+}
+
+async function bump(context: Context, words: readonly string[], given: Options): Promise<ExitStatus> {
+  const part = words.find((word): word is VersionPart => ['major', 'minor', 'patch'].includes(word));
+  if (part === undefined)
+    throw new UsageError({ what: 'which part of the version is to be raised?', hint: 'pionero meta bump major|minor|patch [theme]' });
+  const opened = openArgument(onlyTheme(words.filter((word) => word !== part)), context);
+  return write(context, opened, bumpVersion(opened.theme, part).theme, `meta bump ${part}`, given);
+}
+
+function onlyTheme(words: readonly string[]): string | undefined {
+  if (words.length > 1)
+    throw new UsageError({ what: `one theme at a time, not ${words.join(' and ')}`, hint: 'a change is written as fact=value' });
+  return words[0];
+}
+
+function parseChange(word: string): FactChange[] {
+  const match = /^([A-Za-z][\w-]*?)(\+=|-=|=)(.*)$/s.exec(word);
+  if (match === null) return [];
+  const [, fact = '', sign, value = ''] = match;
+  return [{ fact, op: sign === '+=' ? 'add' : sign === '-=' ? 'remove' : 'set', value }];
+}
+
+/** Shows what changes in each document, asks, and writes it. */
+async function write(
+  context: Context,
+  { theme, folder }: OpenedTheme,
+  changed: Theme,
+  title: string,
+  given: ChangeOptions,
+): Promise<ExitStatus> {
+  const { paint } = context;
+  const changes = changed.facts.flatMap((fact) => {
+    const before = theme.facts.find(
+      (each) => each.name === fact.name && each.document.path === fact.document.path && each.field === fact.field,
+    );
+    return shown(fact) === (before === undefined ? undefined : shown(before))
+      ? []
+      : [{ fact: fact.name, before: before === undefined ? null : shown(before), after: shown(fact), file: fact.document.path }];
+  });
+  const documents = changedDocuments(theme, changed);
+  if (documents.length === 0) context.say(`${paint.good('✓')} ${theme.names.id} says so already: nothing to change`);
+  for (const { fact, before, after, file } of changes) {
+    context.say(`${paint.strong(fact)}  ${paint.faint(file)}`);
+    if (before !== null) context.say(`  ${paint.bad('−')} ${before}`);
+    context.say(`  ${paint.good('+')} ${after}`);
+  }
+  const operations = documents.map((document) => ({ op: 'edit', path: document.path, bytes: changed.tree.read(document.path) }) as const);
+  const plan: ChangePlan = { title: `${title} (${theme.names.id})`, root: folder, isNewRoot: false, operations };
+  const isApplied = documents.length > 0 && (await isConfirmed(context, given, `Write ${count(documents.length, 'document')}?`));
+  if (isApplied) {
+    await context.io.withInterrupt((signal) => applyPlan(plan, { journal: context.journal, now: context.io.now(), signal }));
+    context.say(`${paint.good('✓')} ${count(documents.length, 'document')} of ${theme.names.id} written; “pionero undo” takes it back.`);
+    for (const step of theme.platform.contract['next-steps'].meta) context.say(`  ${paint.name('→')} ${fillShape(step, theme.names)}`);
+  }
+  context.result({ theme: factsJson(changed), changes, applied: isApplied });
+  return ExitStatus.ok;
+}
 
 function shown({ value }: Fact): string {
   if (value === undefined) return '(not known without running code)';
   if (typeof value === 'string') return value;
-  return Array.isArray(value)
-    ? value.join(', ')
-    : Object.entries(value)
-        .map(([key, part]) => `${key}: ${part}`)
-        .join(', ');
+  if (Array.isArray(value)) return value.join(', ');
+  return Object.entries(value)
+    .map(([key, part]) => `${key}: ${part}`)
+    .join(', ');
 }
 
 function placeOf(fact: Fact): string {

@@ -1,5 +1,4 @@
 import { UsageError } from '../../core/errors.ts';
-import { shippedPlatforms } from '../../core/platform/load.ts';
 import { judgeName, type Platform } from '../../core/platform/platform.ts';
 import { chooseKit, listKits } from '../../core/scaffold/kits.ts';
 import { spell, splitWords } from '../../core/text/spelling.ts';
@@ -27,11 +26,11 @@ export async function askForNewTheme(context: Context, given: { id: string | und
     return answer as Exclude<T, symbol>;
   };
   intro('A new theme');
-  const platforms = shippedPlatforms();
+  const platforms = context.platforms();
   const wanted = context.options.platform ?? (platforms.length === 1 ? platforms[0]?.contract.name : undefined);
   const platform =
     wanted !== undefined
-      ? choosePlatform(wanted)
+      ? choosePlatform(wanted, context.platforms)
       : choosePlatform(
           answered(
             await select({
@@ -39,6 +38,7 @@ export async function askForNewTheme(context: Context, given: { id: string | und
               options: platforms.map(({ contract }) => ({ value: contract.name, label: contract.title, hint: contract.summary })),
             }),
           ),
+          context.platforms,
         );
   const { grammar } = platform.contract.id;
   const id =

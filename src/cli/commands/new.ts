@@ -3,7 +3,6 @@ import { z } from 'zod';
 import { displayPath } from '../../core/files/disk.ts';
 import { applyPlan } from '../../core/changes/apply.ts';
 import { UsageError } from '../../core/errors.ts';
-import { shippedPlatforms } from '../../core/platform/load.ts';
 import { fillShape } from '../../core/platform/shape.ts';
 import { chooseKit } from '../../core/scaffold/kits.ts';
 import { planNewTheme, type NewTheme } from '../../core/scaffold/new-theme.ts';
@@ -40,7 +39,7 @@ export default defineCommand({
   async run(context, args, given) {
     const here = given.here ? resolve('.') : undefined;
     const answers = await askForNewTheme(context, { id: args[0] ?? (here === undefined ? undefined : basename(here)), options: given });
-    const platform = answers.platform ?? choosePlatform(context.options.platform ?? onlyPlatform());
+    const platform = answers.platform ?? choosePlatform(context.options.platform ?? onlyPlatform(context), context.platforms);
     const id = answers.id;
     if (id === undefined)
       throw new UsageError({
@@ -83,8 +82,8 @@ export default defineCommand({
   },
 });
 
-function onlyPlatform(): string {
-  const names = shippedPlatforms().map((platform) => platform.contract.name);
+function onlyPlatform(context: Context): string {
+  const names = context.platforms().map((platform) => platform.contract.name);
   const [first, ...others] = names;
   if (first !== undefined && others.length === 0) return first;
   throw new UsageError({

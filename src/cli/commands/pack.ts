@@ -19,14 +19,15 @@ export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a folder, or the id of a theme on a shelf; the current folder when left out' }],
   options: {
     out: takes(z.string().optional().describe('the archive to write; named after the theme when left out'), 'FILE'),
+    as: takes(z.string().optional().describe('the archive’s format; the platform’s first when left out'), 'zip|tar.gz'),
     force: z.boolean().default(false).describe('pack a theme that has errors'),
     dryRun: z.boolean().default(false).describe('show what goes in and write nothing'),
   },
   examples: ['pionero pack lumbre', 'pionero pack lumbre --out dist/lumbre.zip', 'pionero pack lumbre --dry-run'],
   async run(context, args, given) {
-    const opened = openArgument(args[0], context.options);
+    const opened = openArgument(args[0], context);
     refuseErrors(context, opened, given.force);
-    const packed = await packReadable(opened);
+    const packed = await packReadable(opened, given.as);
     const target = resolve(given.out ?? packed.name);
     const { paint } = context;
     if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });
@@ -67,9 +68,9 @@ function refuseErrors(context: Context, { theme, chain, shelves, configuration }
     });
 }
 
-async function packReadable(opened: OpenedTheme): Promise<PackedTheme> {
+async function packReadable(opened: OpenedTheme, format: string | undefined): Promise<PackedTheme> {
   try {
-    return await packTheme(opened.theme, opened.configuration.pack.exclude);
+    return await packTheme(opened.theme, opened.configuration.pack.exclude, format);
   } catch (error) {
     if (error instanceof UnreadableFileError)
       throw new RefusedError({ what: `${error.path} cannot be read`, why: error.message, cause: error });

@@ -7,8 +7,7 @@ import { DiskTree } from '../../core/files/disk-tree.ts';
 import { displayPath, kindOnDisk, readIfThere } from '../../core/files/disk.ts';
 import type { FileTree } from '../../core/files/file-tree.ts';
 import { SubTree } from '../../core/files/sub-tree.ts';
-import { readZip } from '../../core/package/zip-read.ts';
-import { shippedPlatforms } from '../../core/platform/load.ts';
+import { readArchive } from '../../core/package/archive-format.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import type { ThemeNames } from '../../core/platform/shape.ts';
 import type { StandInHost } from '../../core/rehearsal/host.ts';
@@ -17,7 +16,7 @@ import { namesOfArchive, rehearse, type Rehearsal } from '../../core/rehearsal/r
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { checkedShelf, choosePlatform, recognise } from '../../core/theme/open.ts';
 import { Shelves } from '../../core/theme/shelf.ts';
-import { defineCommand, takes, type CommonOptions, type Context } from '../command.ts';
+import { defineCommand, takes, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { findingJson } from '../output/json.ts';
@@ -38,7 +37,7 @@ export default defineCommand({
   },
   examples: ['pionero rehearse lumbre', 'pionero rehearse lumbre.zip', 'pionero rehearse cierzo --shelf demo/shelf --out site'],
   async run(context, args, given) {
-    const subject = await openSubject(args[0], context.options);
+    const subject = await openSubject(args[0], context);
     const out = given.out === undefined ? undefined : resolve(given.out);
     const keep = out === undefined ? undefined : (host: StandInHost, pages: readonly Page[]) => keepSite(context, host, pages, out);
     const rehearsal = await rehearse({ ...subject, keep });
@@ -56,19 +55,19 @@ export default defineCommand({
   },
 });
 
-async function openSubject(argument: string | undefined, options: CommonOptions): Promise<Subject> {
-  if (argument !== undefined && kindOnDisk(resolve(argument)) === 'file') return openArchive(argument, options);
-  const { theme, shelves } = openArgument(argument, options);
+async function openSubject(argument: string | undefined, context: Context): Promise<Subject> {
+  if (argument !== undefined && kindOnDisk(resolve(argument)) === 'file') return openArchive(argument, context);
+  const { theme, shelves } = openArgument(argument, context);
   return { platform: theme.platform, tree: theme.tree, names: theme.names, shelves };
 }
 
 /** An archive's parents are looked for on the given shelves and beside it. */
-async function openArchive(file: string, options: CommonOptions): Promise<Subject> {
-  const unpacked = await readZip(readIfThere(resolve(file)) ?? Buffer.alloc(0), file);
+async function openArchive(file: string, { options, platforms }: Context): Promise<Subject> {
+  const unpacked = await readArchive(readIfThere(resolve(file)) ?? Buffer.alloc(0), file);
   const configuration = findConfiguration(dirname(resolve(file)));
-  const platforms = options.platform === undefined ? shippedPlatforms() : [choosePlatform(options.platform)];
+  const possible = options.platform === undefined ? platforms() : [choosePlatform(options.platform, platforms)];
   const reasons: string[] = [];
-  for (const platform of platforms) {
+  for (const platform of possible) {
     const named = namesOfArchive(unpacked, platform);
     if (named === undefined) {
       reasons.push(`${platform.contract.title} wants one folder ${platform.contract.package.top}/ with everything in it`);

@@ -24,7 +24,8 @@ export class Paint {
 
 /** `1 file`, `2 files`: a count with its noun. */
 export function count(number: number, noun: string): string {
-  return `${number.toLocaleString('en')} ${noun}${number === 1 ? '' : 's'}`;
+  // Not toLocaleString: setting up the language data takes longer than most commands.
+  return `${String(number).replace(/\B(?=(?:\d{3})+$)/g, ',')} ${noun}${number === 1 ? '' : 's'}`;
 }
 
 /** A size in bytes for people. */

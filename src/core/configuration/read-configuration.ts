@@ -6,11 +6,17 @@ import { nearest } from '../text/nearest.ts';
 
 /**
  * Reads a YAML file of ours (platform, kit, configuration) and checks it against its schema.
+ * @param complete makes what is checked of what the file holds
  * @throws ConfigurationError that names every problem with file, line and column.
  */
-export function readConfiguration<T>(source: SourceDocument, schema: z.ZodType<T>, what: string): T {
+export function readConfiguration<T>(
+  source: SourceDocument,
+  schema: z.ZodType<T>,
+  what: string,
+  complete = (given: unknown): unknown => given,
+): T {
   const document = parseYaml(source, what);
-  const result = schema.safeParse(document.toJS({ maxAliasCount: 100 }) ?? {});
+  const result = schema.safeParse(complete(document.toJS({ maxAliasCount: 100 }) ?? {}));
   if (result.success) return result.data;
   const problems = result.error.issues.flatMap((issue) => explainIssue(schema, issue, document, source));
   throw new ConfigurationError({
@@ -33,8 +39,13 @@ function parseYaml(source: SourceDocument, what: string): Document {
   return document;
 }
 
+/** A problem at the entry of a key path of a configuration file that could be read. */
+export function problemAtPath(source: SourceDocument, path: readonly (string | number)[], message: string): ConfigurationProblem {
+  return problemAt(source, offsetOf(parseDocument(source.text), path, false), message);
+}
+
 /** A problem at a 0-based offset of a configuration file. */
-export function problemAt(source: SourceDocument, offset: number, message: string): ConfigurationProblem {
+function problemAt(source: SourceDocument, offset: number, message: string): ConfigurationProblem {
   const { line, column } = source.positionAt(offset);
   return { file: source.file, line, column, message, sourceLine: source.lineAt(line) };
 }

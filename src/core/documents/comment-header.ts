@@ -1,5 +1,6 @@
-import type { Reading, Syntax, SyntaxProblem } from './syntax.ts';
-import { readYaml, removeYaml, renameYamlKey, setYaml } from './yaml.ts';
+import type { TextEdit, TextRange } from '../text/edits.ts';
+import type { MapNode, Reading, Syntax, SyntaxProblem, ValueNode, WriteContext } from './syntax.ts';
+import { yamlSyntax } from './yaml.ts';
 
 interface Header {
   /** The YAML between the opening and the closing mark. */
@@ -15,21 +16,40 @@ export const commentHeaderSyntax: Syntax = {
   name: 'comment-header',
   read(text, options): Reading {
     const header = findHeader(text, options);
-    return 'yaml' in header ? readYaml(header.yaml, header.base) : { root: undefined, problems: [header] };
+    if (!('yaml' in header)) return { root: undefined, problems: [header] };
+    const { root, problems } = yamlSyntax.read(header.yaml, {});
+    return {
+      root: root === undefined ? undefined : (shiftNode(root, header.base) as MapNode),
+      problems: problems.map((problem) => shift(problem, header.base)),
+    };
   },
-  set(text, path, value, context) {
-    const header = findHeader(text, context.options);
-    return 'yaml' in header ? setYaml(header.yaml, header.base, path, value, context) : [];
-  },
-  remove(text, path, context) {
-    const header = findHeader(text, context.options);
-    return 'yaml' in header ? removeYaml(header.yaml, header.base, path) : [];
-  },
-  renameKey(text, path, key, context) {
-    const header = findHeader(text, context.options);
-    return 'yaml' in header ? renameYamlKey(header.yaml, header.base, path, key) : [];
-  },
+  set: (text, path, value, context) => inHeader(text, context, (yaml) => yamlSyntax.set(yaml, path, value, context)),
+  remove: (text, path, context) => inHeader(text, context, (yaml) => yamlSyntax.remove(yaml, path, context)),
+  renameKey: (text, path, key, context) => inHeader(text, context, (yaml) => yamlSyntax.renameKey(yaml, path, key, context)),
 };
+
+/** Lets the YAML's edits be made, and moves them to where the YAML stands in the file. */
+function inHeader(text: string, context: WriteContext, edit: (yaml: string) => TextEdit[]): TextEdit[] {
+  const header = findHeader(text, context.options);
+  return 'yaml' in header ? edit(header.yaml).map((each) => shift(each, header.base)) : [];
+}
+
+function shift<T extends TextRange>(range: T, base: number): T {
+  return { ...range, start: range.start + base, end: range.end + base };
+}
+
+function shiftNode(node: ValueNode, base: number): ValueNode {
+  const moved = shift(node, base);
+  if (moved.kind === 'list') return { ...moved, items: moved.items.map((item) => shiftNode(item, base)) };
+  if (moved.kind !== 'map') return moved;
+  const entries = moved.entries.map((entry) => ({
+    ...entry,
+    keyStart: entry.keyStart + base,
+    keyEnd: entry.keyEnd + base,
+    value: shiftNode(entry.value, base),
+  }));
+  return { ...moved, entries };
+}
 
 function findHeader(text: string, options: Readonly<Record<string, unknown>>): Header | SyntaxProblem {
   const open = textOption(options, 'open', '/*---');

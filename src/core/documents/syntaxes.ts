@@ -1,10 +1,35 @@
 import { commentHeaderSyntax } from './comment-header.ts';
+import { headerLinesSyntax } from './header-lines.ts';
+import { iniSyntax } from './ini.ts';
+import { javascriptSyntax } from './javascript.ts';
+import { jsonSyntax } from './json.ts';
+import { phpSyntax } from './php.ts';
+import { poSyntax } from './po.ts';
 import type { Syntax } from './syntax.ts';
+import { tomlSyntax } from './toml.ts';
+import { xmlSyntax } from './xml.ts';
 import { yamlSyntax } from './yaml.ts';
 
-/** Every document syntax, by the name that platform files use. A new one is entered here and nowhere else. */
-const SYNTAXES: ReadonlyMap<string, Syntax> = new Map([yamlSyntax, commentHeaderSyntax].map((syntax) => [syntax.name, syntax]));
+const ALL = [
+  yamlSyntax,
+  jsonSyntax,
+  tomlSyntax,
+  iniSyntax,
+  xmlSyntax,
+  commentHeaderSyntax,
+  headerLinesSyntax,
+  poSyntax,
+  phpSyntax,
+  javascriptSyntax,
+];
+
+/** Every document syntax, by the name that platform files use. A new one is entered above and nowhere else. */
+const SYNTAXES: ReadonlyMap<string, Syntax> = new Map(ALL.map((syntax) => [syntax.name, syntax]));
 
 export function findSyntax(name: string): Syntax | undefined {
   return SYNTAXES.get(name);
+}
+
+export function syntaxNames(): string[] {
+  return [...SYNTAXES.keys()];
 }

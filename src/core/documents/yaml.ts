@@ -11,51 +11,70 @@ import {
   type Pair,
   type Scalar as YamlScalar,
 } from 'yaml';
-import type { TextEdit } from '../text/edits.ts';
-import {
-  findEntry,
-  type MapEntry,
-  type MapNode,
-  type Reading,
-  type Scalar,
-  type Syntax,
-  type SyntaxProblem,
-  type ValueNode,
-  type WritableValue,
-  type WriteContext,
-} from './syntax.ts';
+import { endOfLine, lineEndOf, lineEntryEdits, removeLine } from './lines.ts';
+import { structuredSyntax } from './structured.ts';
+import { type MapEntry, type Reading, type Scalar, type SyntaxProblem, type ValueNode } from './syntax.ts';
 
 /** Keys that would reach into JavaScript's own objects; no host uses them. */
 const PROTOTYPE_KEYS: ReadonlySet<string> = new Set(['__proto__', 'constructor', 'prototype']);
 
 /** YAML 1.2. Edits splice the ranges that the parser reports, so all else keeps its bytes. */
-export const yamlSyntax: Syntax = {
+export const yamlSyntax = structuredSyntax({
   name: 'yaml',
-  read: (text) => readYaml(text, 0),
-  set: (text, path, value, context) => setYaml(text, 0, path, value, context),
-  remove: (text, path) => removeYaml(text, 0, path),
-  renameKey: (text, path, key) => renameYamlKey(text, 0, path, key),
-};
+  read: readYaml,
+  writeScalar(value, before, isInside) {
+    // Between brackets a comma or another bracket would end a plain value.
+    if (isInside === true && typeof value === 'string' && /[,[\]{}]/.test(value)) return writeScalar(value, 'QUOTE_DOUBLE');
+    const first = before?.charAt(0);
+    return writeScalar(value, first === '"' ? 'QUOTE_DOUBLE' : first === "'" ? 'QUOTE_SINGLE' : 'PLAIN');
+  },
+  writeKey: (key) => writeScalar(key, 'PLAIN'),
+  marks: { assign: ': ', list: ['[', ']'], map: ['{', '}'] },
+  addEntry(text, map, anchor, value, path) {
+    if (text.charAt(map.start) === '{') return undefined;
+    const [first = '', ...rest] = path;
+    const nested = rest.reduceRight((inner, key) => `{ ${writeScalar(key, 'PLAIN')}: ${inner} }`, value);
+    const line = `${writeScalar(first, 'PLAIN')}: ${nested}`;
+    if (anchor !== undefined) return lineEntryEdits(text, anchor, line);
+    const start = map.entries[0]?.keyStart ?? leadingBreak(text);
+    const indent = /[ \t]*$/.exec(text.slice(0, start))?.[0] ?? '';
+    return [{ start, end: start, text: `${line}${lineEndOf(text)}${indent}` }];
+  },
+  removeEntry: (text, map, entry) => (text.charAt(map.start) === '{' ? undefined : [removeLine(text, entry)]),
+  editList(text, node, steps) {
+    if (text.charAt(node.start) === '[') return undefined;
+    const item = steps.removed === undefined ? node.items.at(-1) : node.items[steps.removed];
+    if (item === undefined) return undefined;
+    const lineStart = text.lastIndexOf('\n', item.start - 1) + 1;
+    const end = endOfLine(text, item.end);
+    if (steps.removed === undefined) {
+      const lead = /^[ \t]*-[ \t]+/.exec(text.slice(lineStart))?.[0] ?? '- ';
+      return [{ start: end, end, text: `${lineEndOf(text)}${lead}${writeScalar(steps.added, 'PLAIN')}` }];
+    }
+    // The last entry of a block list leaves an empty list, not a key without a value.
+    if (node.items.length === 1) return [{ start: node.start, end: node.end, text: '[]' }];
+    return [{ start: lineStart, end: end + (/^\r?\n/.exec(text.slice(end, end + 2))?.[0].length ?? 0), text: '' }];
+  },
+});
 
-/** Reads YAML that begins at `base` of a larger text; all offsets returned are the larger text's. */
-export function readYaml(yaml: string, base: number): Reading {
+function readYaml(yaml: string): Reading {
   const document = parseDocument(yaml, { prettyErrors: false, keepSourceTokens: false, uniqueKeys: true, logLevel: 'silent' });
   const problems: SyntaxProblem[] = document.errors.map((error) => ({
     message: plainMessage(error.code, error.message),
     hint: hintFor(error.code, yaml, error.pos[0]),
-    start: base + startOf(document, error.pos[0], error.code),
-    end: base + Math.max(error.pos[1], error.pos[0] + 1),
+    start: startOf(document, error.pos[0], error.code),
+    end: Math.max(error.pos[1], error.pos[0] + 1),
   }));
   const contents = document.contents;
   if (contents === null || (isScalar(contents) && contents.value === null)) {
-    return { root: { kind: 'map', entries: [], start: base, end: base + yaml.length }, problems };
+    return { root: { kind: 'map', entries: [], start: 0, end: yaml.length }, problems };
   }
   if (!isMap(contents)) {
-    const [start, end] = rangeOf(contents, base);
+    const [start, end] = rangeOf(contents, yaml);
     problems.push({ message: 'fields are expected here, each as “key: value”', start, end });
     return { root: undefined, problems };
   }
-  const root = toNode(contents, base, problems);
+  const root = toNode(contents, yaml, problems);
   return { root: root.kind === 'map' ? root : undefined, problems };
 }
 
@@ -96,10 +115,10 @@ function lowerFirst(text: string): string {
   return text.charAt(0).toLowerCase() + text.slice(1);
 }
 
-function toNode(node: Node, base: number, problems: SyntaxProblem[]): ValueNode {
-  const [start, end] = rangeOf(node, base);
+function toNode(node: Node, yaml: string, problems: SyntaxProblem[]): ValueNode {
+  const [start, end] = rangeOf(node, yaml);
   if (isScalar(node)) return { kind: 'scalar', value: scalarValue(node), isQuoted: isQuoted(node), start, end };
-  if (isSeq(node)) return { kind: 'list', items: node.items.map((item) => toNode(item as Node, base, problems)), start, end };
+  if (isSeq(node)) return { kind: 'list', items: node.items.map((item) => toNode(item as Node, yaml, problems)), start, end };
   if (isAlias(node)) {
     problems.push({ message: `the alias *${node.source} is not allowed`, hint: 'write the value out', start, end });
     return { kind: 'unknown', reason: 'an alias', start, end };
@@ -107,7 +126,7 @@ function toNode(node: Node, base: number, problems: SyntaxProblem[]): ValueNode 
   if (isMap(node)) {
     const entries: MapEntry[] = [];
     for (const pair of node.items) {
-      const entry = toEntry(pair, base, problems, end);
+      const entry = toEntry(pair, yaml, problems);
       if (entry !== undefined) entries.push(entry);
     }
     return { kind: 'map', entries, start, end };
@@ -115,18 +134,19 @@ function toNode(node: Node, base: number, problems: SyntaxProblem[]): ValueNode 
   return { kind: 'unknown', reason: 'not a plain value', start, end };
 }
 
-function toEntry(pair: Pair, base: number, problems: SyntaxProblem[], mapEnd: number): MapEntry | undefined {
+function toEntry(pair: Pair, yaml: string, problems: SyntaxProblem[]): MapEntry | undefined {
   const key = pair.key as Node;
-  const [keyStart, keyEnd] = rangeOf(key, base);
+  const [keyStart, keyEnd] = rangeOf(key, yaml);
   const name = isScalar(key) ? String(key.value) : undefined;
   if (name === undefined || PROTOTYPE_KEYS.has(name)) {
     problems.push({ message: 'a key must be a plain word', start: keyStart, end: keyEnd });
     return undefined;
   }
+  const afterColon = yaml.charAt(keyEnd) === ':' ? keyEnd + 1 : keyEnd;
   const value: ValueNode =
     pair.value === null
-      ? { kind: 'scalar', value: null, isQuoted: false, start: mapEnd, end: mapEnd }
-      : toNode(pair.value as Node, base, problems);
+      ? { kind: 'scalar', value: null, isQuoted: false, start: afterColon, end: afterColon }
+      : toNode(pair.value as Node, yaml, problems);
   return { key: name, keyStart, keyEnd, value };
 }
 
@@ -141,27 +161,14 @@ function isQuoted(node: YamlScalar): boolean {
   return node.type === 'QUOTE_DOUBLE' || node.type === 'QUOTE_SINGLE';
 }
 
-function rangeOf(node: Node, base: number): [number, number] {
+/** The parser counts the blanks and line ends behind a block as part of it. */
+function rangeOf(node: Node, yaml: string): [number, number] {
   const [start, end] = node.range ?? [0, 0, 0];
-  return [base + start, base + end];
+  return [start, start + yaml.slice(start, end).trimEnd().length];
 }
 
-/** As {@link Syntax.set}, for YAML that begins at `base`. */
-export function setYaml(yaml: string, base: number, path: readonly string[], value: WritableValue, context: WriteContext): TextEdit[] {
-  const root = readYaml(yaml, 0).root;
-  const entry = findEntry(root, path);
-  if (entry === undefined) return addEntry(yaml, base, root, path, value, context.order);
-  const node = entry.value;
-  const end = node.start + yaml.slice(node.start, node.end).trimEnd().length;
-  if (node.start === node.end)
-    return [{ start: base + entry.keyEnd + 1, end: base + entry.keyEnd + 1, text: ` ${writeValue(value, 'PLAIN')}` }];
-  const style = yaml[node.start] === '"' ? 'QUOTE_DOUBLE' : yaml[node.start] === "'" ? 'QUOTE_SINGLE' : 'PLAIN';
-  return [{ start: base + node.start, end: base + end, text: writeValue(value, style) }];
-}
-
-function writeValue(value: WritableValue, style: 'PLAIN' | 'QUOTE_DOUBLE' | 'QUOTE_SINGLE'): string {
-  if (typeof value === 'number' || typeof value === 'boolean') return String(value);
-  if (typeof value !== 'string') return stringify(value, { collectionStyle: 'flow', lineWidth: 0, compat: 'yaml-1.1' }).trimEnd();
+function writeScalar(value: Scalar, style: 'PLAIN' | 'QUOTE_DOUBLE' | 'QUOTE_SINGLE'): string {
+  if (typeof value !== 'string') return String(value);
   // Line breaks, and blanks at an end, only survive in double quotes.
   const safeStyle = /[\n\r]|^\s|\s$/.test(value) ? 'QUOTE_DOUBLE' : style;
   const text = stringify(value, { defaultStringType: safeStyle, lineWidth: 0, compat: 'yaml-1.1' }).trimEnd();
@@ -169,53 +176,6 @@ function writeValue(value: WritableValue, style: 'PLAIN' | 'QUOTE_DOUBLE' | 'QUO
   return text.includes('*/') ? JSON.stringify(value).replaceAll('*/', '*\\/') : text;
 }
 
-/** A new entry comes after the nearest one that stands before it in the wanted order, else at the top. */
-function addEntry(
-  yaml: string,
-  base: number,
-  root: MapNode | undefined,
-  path: readonly string[],
-  value: WritableValue,
-  order: readonly (readonly string[])[],
-): TextEdit[] {
-  const lineEnd = yaml.includes('\r\n') ? '\r\n' : '\n';
-  const wanted = order.findIndex((candidate) => candidate.join('\0') === path.join('\0'));
-  const before = order.slice(0, Math.max(0, wanted)).toReversed();
-  const anchor =
-    wanted < 0 ? root?.entries.at(-1) : before.map((candidate) => findEntry(root, candidate)).find((entry) => entry !== undefined);
-  const line = `${path.join('.')}: ${writeValue(value, 'PLAIN')}`;
-  if (anchor === undefined) {
-    const first = root?.entries[0]?.keyStart ?? leadingBreak(yaml);
-    return [{ start: base + first, end: base + first, text: `${line}${lineEnd}` }];
-  }
-  const at = endOfEntry(yaml, anchor);
-  const indent = /[^\n\r]*$/.exec(yaml.slice(0, anchor.keyStart))?.[0] ?? '';
-  return [{ start: base + at, end: base + at, text: `${lineEnd}${indent}${line}` }];
-}
-
-/** The end of an entry's last line, comment on the line included, line end not. */
-function endOfEntry(yaml: string, entry: MapEntry): number {
-  const hasValue = entry.value.start !== entry.value.end;
-  const last = hasValue ? entry.value.start + yaml.slice(entry.value.start, entry.value.end).trimEnd().length : entry.keyEnd;
-  const rest = /[^\r\n]*/.exec(yaml.slice(last))?.[0] ?? '';
-  return last + rest.length;
-}
-
 function leadingBreak(yaml: string): number {
   return /^[ \t]*\r?\n/.exec(yaml)?.[0].length ?? 0;
-}
-
-/** As {@link Syntax.remove}, for YAML that begins at `base`. */
-export function removeYaml(yaml: string, base: number, path: readonly string[]): TextEdit[] {
-  const entry = findEntry(readYaml(yaml, 0).root, path);
-  if (entry === undefined) return [];
-  const start = Math.max(yaml.lastIndexOf('\n', entry.keyStart - 1) + 1, 0);
-  const end = endOfEntry(yaml, entry);
-  return [{ start: base + start, end: base + end + (/^\r?\n/.exec(yaml.slice(end))?.[0].length ?? 0), text: '' }];
-}
-
-/** As {@link Syntax.renameKey}, for YAML that begins at `base`. */
-export function renameYamlKey(yaml: string, base: number, path: readonly string[], key: string): TextEdit[] {
-  const entry = findEntry(readYaml(yaml, 0).root, path);
-  return entry === undefined ? [] : [{ start: base + entry.keyStart, end: base + entry.keyEnd, text: key }];
 }

@@ -1,4 +1,4 @@
-import { lstatSync, readdirSync, readFileSync, readlinkSync } from 'node:fs';
+import { lstatSync, readdirSync, type Stats, readFileSync, readlinkSync } from 'node:fs';
 import { join } from 'node:path';
 import { systemReason } from '../errors.ts';
 import { compareEntries, followLinks, UnreadableFileError, type FileEntry, type FileTree } from './file-tree.ts';
@@ -6,41 +6,45 @@ import { compareEntries, followLinks, UnreadableFileError, type FileEntry, type 
 /** Folders that belong to a developer's tools, not to the theme: never listed, copied or packed. */
 export const TOOL_FOLDERS: ReadonlySet<string> = new Set(['.git', '.hg', '.svn', 'node_modules']);
 
-/** A folder on disk as a file tree. The listing is taken once, when it is made; bytes are read when asked for. */
+/** What a walk over a folder found. */
+interface Listing {
+  readonly entries: readonly FileEntry[];
+  readonly byPath: ReadonlyMap<string, FileEntry>;
+  readonly skipped: readonly string[];
+  readonly unlisted: readonly { readonly path: string; readonly reason: string }[];
+}
+
+/**
+ * A folder on disk as a file tree. The listing is taken once, when it is first asked for: whoever wants only a manifest
+ * of each of a thousand themes pays for no walk. Bytes are read when asked for.
+ */
 export class DiskTree implements FileTree {
   readonly root: string;
-  readonly entries: readonly FileEntry[];
-  /** Paths of tool folders that were left out of the listing. */
-  readonly skipped: readonly string[];
-  /** Folders that could not be listed, with the system's reason. */
-  readonly unlisted: readonly { readonly path: string; readonly reason: string }[];
-  readonly #byPath = new Map<string, FileEntry>();
+  #listing: Listing | undefined;
+  readonly #asked = new Map<string, FileEntry | undefined>();
 
   constructor(root: string) {
     this.root = root;
-    const skipped: string[] = [];
-    const unlisted: { path: string; reason: string }[] = [];
-    const folders = [''];
-    for (let folder = folders.pop(); folder !== undefined; folder = folders.pop()) {
-      for (const name of listNames(root, folder, unlisted)) {
-        const path = folder === '' ? name : `${folder}/${name}`;
-        if (TOOL_FOLDERS.has(name)) {
-          skipped.push(path);
-          continue;
-        }
-        const entry = describe(root, path);
-        if (entry === undefined) continue;
-        this.#byPath.set(path, entry);
-        if (entry.kind === 'folder') folders.push(path);
-      }
-    }
-    this.entries = [...this.#byPath.values()].sort(compareEntries);
-    this.skipped = skipped.sort();
-    this.unlisted = unlisted;
+  }
+
+  get entries(): readonly FileEntry[] {
+    return this.#listed().entries;
+  }
+
+  /** Paths of tool folders that were left out of the listing. */
+  get skipped(): readonly string[] {
+    return this.#listed().skipped;
+  }
+
+  /** Folders that could not be listed, with the system's reason. */
+  get unlisted(): Listing['unlisted'] {
+    return this.#listed().unlisted;
   }
 
   get(path: string): FileEntry | undefined {
-    return this.#byPath.get(path);
+    if (this.#listing !== undefined) return this.#listing.byPath.get(path);
+    if (!this.#asked.has(path)) this.#asked.set(path, lookUp(this.root, path));
+    return this.#asked.get(path);
   }
 
   read(path: string): Buffer {
@@ -56,6 +60,41 @@ export class DiskTree implements FileTree {
   diskPath(path: string): string {
     return join(this.root, path);
   }
+
+  #listed(): Listing {
+    return (this.#listing ??= walk(this.root));
+  }
+}
+
+function walk(root: string): Listing {
+  const byPath = new Map<string, FileEntry>();
+  const skipped: string[] = [];
+  const unlisted: { path: string; reason: string }[] = [];
+  const folders = [''];
+  for (let folder = folders.pop(); folder !== undefined; folder = folders.pop()) {
+    for (const name of listNames(root, folder, unlisted)) {
+      const path = folder === '' ? name : `${folder}/${name}`;
+      if (TOOL_FOLDERS.has(name)) {
+        skipped.push(path);
+        continue;
+      }
+      const entry = describe(root, path);
+      if (entry === undefined) continue;
+      byPath.set(path, entry);
+      if (entry.kind === 'folder') folders.push(path);
+    }
+  }
+  return { entries: [...byPath.values()].sort(compareEntries), byPath, skipped: skipped.sort(), unlisted };
+}
+
+/** One path without a walk; a path through a link or a tool folder is no entry of the tree. */
+function lookUp(root: string, path: string): FileEntry | undefined {
+  const parts = path.split('/');
+  if (parts.some((part) => part === '' || part === '..' || TOOL_FOLDERS.has(part))) return undefined;
+  for (let length = 1; length < parts.length; length++) {
+    if (describe(root, parts.slice(0, length).join('/'))?.kind !== 'folder') return undefined;
+  }
+  return describe(root, path);
 }
 
 function listNames(root: string, folder: string, unlisted: { path: string; reason: string }[]): string[] {
@@ -70,11 +109,20 @@ function listNames(root: string, folder: string, unlisted: { path: string; reaso
 /** Sockets, pipes and devices are no part of a theme: they are not listed. */
 function describe(root: string, path: string): FileEntry | undefined {
   const full = join(root, path);
-  const stat = lstatSync(full, { throwIfNoEntry: false });
+  const stat = statIfThere(full);
   if (stat === undefined) return undefined;
   const mode = stat.mode & 0o777;
   if (stat.isFile()) return { path, kind: 'file', size: stat.size, mode };
   if (stat.isDirectory()) return { path, kind: 'folder', size: 0, mode };
   if (stat.isSymbolicLink()) return { path, kind: 'link', size: 0, mode: 0o777, target: readlinkSync(full) };
   return undefined;
+}
+
+/** A part of the path that is no folder, or may not be entered, means that there is nothing at its end. */
+function statIfThere(path: string): Stats | undefined {
+  try {
+    return lstatSync(path, { throwIfNoEntry: false });
+  } catch {
+    return undefined;
+  }
 }

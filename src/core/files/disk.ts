@@ -27,6 +27,17 @@ export function subfoldersOf(folder: string): string[] {
   }
 }
 
+/** Names of the files in a folder, sorted; none when it is not there or cannot be listed. */
+export function filesOf(folder: string): string[] {
+  try {
+    return readdirSync(folder, { withFileTypes: true })
+      .flatMap((entry) => (entry.isFile() ? [entry.name] : []))
+      .sort(compareText);
+  } catch {
+    return [];
+  }
+}
+
 /**
  * Returns the bytes of a single file that is not part of a theme, or undefined when there is none.
  * @throws ConfigurationError when it is there but cannot be read

@@ -1,13 +1,13 @@
 import { createHash } from 'node:crypto';
+import { UsageError } from '../errors.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { fillShape } from '../platform/shape.ts';
 import type { Theme } from '../theme/theme.ts';
 import { choosePackageContents, type PackageContents } from './contents.ts';
-import { readZip } from './zip-read.ts';
-import { writeZip } from './zip-write.ts';
+import { ARCHIVE_FORMATS, type ArchiveFormat } from './archive-format.ts';
 
 export interface PackedTheme extends PackageContents {
-  readonly format: 'zip';
+  readonly format: ArchiveFormat['name'];
   /** The archive's file name. */
   readonly name: string;
   readonly top: string;
@@ -20,17 +20,27 @@ export interface PackedTheme extends PackageContents {
 
 /**
  * Packs a theme into an archive in memory and reads it back. Writes nothing.
+ * @param wanted the archive's format; the platform's first one when left out
+ * @throws UsageError when the platform does not take that format
  * @throws UnreadableFileError when a file of the theme cannot be read
  */
-export async function packTheme(theme: Theme, excluded: readonly string[]): Promise<PackedTheme> {
+export async function packTheme(theme: Theme, excluded: readonly string[], wanted?: string): Promise<PackedTheme> {
   const contract = theme.platform.contract.package;
   const contents = choosePackageContents(theme, excluded);
   const top = fillShape(contract.top, theme.names);
-  const name = `${fillShape(contract.name, theme.names)}.zip`;
-  const bytes = await writeZip(theme.tree, contents.entries, top);
+  const format = chooseFormat(theme, wanted);
+  const name = `${fillShape(contract.name, theme.names)}.${format.name}`;
+  const bytes = await format.write(theme.tree, contents.entries, top);
   const sha256 = createHash('sha256').update(bytes).digest('hex');
-  const verified = isSameContents(theme.tree, contents, await readZip(bytes, name), top);
-  return { ...contents, format: 'zip', name, top, bytes, sha256, verified };
+  const verified = isSameContents(theme.tree, contents, await format.read(bytes, name), top);
+  return { ...contents, format: format.name, name, top, bytes, sha256, verified };
+}
+
+function chooseFormat(theme: Theme, wanted: string | undefined): ArchiveFormat {
+  const { formats } = theme.platform.contract.package;
+  const format = ARCHIVE_FORMATS.find((each) => each.name === (wanted ?? formats[0]));
+  if (format !== undefined && formats.includes(format.name)) return format;
+  throw new UsageError({ what: `${theme.platform.contract.title} takes no ${wanted} packages`, hint: `it takes ${formats.join(', ')}` });
 }
 
 function isSameContents(tree: FileTree, contents: PackageContents, unpacked: FileTree, top: string): boolean {

@@ -1,10 +1,14 @@
-import { dirname, join } from 'node:path';
+import { basename, dirname, join, relative, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { parse } from 'yaml';
 import { readConfiguration } from '../configuration/read-configuration.ts';
 import { ConfigurationError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { folderOf, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
+import { filesOf, readIfThere, subfoldersOf } from '../files/disk.ts';
+import { UnreadableFileError, type FileTree } from '../files/file-tree.ts';
+import { MemoryTree } from '../files/memory-tree.ts';
 import { SourceDocument } from '../text/source-document.ts';
+import { mergeContracts } from './merge.ts';
 import { comparePlatforms, type Platform } from './platform.ts';
 import { PlatformSchema } from './schema.ts';
 
@@ -16,8 +20,20 @@ export const PLATFORM_FILE = /\.platform\.ya?ml$/;
  * @throws ConfigurationError with every mistake's place
  */
 export function loadPlatform(tree: FileTree, path: string, shownAs: string, folder: string): Platform {
-  const contract = readConfiguration(readConfigurationText(tree, path, shownAs), PlatformSchema, 'platform file');
-  return { contract, file: shownAs, folder };
+  const source = readConfigurationText(tree, path, shownAs);
+  const contract = readConfiguration(source, PlatformSchema, 'platform file', (given) => extended(given, folder, [shownAs]));
+  return { contract, file: shownAs, folder, source };
+}
+
+/** Lays a platform file over the one that it extends; `seen` are the files on the way, so that a circle is noticed. */
+function extended(given: unknown, folder: string, seen: readonly string[]): unknown {
+  const base = typeof given === 'object' && given !== null && 'extend' in given ? given.extend : undefined;
+  if (typeof base !== 'string') return given;
+  const path = /[/\\]|\.ya?ml$/.test(base) ? resolve(folder, base) : join(shippedFolder(), base, `${base}.platform.yaml`);
+  if (seen.includes(path)) throw new ConfigurationError({ what: `${seen[0]} extends itself, by way of ${path}` });
+  const source = readConfigurationText(new DiskTree(dirname(path)), basename(path), path);
+  const below = extended(parse(source.text), dirname(path), [...seen, path]);
+  return mergeContracts(below, given);
 }
 
 /** Reads a configuration file as text; says so when it is not there or not text. */
@@ -45,12 +61,34 @@ let shipped: readonly Platform[] | undefined;
 
 /** The platforms that come with Pionero, by name. */
 export function shippedPlatforms(): readonly Platform[] {
-  if (shipped !== undefined) return shipped;
-  const root = shippedFolder();
-  const tree = new DiskTree(root);
-  shipped = tree.entries
-    .filter((entry) => entry.kind === 'file' && PLATFORM_FILE.test(entry.path) && entry.path.split('/').length === 2)
-    .map((entry) => loadPlatform(tree, entry.path, `platforms/${entry.path}`, join(root, folderOf(entry.path))))
+  return (shipped ??= platformsIn(shippedFolder(), 'platforms'));
+}
+
+/** One of the shipped platforms, without reading the others; undefined when there is none of that name. */
+export function shippedPlatform(name: string): Platform | undefined {
+  if (shipped !== undefined) return shipped.find((platform) => platform.contract.name === name);
+  const folder = join(shippedFolder(), name);
+  const file = `${name}.platform.yaml`;
+  if (!/^[a-z][a-z0-9-]*$/.test(name) || !filesOf(folder).includes(file)) return undefined;
+  return loadPlatform(folderTree(folder, file), file, join('platforms', name, file), folder);
+}
+
+/**
+ * The platforms in the folders of a folder, and in it: `NAME/NAME.platform.yaml` or `NAME.platform.yaml`, by name.
+ * @throws ConfigurationError when one is wrong
+ */
+export function platformsIn(root: string, shownAs: string): Platform[] {
+  return [root, ...subfoldersOf(root).map((name) => join(root, name))]
+    .flatMap((folder) =>
+      filesOf(folder)
+        .filter((name) => PLATFORM_FILE.test(name))
+        .map((name) => ({ folder, name })),
+    )
+    .map(({ folder, name }) => loadPlatform(folderTree(folder, name), name, join(shownAs, relative(root, folder), name), folder))
     .sort(comparePlatforms);
-  return shipped;
+}
+
+/** One file of a folder as a tree; a platform's kits are not listed to read its file. */
+function folderTree(folder: string, name: string): FileTree {
+  return MemoryTree.of({ [name]: readIfThere(join(folder, name)) ?? Buffer.alloc(0) });
 }

@@ -1,5 +1,6 @@
 import semver from 'semver';
 import { compareText } from '../files/file-tree.ts';
+import type { SourceDocument } from '../text/source-document.ts';
 import { nearest } from '../text/nearest.ts';
 import { spell, splitWords, type Spelling } from '../text/spelling.ts';
 import type { NameGrammar, NeedCondition, PlatformContract } from './schema.ts';
@@ -10,6 +11,8 @@ export interface Platform {
   readonly contract: PlatformContract;
   /** The platform file, as messages name it. */
   readonly file: string;
+  /** The file's text, for messages with places. */
+  readonly source: SourceDocument;
   /** The folder on disk that kits and other companions lie in. */
   readonly folder: string;
 }

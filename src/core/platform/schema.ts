@@ -47,6 +47,7 @@ export const FIELD_TYPES = [
   'path',
   'parent',
   'bundle',
+  'section',
 ] as const;
 
 const FieldType = z.enum(FIELD_TYPES);
@@ -59,18 +60,22 @@ const Field = z.strictObject({
   shape: z.string().optional().describe('For a value that holds facts among other text: look:{id}'),
   required: Need.default('no'),
   ...Span,
+  separator: z.string().optional().describe('For a list that is written as one text: what stands between its entries'),
   values: z.array(z.string()).optional().describe('The values that the host allows'),
   none: z.string().optional().describe('The value that means “none”'),
   default: z.string().optional().describe('What the host takes when the field is not there'),
   'max-length': z.int().positive().optional(),
-  forbidden: z.boolean().default(false).describe('A kit may have it, a finished theme must not'),
+  marker: z.boolean().default(false).describe('Marks a kit: a finished theme must not have it, and a clone loses it'),
+  under: z.string().optional().describe('For a path: the folder that it starts from, when that is not the theme’s'),
   'replaced-by': z.string().optional().describe('The key that newer releases want instead'),
   'child-wants': z.string().optional().describe('The value that a child nearly always wants; `check --fix` writes it'),
   about: z.string().optional().describe('What the field is for, in one sentence'),
 });
 
 const DocumentRule = z.strictObject({
-  path: z.string().describe('The file, from the theme’s root; may hold {id}, {vendor}, {locale}'),
+  path: z
+    .string()
+    .describe('The file, from the theme’s root; may hold {id}, {vendor}; with {name} or {locale} it describes every file that fits'),
   title: z.string().optional().describe('What messages call it'),
   syntax: z.string().describe('yaml, comment-header, …'),
   options: z.record(z.string(), z.unknown()).default({}).describe('Settings of the syntax, such as what opens and closes a header'),
@@ -133,13 +138,25 @@ const Templates = z.strictObject({
 
 const Assets = z.strictObject({
   'theme-root': z.string().optional().describe('What a template prints for the theme’s own folder'),
+  'sheets-fact': z.string().optional().describe('The fact that lists the stylesheets of every page'),
+  'bundles-fact': z.string().optional().describe('The fact that lists the bundles of every page'),
   'sheets-printed-by': z.string().optional().describe('The template value that prints the links to the stylesheets: host.head'),
   'main-sheet': z.string().optional().describe('The stylesheet that the host loads by itself'),
 });
 
+const Commons = z.strictObject({
+  fact: z.string().describe('The fact that lists the bags of files that a theme shares'),
+  home: z.string().describe('Where a bag lies in the host: commons/{id}'),
+});
+
 const Inheritance = z.strictObject({
   kind: z.enum(['none', 'parent', 'chain']).describe('No parents, one parent, or parents of parents'),
-  fact: z.string().default('parent').describe('The fact that names the parent'),
+  fact: z.string().default('parent').describe('The fact that names the parent, or lists the parents'),
+  'vendor-fact': z.string().optional().describe('The fact that names the parent’s vendor'),
+  'built-in': z.array(z.string()).default([]).describe('Parents that every host brings itself'),
+  'always-last': z.string().optional().describe('The theme that ends every chain, named or not'),
+  shadows: z.array(z.string()).default([]).describe('Globs of files that replace the parent’s file of the same path unnoticed'),
+  commons: Commons.optional(),
   inherits: z.array(z.string()).default([]).describe('Globs of what a child takes from its parent when it has none itself'),
   styles: z
     .strictObject({
@@ -160,17 +177,48 @@ const Identifier = z.strictObject({
 
 const Package = z.strictObject({
   formats: z
-    .array(z.enum(['zip']))
+    .array(z.enum(['zip', 'tar.gz']))
     .min(1)
     .describe('The first is the default'),
   name: z.string().default('{id}').describe('The archive’s name without its extension'),
   top: z.string().default('{id}').describe('The folder that everything in the archive lies in'),
   'leave-out': z.array(z.string()).default([]).describe('What never goes in, in the syntax of ignore files'),
-  'max-bytes': z.int().positive().optional(),
+  'max-bytes': z.int().positive().optional().describe('The greatest size of the archive'),
+  submission: z
+    .strictObject({ requires: z.array(z.string()).default([]), forbids: z.array(z.string()).default([]) })
+    .default({ requires: [], forbids: [] })
+    .describe('Globs of what a submission must and must not hold'),
+});
+
+const Regions = z.strictObject({
+  fact: z.string().describe('The fact that declares them: a map of names and labels, or a list'),
+  printed: z.string().describe('How a template prints one: {{{areas.{name}}}}'),
+  defaults: z.array(z.string()).default([]).describe('What the host offers when none is declared'),
+  'per-role': z.boolean().default(false).describe('The fact is a map of roles, each with its own regions'),
+});
+
+const Bundles = z.strictObject({
+  file: z.string().describe('Where a bundle of a name is defined: bundles/{name}.yaml'),
+  sheets: z.string().default('sheets').describe('The fact of that document that lists its stylesheets'),
+  scripts: z.string().default('scripts').describe('The fact that lists its scripts'),
+});
+
+const Strings = z.strictObject({
+  file: z.string().describe('Where a catalogue lies: strings/{locale}/look_{id}.po'),
+  format: z.enum(['po', 'ini', 'json']).describe('The format of the catalogues'),
+});
+
+const Kits = z.strictObject({
+  folder: z.string().describe('The folder in which a parent keeps its own kits'),
+  'not-for-use': z.string().optional().describe('The marker field of a kit that is not offered'),
 });
 
 export const PlatformSchema = z.strictObject({
   pionero: z.literal('platform/1').describe('The version of this language'),
+  extend: z
+    .string()
+    .optional()
+    .describe('The name or path of a platform file that this one changes: maps are merged, lists and values replaced'),
   name: z
     .string()
     .regex(/^[a-z][a-z0-9-]*$/)
@@ -190,12 +238,16 @@ export const PlatformSchema = z.strictObject({
   images: z.array(ImageRule).default([]),
   templates: Templates.optional(),
   assets: Assets.default({}),
-  inheritance: Inheritance.default({ kind: 'none', fact: 'parent', inherits: [] }),
+  bundles: Bundles.optional(),
+  regions: Regions.optional(),
+  strings: Strings.optional(),
+  kits: Kits.optional(),
+  inheritance: Inheritance.default({ kind: 'none', fact: 'parent', 'built-in': [], shadows: [], inherits: [] }),
   identifiers: z.array(Identifier).default([]),
   package: Package,
   'next-steps': z
-    .strictObject({ new: z.array(z.string()).default([]), pack: z.array(z.string()).default([]) })
-    .default({ new: [], pack: [] })
+    .strictObject({ new: z.array(z.string()).default([]), meta: z.array(z.string()).default([]), pack: z.array(z.string()).default([]) })
+    .default({ new: [], meta: [], pack: [] })
     .describe('What to do by hand afterwards; may hold {id}'),
   sample: z.record(z.string(), z.unknown()).default({}).describe('What the stand-in host gives to templates'),
 });

@@ -48,6 +48,11 @@ export function shapePattern(shape: string, names: Partial<ThemeNames> = {}, fla
   return new RegExp(source + literal(shape.slice(at)), flags);
 }
 
+/** A pattern that a whole text must match. */
+export function wholePattern(shape: string, names: Partial<ThemeNames> = {}): RegExp {
+  return new RegExp(`^(?:${shapePattern(shape, names).source})$`);
+}
+
 function nameFor(key: string, style: string | undefined, names: Partial<ThemeNames>): string | undefined {
   const name = key === 'id' ? names.id : key === 'vendor' ? names.vendor : key === 'title' ? names.title : undefined;
   if (name === undefined || style === undefined) return name;

@@ -49,7 +49,8 @@ export async function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
 
 /** The parents that the theme's shelves have; one that is missing is then missing in the host too. */
 function parentsOf({ tree, names, platform, shelves }: RehearsalRequest): readonly Theme[] {
-  return openChain(new Theme(platform, tree, names, names.id), shelves).themes.slice(1);
+  const { themes, commons } = openChain(new Theme(platform, tree, names, names.id), shelves);
+  return themes.slice(1).filter((theme) => !commons.has(theme));
 }
 
 /** The names that an archive's top folder gives, and what it should be called; undefined when it has no one top folder. */

@@ -1,11 +1,13 @@
 import { RefusedError } from '../errors.ts';
 import type { Operation } from '../changes/plan.ts';
 import { baseOf, folderOf, resolveInTree, type FileEntry, type FileTree } from '../files/file-tree.ts';
-import { shapePattern, fillShape } from '../platform/shape.ts';
+import { plainValue, type ValueNode } from '../documents/syntax.ts';
+import { fillShape } from '../platform/shape.ts';
 import { mapOffset, type TextEdit } from '../text/edits.ts';
 import type { Position, SourceDocument } from '../text/source-document.ts';
 import { spell, splitWords } from '../text/spelling.ts';
-import { keyPath, MAX_TEXT_BYTES, readText, type Theme } from '../theme/theme.ts';
+import { keyPath, MAX_TEXT_BYTES, readText, type Fact } from '../theme/documents.ts';
+import { type Theme } from '../theme/theme.ts';
 import { setField } from '../theme/write-field.ts';
 import { OtherNames } from './kept.ts';
 import { matchText, type Match, type MatchClass, type Matching } from './match-text.ts';
@@ -184,18 +186,22 @@ function excerpt(text: string, start: number, end: number): string {
 
 /** Edits that write the new names into the fields that declare them, as the document's syntax wants it. */
 function declaredEdits(theme: Theme, path: string, { from, to }: Matching): TextEdit[] {
+  const done = new Set<ValueNode>();
   return theme.facts.flatMap((fact) => {
-    if (fact.document.path !== path || fact.value === undefined) return [];
-    const names: Readonly<Record<string, string | undefined>> = { id: to.id, title: to.title, vendor: to.vendor };
-    const name = Object.hasOwn(names, fact.name) ? names[fact.name] : undefined;
-    const old = fact.name === 'id' ? from.id : fact.name === 'title' ? from.title : from.vendor;
-    if (name === undefined || fact.value !== old) return [];
-    const { shape } = fact.field;
-    const isFirst =
-      shape === undefined || Object.keys(shapePattern(shape, {}, '').exec(fillShape(shape, from))?.groups ?? {})[0] === fact.name;
-    if (!isFirst || name === fact.value) return [];
-    return setField(fact.document, keyPath(fact.field), shape === undefined ? name : fillShape(shape, to));
+    // A value with a shape carries several facts, and is written once.
+    if (fact.document.path !== path || done.has(fact.node)) return [];
+    const wanted = declaredValue(fact, from, to);
+    if (wanted === undefined || wanted === plainValue(fact.node)) return [];
+    done.add(fact.node);
+    return setField(fact.document, keyPath(fact.field), wanted);
   });
+}
+
+/** What a field must say after the rename; undefined when it says nothing of the theme's names. */
+function declaredValue({ name, value, field }: Fact, from: FullName, to: FullName): string | undefined {
+  const isName = name === 'id' || name === 'title' || name === 'vendor';
+  if (!isName || value !== from[name]) return undefined;
+  return field.shape === undefined ? to[name] : fillShape(field.shape, to);
 }
 
 /** Binaries and very large files are copied as they are; the old name inside them is told of. */

@@ -1,6 +1,6 @@
 import { baseOf, followLinks, type FileTree } from '../files/file-tree.ts';
 import { splitWords } from '../text/spelling.ts';
-import { readText } from '../theme/theme.ts';
+import { readText } from '../theme/documents.ts';
 import type { FullName } from './names.ts';
 import type { Place, RemainingPlace } from './rename-tree.ts';
 

@@ -1,3 +1,11 @@
+import { bundleUnknown } from './bundles/bundle-unknown.ts';
+import { fieldMarker } from './documents/field-marker.ts';
+import { fieldPath } from './documents/field-path.ts';
+import { fieldSection } from './documents/field-section.ts';
+import { factAgrees } from './facts/fact-agrees.ts';
+import { fileMoved } from './files/file-moved.ts';
+import { regionUndeclared } from './regions/region-undeclared.ts';
+import { regionUnprinted } from './regions/region-unprinted.ts';
 import { assetMissing } from './assets/asset-missing.ts';
 import { documentMissing } from './documents/document-missing.ts';
 import { documentSyntax } from './documents/document-syntax.ts';
@@ -29,18 +37,26 @@ export const RULES: readonly Rule[] = [
   fieldMissing,
   fieldUnknown,
   fieldType,
+  fieldPath,
+  fieldSection,
+  fieldMarker,
   idGrammar,
   idAgrees,
+  factAgrees,
   parentMissing,
   parentStyles,
   fileMissing,
   fileEmpty,
   fileUnreadable,
   linkBroken,
+  fileMoved,
   templateSyntax,
   templateFragment,
   templatePartial,
   templateRole,
+  regionUndeclared,
+  regionUnprinted,
+  bundleUnknown,
   assetMissing,
   imageMissing,
   imageSizeRule,

@@ -9,7 +9,10 @@ import { newName, type FullName } from '../rename/names.ts';
 import { renameTree } from '../rename/rename-tree.ts';
 import { checkTheme, type Finding } from '../rules/check.ts';
 import { openChain } from '../theme/chain.ts';
-import { setFacts, type FactChanges } from '../theme/set-facts.ts';
+import { applyEdits } from '../text/edits.ts';
+import { keyPath } from '../theme/documents.ts';
+import { setFacts, typedChanges, withFile } from '../theme/set-facts.ts';
+import { removeField } from '../theme/write-field.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kits.ts';
@@ -21,7 +24,7 @@ export interface NewThemeRequest {
   readonly title?: string | undefined;
   readonly vendor?: string | undefined;
   readonly parent?: string | undefined;
-  readonly facts: FactChanges;
+  readonly facts: Readonly<Record<string, string>>;
   /** Where parents and siblings are looked for. */
   readonly shelves: Shelves;
   /** The shelf that the theme is made on; absolute. */
@@ -53,12 +56,8 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const clone = renameTree({ theme: kit.theme, from, to, otherThemes: [], keep: [] });
   const shelves = request.shelves;
   const named = new Theme(platform, plannedTree(clone.operations), to, folder);
-  const wanted = {
-    ...kit.starts,
-    ...(request.parent === undefined ? {} : { [platform.contract.inheritance.fact]: request.parent }),
-    ...request.facts,
-  };
-  const withFacts = setFacts(named, wanted);
+  const wanted = { ...kit.starts, ...parentFacts(request), ...request.facts };
+  const withFacts = setFacts(withoutMarkers(named), typedChanges(wanted));
   const operations = [...copyOperations(withFacts.tree), ...shelfNote(request, folder)];
   const existing = here === undefined ? undefined : new DiskTree(here);
   const missing = operations.filter((operation) => existing?.get(operation.path) === undefined);
@@ -130,6 +129,26 @@ function assertParent({ parent, platform, shelves }: NewThemeRequest): void {
           ? `there are ${ids.slice(0, 8).join(', ')}; or name its shelf with --shelf`
           : 'name the shelf that it lies on with --shelf',
   });
+}
+
+/** What a child says of its parent: its id, before those that every host brings; and its vendor. */
+function parentFacts({ parent, platform, shelves }: NewThemeRequest): Readonly<Record<string, string>> {
+  if (parent === undefined) return {};
+  const { inheritance } = platform.contract;
+  const vendorFact = inheritance['vendor-fact'];
+  const vendor = shelves.find(parent)?.names.vendor;
+  const named = { [inheritance.fact]: [parent, ...inheritance['built-in']].join(',') };
+  return vendorFact === undefined || vendor === undefined ? named : { ...named, [vendorFact]: vendor };
+}
+
+/** A clone of a kit is no kit. */
+function withoutMarkers(theme: Theme): Theme {
+  const marker = theme.facts.find((fact) => fact.field.marker);
+  if (marker?.document.source === undefined) return theme;
+  const { document, field } = marker;
+  const text = applyEdits(marker.document.source.text, removeField(document, keyPath(field)));
+  const bytes = marker.document.source.encode(text) ?? Buffer.alloc(0);
+  return withoutMarkers(new Theme(theme.platform, withFile(theme.tree, document.path, bytes), theme.names, theme.location));
 }
 
 /** A child whose parent lies on another shelf notes where, so that later commands find it unasked. */

@@ -3,25 +3,65 @@ import { matchesAny } from '../files/glob.ts';
 import type { Shelves } from './shelf.ts';
 import type { Theme } from './theme.ts';
 
-/** A theme and its parents, the root last; and why the chain ends early, if it does. */
+/** A theme and what it builds on, nearest first; and why the chain ends early, if it does. */
 export interface Chain {
+  /** The theme, its commons, its parents with theirs, the root last. */
   readonly themes: readonly Theme[];
-  readonly broken?: { readonly kind: 'missing' | 'circle'; readonly id: string; readonly of: Theme } | undefined;
+  /** Those of {@link themes} that are bags of shared files. */
+  readonly commons: ReadonlySet<Theme>;
+  readonly broken?: BrokenChain | undefined;
 }
 
-/** Follows a theme's parents over the shelves. */
+export interface BrokenChain {
+  readonly kind: 'missing' | 'circle' | 'commons';
+  readonly id: string;
+  readonly vendor?: string | undefined;
+  /** The theme that names it. */
+  readonly of: Theme;
+}
+
+/** Follows a theme's parents, each with its own parents, over the shelves. */
 export function openChain(theme: Theme, shelves: Shelves): Chain {
-  const themes = [theme];
-  const seen = new Set([theme.names.id]);
-  for (let last = theme, id = last.parent; id !== undefined; id = last.parent) {
-    if (seen.has(id)) return { themes, broken: { kind: 'circle', id, of: last } };
-    const shelved = shelves.find(id);
-    if (shelved === undefined) return { themes, broken: { kind: 'missing', id, of: last } };
-    last = shelves.open(shelved);
-    themes.push(last);
-    seen.add(id);
-  }
-  return { themes };
+  const { inheritance } = theme.platform.contract;
+  const themes: Theme[] = [];
+  const commons = new Set<Theme>();
+  let broken: BrokenChain | undefined;
+  const visit = (at: Theme, path: readonly string[]): void => {
+    themes.push(at);
+    for (const bag of commonsOf(at)) {
+      const found = shelves.openCommons(bag);
+      if (found === undefined) broken ??= { kind: 'commons', id: bag, of: at };
+      else if (!themes.includes(found)) {
+        themes.push(found);
+        commons.add(found);
+      }
+    }
+    const vendor = at.parentVendor;
+    for (const id of at.parents) {
+      if (path.includes(id) && (vendor === undefined || vendor === theme.names.vendor)) {
+        broken ??= { kind: 'circle', id, of: at };
+        continue;
+      }
+      const shelved = shelves.find(id, vendor);
+      if (shelved === undefined) {
+        if (!inheritance['built-in'].includes(id)) broken ??= { kind: 'missing', id, vendor, of: at };
+        continue;
+      }
+      const parent = shelves.open(shelved);
+      if (!themes.includes(parent)) visit(parent, [...path, id]);
+    }
+  };
+  visit(theme, [theme.names.id]);
+  const last = inheritance['always-last'];
+  const shelved = last === undefined || themes.some((each) => each.names.id === last) ? undefined : shelves.find(last);
+  if (shelved !== undefined) themes.push(shelves.open(shelved));
+  return { themes, commons, broken };
+}
+
+function commonsOf(theme: Theme): readonly string[] {
+  const fact = theme.platform.contract.inheritance.commons?.fact;
+  const value = fact === undefined ? undefined : theme.fact(fact)?.value;
+  return Array.isArray(value) ? (value as readonly string[]) : [];
 }
 
 /** A file that a chain serves, and the theme that it comes from. */
@@ -30,11 +70,11 @@ export interface ChainFile {
   readonly path: string;
 }
 
-/** Finds the file that the host would take: the theme's own, else the nearest parent's when the platform lets it be inherited. */
+/** Finds the file that the host would take: the theme's own, else the nearest that the platform lets it inherit. */
 export function findInChain(chain: Chain, path: string): ChainFile | undefined {
   const inherited = chain.themes[0]?.platform.contract.inheritance.inherits ?? [];
   for (const [i, theme] of chain.themes.entries()) {
-    if (i > 0 && !matchesAny(path, inherited)) return undefined;
+    if (i > 0 && !chain.commons.has(theme) && !matchesAny(path, inherited)) continue;
     if (hasFile(theme.tree, path)) return { theme, path };
   }
   return undefined;

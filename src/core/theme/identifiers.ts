@@ -28,7 +28,7 @@ export function* findDeclarations(theme: Theme): Generator<Declaration> {
       const zones = findZones(entry.path, source.text);
       const classes = findClassBodies(source.text, zones);
       for (const match of source.text.matchAll(shapePattern(shape.declared))) {
-        const name = match.groups?.['name'] ?? '';
+        const name = match.groups?.['name'] ?? match.groups?.['path'] ?? '';
         const start = match.index + match[0].lastIndexOf(name);
         const isMember = classes.some((body) => body.start <= start && start < body.end);
         if (isMember || zoneAt(zones, match.index) !== 'code') continue;

@@ -19,6 +19,13 @@ export interface ValueVerdict {
 /** Judges a field's value by its type; undefined when it is right or cannot be known. */
 export function judgeNode(node: ValueNode, field: FieldContract, platform: Platform): ValueVerdict | undefined {
   if (node.kind === 'unknown') return undefined;
+  if (field.type === 'list' && field.separator !== undefined) {
+    if (node.kind !== 'scalar') return { wanted: `one text, its entries with “${field.separator}” between them` };
+    const parts = String(node.value ?? '').split(field.separator);
+    return parts
+      .map((part) => judgeScalar({ ...node, value: part.trim() }, field.of ?? 'text', field, platform))
+      .find((verdict) => verdict !== undefined);
+  }
   if (field.type === 'list') {
     if (node.kind !== 'list') return { wanted: 'a list' };
     return node.items.map((item) => judgeScalar(item, field.of ?? 'text', field, platform)).find((verdict) => verdict !== undefined);
@@ -73,7 +80,9 @@ const JUDGES: Readonly<Record<FieldKind, Judge>> = {
   list: () => ({ wanted: 'a list' }),
   map: () => ({ wanted: 'a map of keys and values' }),
   path: (text) => (/^\/|\\|(^|\/)\.\.(\/|$)/.test(text) ? { wanted: 'a path inside the theme, with “/”' } : undefined),
+  // Rules of their own look whether the bundle or section is there.
   bundle: () => undefined,
+  section: () => undefined,
 };
 
 function nameVerdict(text: string, platform: Platform, kind: 'id' | 'vendor'): ValueVerdict | undefined {

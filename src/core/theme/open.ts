@@ -3,19 +3,25 @@ import { findConfiguration, type Configuration } from '../configuration/configur
 import { RefusedError, UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
 import { displayPath, kindOnDisk } from '../files/disk.ts';
+import { matchesGlob } from '../files/glob.ts';
 import { UnreadableFileError, type FileTree } from '../files/file-tree.ts';
-import { loadPlatform, shippedPlatforms } from '../platform/load.ts';
+import { loadPlatform, shippedPlatform, shippedPlatforms } from '../platform/load.ts';
 import { findByName, type Platform } from '../platform/platform.ts';
 import { fillShape, type ThemeNames } from '../platform/shape.ts';
 import { openChain, type Chain } from './chain.ts';
 import { placeOfFolder, Shelves } from './shelf.ts';
 import { Theme } from './theme.ts';
 
+/** The platforms to choose from, read only when they are needed. */
+export type PlatformSource = () => readonly Platform[];
+
 /** How themes are looked for; all optional. */
 export interface OpenOptions {
   /** A shipped platform's name or a platform file's path. */
   readonly platform?: string | undefined;
   readonly shelves?: readonly string[] | undefined;
+  /** The platforms to choose from; the shipped ones when left out. */
+  readonly platforms?: PlatformSource | undefined;
 }
 
 /** A theme with all that commands need around it. */
@@ -29,15 +35,18 @@ export interface OpenedTheme {
 }
 
 /** Finds a platform by name or file. @throws UsageError when there is none of that name. */
-export function choosePlatform(wanted: string): Platform {
+export function choosePlatform(wanted: string, source: PlatformSource = shippedPlatforms): Platform {
   if (/[/\\]|\.ya?ml$/.test(wanted)) {
     const path = resolve(wanted);
     if (kindOnDisk(path) !== 'file') throw new UsageError({ what: `there is no platform file ${wanted}` });
     return loadPlatform(new DiskTree(dirname(path)), basename(path), wanted, dirname(path));
   }
-  const { platform, near } = findByName(shippedPlatforms(), wanted);
+  const shipped = shippedPlatform(wanted);
+  if (shipped !== undefined) return shipped;
+  const platforms = source();
+  const { platform, near } = findByName(platforms, wanted);
   if (platform !== undefined) return platform;
-  const names = shippedPlatforms().map((each) => each.contract.name);
+  const names = platforms.map((each) => each.contract.name);
   throw new UsageError({
     what: `there is no platform called “${wanted}”`,
     hint: `${near === undefined ? '' : `did you mean “${near}”? `}known: ${names.join(', ')}; a platform file of your own is named by its path`,
@@ -54,7 +63,7 @@ export function openThemeFolder(folder: string, options: OpenOptions): OpenedThe
   const tree = new DiskTree(path);
   const unlisted = tree.unlisted.find((each) => each.path === '');
   if (unlisted !== undefined) throw new RefusedError({ what: `${folder} cannot be read`, why: unlisted.reason });
-  const platform = platformFor(tree, path, folder, options.platform ?? configuration.platform);
+  const platform = platformFor(tree, path, folder, options.platform ?? configuration.platform, options.platforms ?? shippedPlatforms);
   const { shelf, names } = placeOfFolder(platform, path);
   const shelves = new Shelves(platform, [...(options.shelves ?? []).map(checkedShelf), ...configuration.shelves, shelf]);
   const theme = new Theme(platform, tree, names, displayPath(path));
@@ -69,9 +78,10 @@ export function checkedShelf(shelf: string): string {
   return resolve(shelf);
 }
 
-function platformFor(tree: FileTree, path: string, shownAs: string, wanted: string | undefined): Platform {
-  if (wanted !== undefined) return choosePlatform(wanted);
-  const verdicts = shippedPlatforms().map((platform) => recognise(tree, platform, placeOfFolder(platform, path).names));
+function platformFor(tree: FileTree, path: string, shownAs: string, wanted: string | undefined, source: PlatformSource): Platform {
+  if (wanted !== undefined) return choosePlatform(wanted, source);
+  const platforms = source();
+  const verdicts = platforms.map((platform) => recognise(tree, platform, placeOfFolder(platform, path).names));
   const fitting = verdicts.filter((verdict) => verdict.missing === undefined);
   const first = fitting[0];
   if (first !== undefined && fitting.length === 1) return first.platform;
@@ -84,7 +94,7 @@ function platformFor(tree: FileTree, path: string, shownAs: string, wanted: stri
   throw new UsageError({
     what: `${shownAs} is not a theme`,
     why: verdicts.map((verdict) => `${verdict.platform.contract.title}: ${verdict.missing}`).join('; '),
-    hint: shelfHint(path) ?? 'name a theme’s folder, or say with --platform which host it is for',
+    hint: shelfHint(path, platforms) ?? 'name a theme’s folder, or say with --platform which host it is for',
   });
 }
 
@@ -92,9 +102,12 @@ function platformFor(tree: FileTree, path: string, shownAs: string, wanted: stri
 export function recognise(tree: FileTree, platform: Platform, names: ThemeNames): { platform: Platform; missing?: string | undefined } {
   for (const mark of platform.contract.recognise) {
     const path = fillShape(mark.path, names);
-    if (tree.get(path) === undefined) return { platform, missing: `${path} is not there` };
-    if (mark.holds !== undefined && !holdsText(tree, path, mark.holds)) {
-      return { platform, missing: `${path} does not hold “${mark.holds}”` };
+    const files = path.includes('*') ? tree.entries.map((entry) => entry.path).filter((each) => matchesGlob(each, path)) : [path];
+    const present = files.filter((each) => tree.get(each) !== undefined);
+    if (present.length === 0) return { platform, missing: `${path} is not there` };
+    const { holds } = mark;
+    if (holds !== undefined && !present.some((each) => holdsText(tree, each, holds))) {
+      return { platform, missing: `${path} does not hold “${holds}”` };
     }
   }
   return { platform };
@@ -110,8 +123,8 @@ function holdsText(tree: FileTree, path: string, text: string): boolean {
   }
 }
 
-function shelfHint(path: string): string | undefined {
-  for (const platform of shippedPlatforms()) {
+function shelfHint(path: string, platforms: readonly Platform[]): string | undefined {
+  for (const platform of platforms) {
     const ids = new Shelves(platform, [path]).list().map((theme) => theme.names.id);
     if (ids.length > 0) return `it is a shelf; name one of its themes: ${ids.slice(0, 5).join(', ')}${ids.length > 5 ? ', …' : ''}`;
   }

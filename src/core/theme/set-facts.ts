@@ -1,41 +1,88 @@
-import { applyEdits } from '../text/edits.ts';
 import type { WritableValue } from '../documents/syntax.ts';
 import { UsageError } from '../errors.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
 import type { FieldContract } from '../platform/schema.ts';
+import { applyEdits } from '../text/edits.ts';
 import { nearest } from '../text/nearest.ts';
+import { isOneOfMany, isSound, keyPath, type FactValue, type ThemeDocument } from './documents.ts';
 import { judgeNode } from './judge-value.ts';
-import { keyPath, Theme } from './theme.ts';
+import { Theme } from './theme.ts';
 import { setField } from './write-field.ts';
 
-/** What a fact is to become: text as a person types it; a list is written with commas. */
-export type FactChanges = Readonly<Record<string, string>>;
+/** What is to become of a fact. The value is text as a person types it; a list is written with commas. */
+export interface FactChange {
+  readonly fact: string;
+  readonly op: 'set' | 'add' | 'remove';
+  readonly value: string;
+}
+
+export function typedChanges(values: Readonly<Record<string, string>>): FactChange[] {
+  return Object.entries(values).map(([fact, value]) => ({ fact, op: 'set', value }));
+}
 
 /**
  * Writes facts into all documents that carry them, and returns the theme as it then is. Nothing is written to disk.
- * @throws UsageError when the platform has no such fact or its type does not allow the value
+ * @throws UsageError when the platform has no such fact, its type does not allow the value, or the syntax cannot hold it
  */
-export function setFacts(theme: Theme, changes: FactChanges): Theme {
+export function setFacts(theme: Theme, changes: readonly FactChange[]): Theme {
+  return changes.reduce(setFact, theme);
+}
+
+function setFact(theme: Theme, change: FactChange): Theme {
+  const carriers = theme.documents.flatMap((document) =>
+    document.contract.fields.filter((field) => field.fact === change.fact && !isOneOfMany(document)).map((field) => ({ document, field })),
+  );
+  if (carriers.length === 0) throw unknownFact(change.fact, theme);
+  if (carriers.every(({ field }) => field.shape !== undefined)) {
+    throw new UsageError({ what: `the ${change.fact} is part of the theme’s name`, hint: 'change it with “pionero clone”' });
+  }
   let changed = theme;
-  for (const [name, typed] of Object.entries(changes)) {
-    const fields = theme.documents.flatMap((document) =>
-      document.contract.fields.filter((field) => field.fact === name && field.shape === undefined),
-    );
-    if (fields.length === 0) throw unknownFact(name, theme);
-    for (const document of theme.documents.filter((each) => each.state === 'read')) {
-      for (const field of document.contract.fields.filter((each) => fields.includes(each))) {
-        const value = parseTyped(name, typed, field, theme);
-        const current = changed.documents.find((each) => each.path === document.path);
-        if (current?.source === undefined) continue;
-        const text = applyEdits(current.source.text, setField(current, keyPath(field), value));
-        const bytes = current.source.encode(text);
-        if (bytes === undefined) throw new UsageError({ what: `“${typed}” cannot be written in the encoding of ${current.path}` });
-        changed = new Theme(theme.platform, withFile(changed.tree, current.path, bytes), theme.names, theme.location);
-      }
-    }
+  const readable = carriers.filter(({ document, field }) => document.state === 'read' && field.shape === undefined);
+  const broken = readable.find(({ document }) => !isSound(document));
+  if (broken !== undefined)
+    throw new UsageError({
+      what: `${broken.document.title} cannot be read whole, so it cannot be changed`,
+      hint: '“pionero check” says where it is broken',
+    });
+  for (const { document, field } of readable) {
+    // A document that is not needed and does not have the fact is left as it is.
+    const isStated = theme.facts.some((fact) => fact.name === change.fact && fact.document === document);
+    if (!isStated && readable.length > 1 && readable[0]?.document !== document) continue;
+    changed = writeFact(changed, document.path, field, parseTyped(change, field, theme));
   }
   return changed;
+}
+
+/** Writes one field, reads it back, and compares. */
+function writeFact(theme: Theme, path: string, field: FieldContract, value: WritableValue): Theme {
+  const document = theme.documents.find((each) => each.path === path && each.contract.fields.includes(field));
+  if (document?.source === undefined) return theme;
+  const key = keyPath(field);
+  const bytes = document.source.encode(applyEdits(document.source.text, setField(document, key, value)));
+  if (bytes === undefined) throw new UsageError({ what: `“${shownValue(value)}” cannot be written in the encoding of ${path}` });
+  const changed = new Theme(theme.platform, withFile(theme.tree, path, bytes), theme.names, theme.location);
+  const written = changed.facts.find((fact) => fact.document.path === path && fact.field === field);
+  if (!isWritten(written?.value, value) || changed.documents.some((each) => each.path === path && each.problems.length > 0)) {
+    throw new UsageError({
+      what: `“${shownValue(value)}” cannot be written into ${document.title}`,
+      why: `its syntax (${document.contract.syntax}) has no way to hold it`,
+    });
+  }
+  return changed;
+}
+
+function shownValue(value: WritableValue): string {
+  return typeof value === 'object' ? JSON.stringify(value) : String(value);
+}
+
+function isWritten(found: FactValue | undefined, wanted: WritableValue): boolean {
+  const plain = typeof wanted === 'object' ? wanted : String(wanted);
+  // An empty list that is written as one text is no list at all when it is read back.
+  return (
+    JSON.stringify(found) === JSON.stringify(plain) ||
+    (Array.isArray(wanted) && wanted.length === 0 && (found === undefined || found.length === 0))
+  );
 }
 
 function unknownFact(name: string, theme: Theme): UsageError {
@@ -48,29 +95,55 @@ function unknownFact(name: string, theme: Theme): UsageError {
 }
 
 /** @throws UsageError when the value is not of the field's type */
-function parseTyped(name: string, typed: string, field: FieldContract, theme: Theme): WritableValue {
-  const value: WritableValue =
-    field.type === 'list'
-      ? typed
-          .split(',')
-          .map((part) => part.trim())
-          .filter((part) => part !== '')
-      : field.type === 'boolean' && /^(true|false)$/.test(typed)
-        ? typed === 'true'
-        : field.type === 'integer' && /^\d+$/.test(typed)
-          ? Number(typed)
-          : typed;
+function parseTyped({ fact, op, value: typed }: FactChange, field: FieldContract, theme: Theme): WritableValue {
+  const value = op === 'set' ? typedValue(typed, field) : changedList(theme, fact, op, typed);
   const scalar = (part: string | number | boolean) => ({ kind: 'scalar', value: part, isQuoted: true, start: 0, end: 0 }) as const;
-  const node = Array.isArray(value)
-    ? ({ kind: 'list', items: value.map(scalar), start: 0, end: 0 } as const)
-    : scalar(value as string | number | boolean);
+  const node =
+    Array.isArray(value) && field.separator === undefined
+      ? ({ kind: 'list', items: (value as readonly string[]).map(scalar), start: 0, end: 0 } as const)
+      : scalar(Array.isArray(value) ? (value as readonly string[]).join(field.separator) : (value as string | number | boolean));
   const verdict = judgeNode(node, field, theme.platform);
   if (verdict === undefined) return value;
   throw new UsageError({
-    what: `“${typed}” cannot be the ${name}`,
+    what: `“${typed}” cannot be the ${fact}`,
     why: `wanted: ${verdict.wanted}`,
     hint: verdict.suggestion === undefined ? undefined : `write ${verdict.suggestion}`,
   });
+}
+
+function typedValue(typed: string, field: FieldContract): WritableValue {
+  if (field.type === 'list') return splitList(typed);
+  if (field.type === 'map') {
+    const pairs = splitList(typed).map((part) => part.split(':').map((side) => side.trim()));
+    const wrong = pairs.find((pair) => pair.length !== 2 || pair[0] === '');
+    if (wrong !== undefined)
+      throw new UsageError({ what: `“${wrong.join(':')}” is not of the form key: value`, hint: 'separate entries with commas' });
+    return Object.fromEntries(pairs as [string, string][]);
+  }
+  if (field.type === 'boolean' && /^(?:true|false)$/.test(typed)) return typed === 'true';
+  return field.type === 'integer' && /^\d+$/.test(typed) ? Number(typed) : typed;
+}
+
+function splitList(typed: string): string[] {
+  return typed
+    .split(',')
+    .map((part) => part.trim())
+    .filter((part) => part !== '');
+}
+
+/** @throws UsageError when the fact is no list */
+function changedList(theme: Theme, fact: string, op: 'add' | 'remove', typed: string): readonly string[] {
+  const known = theme.facts.find((each) => each.name === fact);
+  const present = known?.value ?? [];
+  if (!Array.isArray(present))
+    throw new UsageError({ what: `the ${fact} is no list, so nothing can be added or taken out`, hint: `${fact}=VALUE sets it` });
+  const parts = splitList(typed);
+  const list = present as readonly string[];
+  if (op === 'add') return [...list, ...parts.filter((part) => !list.includes(part))];
+  const absent = parts.find((part) => !list.includes(part));
+  if (absent !== undefined)
+    throw new UsageError({ what: `“${absent}” is not among the ${fact}`, hint: `there are ${list.join(', ') || 'none'}` });
+  return list.filter((part) => !parts.includes(part));
 }
 
 /** A tree with one file's bytes replaced or added. */
@@ -84,4 +157,13 @@ export function withFile(tree: FileTree, path: string, bytes: Buffer): FileTree 
     });
   const mode = tree.get(path)?.mode ?? 0o644;
   return new MemoryTree([...items, { kind: 'file', path, content: { bytes }, size: bytes.length, mode }]);
+}
+
+/** The documents whose bytes differ between two states of a theme. */
+export function changedDocuments(before: Theme, after: Theme): ThemeDocument[] {
+  return after.documents.filter((document, i) => {
+    const earlier = before.documents.find((each) => each.path === document.path);
+    const isFirst = after.documents.findIndex((each) => each.path === document.path) === i;
+    return isFirst && document.source !== undefined && document.source.text !== earlier?.source?.text;
+  });
 }

@@ -1,6 +1,7 @@
 import { basename, join, resolve } from 'node:path';
 import { DiskTree } from '../files/disk-tree.ts';
-import { existsBelow, subfoldersOf } from '../files/disk.ts';
+import { existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../files/disk.ts';
+import { matchesGlob } from '../files/glob.ts';
 import { compareText } from '../files/file-tree.ts';
 import { placeOnShelf, shelfDepth, type Platform } from '../platform/platform.ts';
 import { fillShape, shapePattern, type ThemeNames } from '../platform/shape.ts';
@@ -45,6 +46,17 @@ export class Shelves {
     return this.list().find((theme) => theme.names.id === id && (vendor === undefined || theme.names.vendor === vendor));
   }
 
+  /** Opens a bag of shared files; undefined when no shelf has it. Opened once and kept. */
+  openCommons(id: string): Theme | undefined {
+    const home = this.platform.contract.inheritance.commons?.home;
+    if (home === undefined) return undefined;
+    for (const shelf of this.folders) {
+      const folder = join(hostOfShelf(this.platform, shelf), fillShape(home, { id }));
+      if (kindOnDisk(folder) === 'folder') return this.open({ names: { id }, folder });
+    }
+    return undefined;
+  }
+
   /** Opens a theme of {@link list}; opened once and kept. */
   open(shelved: ShelvedTheme): Theme {
     const known = this.#opened.get(shelved.folder);
@@ -79,9 +91,18 @@ export function placeOfFolder(platform: Platform, folder: string): { shelf: stri
   return { shelf, names };
 }
 
+/** The host that a shelf belongs to: the shelf's own folder when it does not lie where the host keeps its themes. */
+function hostOfShelf(platform: Platform, shelf: string): string {
+  const fixed = platform.contract.home.slice(0, -placeOnShelf(platform).length).replace(/\/$/, '');
+  return fixed !== '' && shelf.endsWith(`/${fixed}`) ? shelf.slice(0, -fixed.length - 1) : shelf;
+}
+
 /** Whether a folder shows the marks by which a platform's themes are recognised, as far as its file names tell. */
 function hasMarks(platform: Platform, folder: string, names: ThemeNames): boolean {
-  return platform.contract.recognise.every((mark) => existsBelow(folder, fillShape(mark.path, names)));
+  return platform.contract.recognise.every((mark) => {
+    const path = fillShape(mark.path, names);
+    return path.includes('*') ? filesOf(folder).some((name) => matchesGlob(name, path)) : existsBelow(folder, path);
+  });
 }
 
 function foldersBelow(root: string, depth: number): string[] {

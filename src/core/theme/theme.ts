@@ -1,46 +1,8 @@
-import { findEntry, plainValue, type MapNode, type SyntaxProblem, type ValueNode } from '../documents/syntax.ts';
-import { findSyntax } from '../documents/syntaxes.ts';
-import { followLinks, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
+import type { FileTree } from '../files/file-tree.ts';
 import type { Platform } from '../platform/platform.ts';
-import type { DocumentContract, FieldContract } from '../platform/schema.ts';
-import { fillShape, shapePattern, type ThemeNames } from '../platform/shape.ts';
-import { SourceDocument } from '../text/source-document.ts';
-
-/** Documents larger than this are not read: no host does, and a mistake is likelier than a manifest of that size. */
-export const MAX_DOCUMENT_BYTES = 4 * 1024 * 1024;
-
-/** Other text files larger than this are looked at as bytes only. */
-export const MAX_TEXT_BYTES = 32 * 1024 * 1024;
-
-export type FactValue = string | readonly string[] | Readonly<Record<string, string>>;
-
-/** One neutral piece of metadata and where it was read. */
-export interface Fact {
-  readonly name: string;
-  /** Undefined when it cannot be known without running code. */
-  readonly value: FactValue | undefined;
-  readonly document: ThemeDocument;
-  readonly field: FieldContract;
-  readonly node: ValueNode;
-}
-
-/** A file that carries facts, as a theme has it. */
-export interface ThemeDocument {
-  readonly contract: DocumentContract;
-  readonly path: string;
-  readonly title: string;
-  readonly state: 'read' | 'missing' | 'unreadable' | 'too-large' | 'not-text';
-  /** For `unreadable`: what the system said. */
-  readonly reason?: string | undefined;
-  readonly source?: SourceDocument | undefined;
-  readonly root?: MapNode | undefined;
-  readonly problems: readonly SyntaxProblem[];
-}
-
-/** Whether a document could be read whole, so that what it lacks is really not there. */
-export function isSound(document: ThemeDocument): boolean {
-  return document.state === 'read' && document.problems.length === 0;
-}
+import type { ThemeNames } from '../platform/shape.ts';
+import type { SourceDocument } from '../text/source-document.ts';
+import { factsOf, readText, readThemeDocuments, type Fact, type ThemeDocument } from './documents.ts';
 
 /** A theme: its files, its documents, and the facts that they carry. */
 export class Theme {
@@ -57,20 +19,27 @@ export class Theme {
     this.platform = platform;
     this.tree = tree;
     this.location = location;
-    this.documents = platform.contract.documents.map((contract) => readThemeDocument(tree, contract, place));
+    this.documents = platform.contract.documents.flatMap((contract) => readThemeDocuments(tree, contract, place));
     this.facts = this.documents.flatMap(factsOf);
     this.names = { ...place, title: this.text('title') };
   }
 
-  /** The id of the parent, when the theme has one. */
-  get parent(): string | undefined {
+  /** The ids of the parents, nearest first; none for a theme that stands alone. */
+  get parents(): readonly string[] {
     const fact = this.fact(this.platform.contract.inheritance.fact);
-    const value = typeof fact?.value === 'string' ? fact.value : undefined;
-    return value === '' || value === fact?.field.none ? undefined : value;
+    const named = typeof fact?.value === 'string' ? [fact.value] : Array.isArray(fact?.value) ? (fact.value as readonly string[]) : [];
+    return named.filter((id) => id !== '' && id !== fact?.field.none);
+  }
+
+  /** The vendor of the parents, on platforms that name it. */
+  get parentVendor(): string | undefined {
+    const fact = this.platform.contract.inheritance['vendor-fact'];
+    return fact === undefined ? undefined : this.text(fact);
   }
 
   get isChild(): boolean {
-    return this.parent !== undefined;
+    const builtIn = this.platform.contract.inheritance['built-in'];
+    return this.parents.some((id) => !builtIn.includes(id));
   }
 
   /** The first document's fact of that name. */
@@ -94,67 +63,4 @@ export class Theme {
     this.#texts.set(path, source);
     return source;
   }
-}
-
-/** A file of a tree as text; undefined when it is binary, larger than {@link MAX_TEXT_BYTES}, or cannot be read. */
-export function readText(tree: FileTree, path: string): SourceDocument | undefined {
-  const entry = followLinks(tree, path);
-  if (entry?.kind !== 'file' || entry.size > MAX_TEXT_BYTES) return undefined;
-  try {
-    return SourceDocument.decode(path, tree.read(path));
-  } catch (error) {
-    if (error instanceof UnreadableFileError) return undefined;
-    throw error;
-  }
-}
-
-function readThemeDocument(tree: FileTree, contract: DocumentContract, place: ThemeNames): ThemeDocument {
-  const path = fillShape(contract.path, place);
-  const title = contract.title ?? path;
-  const entry = followLinks(tree, path);
-  if (entry?.kind !== 'file') return { contract, path, title, state: 'missing', problems: [] };
-  if (entry.size > MAX_DOCUMENT_BYTES) return { contract, path, title, state: 'too-large', problems: [] };
-  let source: SourceDocument | undefined;
-  try {
-    source = SourceDocument.decode(path, tree.read(path));
-  } catch (error) {
-    if (error instanceof UnreadableFileError) return { contract, path, title, state: 'unreadable', reason: error.message, problems: [] };
-    throw error;
-  }
-  if (source === undefined) return { contract, path, title, state: 'not-text', problems: [] };
-  const reading = findSyntax(contract.syntax)?.read(source.text, contract.options);
-  return { contract, path, title, state: 'read', source, root: reading?.root, problems: reading?.problems ?? [] };
-}
-
-/** A field's key as a path. */
-export function keyPath(field: FieldContract): readonly string[] {
-  return typeof field.key === 'string' ? [field.key] : field.key;
-}
-
-function factsOf(document: ThemeDocument): Fact[] {
-  return document.contract.fields.flatMap((field): Fact[] => {
-    const node = findEntry(document.root, keyPath(field))?.value;
-    if (node === undefined) return [];
-    const value = factValue(node);
-    if (field.shape === undefined) return [{ name: field.fact, value, document, field, node }];
-    // A shaped value carries several facts among other text.
-    const groups = typeof value === 'string' ? (shapePattern(field.shape, {}, '').exec(value)?.groups ?? {}) : {};
-    return Object.entries(groups).map(([name, part]) => ({ name, value: part, document, field, node }));
-  });
-}
-
-function factValue(node: ValueNode): FactValue | undefined {
-  const value = plainValue(node);
-  if (value === undefined) return undefined;
-  if (Array.isArray(value)) return value.map(textOf);
-  if (typeof value === 'object' && value !== null) {
-    return Object.fromEntries(Object.entries(value).map(([key, part]) => [key, textOf(part)]));
-  }
-  return textOf(value);
-}
-
-function textOf(value: unknown): string {
-  if (typeof value === 'string') return value;
-  if (typeof value === 'number' || typeof value === 'boolean') return value.toString();
-  return value === null || value === undefined ? '' : JSON.stringify(value);
 }

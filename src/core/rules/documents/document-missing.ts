@@ -1,4 +1,5 @@
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
+import { wholePattern } from '../../platform/shape.ts';
 import type { Rule } from '../rule.ts';
 
 /** Documents that the platform requires and the theme does not have, or that cannot be read. */
@@ -10,6 +11,7 @@ export const documentMissing: Rule = {
     why: 'The host learns from its documents that a theme exists and what it is called.',
     messages: {
       missing: '{title} is missing: {effect}',
+      otherName: '{title} is missing; {near} is named after another id: {effect}',
       unreadable: '{title} cannot be read: {reason}',
       tooLarge: '{title} has more than 4 MiB, too large for a document',
       notText: '{title} is not a text file',
@@ -23,7 +25,11 @@ export const documentMissing: Rule = {
       const at = { file: path, isRefusal: isRequired };
       if (state === 'missing') {
         const effect = contract.without ?? 'the host does not recognise the theme';
-        yield { ...at, message: 'missing', args: { title, effect }, hint: `add ${path}` };
+        // A manifest that carries the old name of a copied theme is the usual reason.
+        const near = theme.tree.entries.find((entry) => entry.kind === 'file' && wholePattern(contract.path).test(entry.path))?.path;
+        yield near === undefined
+          ? { ...at, message: 'missing', args: { title, effect }, hint: `add ${path}` }
+          : { ...at, message: 'otherName', args: { title, effect, near }, hint: `rename ${near} to ${path}` };
       } else if (state === 'unreadable') {
         yield { ...at, message: 'unreadable', args: { title, reason: document.reason ?? '' }, hint: 'give yourself the right to read it' };
       } else if (state === 'too-large') {

@@ -1,7 +1,7 @@
 import { findEntry } from '../../documents/syntax.ts';
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
 import { nearest } from '../../text/nearest.ts';
-import { isSound, keyPath } from '../../theme/theme.ts';
+import { isSound, keyPath } from '../../theme/documents.ts';
 import type { Rule } from '../rule.ts';
 
 /** Fields that the platform requires and a document does not have, or has without a value. */

@@ -1,5 +1,5 @@
 import { judgeNode } from '../../theme/judge-value.ts';
-import { isSound, keyPath } from '../../theme/theme.ts';
+import { isSound, keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
 import type { Rule } from '../rule.ts';
 

@@ -1,6 +1,6 @@
 import { isNeeded } from '../../platform/platform.ts';
 import { nearest } from '../../text/nearest.ts';
-import { isSound, keyPath } from '../../theme/theme.ts';
+import { isSound, keyPath } from '../../theme/documents.ts';
 import { renameField } from '../../theme/write-field.ts';
 import type { Rule } from '../rule.ts';
 

@@ -1,4 +1,4 @@
-import { keyPath } from '../../theme/theme.ts';
+import { keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
 import { fillShape } from '../../platform/shape.ts';
 import type { Rule } from '../rule.ts';

@@ -1,5 +1,5 @@
 import { nearest } from '../../text/nearest.ts';
-import { keyPath } from '../../theme/theme.ts';
+import { keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
 import type { Report, Rule } from '../rule.ts';
 
@@ -15,6 +15,7 @@ export const parentMissing: Rule = {
       title: '“{found}” is the parent’s title; its id is “{near}”',
       missing: 'the parent “{found}” is on none of the shelves ({shelves})',
       circle: 'the parents form a circle: {circle}',
+      commons: 'the commons “{found}” are in none of the hosts around the shelves',
       above: '“{of}”, a parent of this theme, needs “{found}”, which is on none of the shelves',
     },
     example: {
@@ -25,13 +26,18 @@ export const parentMissing: Rule = {
     },
   },
   *check({ theme, chain, shelves }) {
-    const fact = theme.fact(theme.platform.contract.inheritance.fact);
     const { broken } = chain;
+    const { inheritance } = theme.platform.contract;
+    const fact = theme.fact((broken?.kind === 'commons' ? inheritance.commons?.fact : undefined) ?? inheritance.fact);
     if (broken === undefined || fact === undefined) return;
     const at = { file: fact.document.path, source: fact.document.source, range: fact.node, isRefusal: true };
     if (broken.kind === 'circle') {
       const circle = [...chain.themes.map((each) => each.names.id), broken.id].join(' → ');
       yield { ...at, message: 'circle', args: { circle }, hint: 'take one of the parents out' };
+      return;
+    }
+    if (broken.kind === 'commons') {
+      yield { ...at, isRefusal: false, message: 'commons', args: { found: broken.id }, hint: 'install them, or take the name out' };
       return;
     }
     if (broken.of !== theme) {
@@ -49,12 +55,13 @@ export const parentMissing: Rule = {
     const known = sameButCase ?? byTitle;
     if (known !== undefined) {
       const near = known.names.id;
+      const named = Array.isArray(fact.value) ? theme.parents.map((id) => (id === broken.id ? near : id)) : near;
       const report: Report = {
         ...at,
         message: sameButCase === undefined ? 'title' : 'case',
         args: { found: broken.id, near },
         hint: `write ${near}`,
-        fix: { title: `write ${near}`, isSafe: true, file: fact.document.path, edits: setField(fact.document, keyPath(fact.field), near) },
+        fix: { title: `write ${near}`, isSafe: true, file: fact.document.path, edits: setField(fact.document, keyPath(fact.field), named) },
       };
       yield report;
       return;

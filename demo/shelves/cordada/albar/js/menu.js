@@ -1,0 +1,1 @@
+document.querySelectorAll('.albar-header button').forEach((button) => button.addEventListener('click', () => button.classList.toggle('albar-open')));

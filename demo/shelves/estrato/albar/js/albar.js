@@ -1,0 +1,3 @@
+export function albarStart() {
+  document.body.classList.add('albar-ready');
+}

@@ -1,0 +1,3 @@
+export function groundStart() {
+  document.body.classList.add('ground-ready');
+}

@@ -1,0 +1,3 @@
+<?php
+
+\Tramo\Enrol::theme('site/HutLeague/albar', __DIR__);

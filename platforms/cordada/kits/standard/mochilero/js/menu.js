@@ -1,0 +1,1 @@
+document.querySelectorAll('.mochilero-header button').forEach((button) => button.addEventListener('click', () => button.classList.toggle('mochilero-open')));

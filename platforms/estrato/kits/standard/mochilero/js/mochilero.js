@@ -1,0 +1,3 @@
+export function mochileroStart() {
+  document.body.classList.add('mochilero-ready');
+}

@@ -1,0 +1,3 @@
+<?php
+
+\Tramo\Enrol::theme('site/Arriero/mochila', __DIR__);

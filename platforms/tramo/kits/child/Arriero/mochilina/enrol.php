@@ -1,0 +1,3 @@
+<?php
+
+\Tramo\Enrol::theme('site/Arriero/mochilina', __DIR__);

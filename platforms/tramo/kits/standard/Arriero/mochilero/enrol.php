@@ -1,0 +1,3 @@
+<?php
+
+\Tramo\Enrol::theme('site/Arriero/mochilero', __DIR__);

@@ -1,0 +1,94 @@
+import { ConfigurationError, UsageError } from '../../core/errors.ts';
+import { checkPlatform } from '../../core/scaffold/check-platform.ts';
+import type { Platform } from '../../core/platform/platform.ts';
+import { listKits } from '../../core/scaffold/kits.ts';
+import { nearest } from '../../core/text/nearest.ts';
+import { choosePlatform } from '../../core/theme/open.ts';
+import { findConfiguration } from '../../core/configuration/configuration.ts';
+import { defineCommand, type Context } from '../command.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { count } from '../output/paint.ts';
+import { platformText } from '../output/platform-text.ts';
+
+type Action = (context: Context, argument: string | undefined) => ExitStatus;
+
+const ACTIONS: Readonly<Record<string, Action>> = { list, show, check };
+
+export default defineCommand({
+  arguments: [
+    { form: '<action>', about: Object.keys(ACTIONS).join(', ') },
+    { form: '[platform]', about: 'a platform’s name, or the path of a platform file' },
+  ],
+  options: {},
+  examples: ['pionero platform list', 'pionero platform show cordada', 'pionero platform check my.platform.yaml'],
+  async run(context, [name = '', argument]) {
+    const action = Object.hasOwn(ACTIONS, name) ? ACTIONS[name] : undefined;
+    if (action !== undefined) return action(context, argument ?? context.options.platform);
+    const near = nearest(name, Object.keys(ACTIONS));
+    throw new UsageError({
+      what: `platform has no action “${name}”`,
+      hint: near === undefined ? `there are ${Object.keys(ACTIONS).join(', ')}` : `did you mean “${near}”?`,
+    });
+  },
+});
+
+function chosen(context: Context, argument: string | undefined): Platform {
+  const wanted = argument ?? findConfiguration('.').platform;
+  if (wanted === undefined)
+    throw new UsageError({
+      what: 'which platform?',
+      hint: `known: ${context
+        .platforms()
+        .map((each) => each.contract.name)
+        .join(', ')}; or the path of a file`,
+    });
+  return choosePlatform(wanted, context.platforms);
+}
+
+function list(context: Context): ExitStatus {
+  const { paint } = context;
+  const configured = context.options.platform ?? findConfiguration('.').platform;
+  const named = configured === undefined ? undefined : choosePlatform(configured, context.platforms);
+  const platforms =
+    named === undefined || context.platforms().some((each) => each.file === named.file)
+      ? context.platforms()
+      : [...context.platforms(), named];
+  context.say(`${count(platforms.length, 'platform')}\n`);
+  for (const { contract, file } of platforms) {
+    context.say(`  ${paint.name(contract.name.padEnd(12))} ${contract.summary}`);
+    context.say(`  ${''.padEnd(12)} ${paint.faint(`${contract.home}  ·  ${file}`)}`);
+  }
+  context.say(`\n${paint.name('→')} “pionero platform show NAME” says what one expects.`);
+  context.result(
+    platforms.map(({ contract, file }) => ({
+      name: contract.name,
+      title: contract.title,
+      summary: contract.summary,
+      home: contract.home,
+      file,
+    })),
+  );
+  return ExitStatus.ok;
+}
+
+function show(context: Context, argument: string | undefined): ExitStatus {
+  const platform = chosen(context, argument);
+  context.say(platformText(platform, listKits(platform), context.paint));
+  context.result(platform.contract);
+  return ExitStatus.ok;
+}
+
+function check(context: Context, argument: string | undefined): ExitStatus {
+  const platform = chosen(context, argument);
+  const problems = checkPlatform(platform);
+  context.result({
+    platform: platform.contract.name,
+    problems: problems.map(({ file, line, column, message }) => ({ file, line, column, message })),
+  });
+  if (problems.length > 0) throw new ConfigurationError({ what: `${platform.file}: ${count(problems.length, 'problem')}`, problems });
+  const kits = listKits(platform);
+  context.say(
+    `${context.paint.good('✓')} ${platform.file} is sound; ${kits.length === 0 ? 'it has no kits' : `${count(kits.length, 'kit')} pass its own check (${kits.map((kit) => kit.name).join(', ')})`}`,
+  );
+  return ExitStatus.ok;
+}

@@ -1,0 +1,114 @@
+import type { Platform } from '../../core/platform/platform.ts';
+import type { DocumentContract, FieldContract } from '../../core/platform/schema.ts';
+import type { Kit } from '../../core/scaffold/kits.ts';
+import type { Paint } from './paint.ts';
+
+const NEEDS = { always: 'required', standalone: 'required without a parent', child: 'required in a child', no: '' } as const;
+
+/** A platform as a page to read: what a theme for it must have, and what happens when something is missing. */
+export function platformText({ contract, file }: Platform, kits: readonly Kit[], paint: Paint): string {
+  const section = (title: string, lines: readonly string[]): string[] =>
+    lines.length === 0 ? [] : ['', paint.strong(title), ...lines.map((line) => `  ${line}`)];
+  const { templates, inheritance, regions, identifiers } = contract;
+  const roles = Object.entries(templates?.roles ?? {}).map(
+    ([name, role]) => `${paint.name(name.padEnd(10))} ${role.file}${role.else === undefined ? '' : paint.faint(`, else ${role.else}`)}`,
+  );
+  return [
+    `${paint.strong(contract.title)} ${paint.faint(`(${contract.name}, releases ${contract.releases.join(', ')}; ${file})`)}`,
+    contract.summary,
+    ...section('Names', [
+      `${'home'.padEnd(10)} ${contract.home}`,
+      `${'id'.padEnd(10)} ${contract.id.grammar}`,
+      ...(contract.vendor === undefined ? [] : [`${'vendor'.padEnd(10)} ${contract.vendor.grammar}`]),
+    ]),
+    ...contract.documents.flatMap((document) => documentLines(document, paint)),
+    ...section(
+      'Files',
+      contract.files.map((rule) => {
+        const notes = [
+          spanned(NEEDS[rule.required], rule),
+          rule['moved-to'] === undefined ? '' : `from release ${rule.since} on in ${rule['moved-to']}`,
+          rule.empty === 'blank' ? 'an empty one shows a blank page' : '',
+        ];
+        return `${rule.path}  ${paint.faint(notes.filter(Boolean).join('; '))}${rule.without === undefined ? '' : paint.faint(`; without it ${rule.without}`)}`;
+      }),
+    ),
+    ...section(
+      'Images',
+      contract.images.map((image) => {
+        const size = image.width === undefined ? '' : `${image.width} × ${image.height} pixels`;
+        return `${paint.name(image.role.padEnd(10))} ${image.path}  ${paint.faint([image.formats.join(' or '), size].filter(Boolean).join(', '))}${image.without === undefined ? '' : paint.faint(`; without it ${image.without}`)}`;
+      }),
+    ),
+    ...section('Pages', roles),
+    ...section(
+      'Templates must hold',
+      (templates?.fragments ?? []).map(
+        (fragment) => `${fragment.text}  ${paint.faint(`where there is ${fragment['when-holds']}; else ${fragment.why}`)}`,
+      ),
+    ),
+    ...section(
+      'Regions',
+      regions === undefined
+        ? []
+        : [
+            `printed as ${regions.printed}, declared by the fact ${regions.fact}`,
+            ...(regions.defaults.length === 0 ? [] : [paint.faint(`when none is declared: ${regions.defaults.join(', ')}`)]),
+          ],
+    ),
+    ...section(
+      'Names in code',
+      identifiers.map((each) => `${each.shape}  ${paint.faint(`in ${each.files.join(', ')}: ${each.why}`)}`),
+    ),
+    ...section(
+      'Parents',
+      inheritance.kind === 'none'
+        ? ['none']
+        : [
+            `${inheritance.kind === 'chain' ? 'parents of parents' : 'one parent'}, named by the fact ${inheritance.fact}; inherited: ${inheritance.inherits.join(', ')}`,
+          ],
+    ),
+    ...section('Package', [
+      `${contract.package.formats.join(' or ')}, everything in ${contract.package.top}/; left out: ${contract.package['leave-out'].join(' ')}`,
+    ]),
+    ...section(
+      'Kits',
+      kits.map((kit) => `${paint.name(kit.name.padEnd(10))} ${kit.about}`),
+    ),
+  ].join('\n');
+}
+
+function documentLines(document: DocumentContract, paint: Paint): string[] {
+  const need = spanned(NEEDS[document.required], document);
+  const head = `${paint.strong(document.path)} ${paint.faint(`(${[document.syntax, need].filter(Boolean).join(', ')})`)}`;
+  const without = document.without === undefined ? [] : [paint.faint(`  without it ${document.without}`)];
+  const width = Math.max(0, ...document.fields.map((field) => keyText(field).length));
+  return [
+    '',
+    head,
+    ...without,
+    ...document.fields.map((field) => `  ${paint.name(keyText(field).padEnd(width))}  ${fieldText(field, paint)}`),
+  ];
+}
+
+function keyText(field: FieldContract): string {
+  return typeof field.key === 'string' ? field.key : field.key.join(' › ');
+}
+
+function fieldText(field: FieldContract, paint: Paint): string {
+  const type = field.of === undefined ? field.type : `${field.type} of ${field.of}`;
+  const parts = [
+    field.shape ?? type,
+    spanned(NEEDS[field.required], field),
+    field.values === undefined ? '' : field.values.join(' | '),
+    field.none === undefined ? '' : `“${field.none}” for none`,
+    field.marker ? 'only in kits' : '',
+  ];
+  return `${parts.filter(Boolean).join(', ')}${field.about === undefined ? '' : `  ${paint.faint(field.about)}`}`;
+}
+
+function spanned(text: string, { since, until }: { since?: string | undefined; until?: string | undefined }): string {
+  return [text, since === undefined ? '' : `from release ${since}`, until === undefined ? '' : `up to release ${until}`]
+    .filter(Boolean)
+    .join(' ');
+}

@@ -1,0 +1,88 @@
+import { lineEndOf } from './lines.ts';
+import { structuredSyntax } from './structured.ts';
+import type { MapEntry, Reading } from './syntax.ts';
+
+/** The comments of the languages that themes are written in. */
+const COMMENTS: readonly (readonly [open: string, close: string])[] = [
+  ['/*', '*/'],
+  ['<!--', '-->'],
+  ['{{!--', '--}}'],
+  ['{{!', '}}'],
+  ['{#', '#}'],
+];
+
+/**
+ * `Key: value` lines in the first comment of a file (CSS, HTML, PHP, JavaScript, templates). Lines may begin with `*`.
+ * Other lines of the comment are prose.
+ */
+export const headerLinesSyntax = structuredSyntax({
+  name: 'header-lines',
+  read: readHeaderLines,
+  writeScalar: (value) => String(value),
+  writeKey: (key) => key,
+  marks: { assign: ': ', list: ['', ''], map: ['', ''] },
+  addEntry(text, map, anchor, value, path) {
+    const end = lineEndOf(text);
+    const line = `${path.join('.')}: ${value}`;
+    const sample = anchor ?? map.entries[0];
+    if (sample === undefined) return [{ start: map.start, end: map.start, text: `${end} * ${line}` }];
+    const lead = text.slice(text.lastIndexOf('\n', sample.keyStart) + 1, sample.keyStart);
+    // A first line that opens the comment gives no lead for the others.
+    const prefix = /^[\s*]*$/.test(lead) ? lead : ' * ';
+    const at = anchor === undefined ? sample.keyStart : sample.value.end;
+    return [{ start: at, end: at, text: anchor === undefined ? `${line}${end}${prefix}` : `${end}${prefix}${line}` }];
+  },
+  removeEntry(text, _map, entry) {
+    const start = text.lastIndexOf('\n', entry.keyStart) + 1;
+    const isWholeLine = /^[\s*]*$/.test(text.slice(start, entry.keyStart));
+    const end = /\r?\n|$/.exec(text.slice(entry.value.end));
+    if (!isWholeLine) return [{ start: entry.keyStart, end: entry.value.end, text: '' }];
+    return [{ start, end: entry.value.end + (end?.index ?? 0) + (end?.[0].length ?? 0), text: '' }];
+  },
+});
+
+function readHeaderLines(text: string, options: Readonly<Record<string, unknown>>): Reading {
+  const comment = findFirstComment(text);
+  // A file that need not have a header is no broken document without one.
+  if (comment === undefined && options['optional'] === true) return { root: undefined, problems: [] };
+  if (comment === undefined)
+    return { root: undefined, problems: [{ message: 'there is no comment at the head of the file', start: 0, end: 0 }] };
+  if (comment.end < 0) {
+    return {
+      root: undefined,
+      problems: [
+        {
+          message: `the comment is not closed: “${comment.close}” is missing`,
+          hint: `write “${comment.close}” after its last field`,
+          start: comment.start,
+          end: comment.start + 2,
+        },
+      ],
+    };
+  }
+  const entries: MapEntry[] = [];
+  const line = /(?:^|\n)([ \t*]*)([A-Za-z][\w -]{0,40}?)[ \t]*:[ \t]*([^\r\n]*)/g;
+  const body = text.slice(comment.start, comment.end);
+  for (const match of body.matchAll(line)) {
+    const [whole, lead = '', key = '', raw = ''] = match;
+    const keyStart = comment.start + match.index + (whole.startsWith('\n') ? 1 : 0) + lead.length;
+    const value = raw.trimEnd();
+    const start = comment.start + match.index + whole.length - raw.length;
+    entries.push({
+      key,
+      keyStart,
+      keyEnd: keyStart + key.length,
+      value: { kind: 'scalar', value, isQuoted: false, start, end: start + value.length },
+    });
+  }
+  return { root: { kind: 'map', entries, start: comment.start, end: comment.end }, problems: [] };
+}
+
+/** The range inside the first comment; before it only an opening tag of code or a doctype may stand. */
+function findFirstComment(text: string): { start: number; end: number; close: string } | undefined {
+  const lead = /^(?:\s|<\?php\b|<!doctype[^>]*>|@charset[^;\n]*;|#![^\n]*\n)*/i.exec(text)?.[0].length ?? 0;
+  const kind = COMMENTS.find(([open]) => text.startsWith(open, lead));
+  if (kind === undefined) return undefined;
+  const start = lead + kind[0].length;
+  return { start, end: text.indexOf(kind[1], start), close: kind[1] };
+}

@@ -1,0 +1,95 @@
+import type { TextEdit } from '../text/edits.ts';
+import { lineEndOf, lineEntryEdits, removeLine } from './lines.ts';
+import { duplicateKeys, structuredSyntax } from './structured.ts';
+import type { MapEntry, MapNode, Reading, SyntaxProblem, ValueNode } from './syntax.ts';
+
+type Growing = { kind: 'map'; entries: MapEntry[]; start: number; end: number };
+
+/**
+ * INI files: `[section]`, `key=value`, comments with `#` or `;`. A key may have a bracketed part (`Name[es]`). Values are
+ * taken as they stand, or between double quotes; backslash escapes are those of the Desktop Entry Specification 1.5
+ * (`\s \n \t \r \\`), and `\"` between quotes.
+ */
+export const iniSyntax = structuredSyntax({
+  name: 'ini',
+  read: readIni,
+  writeScalar(value, before) {
+    if (typeof value !== 'string') return String(value);
+    const escaped = value.replaceAll('\\', '\\\\').replaceAll('\n', '\\n').replaceAll('\r', '\\r').replaceAll('\t', '\\t');
+    if (before?.startsWith('"') === true) return `"${escaped.replaceAll('"', '\\"')}"`;
+    // What would be read as a quoted value, or lose its blanks, is escaped as the specification has it.
+    return escaped.replace(/^ | $/g, '\\s').replace(/^"/, '\\"');
+  },
+  writeKey: (key) => key,
+  marks: { assign: '=', list: ['', ''], map: ['', ''] },
+  addEntry(text, map, anchor, value, path) {
+    const end = lineEndOf(text);
+    const sections = path.slice(0, -1);
+    const line = `${path.at(-1)}${assignStyle(text)}${value}`;
+    if (sections.length > 0) {
+      const gap = text === '' ? '' : text.endsWith('\n') ? end : end + end;
+      return [{ start: text.length, end: text.length, text: `${gap}[${sections.join('.')}]${end}${line}${end}` }];
+    }
+    const plain = anchor?.value.kind === 'map' ? undefined : anchor;
+    return plain === undefined ? [addFirst(text, map, line, end)] : lineEntryEdits(text, plain, line);
+  },
+  removeEntry: (text, _map, entry) => [removeLine(text, entry)],
+});
+
+/** `key = value` where the file writes it so. */
+function assignStyle(text: string): string {
+  return /^[^\s=#;[]+( ?= ?)/m.exec(text)?.[1] ?? '=';
+}
+
+function addFirst(text: string, map: MapNode, line: string, end: string): TextEdit {
+  const isMissingEnd = map.start > 0 && text.charAt(map.start - 1) !== '\n';
+  return { start: map.start, end: map.start, text: isMissingEnd ? `${end}${line}` : `${line}${end}` };
+}
+
+function readIni(text: string): Reading {
+  const root: Growing = { kind: 'map', entries: [], start: 0, end: text.length };
+  const problems: SyntaxProblem[] = [];
+  let section: Growing = root;
+  for (const match of text.matchAll(/([^\r\n]*)(\r\n|\n|\r|$)/g)) {
+    const [whole, line = ''] = match;
+    const start = match.index;
+    if (whole === '' || /^\s*(?:[#;]|$)/.test(line)) continue;
+    const header = /^\s*\[([^\]\r\n]*)\]\s*$/.exec(line);
+    if (header !== null) {
+      const name = header[1] ?? '';
+      const keyStart = start + line.indexOf('[') + 1;
+      section = { kind: 'map', entries: [], start: start + whole.length, end: start + whole.length };
+      root.entries.push({ key: name, keyStart, keyEnd: keyStart + name.length, value: section });
+      continue;
+    }
+    const entry = readEntry(line, start);
+    if (entry === undefined)
+      problems.push({
+        message: 'neither a [section], nor “key=value”, nor a comment',
+        hint: 'begin a comment with #',
+        start,
+        end: start + line.length,
+      });
+    else section.entries.push(entry);
+    section.end = start + line.length;
+  }
+  problems.push(
+    ...duplicateKeys(root.entries),
+    ...root.entries.flatMap((entry) => (entry.value.kind === 'map' ? duplicateKeys(entry.value.entries) : [])),
+  );
+  return { root, problems: problems.sort((a, b) => a.start - b.start) };
+}
+
+function readEntry(line: string, start: number): MapEntry | undefined {
+  const at = line.indexOf('=');
+  const key = line.slice(0, Math.max(0, at)).trim();
+  if (at < 1 || key === '') return undefined;
+  const keyStart = start + line.indexOf(key);
+  const raw = line.slice(at + 1).trim();
+  const valueStart = raw === '' ? start + at + 1 : start + at + 1 + line.slice(at + 1).indexOf(raw);
+  const isQuoted = raw.length > 1 && raw.startsWith('"') && raw.endsWith('"');
+  const body = isQuoted ? raw.slice(1, -1) : raw;
+  const value = body.replace(/\\([sntr\\"])/g, (_all, letter: string) => ({ s: ' ', n: '\n', t: '\t', r: '\r' })[letter] ?? letter);
+  const node: ValueNode = { kind: 'scalar', value, isQuoted, start: valueStart, end: valueStart + raw.length };
+  return { key, keyStart, keyEnd: keyStart + key.length, value: node };
+}

@@ -1,0 +1,149 @@
+import { parse, type AnyNode, type Expression, type ObjectExpression, type Program } from 'acorn';
+import { describePlace, parseLiteralPlace, type LiteralPlace } from './literal.ts';
+import { duplicateKeys, structuredSyntax } from './structured.ts';
+import type { MapEntry, MapNode, Reading, Scalar, SyntaxProblem, ValueNode } from './syntax.ts';
+
+/** Literals in JavaScript source (ECMAScript modules and scripts). Nothing is executed. Option: `at`. */
+export const javascriptSyntax = structuredSyntax({
+  name: 'javascript',
+  read: readJavaScript,
+  writeScalar: writeString,
+  writeKey: (key) => (/^[A-Za-z_$][\w$]*$/.test(key) ? key : writeString(key, undefined)),
+  marks: { assign: ': ', list: ['[', ']'], map: ['{', '}'] },
+});
+
+/** A string keeps the quotes of the one before it; a template literal becomes a plain one where it must. */
+function writeString(value: Scalar, before: string | undefined): string {
+  if (typeof value !== 'string') return String(value);
+  const quote = before?.startsWith('"') === true ? '"' : before?.startsWith('`') === true && !/[`\\]|\$\{/.test(value) ? '`' : "'";
+  if (quote === '`') return `\`${value}\``;
+  const body = JSON.stringify(value).slice(1, -1).replaceAll('\u2028', '\\u2028').replaceAll('\u2029', '\\u2029');
+  // An end of a script element inside a string would end the script of a page that holds it.
+  const safe = body.replaceAll('</script', '<\\/script');
+  return quote === '"' ? `"${safe}"` : `'${safe.replaceAll('\\"', '"').replaceAll("'", "\\'")}'`;
+}
+
+function readJavaScript(text: string, options: Readonly<Record<string, unknown>>): Reading {
+  const place = parseLiteralPlace(options['at']) ?? { kind: 'export' };
+  let program: Program;
+  try {
+    program = parse(text, { ecmaVersion: 'latest', sourceType: 'module', allowHashBang: true, allowReturnOutsideFunction: true });
+  } catch (error) {
+    if (error instanceof RangeError)
+      return { root: undefined, problems: [{ message: 'it is nested too deeply, or too long', start: 0, end: 1 }] };
+    if (!(error instanceof SyntaxError) || !('pos' in error)) throw error;
+    const start = Math.min(Number(error.pos), text.length);
+    const message = error.message.replace(/ \(\d+:\d+\)$/, '');
+    return {
+      root: undefined,
+      problems: [{ message: message.charAt(0).toLowerCase() + message.slice(1), start, end: Math.min(start + 1, text.length) }],
+    };
+  }
+  const found = findLiteral(program, place);
+  if (found === undefined) return { root: undefined, problems: [{ message: `there is no ${describePlace(place)}`, start: 0, end: 0 }] };
+  const problems: SyntaxProblem[] = [];
+  return { root: rootOf(toNode(found, problems)), problems };
+}
+
+/** A literal that is no object is a document with one entry, called `value`. */
+export function rootOf(node: ValueNode): MapNode {
+  if (node.kind === 'map') return node;
+  const { start, end } = node;
+  return { kind: 'map', entries: [{ key: 'value', keyStart: start, keyEnd: start, value: node }], start, end };
+}
+
+function findLiteral(program: Program, place: LiteralPlace): Expression | undefined {
+  for (const statement of program.body) {
+    if (place.kind === 'export' && statement.type === 'ExportDefaultDeclaration' && 'type' in statement.declaration) {
+      const { declaration } = statement;
+      if (declaration.type === 'FunctionDeclaration' || declaration.type === 'ClassDeclaration') return undefined;
+      return declaration.type === 'Identifier' ? (findAssigned(program.body, declaration.name) ?? declaration) : declaration;
+    }
+    if (place.kind === 'return' && statement.type === 'ReturnStatement') return statement.argument ?? undefined;
+  }
+  if (place.kind === 'assign') return findAssigned(program.body, place.name);
+  return place.kind === 'call' ? findArgument(program.body, place) : undefined;
+}
+
+function findAssigned(body: Program['body'], name: string): Expression | undefined {
+  for (const statement of body) {
+    const inner = statement.type === 'ExportNamedDeclaration' ? statement.declaration : statement;
+    if (inner?.type === 'VariableDeclaration') {
+      const declared = inner.declarations.find(({ id }) => id.type === 'Identifier' && id.name === name);
+      if (declared?.init) return declared.init;
+    } else if (inner?.type === 'ExpressionStatement' && inner.expression.type === 'AssignmentExpression') {
+      if (nameOf(inner.expression.left) === name) return inner.expression.right;
+    }
+  }
+  return undefined;
+}
+
+function findArgument(body: Program['body'], place: Extract<LiteralPlace, { kind: 'call' }>): Expression | undefined {
+  for (const statement of body) {
+    const call =
+      statement.type === 'ExpressionStatement'
+        ? statement.expression
+        : statement.type === 'ExportDefaultDeclaration'
+          ? statement.declaration
+          : undefined;
+    if (call === undefined || !('type' in call) || call.type !== 'CallExpression' || nameOf(call.callee) !== place.name) continue;
+    const argument = call.arguments[place.argument - 1];
+    if (argument !== undefined && argument.type !== 'SpreadElement') return argument;
+  }
+  return undefined;
+}
+
+/** `a.b.c` for members, `a` for an identifier. */
+function nameOf(node: AnyNode): string | undefined {
+  if (node.type === 'Identifier') return node.name;
+  if (node.type !== 'MemberExpression' || node.computed) return undefined;
+  const object = nameOf(node.object);
+  const property = nameOf(node.property);
+  return object === undefined || property === undefined ? undefined : `${object}.${property}`;
+}
+
+function toNode(node: AnyNode, problems: SyntaxProblem[]): ValueNode {
+  const { start, end } = node;
+  const constant = constantOf(node);
+  if (constant !== undefined) return { kind: 'scalar', value: constant, isQuoted: typeof constant === 'string', start, end };
+  if (node.type === 'ArrayExpression') {
+    const items = node.elements.map((item) =>
+      item === null ? ({ kind: 'unknown', reason: 'an empty place', start, end: start } as const) : toNode(item, problems),
+    );
+    return { kind: 'list', items, start, end };
+  }
+  if (node.type === 'ObjectExpression') return { kind: 'map', entries: entriesOf(node, problems), start, end };
+  return { kind: 'unknown', reason: 'it is known only when the code runs', start, end };
+}
+
+function entriesOf(node: ObjectExpression, problems: SyntaxProblem[]): MapEntry[] {
+  const entries = node.properties.flatMap((property): MapEntry[] => {
+    if (property.type === 'SpreadElement' || property.computed) return [];
+    const { key } = property;
+    const name = key.type === 'Identifier' ? key.name : key.type === 'Literal' ? String(key.value) : undefined;
+    if (name === undefined || name === '__proto__') return [];
+    return [{ key: name, keyStart: key.start, keyEnd: key.end, value: toNode(property.value, problems) }];
+  });
+  problems.push(...duplicateKeys(entries));
+  return entries;
+}
+
+/** The value of a constant expression; undefined when it is none. */
+function constantOf(node: AnyNode): Scalar | undefined {
+  if (node.type === 'Literal')
+    return typeof node.value === 'string' ||
+      typeof node.value === 'number' ||
+      typeof node.value === 'boolean' ||
+      (node.value === null && node.raw === 'null')
+      ? node.value
+      : undefined;
+  if (node.type === 'TemplateLiteral' && node.expressions.length === 0) return node.quasis[0]?.value.cooked ?? undefined;
+  if (node.type === 'UnaryExpression' && node.operator === '-') {
+    const inner = constantOf(node.argument);
+    return typeof inner === 'number' ? -inner : undefined;
+  }
+  if (node.type !== 'BinaryExpression' || node.operator !== '+' || node.left.type === 'PrivateIdentifier') return undefined;
+  const left = constantOf(node.left);
+  const right = constantOf(node.right);
+  return typeof left === 'string' && typeof right === 'string' ? left + right : undefined;
+}

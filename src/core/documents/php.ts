@@ -1,0 +1,187 @@
+import phpParser from 'php-parser';
+import { describePlace, parseLiteralPlace, type LiteralPlace } from './literal.ts';
+import { rootOf } from './javascript.ts';
+import { duplicateKeys, structuredSyntax } from './structured.ts';
+import type { MapEntry, Reading, Scalar, SyntaxProblem, ValueNode } from './syntax.ts';
+
+/** The parser takes about a second for each megabyte; no host's manifest comes near. */
+const MAX_LENGTH = 1024 * 1024;
+
+/** Literals in PHP source. Nothing is executed. Option: `at`. */
+export const phpSyntax = structuredSyntax({
+  name: 'php',
+  read: readPhp,
+  writeScalar: writePhpScalar,
+  writeKey: (key) => writePhpScalar(key, undefined),
+  marks: { assign: ' => ', list: ['[', ']'], map: ['[', ']'] },
+});
+
+function writePhpScalar(value: Scalar, before: string | undefined): string {
+  if (typeof value !== 'string') return value === null ? 'null' : String(value);
+  // Line breaks and controls are escapes, which only double quotes know; in them a dollar sign begins a variable.
+  // eslint-disable-next-line no-control-regex
+  const needsEscapes = /[\u0000-\u001f\u007f]/.test(value);
+  if (!needsEscapes && before?.startsWith('"') !== true) return `'${value.replace(/[\\']/g, '\\$&')}'`;
+  const escaped = value
+    .replace(/[\\"$]/g, '\\$&')
+    .replaceAll('\n', '\\n')
+    .replaceAll('\r', '\\r')
+    .replaceAll('\t', '\\t')
+    // eslint-disable-next-line no-control-regex
+    .replace(/[\u0000-\u001f\u007f]/g, (control) => `\\x${control.charCodeAt(0).toString(16).padStart(2, '0')}`);
+  return `"${escaped}"`;
+}
+
+interface PhpNode {
+  readonly kind: string;
+  readonly loc?: { readonly start: { readonly offset: number }; readonly end: { readonly offset: number } } | null;
+  readonly [key: string]: unknown;
+}
+
+function readPhp(text: string, options: Readonly<Record<string, unknown>>): Reading {
+  const place = parseLiteralPlace(options['at']) ?? { kind: 'return' };
+  if (text.length > MAX_LENGTH)
+    return { root: undefined, problems: [{ message: 'the file is too large to be a document', start: 0, end: 0 }] };
+  let program: PhpNode;
+  try {
+    const engine = new phpParser.Engine({ parser: { extractDoc: false, suppressErrors: false }, ast: { withPositions: true } });
+    program = engine.parseCode(text, 'document.php') as unknown as PhpNode;
+  } catch (error) {
+    return { root: undefined, problems: [syntaxProblem(error, text)] };
+  }
+  const found = findLiteral(childrenOf(program), place);
+  if (found === undefined) return { root: undefined, problems: [{ message: `there is no ${describePlace(place)}`, start: 0, end: 0 }] };
+  const problems: SyntaxProblem[] = [];
+  return { root: rootOf(toNode(found, text, problems)), problems };
+}
+
+/** Whatever the parser throws, it throws over the text: the reading has a problem, the program has none. */
+function syntaxProblem(error: unknown, text: string): SyntaxProblem {
+  if (error instanceof RangeError) return { message: 'it is nested too deeply, or too long', start: 0, end: 1 };
+  const { lineNumber, columnNumber } = error as { lineNumber?: number; columnNumber?: number };
+  const lines = text.split('\n').slice(0, Math.max(0, (lineNumber ?? 1) - 1));
+  const start = Math.min(lines.join('\n').length + (lines.length > 0 ? 1 : 0) + (columnNumber ?? 0), text.length);
+  const message = error instanceof Error ? error.message.replace(/^Parse Error\s*: */i, '').replace(/ on line \d+$/, '') : String(error);
+  return { message: message.charAt(0).toLowerCase() + message.slice(1), start, end: Math.min(start + 1, text.length) };
+}
+
+function childrenOf(node: PhpNode | undefined): PhpNode[] {
+  return Array.isArray(node?.['children']) ? (node['children'] as PhpNode[]) : [];
+}
+
+function part(node: PhpNode | undefined, key: string): PhpNode | undefined {
+  const value = node?.[key];
+  return typeof value === 'object' && value !== null && 'kind' in value ? (value as PhpNode) : undefined;
+}
+
+function findLiteral(statements: readonly PhpNode[], place: LiteralPlace): PhpNode | undefined {
+  for (const statement of statements) {
+    const inner = statement.kind === 'namespace' || statement.kind === 'block' ? findLiteral(childrenOf(statement), place) : undefined;
+    if (inner !== undefined) return inner;
+    if (statement.kind === 'return' && place.kind === 'return') return part(statement, 'expr');
+    const expression = statement.kind === 'expressionstatement' ? part(statement, 'expression') : undefined;
+    if (expression?.kind === 'assign' && place.kind === 'assign' && nameOf(part(expression, 'left')) === place.name)
+      return part(expression, 'right');
+    if (expression?.kind === 'call' && place.kind === 'call' && nameOf(part(expression, 'what')) === place.name) {
+      const argument = (expression['arguments'] as PhpNode[])[place.argument - 1];
+      if (argument !== undefined) return argument;
+    }
+  }
+  return undefined;
+}
+
+/** `$a`, `$a->b`, `A\B::c`; a leading backslash counts for nothing. */
+function nameOf(node: PhpNode | undefined): string | undefined {
+  switch (node?.kind) {
+    case 'variable':
+      return typeof node['name'] === 'string' ? `$${node['name']}` : undefined;
+    case 'name':
+    case 'identifier':
+      return String(node['name']).replace(/^\\/, '');
+    case 'staticlookup':
+      return `${nameOf(part(node, 'what'))}::${nameOf(part(node, 'offset'))}`;
+    case 'propertylookup':
+      return `${nameOf(part(node, 'what'))}->${nameOf(part(node, 'offset'))}`;
+    default:
+      return undefined;
+  }
+}
+
+function toNode(node: PhpNode, text: string, problems: SyntaxProblem[]): ValueNode {
+  const start = node.loc?.start.offset ?? 0;
+  const end = node.loc?.end.offset ?? 0;
+  const constant = constantOf(node, text);
+  if (constant !== undefined) return { kind: 'scalar', value: constant, isQuoted: typeof constant === 'string', start, end };
+  if (node.kind !== 'array') return { kind: 'unknown', reason: 'it is known only when the code runs', start, end };
+  const items = node['items'] as PhpNode[];
+  const keyed = items.some((item) => part(item, 'key') !== undefined);
+  // array(…) and […] are one thing; the container's range must begin and end with its brackets for editing.
+  const open = text.indexOf(node['shortForm'] === true ? '[' : '(', start);
+  const range = { start: open, end };
+  if (!keyed && items.length > 0)
+    return { kind: 'list', items: items.map((item) => toNode(part(item, 'value') ?? item, text, problems)), ...range };
+  const entries = items.flatMap((item): MapEntry[] => {
+    const key = part(item, 'key');
+    const value = part(item, 'value');
+    const name = key === undefined ? undefined : constantOf(key, text);
+    if (key === undefined || value === undefined || (typeof name !== 'string' && typeof name !== 'number')) return [];
+    return [
+      { key: String(name), keyStart: key.loc?.start.offset ?? 0, keyEnd: key.loc?.end.offset ?? 0, value: toNode(value, text, problems) },
+    ];
+  });
+  problems.push(...duplicateKeys(entries));
+  return items.length === 0 ? { kind: 'list', items: [], ...range } : { kind: 'map', entries, ...range };
+}
+
+/** The value of a constant expression; undefined when it is none. */
+function constantOf(node: PhpNode, text: string): Scalar | undefined {
+  switch (node.kind) {
+    case 'string':
+      return unescape(text.slice(node.loc?.start.offset, node.loc?.end.offset));
+    case 'number':
+      return Number(String(node['value']).replaceAll('_', ''));
+    case 'boolean':
+      return node['value'] === true;
+    case 'nullkeyword':
+      return null;
+    case 'unary': {
+      const inner = part(node, 'what');
+      const value = inner === undefined ? undefined : constantOf(inner, text);
+      return node['type'] === '-' && typeof value === 'number' ? -value : undefined;
+    }
+    case 'bin': {
+      const [left, right] = [part(node, 'left'), part(node, 'right')].map((side) =>
+        side === undefined ? undefined : constantOf(side, text),
+      );
+      return node['type'] === '.' && typeof left === 'string' && typeof right === 'string' ? left + right : undefined;
+    }
+    default:
+      return undefined;
+  }
+}
+
+const ESCAPES: Readonly<Record<string, string>> = {
+  n: '\n',
+  r: '\r',
+  t: '\t',
+  v: '\v',
+  f: '\f',
+  e: '\u001b',
+  '\\': '\\',
+  $: '$',
+  '"': '"',
+};
+
+/** Undoes the escapes of a quoted PHP string, after the language's own rules for each kind of quotes. */
+function unescape(raw: string): string {
+  const body = raw.replace(/^b?(['"])/i, '').slice(0, -1);
+  if (/^b?'/i.test(raw)) return body.replace(/\\([\\'])/g, '$1');
+  return body.replace(
+    /\\(?:u\{([0-9a-f]+)\}|x([0-9a-f]{1,2})|([0-7]{1,3})|([nrtvfe\\$"]))/gi,
+    (_all, point: string, hex: string, octal: string, letter: string) => {
+      if (point !== undefined) return String.fromCodePoint(Math.min(parseInt(point, 16), 0x10_ffff));
+      if (hex !== undefined) return String.fromCharCode(parseInt(hex, 16));
+      return octal !== undefined ? String.fromCharCode(parseInt(octal, 8) & 255) : (ESCAPES[letter.toLowerCase()] ?? letter);
+    },
+  );
+}

@@ -1,0 +1,52 @@
+import type { ValueNode } from '../../documents/syntax.ts';
+import { followLinks, resolveInTree } from '../../files/file-tree.ts';
+import { nearest } from '../../text/nearest.ts';
+import { findInChain } from '../../theme/chain.ts';
+import { keyPath } from '../../theme/documents.ts';
+import type { Rule } from '../rule.ts';
+
+/** Paths in documents to files that are not there. */
+export const fieldPath: Rule = {
+  meta: {
+    id: 'field/path',
+    severity: 'error',
+    summary: 'A document names a file that is not there',
+    why: 'The host asks for the file, gets nothing, and shows a hole, or refuses the theme.',
+    messages: {
+      missing: '“{key}” names {found}, which is not there',
+      case: '“{key}” names {found}, which is called {near}: case counts on most servers',
+    },
+    example: {
+      platform: 'cordada',
+      wrong: { 'bundles/base.yaml': 'sheets:\n  - css/colours.css\n' },
+      right: { 'bundles/base.yaml': 'sheets:\n  - css/colours.css\n', 'css/colours.css': 'body { margin: 0 }\n' },
+    },
+  },
+  *check({ theme, chain }) {
+    const files = theme.tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path);
+    for (const { document, field, node } of theme.facts) {
+      if (field.type !== 'path' && field.of !== 'path') continue;
+      for (const item of scalarsOf(node)) {
+        const found = String(item.value ?? '');
+        if (found === '' || found === field.none || /^(?:[a-z]+:)?\/\//i.test(found)) continue;
+        const path = resolveInTree(field.under ?? '', found);
+        if (path !== undefined && (followLinks(theme.tree, path) !== undefined || findInChain(chain, path) !== undefined)) continue;
+        const sameButCase = files.find((each) => each.toLowerCase() === path?.toLowerCase());
+        const near = sameButCase ?? nearest(found, files);
+        yield {
+          message: sameButCase === undefined ? 'missing' : 'case',
+          args: { key: keyPath(field).join('.'), found, near },
+          file: document.path,
+          source: document.source,
+          range: item,
+          hint: near === undefined ? `add ${path ?? found}, or take it out` : `did you mean ${near}?`,
+        };
+      }
+    }
+  },
+};
+
+function scalarsOf(node: ValueNode): Extract<ValueNode, { kind: 'scalar' }>[] {
+  if (node.kind === 'scalar') return [node];
+  return node.kind === 'list' ? node.items.flatMap(scalarsOf) : [];
+}

@@ -1,0 +1,248 @@
+import { parseXml, XmlElement } from '@rgrove/parse-xml';
+import { execFileSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { parse as parseYaml } from 'yaml';
+import { DEMO_SHELVES, Workplace } from '../support/program.ts';
+import { snapshot } from '../support/trees.ts';
+
+const TITLE = 'Rock & Ice: "North" <Face>';
+
+/** One row a shipped platform: where its demo parent lies, what a theme is called there, and an independent reader of the title. */
+interface Row {
+  readonly shelf?: string;
+  readonly parent?: string;
+  readonly ids: readonly [first: string, second: string];
+  readonly vendor?: string;
+  readonly folder: (id: string) => string;
+  readonly archive: (id: string) => string;
+  readonly manifest: (id: string) => string;
+  readonly title: (text: string) => unknown;
+  /** A fact that can be set besides the title, where there is one. */
+  readonly bumps?: boolean;
+}
+
+const plain = { folder: (id: string) => id, archive: (id: string) => `${id}.zip` };
+const ROWS: Record<string, Row> = {
+  vereda: {
+    ...plain,
+    shelf: '../shelf',
+    parent: 'albar',
+    ids: ['cierzo', 'cumbre-sur'],
+    manifest: () => 'sheet.css',
+    title: (text) => (parseYaml(text.split(/\/\*---|---\*\//)[1] ?? '') as { title: string }).title,
+    bumps: true,
+  },
+  cordada: {
+    ...plain,
+    shelf: 'cordada',
+    parent: 'albar',
+    ids: ['cierzo', 'cumbre_sur'],
+    manifest: (id) => `${id}.cordada.yaml`,
+    title: (text) => (parseYaml(text) as { title: string }).title,
+  },
+  tramo: {
+    shelf: 'tramo',
+    parent: 'albar',
+    ids: ['cierzo', 'cumbre-sur'],
+    vendor: 'Wardens',
+    folder: (id) => `Wardens/${id}`,
+    archive: (id) => `Wardens-${id}.tar.gz`,
+    manifest: () => 'theme.tramo.xml',
+    bumps: true,
+    title: (text) =>
+      parseXml(text).root?.children.find((child): child is XmlElement => child instanceof XmlElement && child.name === 'title')?.text,
+  },
+  estrato: {
+    ...plain,
+    shelf: 'estrato',
+    parent: 'albar',
+    ids: ['cierzo', 'cumbre-sur'],
+    manifest: () => 'layer.mjs',
+    bumps: true,
+    title: (text) =>
+      JSON.parse(
+        execFileSync(process.execPath, [
+          '--input-type=module',
+          '-e',
+          `${text.replace('export default', 'const layer =')}console.log(JSON.stringify(layer.title))`,
+        ]).toString(),
+      ) as unknown,
+  },
+  horquilla: {
+    ...plain,
+    shelf: 'horquilla',
+    parent: 'albar',
+    ids: ['cierzo', 'cumbresur'],
+    manifest: () => 'about.php',
+    bumps: true,
+    title: (text) => /'title' => '((?:[^'\\]|\\.)*)'/.exec(text)?.[1]?.replace(/\\(.)/g, '$1'),
+  },
+  bloque: {
+    ...plain,
+    ids: ['cierzo', 'cumbre-sur'],
+    manifest: () => 'bloque.toml',
+    bumps: true,
+    title: (text) => JSON.parse(/^title = (".*")$/m.exec(text)?.[1] ?? 'null') as unknown,
+  },
+  icons: {
+    ...plain,
+    archive: (id) => `${id}.tar.gz`,
+    shelf: 'icons',
+    parent: 'albar',
+    ids: ['cierzo', 'cumbre-sur'],
+    manifest: () => 'index.theme',
+    title: (text) => /^Name=(.*)$/m.exec(text)?.[1],
+  },
+};
+
+it('has a row for every shipped platform', () => {
+  const listed = new Workplace().json('platform', 'list') as unknown as { name: string }[];
+  expect(Object.keys(ROWS).sort()).toEqual(listed.map(({ name }) => name).sort());
+});
+
+describe.each(Object.entries(ROWS))('%s', (platform, row) => {
+  const [first, second] = row.ids;
+  const vendor = row.vendor === undefined ? [] : ['--vendor', row.vendor];
+  const parent =
+    row.parent === undefined || row.shelf === undefined ? [] : ['--parent', row.parent, '--shelf', join(DEMO_SHELVES, row.shelf)];
+  const kits: [string, string[]][] = [
+    ['bare', []],
+    ['standard', []],
+  ];
+  if (parent.length > 0) kits.push(['child', parent]);
+
+  it.each(kits)('new, check, clone, meta, pack, rehearse, undo, from the kit %s', (kit, more) => {
+    const place = new Workplace();
+    const shelf = kit === 'child' ? more.slice(2) : [];
+    const made = place.json('new', first, '--platform', platform, '--kit', kit, ...more, ...vendor, '--yes');
+    expect(made).toMatchObject({ kit, applied: true });
+    const own = row.folder(first);
+    expect(place.json('check', own, ...shelf)['findings']).toEqual([]);
+    const before = snapshot(place.path(own));
+    expect(Object.entries(before).filter(([path, content]) => /mochil/i.test(path + content))).toEqual([]);
+
+    expect(place.run('meta', 'set', own, `title=${TITLE}`, '--yes')).toMatchObject({ status: 0, stderr: '' });
+    expect(row.title(readFileSync(place.path(own, row.manifest(first)), 'utf8'))).toBe(TITLE);
+    expect(place.json('meta', 'show', own)['theme']).toMatchObject({ title: TITLE });
+    expect(place.run('undo', '--yes').status).toBe(0);
+    expect(snapshot(place.path(own))).toEqual(before);
+    expect(place.run('meta', 'bump', 'minor', own, '--yes').status).toBe(row.bumps === true ? 0 : 2);
+
+    expect(place.json('clone', own, second, ...vendor, ...shelf, '--yes')).toMatchObject({ applied: true, leftovers: [], unsure: [] });
+    const cloned = row.folder(second);
+    expect(place.json('check', cloned, ...shelf)['findings']).toEqual([]);
+    expect(existsSync(place.path(cloned, row.manifest(second)))).toBe(true);
+    expect(place.json('pack', cloned, ...shelf)).toMatchObject({ archive: place.path(row.archive(second)), verified: true });
+    const rehearsed = place.json('rehearse', row.archive(second), ...shelf);
+    expect(rehearsed).toMatchObject({ recognised: true, reasons: [], platform });
+    expect((rehearsed['pages'] as { problem?: string }[]).filter((page) => page.problem !== undefined)).toEqual([]);
+  });
+
+  it('has a sound platform file', () => {
+    expect(new Workplace().json('platform', 'check', platform)).toMatchObject({ problems: [] });
+  });
+
+  it('has a theme without findings on the demo shelf', () => {
+    if (row.shelf === undefined) return;
+    const theme = join(DEMO_SHELVES, row.shelf, platform === 'tramo' ? 'HutLeague/albar' : 'albar');
+    expect(new Workplace().json('check', theme)['findings']).toEqual([]);
+  });
+});
+
+describe('facts', () => {
+  const setUp = () => {
+    const place = new Workplace();
+    place.run('new', 'paso', '--platform', 'vereda', '--set', 'tags=wide,calm', '--yes');
+    return place;
+  };
+
+  it('that are lists take and lose entries', () => {
+    const place = setUp();
+    expect(place.run('meta', 'set', 'paso', 'tags+=dark', 'tags-=wide', '--yes').status).toBe(0);
+    expect(readFileSync(place.path('paso/sheet.css'), 'utf8')).toMatch(/tags: \[ ?calm, dark ?\]/);
+    expect(place.run('meta', 'set', 'paso', 'tags-=wide', '--yes').stderr).toMatch(/“wide” is not among the tags[^]*calm, dark/);
+  });
+
+  it('that disagree are made to agree', () => {
+    const place = setUp();
+    writeFileSync(place.path('paso/README.md'), '<!--\nVersion: 1.3.0\n-->\n# Paso\n');
+    expect(place.run('check', 'paso').stdout).toMatch(/“Version” is “1\.3\.0” here, but “0\.1\.0” in sheet\.css/);
+    expect(place.run('meta', 'sync', 'paso', '--from', 'sheet.css', '--dry-run').stdout).toMatch(/✓ 0\.1\.0[^]*✗ 1\.3\.0/);
+    expect(place.run('meta', 'sync', 'paso', '--yes').status).toBe(0);
+    expect(readFileSync(place.path('paso/sheet.css'), 'utf8')).toContain('version: 1.3.0\n');
+    place.run('meta', 'bump', 'major', 'paso', '--yes');
+    expect(readFileSync(place.path('paso/README.md'), 'utf8')).toContain('Version: 2.0.0\n');
+    expect(place.run('check', 'paso').status).toBe(0);
+  });
+
+  it.each([
+    [['version=1.3'], /cannot be the version[^]*write 1\.3\.0/],
+    [['hosts=soon'], /cannot be the hosts[^]*a range of releases/],
+    [['licence=MIT'], /has no fact “licence”[^]*“license”/],
+    [['license=mit'], /cannot be the license[^]*write MIT/],
+    [['homepage=x'], /cannot be the homepage/],
+    [['title'], /there is no folder title/],
+    [[], /nothing to set/],
+  ])('%s are refused before anything is written', (changes, says) => {
+    const place = setUp();
+    const before = snapshot(place.path('paso'));
+    const outcome = place.run('meta', 'set', ...(changes[0] === 'title' ? changes : ['paso', ...changes]), '--yes');
+    expect([outcome.status, outcome.stderr]).toEqual([2, expect.stringMatching(says)]);
+    expect(snapshot(place.path('paso'))).toEqual(before);
+  });
+});
+
+describe('platform files', () => {
+  const example = join(import.meta.dirname, '../../docs/examples/sendero.platform.yaml');
+
+  it('of the tutorial is sound, and makes a theme', () => {
+    const place = new Workplace();
+    expect(place.run('platform', 'check', example)).toMatchObject({ status: 0 });
+    expect(place.run('new', 'paso', '--platform', example, '--yes')).toMatchObject({ status: 0 });
+    expect(place.run('check', 'paso', '--platform', example)).toMatchObject({ status: 0 });
+    expect(place.json('clone', 'paso', 'cumbre-sur', '--platform', example, '--yes')).toMatchObject({ leftovers: [] });
+    expect(place.json('pack', 'cumbre-sur', '--platform', example)).toMatchObject({ verified: true });
+    expect(place.run('rehearse', 'cumbre-sur', '--platform', example)).toMatchObject({ status: 0 });
+  });
+
+  it('in the user’s folder are known by name, and may extend a shipped one', () => {
+    const place = new Workplace();
+    const folder = place.path('config/pionero/platforms');
+    mkdirSync(folder, { recursive: true });
+    writeFileSync(
+      join(folder, 'house.platform.yaml'),
+      'pionero: platform/1\nextend: vereda\nname: house\ntitle: House rules\ndocuments:\n  - path: sheet.css\n    fields: [{ key: license, required: always }]\n',
+    );
+    const env = { XDG_CONFIG_HOME: place.path('config') };
+    expect(place.runWith(env, 'platform', 'list').stdout).toMatch(/house +A theme is one folder/);
+    place.run('new', 'paso', '--platform', 'vereda', '--yes');
+    const outcome = place.runWith(env, 'check', 'paso', '--platform', 'house');
+    expect(outcome.stdout).toMatch(/the header of sheet\.css has no “license”/);
+    expect(place.runWith(env, 'check', 'paso').stderr).toMatch(
+      /fits more than one platform: house, vereda|fits more than one platform: vereda, house/,
+    );
+  });
+
+  it.each<[string, string, RegExp]>([
+    ['a syntax that is none', 'syntax: yml', /:\d+:\d+ there is no syntax “yml”; did you mean “yaml”\?/],
+    ['a role that falls back on nothing', 'else: steps', /there is no role “steps” to fall back on/],
+    ['a pattern that runs away', 'pattern: "^([a-z]+)+$"', /repeats a repetition/],
+    ['a placeholder that is none', 'name: "{ident}"', /“\{ident\}” is no placeholder/],
+    ['an unknown key', 'colour: red', /“colour” is not known here/],
+  ])('with %s are reported with the place', (_name, wrong, says) => {
+    const place = new Workplace();
+    const key = /^\w+/.exec(wrong)?.[0] ?? '';
+    const text = readFileSync(example, 'utf8');
+    const line = new RegExp(`\\b${key}: (?:"[^"]*"|[^,}\\n]+)`);
+    const broken =
+      key === 'colour'
+        ? `${text}colour: red\n`
+        : key === 'name'
+          ? text.replace('package: {', 'package: { name: "{ident}",')
+          : text.replace(line, wrong);
+    writeFileSync(place.path('x.platform.yaml'), broken);
+    expect(place.run('platform', 'check', 'x.platform.yaml')).toMatchObject({ status: 2, stderr: expect.stringMatching(says) as string });
+  });
+});

@@ -1,0 +1,121 @@
+import { readFileSync } from 'node:fs';
+import { parse } from 'yaml';
+import { describe, expect, it } from 'vitest';
+import { platformJsonSchema } from '../../src/core/platform/json-schema.ts';
+import { mergeContracts } from '../../src/core/platform/merge.ts';
+import { isInSpan, judgeName, releasesInRange } from '../../src/core/platform/platform.ts';
+import { PlatformSchema } from '../../src/core/platform/schema.ts';
+import { fillShape, shapePattern, wholePattern } from '../../src/core/platform/shape.ts';
+import { platformNamed } from '../support/trees.ts';
+
+const read = (path: string) => readFileSync(new URL(`../../${path}`, import.meta.url), 'utf8');
+
+it('has its JSON Schema in platforms/ (made by “npm run docs”)', () => {
+  expect(JSON.parse(read('platforms/platform.schema.json'))).toEqual(platformJsonSchema());
+});
+
+it('is documented: every entry of the language stands in docs/platform-files.md', () => {
+  const page = read('docs/platform-files.md');
+  const keys = new Set<string>();
+  const walk = (schema: unknown): void => {
+    if (typeof schema !== 'object' || schema === null) return;
+    if ('properties' in schema) Object.keys(schema.properties as object).forEach((key) => keys.add(key));
+    Object.values(schema).forEach(walk);
+  };
+  walk(platformJsonSchema());
+  expect([...keys].filter((key) => !new RegExp(`(?<![\\w-])${key}(?![\\w-])`).test(page))).toEqual([]);
+});
+
+it('every entry of the language is used by a shipped platform or the tutorial', () => {
+  const names = ['vereda', 'cordada', 'tramo', 'estrato', 'horquilla', 'bloque', 'icons'];
+  const files = [...names.map((name) => read(`platforms/${name}/${name}.platform.yaml`)), read('docs/examples/sendero.platform.yaml')].map(
+    (text) => parse(text) as object,
+  );
+  const used = new Set<string>();
+  const walk = (value: unknown): void => {
+    if (typeof value !== 'object' || value === null) return;
+    if (!Array.isArray(value)) Object.keys(value).forEach((key) => used.add(key));
+    Object.values(value).forEach(walk);
+  };
+  files.forEach(walk);
+  // “extend” is tested on a file of a user; the rest are limits that none of our hosts has.
+  const elsewhere = new Set([
+    'extend',
+    'one-of',
+    'max-bytes',
+    'replaced-by',
+    'under',
+    'submission',
+    'requires',
+    'forbids',
+    'forbidden',
+    'language',
+  ]);
+  expect(Object.keys(PlatformSchema.shape).filter((key) => !used.has(key) && !elsewhere.has(key))).toEqual([]);
+});
+
+describe('shapes', () => {
+  it.each([
+    ['look_{id}/{name}', 'look_paso/general', { name: 'general' }],
+    ['{id:constant}_LOOK_{name}', 'PASO_LOOK_X', { name: 'X' }],
+    ['site/{vendor}/{id}', 'site/Wardens/paso', { vendor: 'Wardens' }],
+    ['strings/{locale}/look_{id}.po', 'strings/pt-BR/look_paso.po', { locale: 'pt-BR' }],
+    ['{{{areas.{name}}}}', '{{{areas.content}}}', { name: 'content' }],
+    ['{{> {path} }}', '{{>parts/top}}', { path: 'parts/top' }],
+  ])('%s matches %s', (shape, text, groups) => {
+    expect({ ...wholePattern(shape, { id: 'paso' }).exec(text)?.groups }).toEqual(groups);
+  });
+
+  it('are filled with what is known, and match in linear time', () => {
+    expect(fillShape('{id:pascal}Theme {title} {name}', { id: 'cumbre-sur', title: 'T' })).toBe('CumbreSurTheme T {name}');
+    const start = performance.now();
+    shapePattern('{{> {path} }}').test(`${'{{> '.repeat(50_000)}${'a'.repeat(200_000)}`);
+    expect(performance.now() - start).toBeLessThan(2000);
+  });
+});
+
+describe('names', () => {
+  const grammar = platformNamed('vereda').contract.id;
+  it.each([
+    ['cierzo', undefined],
+    ['Cierzo', 'cierzo'],
+    ['Ünï Berg', 'uni-berg'],
+    ['x', 'theme-x'],
+    ['con', 'theme-con'],
+    ['..', undefined],
+  ])('%s', (name, suggestion) => {
+    const verdict = judgeName(name, grammar);
+    expect(verdict === undefined).toBe(name === 'cierzo');
+    expect(verdict?.suggestion).toBe(suggestion);
+  });
+});
+
+describe('releases', () => {
+  const vereda = platformNamed('vereda');
+  it.each([
+    ['>=3', ['3', '4']],
+    ['2 || 4', ['2', '4']],
+    ['>=3.2 <4', ['3']],
+    ['nonsense', ['2', '3', '4']],
+  ])('in %s', (range, releases) => {
+    expect(releasesInRange(vereda, range)).toEqual(releases);
+  });
+
+  it('decide what applies', () => {
+    expect([isInSpan({ since: '3' }, ['2']), isInSpan({ until: '3' }, ['3', '4']), isInSpan({ since: '5.1' }, ['5.10'])]).toEqual([
+      false,
+      true,
+      true,
+    ]);
+  });
+});
+
+it('a file that extends another merges maps, and lists by what their entries describe', () => {
+  const below = { a: 1, list: ['x'], documents: [{ path: 'm', fields: [{ key: 'k', required: 'no' }, { key: 'l' }] }] };
+  const above = { list: ['y'], documents: [{ path: 'm', fields: [{ key: 'k', required: 'always' }] }, { path: 'n' }] };
+  expect(mergeContracts(below, above)).toEqual({
+    a: 1,
+    list: ['y'],
+    documents: [{ path: 'm', fields: [{ key: 'k', required: 'always' }, { key: 'l' }] }, { path: 'n' }],
+  });
+});
