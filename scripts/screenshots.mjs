@@ -22,9 +22,17 @@ const SHOTS = [
   {
     name: 'rehearse',
     before: 'pionero new cierzo --platform vereda --parent albar --shelf shelf --yes',
-    line: 'pionero rehearse cierzo; pionero undo',
+    line: 'pionero rehearse cierzo; echo; pionero undo --yes',
   },
 ];
+SHOTS.push(
+  { name: 'platform', line: 'pionero platform show cordada | head -46' },
+  {
+    name: 'meta-set',
+    before: 'pionero new cierzo --platform tramo --vendor Wardens --to . --yes',
+    line: 'pionero meta set Wardens/cierzo title="Rock & Ice" version=1.2.0 --yes; pionero meta show Wardens/cierzo',
+  },
+);
 const PAGES = [{ name: 'page-albar', theme: 'albar', page: 'front' }];
 
 const needed = ['Xvfb', 'xterm', 'import'].filter((tool) => spawnSync('which', [tool]).status !== 0);

@@ -16,6 +16,7 @@ export {
 export { DiskTree } from './files/disk-tree.ts';
 export { UnreadableFileError, type FileEntry, type FileTree } from './files/file-tree.ts';
 export { MemoryTree, type FileContent, type MemoryItem } from './files/memory-tree.ts';
+export { judgePackage, type PackagePurpose } from './package/judge-package.ts';
 export { packTheme, type PackedTheme } from './package/pack-theme.ts';
 export { ARCHIVE_FORMATS, readArchive, type ArchiveFormat } from './package/archive-format.ts';
 export { platformJsonSchema } from './platform/json-schema.ts';

@@ -82,13 +82,6 @@ describe('a theme', () => {
     expect(outcome.stdout).toMatch(/has more than 4 MiB/);
   });
 
-  it.skipIf(isRoot)('with a file that cannot be read', () => {
-    const place = new Workplace();
-    writeFiles(place.path('paso'), { 'sheet.css': HEADER, 'main.html': 'x' });
-    chmodSync(place.path('paso/main.html'), 0);
-    expect(place.run('check', 'paso').stdout).toMatch(/main\.html cannot be read: permission denied/);
-  });
-
   it('with a link that leaves it: it is told, and nothing behind it is touched', () => {
     const place = new Workplace();
     writeFiles(place.path('paso'), { 'sheet.css': HEADER, 'main.html': 'x' });
@@ -113,6 +106,16 @@ describe('a disk', () => {
       ),
     );
   };
+
+  it('with a file that cannot be read', () => {
+    const place = new Workplace();
+    writeFiles(place.path('paso'), { 'sheet.css': HEADER, 'main.html': 'x' });
+    chmodSync(place.path('paso/main.html'), 0);
+    const checked = asUser(place, 'pionero check paso');
+    expect([checked.status, checked.stdout]).toEqual([1, expect.stringMatching(/main\.html cannot be read: permission denied/)]);
+    const packed = asUser(place, 'pionero pack paso --force');
+    expect([packed.status, packed.stderr]).toEqual([1, expect.stringMatching(/main\.html cannot be read/)]);
+  });
 
   it('whose target is read-only', () => {
     const place = new Workplace().withShelf();

@@ -1,6 +1,6 @@
 import { parseXml, XmlElement } from '@rgrove/parse-xml';
 import { execFileSync } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { parse as parseYaml } from 'yaml';
@@ -205,6 +205,48 @@ describe('platform files', () => {
     expect(place.json('clone', 'paso', 'cumbre-sur', '--platform', example, '--yes')).toMatchObject({ leftovers: [] });
     expect(place.json('pack', 'cumbre-sur', '--platform', example)).toMatchObject({ verified: true });
     expect(place.run('rehearse', 'cumbre-sur', '--platform', example)).toMatchObject({ status: 0 });
+  });
+
+  it('say what newer releases call otherwise, and what a submission must hold', () => {
+    const place = new Workplace();
+    place.run('new', 'paso', '--platform', example, '--yes');
+    writeFileSync(place.path('paso/board.yaml'), 'label: Paso\nrelease: 1.0.0\nfor: ">=1"\n');
+    expect(place.run('check', 'paso', '--platform', example, '--fix', '--yes').stdout).toMatch(/rename “label” to “name”/);
+    expect(place.run('check', 'paso', '--platform', example).status).toBe(0);
+    writeFileSync(place.path('paso/board.yaml'), 'name: Paso\nrelease: 1.0.0\nfor: ">=1"\nstamp: bird.svg\n');
+    expect(place.run('check', 'paso', '--platform', example).stdout).toMatch(/4:8 .*“stamp” names bird\.svg[^]*add pictures\/bird\.svg/);
+    place.run('new', 'cierzo', '--platform', 'bloque', '--yes');
+    rmSync(place.path('cierzo/tokens.json'));
+    expect(place.run('pack', 'cierzo').status).toBe(0);
+    expect(place.run('pack', 'cierzo', '--for', 'submission')).toMatchObject({
+      status: 1,
+      stderr: expect.stringMatching(/must hold tokens\.json/) as string,
+    });
+  });
+
+  it('let a parent keep kits of its own, those not for use apart', () => {
+    const place = new Workplace();
+    place.run('new', 'albar', '--platform', 'cordada', '--yes');
+    const kit = (name: string, more: string) => {
+      mkdirSync(place.path(`albar/kits/${name}/morral`), { recursive: true });
+      writeFileSync(
+        place.path(`albar/kits/${name}/kit.yaml`),
+        `pionero: kit/1\nname: ${name}\ntitle: ${name}\nabout: x\ntheme: morral\nfor: child\n`,
+      );
+      writeFileSync(
+        place.path(`albar/kits/${name}/morral/morral.cordada.yaml`),
+        `title: Morral\nis: theme\nhosts: ">=4"\nbase: albar\n${more}`,
+      );
+    };
+    kit('quick', '');
+    kit('secret', 'hidden: true\n');
+    expect(place.json('new', 'cierzo', '--platform', 'cordada', '--parent', 'albar', '--kit', 'quick', '--yes')).toMatchObject({
+      kit: 'quick',
+      applied: true,
+    });
+    expect(place.run('new', 'lumbre', '--platform', 'cordada', '--parent', 'albar', '--kit', 'secret', '--yes').stderr).toMatch(
+      /known: bare, child, standard, quick/,
+    );
   });
 
   it('in the user’s folder are known by name, and may extend a shipped one', () => {

@@ -47,8 +47,9 @@ function checkOpened({ theme, chain, shelves, configuration }: OpenedTheme): Che
   return checkTheme(theme, chain, shelves, { severities: configuration.rules });
 }
 
-function show(context: Context, { theme }: OpenedTheme, result: CheckResult): void {
+function show(context: Context, { theme, reasons }: OpenedTheme, result: CheckResult): void {
   const { paint, io } = context;
+  if (context.options.verbose) context.say(paint.faint(`${theme.platform.contract.title}: ${reasons.join('; ')}`));
   context.say(headline(theme, result, paint));
   if (result.findings.length === 0) return;
   context.say(`\n${findingsText(result.findings, paint, io.columns)}`);

@@ -11,6 +11,7 @@ export interface NewAnswers {
   readonly platform?: Platform | undefined;
   readonly id?: string | undefined;
   readonly title?: string | undefined;
+  readonly vendor?: string | undefined;
   readonly parent?: string | undefined;
   readonly kit?: string | undefined;
   readonly facts: Readonly<Record<string, string>>;
@@ -55,12 +56,24 @@ export async function askForNewTheme(context: Context, given: { id: string | und
         },
       }),
     );
+  const { vendor: vendorGrammar } = platform.contract;
+  const vendor =
+    vendorGrammar === undefined
+      ? undefined
+      : (options.vendor ??
+        answered(
+          await text({
+            message: `Its vendor: who makes it (${vendorGrammar.grammar})`,
+            validate: (value) => judgeName(value ?? '', vendorGrammar)?.problem,
+          }),
+        ));
   const suggested = spell(splitWords(id), 'title');
   const title = options.title ?? answered(await text({ message: 'Its title: what people read', initialValue: suggested }));
+  const parents = parentChoices(context, platform, options);
   const parent =
     options.parent ??
-    (options.kit === undefined
-      ? answered(await select({ message: 'Does it build on another theme?', options: parentChoices(context, platform, options) }))
+    (options.kit === undefined && parents.length > 1
+      ? answered(await select({ message: 'Does it build on another theme?', options: parents }))
       : '');
   const kits = listKits(platform).filter((kit) => kit.isChild === (parent !== ''));
   const kit =
@@ -82,7 +95,7 @@ export async function askForNewTheme(context: Context, given: { id: string | und
     );
     if (value !== '') facts[fact] = value;
   }
-  return { platform, id, title, parent: parent === '' ? undefined : parent, kit, facts };
+  return { platform, id, title, vendor, parent: parent === '' ? undefined : parent, kit, facts };
 }
 
 function parentChoices(context: Context, platform: Platform, options: NewOptions): { value: string; label: string; hint?: string }[] {

@@ -55,14 +55,15 @@ export default defineCommand({
     const into = resolve(given.to);
     const shelves = new Shelves(platform, [...context.options.shelf.map(checkedShelf), here === undefined ? into : resolve('..')]);
     const parent = answers.parent ?? given.parent;
-    const kit = chooseKit(platform, answers.kit ?? given.kit, parent !== undefined);
+    const parentFolder = parent === undefined ? undefined : shelves.find(parent)?.folder;
+    const kit = chooseKit(platform, answers.kit ?? given.kit, parent !== undefined, parentFolder);
     const facts = { ...parseFacts(given.set), ...answers.facts };
     const planned = planNewTheme({
       platform,
       kit,
       id,
       title: answers.title ?? given.title,
-      vendor: given.vendor,
+      vendor: answers.vendor ?? given.vendor,
       parent,
       facts,
       shelves,

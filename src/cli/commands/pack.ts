@@ -4,6 +4,7 @@ import { writeOutput } from '../../core/changes/write-output.ts';
 import { RefusedError } from '../../core/errors.ts';
 import { displayPath, kindOnDisk } from '../../core/files/disk.ts';
 import { UnreadableFileError } from '../../core/files/file-tree.ts';
+import { judgePackage } from '../../core/package/judge-package.ts';
 import { packTheme, type PackedTheme } from '../../core/package/pack-theme.ts';
 import { fillShape } from '../../core/platform/shape.ts';
 import { checkTheme } from '../../core/rules/check.ts';
@@ -19,6 +20,7 @@ export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a folder, or the id of a theme on a shelf; the current folder when left out' }],
   options: {
     out: takes(z.string().optional().describe('the archive to write; named after the theme when left out'), 'FILE'),
+    for: takes(z.enum(['install', 'submission']).default('install').describe('what the archive is for'), 'install|submission'),
     as: takes(z.string().optional().describe('the archive’s format; the platform’s first when left out'), 'zip|tar.gz'),
     force: z.boolean().default(false).describe('pack a theme that has errors'),
     dryRun: z.boolean().default(false).describe('show what goes in and write nothing'),
@@ -28,6 +30,10 @@ export default defineCommand({
     const opened = openArgument(args[0], context);
     refuseErrors(context, opened, given.force);
     const packed = await packReadable(opened, given.as);
+    const problems = judgePackage(opened.theme, packed, given.for);
+    if (problems.length > 0 && !given.force) {
+      throw new RefusedError({ what: `the package would be sent back: ${problems.join('; ')}`, hint: 'mend it, or overrule with --force' });
+    }
     const target = resolve(given.out ?? packed.name);
     const { paint } = context;
     if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });

@@ -100,7 +100,7 @@ function fieldText(field: FieldContract, paint: Paint): string {
   const parts = [
     field.shape ?? type,
     spanned(NEEDS[field.required], field),
-    field.values === undefined ? '' : field.values.join(' | '),
+    field.values === undefined ? '' : `one of ${field.values.join(' | ')}`,
     field.none === undefined ? '' : `“${field.none}” for none`,
     field.marker ? 'only in kits' : '',
   ];

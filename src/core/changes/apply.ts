@@ -4,7 +4,7 @@ import { setImmediate as nextTurn } from 'node:timers/promises';
 import { FailedOperationError, RefusedError } from '../errors.ts';
 import { kindOnDisk } from '../files/disk.ts';
 import { readContent } from '../files/memory-tree.ts';
-import { realDiskWriter, type DiskWriter } from './disk-writer.ts';
+import { makeFolders, realDiskWriter, type DiskWriter } from './disk-writer.ts';
 import { guarded } from './guarded.ts';
 import { Journal, type JournalEntry, type JournaledEdit } from './journal.ts';
 import type { ChangePlan, Operation } from './plan.ts';
@@ -51,7 +51,7 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions, writer: Dis
       const stamps = stampTree(staging);
       await journal.save('pending', { ...entry, stamps });
       await stopIfAborted(signal);
-      await fs.mkdir(parent, { recursive: true });
+      await makeFolders(parent);
       await writer.rename(staging, plan.root);
     } catch (error) {
       await realDiskWriter.remove(staging).catch(() => undefined);
@@ -109,7 +109,7 @@ async function carryOut(operation: Operation, root: string, writer: DiskWriter):
     case 'edit':
       return writer.replaceFile(path, operation.bytes);
     case 'create': {
-      await fs.mkdir(dirname(path), { recursive: true });
+      await makeFolders(dirname(path));
       const { content } = operation;
       const source = 'tree' in content ? content.tree.diskPath?.(content.path) : undefined;
       if (source !== undefined) return writer.copyFile(source, path, operation.mode);

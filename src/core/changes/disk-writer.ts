@@ -22,7 +22,7 @@ export interface DiskWriter {
 
 export const realDiskWriter: DiskWriter = {
   async makeFolder(path, mode) {
-    await fs.mkdir(path, { recursive: true });
+    await makeFolders(path);
     // The owner must be able to fill it; a stricter mode of the original is not worth a folder that cannot be written.
     await fs.chmod(path, mode | 0o700);
   },
@@ -54,6 +54,31 @@ export const realDiskWriter: DiskWriter = {
     await fs.rm(path, { recursive: true, force: true });
   },
 };
+
+/**
+ * Makes a folder and those above it. Not the system library's recursive way: on a read-only or special file system that
+ * reports the wrong reason, or never ends.
+ */
+export async function makeFolders(path: string): Promise<void> {
+  const missing: string[] = [];
+  for (let at = path; !(await isFolder(at)); at = dirname(at)) {
+    missing.unshift(at);
+    if (dirname(at) === at) break;
+  }
+  for (const folder of missing) {
+    await fs.mkdir(folder).catch(async (error: unknown) => {
+      // Another process may have made it in the meantime.
+      if (!(await isFolder(folder))) throw error;
+    });
+  }
+}
+
+async function isFolder(path: string): Promise<boolean> {
+  return fs.stat(path).then(
+    (stat) => stat.isDirectory(),
+    () => false,
+  );
+}
 
 /** Writes a file that must not be there yet and waits until the disk has it. */
 async function writeSynced(path: string, bytes: Buffer, mode: number): Promise<void> {

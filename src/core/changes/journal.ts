@@ -1,6 +1,7 @@
 import { promises as fs } from 'node:fs';
 import { join } from 'node:path';
 import { randomBytes } from 'node:crypto';
+import { makeFolders } from './disk-writer.ts';
 import { compareText } from '../files/file-tree.ts';
 
 /** How a file looked, so that a later change of it by somebody else is noticed. Times in milliseconds. */
@@ -59,7 +60,7 @@ export class Journal {
   /** Puts a new entry into `pending`, with the bytes that it must be able to restore. */
   async open(entry: JournalEntry, kept: ReadonlyMap<string, Buffer>): Promise<void> {
     const folder = this.path('pending', entry.id);
-    await fs.mkdir(folder, { recursive: true, mode: 0o700 });
+    await makeFolders(folder);
     for (const [name, bytes] of kept) await writeSynced(join(folder, name), bytes);
     await this.save('pending', entry);
   }
@@ -72,7 +73,7 @@ export class Journal {
   }
 
   async move(id: string, from: JournalState, to: JournalState): Promise<void> {
-    await fs.mkdir(this.path(to), { recursive: true });
+    await makeFolders(this.path(to));
     await fs.rename(this.path(from, id), this.path(to, id));
     if (to === 'done') await this.#prune();
   }

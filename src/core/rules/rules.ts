@@ -1,3 +1,7 @@
+import { fileForbidden } from './files/file-forbidden.ts';
+import { fieldReplaced } from './documents/field-replaced.ts';
+import { stringsName } from './strings/strings-name.ts';
+import { assetShadows } from './assets/asset-shadows.ts';
 import { bundleUnknown } from './bundles/bundle-unknown.ts';
 import { fieldMarker } from './documents/field-marker.ts';
 import { fieldPath } from './documents/field-path.ts';
@@ -40,6 +44,7 @@ export const RULES: readonly Rule[] = [
   fieldPath,
   fieldSection,
   fieldMarker,
+  fieldReplaced,
   idGrammar,
   idAgrees,
   factAgrees,
@@ -50,6 +55,7 @@ export const RULES: readonly Rule[] = [
   fileUnreadable,
   linkBroken,
   fileMoved,
+  fileForbidden,
   templateSyntax,
   templateFragment,
   templatePartial,
@@ -58,6 +64,8 @@ export const RULES: readonly Rule[] = [
   regionUnprinted,
   bundleUnknown,
   assetMissing,
+  assetShadows,
+  stringsName,
   imageMissing,
   imageSizeRule,
   identifierPrefix,

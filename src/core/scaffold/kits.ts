@@ -7,6 +7,7 @@ import { folderOf } from '../files/file-tree.ts';
 import { readConfigurationText } from '../platform/load.ts';
 import type { Platform } from '../platform/platform.ts';
 import { nearest } from '../text/nearest.ts';
+import { keyPath } from '../theme/documents.ts';
 import { placeOfFolder } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 
@@ -32,27 +33,39 @@ export interface Kit {
   readonly theme: Theme;
 }
 
-/** The kits that come with a platform file: `kits/NAME/kit.yaml` beside it. */
-export function listKits(platform: Platform): Kit[] {
-  const tree = new DiskTree(join(platform.folder, 'kits'));
+/** The kits that come with a platform file (`kits/NAME/kit.yaml` beside it), then those that a parent keeps itself. */
+export function listKits(platform: Platform, parentFolder?: string): Kit[] {
+  const own = platform.contract.kits?.folder;
+  const shipped = kitsIn(join(platform.folder, 'kits'), platform);
+  return parentFolder === undefined || own === undefined ? shipped : [...shipped, ...kitsIn(join(parentFolder, own), platform)];
+}
+
+function kitsIn(root: string, platform: Platform): Kit[] {
+  const tree = new DiskTree(root);
+  const notForUse = platform.contract.kits?.['not-for-use'];
   return tree.entries
     .filter((entry) => entry.kind === 'file' && /^[^/]+\/kit\.ya?ml$/.test(entry.path))
-    .map((entry) => {
-      const shownAs = join(platform.folder, 'kits', entry.path);
-      const contract = readConfiguration(readConfigurationText(tree, entry.path, shownAs), KitSchema, 'kit file');
-      const folder = join(platform.folder, 'kits', folderOf(entry.path), contract.theme);
-      if (tree.get(`${folderOf(entry.path)}/${contract.theme}`)?.kind !== 'folder') {
-        throw new ConfigurationError({ what: `${shownAs} names the theme “${contract.theme}”, which is not beside it` });
-      }
-      const theme = new Theme(platform, new DiskTree(folder), placeOfFolder(platform, folder).names, folder);
-      const { name, title, about } = contract;
-      return { name, title, about, isChild: contract.for === 'child', asks: contract.ask, starts: contract.set, theme };
-    });
+    .map((entry) => openKit(tree, root, entry.path, platform))
+    .filter(
+      (kit) => notForUse === undefined || kit.theme.facts.every((fact) => keyPath(fact.field)[0] !== notForUse || fact.value !== 'true'),
+    );
+}
+
+function openKit(tree: DiskTree, root: string, path: string, platform: Platform): Kit {
+  const shownAs = join(root, path);
+  const contract = readConfiguration(readConfigurationText(tree, path, shownAs), KitSchema, 'kit file');
+  if (tree.get(`${folderOf(path)}/${contract.theme}`)?.kind !== 'folder') {
+    throw new ConfigurationError({ what: `${shownAs} names the theme “${contract.theme}”, which is not beside it` });
+  }
+  const folder = join(root, folderOf(path), contract.theme);
+  const theme = new Theme(platform, new DiskTree(folder), placeOfFolder(platform, folder).names, folder);
+  const { name, title, about } = contract;
+  return { name, title, about, isChild: contract.for === 'child', asks: contract.ask, starts: contract.set, theme };
 }
 
 /** The kit of a name; without one, the first that fits. @throws UsageError when there is none */
-export function chooseKit(platform: Platform, wanted: string | undefined, isChild: boolean): Kit {
-  const kits = listKits(platform);
+export function chooseKit(platform: Platform, wanted: string | undefined, isChild: boolean, parentFolder?: string): Kit {
+  const kits = listKits(platform, parentFolder);
   const kit = wanted === undefined ? kits.find((each) => each.isChild === isChild) : kits.find((each) => each.name === wanted);
   if (kit === undefined) {
     const names = kits.map((each) => each.name);

@@ -48,7 +48,8 @@ export interface NewTheme {
 export function planNewTheme(request: NewThemeRequest): NewTheme {
   const { platform, kit, here } = request;
   const from = fullNameOf(kit.theme);
-  const to = newName(from, request, platform);
+  // A kit's vendor is nobody's: the new theme's must be named.
+  const to = { ...newName(from, request, platform), vendor: platform.contract.vendor === undefined ? undefined : request.vendor };
   assertNamesAllowed(to, platform);
   const folder = here ?? resolve(request.into, fillPlace(platform, to));
   if (here === undefined) assertFree(to, folder, request.shelves);

@@ -1,4 +1,5 @@
 import semver from 'semver';
+import { z } from 'zod';
 import parseSpdx from 'spdx-expression-parse';
 import spdxIds from 'spdx-license-ids/index.json' with { type: 'json' };
 import { parse as parseLanguage } from 'bcp-47';
@@ -66,7 +67,7 @@ const JUDGES: Readonly<Record<FieldKind, Judge>> = {
     const url = URL.canParse(text) ? new URL(text) : undefined;
     return url?.protocol === 'https:' || url?.protocol === 'http:' ? undefined : { wanted: 'a web address that begins with https://' };
   },
-  email: (text) => (/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(text) ? undefined : { wanted: 'an e-mail address' }),
+  email: (text) => (z.email().safeParse(text).success ? undefined : { wanted: 'an e-mail address' }),
   license: judgeLicense,
   language: (text) => (parseLanguage(text).language ? undefined : { wanted: 'a language tag like en or pt-BR (BCP 47)' }),
   boolean: (_text, _field, _platform, value) => (typeof value === 'boolean' ? undefined : { wanted: 'true or false' }),

@@ -30,6 +30,8 @@ export interface OpenedTheme {
   readonly chain: Chain;
   readonly shelves: Shelves;
   readonly configuration: Configuration;
+  /** Why it is taken for a theme of its platform, for people. */
+  readonly reasons: readonly string[];
   /** The theme's folder on disk, absolute. */
   readonly folder: string;
 }
@@ -63,11 +65,17 @@ export function openThemeFolder(folder: string, options: OpenOptions): OpenedThe
   const tree = new DiskTree(path);
   const unlisted = tree.unlisted.find((each) => each.path === '');
   if (unlisted !== undefined) throw new RefusedError({ what: `${folder} cannot be read`, why: unlisted.reason });
-  const platform = platformFor(tree, path, folder, options.platform ?? configuration.platform, options.platforms ?? shippedPlatforms);
+  const { platform, reasons } = platformFor(
+    tree,
+    path,
+    folder,
+    options.platform ?? configuration.platform,
+    options.platforms ?? shippedPlatforms,
+  );
   const { shelf, names } = placeOfFolder(platform, path);
   const shelves = new Shelves(platform, [...(options.shelves ?? []).map(checkedShelf), ...configuration.shelves, shelf]);
   const theme = new Theme(platform, tree, names, displayPath(path));
-  return { theme, chain: openChain(theme, shelves), shelves, configuration, folder: path };
+  return { theme, chain: openChain(theme, shelves), shelves, configuration, reasons, folder: path };
 }
 
 /** @throws UsageError when a shelf that was asked for is not a folder */
@@ -78,13 +86,27 @@ export function checkedShelf(shelf: string): string {
   return resolve(shelf);
 }
 
-function platformFor(tree: FileTree, path: string, shownAs: string, wanted: string | undefined, source: PlatformSource): Platform {
-  if (wanted !== undefined) return choosePlatform(wanted, source);
+function platformFor(
+  tree: FileTree,
+  path: string,
+  shownAs: string,
+  wanted: string | undefined,
+  source: PlatformSource,
+): { platform: Platform; reasons: string[] } {
+  if (wanted !== undefined) return { platform: choosePlatform(wanted, source), reasons: ['it was named'] };
   const platforms = source();
   const verdicts = platforms.map((platform) => recognise(tree, platform, placeOfFolder(platform, path).names));
   const fitting = verdicts.filter((verdict) => verdict.missing === undefined);
   const first = fitting[0];
-  if (first !== undefined && fitting.length === 1) return first.platform;
+  if (first !== undefined && fitting.length === 1) {
+    const others = verdicts.flatMap((verdict) =>
+      verdict.missing === undefined ? [] : [`not ${verdict.platform.contract.title}: ${verdict.missing}`],
+    );
+    const marks = first.platform.contract.recognise.map(
+      (mark) => `${mark.path}${mark.holds === undefined ? ' is there' : ` holds “${mark.holds}”`}`,
+    );
+    return { platform: first.platform, reasons: [...marks, ...others] };
+  }
   if (fitting.length > 1) {
     throw new UsageError({
       what: `${shownAs} fits more than one platform: ${fitting.map((verdict) => verdict.platform.contract.name).join(', ')}`,

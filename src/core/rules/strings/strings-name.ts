@@ -1,0 +1,30 @@
+import { fillShape, wholePattern } from '../../platform/shape.ts';
+import type { Rule } from '../rule.ts';
+
+/** Catalogues of translations that are named after another theme. */
+export const stringsName: Rule = {
+  meta: {
+    id: 'strings/name',
+    severity: 'error',
+    summary: 'A catalogue of translations is named after another theme',
+    why: 'The host looks for a theme’s translations under the theme’s own name, and shows untranslated texts.',
+    messages: { other: '{path} is named after another theme' },
+    example: {
+      platform: 'horquilla',
+      wrong: { 'strings/de/look_lumbre.po': 'msgid ""\nmsgstr ""\n"Language: de\\n"\n' },
+      right: { 'strings/de/look_cierzo.po': 'msgid ""\nmsgstr ""\n"Language: de\\n"\n' },
+    },
+  },
+  *check({ theme }) {
+    const shape = theme.platform.contract.strings?.file;
+    if (shape === undefined) return;
+    const own = wholePattern(shape, theme.names);
+    const any = wholePattern(shape);
+    for (const entry of theme.tree.entries) {
+      const match = own.test(entry.path) ? null : any.exec(entry.path);
+      if (match === null) continue;
+      const wanted = fillShape(shape, theme.names).replace('{locale}', match.groups?.['locale'] ?? '');
+      yield { message: 'other', args: { path: entry.path }, file: entry.path, hint: `rename it to ${wanted}` };
+    }
+  },
+};
