@@ -29,8 +29,8 @@ export default defineCommand({
     context.say(
       `${paint.strong(`“${entry.title}”`)} ${paint.faint(minutes < 1 ? '(just now)' : `(${count(minutes, 'minute')} ago)`)}: taking it back ${effect}`,
     );
-    // The files are as the plan left them, so nothing is lost; only a person at a terminal is asked.
-    const isSafe = changed.length === 0 && !context.io.isInteractive;
+    // With somebody's work in the way it is refused; without, nothing is lost, and only a person at a terminal is asked.
+    const isSafe = changed.length > 0 || !context.io.isInteractive;
     const isApplied = await isConfirmed(context, { ...given, yes: given.yes || isSafe }, 'Take it back?');
     if (isApplied) {
       await undoEntry(proposal, context.journal);

@@ -77,11 +77,15 @@ async function applyInPlace(plan: ChangePlan, options: ApplyOptions, writer: Dis
     const kept = new Map<string, Buffer>();
     const edits: JournaledEdit[] = [];
     for (const [index, operation] of plan.operations.entries()) {
-      if (operation.op === 'edit') kept.set(String(index), await fs.readFile(join(plan.root, operation.path)));
-      const bytes = operation.op === 'edit' ? operation.bytes : operation.op === 'create' ? readContent(operation.content) : undefined;
-      if (operation.op === 'folder') edits.push({ path: operation.path, isFolder: true, sha256: '' });
-      if (bytes === undefined) continue;
-      edits.push({ path: operation.path, before: operation.op === 'edit' ? String(index) : undefined, sha256: sha256(bytes) });
+      const { path } = operation;
+      if (operation.op === 'folder') edits.push({ path, isFolder: true, sha256: '' });
+      else if (operation.op === 'create') edits.push({ path, sha256: sha256(readContent(operation.content)) });
+      else if (operation.op === 'edit') {
+        const before = String(index);
+        kept.set(before, await fs.readFile(join(plan.root, path)));
+        const { mtimeMs } = await fs.stat(join(plan.root, path));
+        edits.push({ path, before, beforeTime: mtimeMs, sha256: sha256(operation.bytes) });
+      }
     }
     const entry: JournalEntry = { id, title: plan.title, root: plan.root, time: options.now, process: process.pid, edits };
     await journal.open(entry, kept);

@@ -19,6 +19,8 @@ export interface JournaledEdit {
   readonly isFolder?: boolean | undefined;
   /** The name of the file in the journal with the bytes before; undefined when the file was created. */
   readonly before?: string | undefined;
+  /** When the file had been changed last before that, in milliseconds. */
+  readonly beforeTime?: number | undefined;
   /** Of the bytes written, in hexadecimal. */
   readonly sha256: string;
 }

@@ -20,6 +20,8 @@ export async function restore(entry: JournalEntry, journal: Journal): Promise<vo
     const bytes = await journal.readKept('pending', entry.id, edit.before);
     const now = await fs.readFile(path).catch(() => undefined);
     if (now === undefined || !now.equals(bytes)) await realDiskWriter.replaceFile(path, bytes);
+    // The file is the earlier one again, so an undo of what was done before this still knows it.
+    if (edit.beforeTime !== undefined) await fs.utimes(path, edit.beforeTime / 1000, edit.beforeTime / 1000);
   }
 }
 

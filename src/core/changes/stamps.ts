@@ -14,7 +14,11 @@ export function stampTree(root: string): FileStamp[] {
   return new DiskTree(root).entries.map(({ path, kind, size }) => ({ path, kind, size, mtimeMs: lstatSync(join(root, path)).mtimeMs }));
 }
 
+/** Times that were put back can be off by what does not fit a floating-point number of seconds. */
+const TIME_TOLERANCE_MS = 2;
+
 /** Whether a file looks as it did; folders change their times for many reasons, so only files' count. */
 export function isSameStamp(a: FileStamp | undefined, b: FileStamp | undefined): boolean {
-  return a !== undefined && b !== undefined && a.kind === b.kind && a.size === b.size && (a.kind !== 'file' || a.mtimeMs === b.mtimeMs);
+  if (a === undefined || b === undefined || a.kind !== b.kind || a.size !== b.size) return false;
+  return a.kind !== 'file' || Math.abs(a.mtimeMs - b.mtimeMs) <= TIME_TOLERANCE_MS;
 }

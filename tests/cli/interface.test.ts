@@ -1,0 +1,249 @@
+import { execFileSync } from 'node:child_process';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { COMMANDS } from '../../src/cli/command-table.ts';
+import { Workplace } from '../support/program.ts';
+import { snapshot, writeFiles } from '../support/trees.ts';
+
+const HEADER = '/*---\ntitle: Paso\nversion: 1.0.0\nhosts: ">=2"\n---*/\n';
+const paso = (place: Workplace, files: Record<string, string> = {}) =>
+  writeFiles(place.path('paso'), { 'sheet.css': HEADER, 'main.html': '<p>x</p>\n', ...files });
+
+describe('help', () => {
+  it.each(COMMANDS.map(({ name, summary }) => [name, summary]))('of %s names its options and shows examples', (name, summary) => {
+    const { status, stdout } = new Workplace().run(name, '--help');
+    expect(status).toBe(0);
+    expect(stdout.toLowerCase()).toContain(summary.toLowerCase());
+    expect(stdout).toMatch(/Usage: pionero \S+[^]*--shelf <DIR>[^]*--format <FORMAT>[^]*Examples:\n {2}\$ pionero/);
+  });
+
+  it('lists every command, and what to start with', () => {
+    const { status, stdout } = new Workplace().run();
+    expect(status).toBe(2);
+    for (const { name, summary } of COMMANDS) expect(stdout).toMatch(new RegExp(`${name} +${summary}`));
+    expect(stdout).toContain('Start with: pionero demo');
+  });
+
+  it('and the README name the same commands', () => {
+    const readme = readFileSync(new URL('../../README.md', import.meta.url), 'utf8');
+    for (const { name } of COMMANDS) expect(readme).toContain(`\`pionero ${name}`);
+  });
+
+  it('tells the version', () => {
+    const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as { version: string };
+    for (const flag of ['--version', '-V']) expect(new Workplace().run(flag)).toMatchObject({ status: 0, stdout: `${version}\n` });
+  });
+});
+
+describe('output', () => {
+  it('begins with the verdict, and says at the end what can be mended', () => {
+    const place = new Workplace().withShelf();
+    const lines = place.run('check', 'demo/shelf/cornisa').stdout.trim().split('\n');
+    expect(lines[0]).toMatch(/^✗ cornisa \(Vereda, 6 files\): \d+ errors, \d+ warnings; the host would not take it$/);
+    expect(lines.at(-1)).toMatch(/^→ \d+ of \d+ can be mended with --fix\.$/);
+  });
+
+  it('shows the line with a marker under the place, also of a very long line', () => {
+    const place = new Workplace();
+    paso(place, { 'pages/front.html': `${'<i></i>'.repeat(2000)}{{> nowhere}}${'<b></b>'.repeat(2000)}\n` });
+    const { stdout } = place.run('check', 'paso');
+    const [shown = '', marker = ''] = stdout.split('\n').filter((line) => line.includes('│'));
+    expect(shown.length).toBeLessThanOrEqual(100);
+    expect(shown.slice(marker.indexOf('▔'), marker.lastIndexOf('▔') + 1)).toBe('nowhere');
+  });
+
+  it('has colours only where they are wanted', () => {
+    const place = new Workplace();
+    paso(place);
+    const escape = '\u001b[';
+    expect(place.run('check', 'paso').stdout).not.toContain(escape);
+    expect(place.runWith({ FORCE_COLOR: '1' }, 'check', 'paso').stdout).toContain(escape);
+    expect(place.runWith({ FORCE_COLOR: '1' }, 'check', 'paso', '--no-color').stdout).not.toContain(escape);
+  });
+
+  it('is nothing but JSON when that is asked for, also for several themes', () => {
+    const place = new Workplace().withShelf();
+    const many = JSON.parse(place.run('check', 'demo/shelf/albar', 'demo/shelf/albar-noche', '--format', 'json').stdout) as {
+      theme: { id: string };
+    }[];
+    expect(many.map(({ theme }) => theme.id)).toEqual(['albar', 'albar-noche']);
+    const refused = place.run('pack', 'demo/shelf/cornisa', '--format', 'json');
+    expect([refused.status, refused.stdout, refused.stderr]).toEqual([1, '', expect.stringMatching(/was not packed/)]);
+  });
+
+  it('is little when it is to be quiet', () => {
+    const place = new Workplace();
+    paso(place);
+    expect(place.run('clone', 'paso', 'lumbre', '--yes', '--quiet')).toEqual(expect.objectContaining({ status: 0, stdout: '' }));
+    expect(existsSync(place.path('lumbre'))).toBe(true);
+  });
+
+  it('says of every clone what changed, what stayed and why', () => {
+    const place = new Workplace().withShelf();
+    const { stdout } = place.run('clone', 'demo/shelf/albar', 'cumbre-sur', '--dry-run');
+    expect(stdout).toMatch(/^albar → cumbre-sur \(“Albar” → “Cumbre Sur”\): \d+ places in \d+ files and 8 names of files or folders/);
+    expect(stdout).toMatch(/another theme’s name, “albar-noche”[^]*part of the longer word “albarda”[^]*part of a link/);
+    expect(stdout).toMatch(/A second scan found nothing of “albar” left but the \d+ places above\.\nDry run: nothing was written\.\n$/);
+    expect(existsSync(place.path('cumbre-sur'))).toBe(false);
+  });
+});
+
+describe('the machine output of clone', () => {
+  it('has places that hold in the files that were written', () => {
+    const place = new Workplace().withShelf();
+    const clone = place.json('clone', 'demo/shelf/albar', 'cumbre-sur', '--yes') as Record<
+      'edits' | 'kept',
+      { file: string; line: number; column: number; after: string; kind: string; text: string }[]
+    >;
+    expect(new Set(clone.edits.map((edit) => edit.kind))).toEqual(new Set(['declared', 'path', 'identifier', 'text']));
+    const lineOf = ({ file, line }: { file: string; line: number }) =>
+      readFileSync(place.path('cumbre-sur', file), 'utf8').split(/\r?\n/)[line - 1] ?? '';
+    const plain = clone.edits.filter((edit) => !/\.min\.js$|\.txt$|\.de\.ini$/.test(edit.file));
+    for (const edit of plain) expect(lineOf(edit).slice(edit.column - 1)).toMatch(/^cumbre|^Cumbre|^CUMBRE/);
+    for (const kept of clone.kept.filter((each) => !each.file.endsWith('.jpg')))
+      expect(
+        lineOf(kept)
+          .slice(kept.column - 1)
+          .toLowerCase(),
+      ).toMatch(/^albar/);
+  });
+
+  it('keeps bytes that nobody meant: encodings, line ends, pictures', () => {
+    const place = new Workplace().withShelf();
+    place.run('clone', 'demo/shelf/albar', 'lumbre', '--yes');
+    const read = (path: string) => readFileSync(place.path(path));
+    expect(read('lumbre/pictures/hero.jpg')).toEqual(read('demo/shelf/albar/pictures/hero.jpg'));
+    expect(read('lumbre/styles/editor.css').toString()).toBe(
+      read('demo/shelf/albar/styles/editor.css').toString().replaceAll('albar', 'lumbre').replaceAll('Albar', 'Lumbre'),
+    );
+    expect(read('lumbre/docs/translators.txt')).toEqual(
+      Buffer.from(
+        read('demo/shelf/albar/docs/translators.txt').toString('latin1').replaceAll('albar', 'lumbre').replaceAll('Albar', 'Lumbre'),
+        'latin1',
+      ),
+    );
+  });
+});
+
+describe('settings', () => {
+  it('in pionero.yaml turn rules off, keep names, and exclude from packages', () => {
+    const place = new Workplace();
+    paso(place, {
+      'draft/x.txt': 'x',
+      'pionero.yaml': 'rules: { image/missing: off, file/empty: error }\nrename: { keep: [paso-mark] }\npack: { exclude: [draft/] }\n',
+      'notes.md': 'paso-mark, paso\n',
+      'pages/list.html': '',
+    });
+    expect(place.json('check', 'paso')['findings']).toEqual([]);
+    expect(place.json('pack', 'paso')['leftOut']).toEqual([
+      { path: 'draft/', reason: 'excluded by pionero.yaml' },
+      { path: 'pionero.yaml', reason: 'Vereda wants no such files in a package' },
+    ]);
+    place.run('clone', 'paso', 'lumbre', '--yes');
+    expect(readFileSync(place.path('lumbre/notes.md'), 'utf8')).toBe('paso-mark, lumbre\n');
+  });
+
+  it('make warnings count', () => {
+    const place = new Workplace();
+    paso(place);
+    expect([place.run('check', 'paso').status, place.run('check', 'paso', '--strict').status]).toEqual([0, 1]);
+  });
+
+  it('find a theme by its id on a shelf', () => {
+    const place = new Workplace().withShelf();
+    expect(place.json('check', 'albar', '--shelf', 'demo/shelf')['theme']).toMatchObject({ id: 'albar' });
+    expect(place.run('check', 'albar').status).toBe(2);
+  });
+
+  it('work from inside a theme', () => {
+    const place = new Workplace().withShelf();
+    expect(place.runIn('demo/shelf/albar-noche', 'check').status).toBe(0);
+    expect(place.runIn('demo/shelf/albar-noche', 'meta', 'show').stdout).toMatch(/^albar-noche/);
+  });
+});
+
+describe('packages', () => {
+  it('of errors are refused unless forced', () => {
+    const place = new Workplace();
+    paso(place, { 'pages/front.html': '{{> nowhere}}' });
+    expect(place.run('pack', 'paso').status).toBe(1);
+    expect(existsSync(place.path('paso.zip'))).toBe(false);
+    const forced = place.run('pack', 'paso', '--force', '--out', 'out/x.zip');
+    expect([forced.status, forced.stdout]).toEqual([0, expect.stringMatching(/Packed all the same[^]*out\/x\.zip holds 3 files/)]);
+    expect(place.run('pack', 'paso', '--force', '--as', 'tar.gz').stderr).toMatch(/Vereda takes no tar\.gz packages[^]*it takes zip/);
+  });
+
+  it('can be read by other programs', () => {
+    const place = new Workplace();
+    place.run('new', 'paso', '--platform', 'cordada', '--kit', 'standard', '--yes');
+    place.run('pack', 'paso', '--as', 'tar.gz');
+    mkdirSync(place.path('out'));
+    execFileSync('tar', ['-xzf', place.path('paso.tar.gz'), '-C', place.path('out')]);
+    expect(snapshot(place.path('out/paso'))).toEqual(snapshot(place.path('paso')));
+    place.run('pack', 'paso');
+    execFileSync('python3', [
+      '-c',
+      'import sys, zipfile; zipfile.ZipFile(sys.argv[1]).extractall(sys.argv[2])',
+      place.path('paso.zip'),
+      place.path('zip'),
+    ]);
+    expect(readFileSync(place.path('zip/paso/paso.cordada.yaml'))).toEqual(readFileSync(place.path('paso/paso.cordada.yaml')));
+  });
+
+  it('with a wrong top folder are not recognised', () => {
+    const place = new Workplace();
+    writeFiles(place.path('x'), { 'sheet.css': HEADER, 'main.html': 'x' });
+    execFileSync(
+      'python3',
+      [
+        '-c',
+        'import sys, zipfile; z = zipfile.ZipFile(sys.argv[1], "w"); z.write("sheet.css"); z.write("main.html")',
+        place.path('flat.zip'),
+      ],
+      { cwd: place.path('x') },
+    );
+    expect(place.run('rehearse', 'flat.zip')).toMatchObject({
+      status: 1,
+      stderr: expect.stringMatching(/Vereda wants one folder \{id\}\/ with everything in it/) as string,
+    });
+  });
+});
+
+describe('undo', () => {
+  it('takes back one change after another, and says when there is none', () => {
+    const place = new Workplace();
+    place.run('new', 'paso', '--platform', 'vereda', '--yes');
+    const first = snapshot(place.path('paso'));
+    place.run('meta', 'set', 'paso', 'title=Two', '--yes');
+    place.run('meta', 'set', 'paso', 'title=Three', '--yes');
+    expect(place.run('undo').stdout).toMatch(/“meta set title \(paso\)” \(just now\): taking it back restores 1 file in paso/);
+    expect(place.run('undo').status).toBe(0);
+    expect(snapshot(place.path('paso'))).toEqual(first);
+    expect(place.run('undo').stdout).toMatch(/removes paso/);
+    expect(place.run('undo')).toMatchObject({ status: 1, stderr: expect.stringMatching(/nothing to take back/) as string });
+  });
+
+  it('refuses to lose work that was done since', () => {
+    const place = new Workplace();
+    place.run('new', 'paso', '--platform', 'vereda', '--yes');
+    writeFileSync(place.path('paso/main.html'), 'my own');
+    writeFileSync(place.path('paso/more.html'), 'more');
+    const refused = place.run('undo');
+    expect([refused.status, refused.stderr]).toEqual([
+      1,
+      expect.stringMatching(/2 files of paso were changed after “new paso”: main\.html, more\.html/),
+    ]);
+    expect(readFileSync(place.path('paso/main.html'), 'utf8')).toBe('my own');
+  });
+
+  it('knows nothing of other folders', () => {
+    const place = new Workplace();
+    mkdirSync(place.path('a'));
+    mkdirSync(place.path('b'));
+    place.runIn('a', 'new', 'paso', '--platform', 'vereda', '--yes');
+    expect(place.runIn('b', 'undo').status).toBe(1);
+    expect(place.runIn('a/paso', 'undo', '--dry-run').stdout).toMatch(/Dry run/);
+    rmSync(place.path('a/paso'), { recursive: true });
+    expect(place.runIn('a', 'undo')).toMatchObject({ status: 1, stderr: expect.stringMatching(/were changed after/) as string });
+  });
+});
