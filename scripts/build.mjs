@@ -1,9 +1,12 @@
 // Bundles the program into dist/, split by command so that each loads only what it needs.
-import { chmodSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { build } from 'esbuild';
 
 const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8'));
-rmSync(new URL('../dist', import.meta.url), { recursive: true, force: true });
+// The declarations in dist/types are made by the compiler, and stay.
+const dist = new URL('../dist/', import.meta.url);
+mkdirSync(dist, { recursive: true });
+for (const name of readdirSync(dist)) if (name.endsWith('.js')) rmSync(new URL(name, dist));
 
 const common = {
   bundle: true,

@@ -76,6 +76,8 @@ describe('spelling', () => {
     ['licence', 'license'],
     ['Parent_Sheet', 'parent-sheet'],
     ['titel', 'title'],
+    ['hotss', 'hosts'],
+    ['tilte', 'title'],
     ['colour', undefined],
   ])('takes %s for %s', (word, meant) => {
     expect(nearest(word, ['title', 'license', 'parent-sheet', 'hosts'])).toBe(meant);

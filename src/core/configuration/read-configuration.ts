@@ -16,7 +16,7 @@ export function readConfiguration<T>(
   complete = (given: unknown): unknown => given,
 ): T {
   const document = parseYaml(source, what);
-  const result = schema.safeParse(complete(document.toJS({ maxAliasCount: 100 }) ?? {}));
+  const result = schema.safeParse(complete(valuesOf(document, source, what)));
   if (result.success) return result.data;
   const problems = result.error.issues.flatMap((issue) => explainIssue(schema, issue, document, source));
   throw new ConfigurationError({
@@ -24,6 +24,19 @@ export function readConfiguration<T>(
     hint: 'mend the places named above',
     problems,
   });
+}
+
+/** The file as plain values. Aliases that unfold to a bomb are refused by the library, and so by us. */
+function valuesOf(document: Document, source: SourceDocument, what: string): unknown {
+  try {
+    return document.toJS({ maxAliasCount: 100 }) ?? {};
+  } catch (cause) {
+    throw new ConfigurationError({
+      what: `${source.file} is not a valid ${what}: its aliases unfold to too much`,
+      hint: 'write the values out',
+      cause,
+    });
+  }
 }
 
 /** Parses YAML; syntax errors become a ConfigurationError with positions. */

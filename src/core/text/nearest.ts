@@ -8,7 +8,7 @@ export function nearest(word: string, candidates: Iterable<string>): string | un
   const plain = fold(word);
   let best: { candidate: string; cost: number } | undefined;
   for (const candidate of candidates) {
-    const cost = distance(plain, fold(candidate));
+    const cost = isSwapped(plain, fold(candidate)) ? 1 : distance(plain, fold(candidate));
     if (cost <= Math.max(1, Math.floor(candidate.length * 0.4)) && (best === undefined || cost < best.cost)) {
       best = { candidate, cost };
     }
@@ -18,4 +18,10 @@ export function nearest(word: string, candidates: Iterable<string>): string | un
 
 function fold(word: string): string {
   return word.toLowerCase().replace(/[-_. ]/g, '');
+}
+
+/** Whether two words differ by two neighbouring letters that changed places: one slip of the fingers, not two. */
+function isSwapped(a: string, b: string): boolean {
+  const at = a.split('').findIndex((letter, i) => letter !== b[i]);
+  return at >= 0 && a.length === b.length && a[at] === b[at + 1] && a[at + 1] === b[at] && a.slice(at + 2) === b.slice(at + 2);
 }

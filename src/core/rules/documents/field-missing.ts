@@ -1,8 +1,15 @@
 import { findEntry } from '../../documents/syntax.ts';
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
 import { nearest } from '../../text/nearest.ts';
-import { isSound, keyPath } from '../../theme/documents.ts';
-import type { Rule } from '../rule.ts';
+import type { FieldContract } from '../../platform/schema.ts';
+import { isSound, keyPath, type ThemeDocument } from '../../theme/documents.ts';
+import { setField } from '../../theme/write-field.ts';
+import type { Fix, Rule } from '../rule.ts';
+
+function addOnly(document: ThemeDocument, field: FieldContract, value: string): Fix {
+  const title = `add “${keyPath(field).join('.')}: ${value}”`;
+  return { title, isSafe: true, file: document.path, edits: setField(document, keyPath(field), value) };
+}
 
 /** Fields that the platform requires and a document does not have, or has without a value. */
 export const fieldMissing: Rule = {
@@ -39,6 +46,8 @@ export const fieldMissing: Rule = {
             entry === undefined ? { start: document.root.start, end: document.root.start } : { start: entry.keyStart, end: entry.keyEnd },
           hint: `add “${path.join('.')}: …”${field.about === undefined ? '' : `: ${field.about}`}`,
           isRefusal: true,
+          // Where only one value is allowed there is nothing to choose.
+          fix: field.values?.length === 1 ? addOnly(document, field, field.values[0] ?? '') : undefined,
         };
       }
     }

@@ -1,0 +1,240 @@
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { plannedTree } from '../../src/core/changes/plan.ts';
+import { ConfigurationError, RefusedError, UsageError } from '../../src/core/errors.ts';
+import { planFixes } from '../../src/core/rules/fix.ts';
+import { planClone } from '../../src/core/rename/clone-theme.ts';
+import { scanForLeftovers } from '../../src/core/rename/second-scan.ts';
+import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
+import { chooseKit, listKits } from '../../src/core/scaffold/kits.ts';
+import { fullNameOf, planNewTheme, type NewThemeRequest } from '../../src/core/scaffold/new-theme.ts';
+import { shippedPlatforms } from '../../src/core/platform/load.ts';
+import { judgeName } from '../../src/core/platform/platform.ts';
+import { openThemeFolder } from '../../src/core/theme/open.ts';
+import { Shelves } from '../../src/core/theme/shelf.ts';
+import { DEMO_SHELF, DEMO_SHELVES, Workplace } from '../support/program.ts';
+import { onShelf, platformNamed, snapshot, themeOf, writeFiles } from '../support/trees.ts';
+
+const vereda = platformNamed('vereda');
+const request = (more: Partial<NewThemeRequest> = {}): NewThemeRequest => ({
+  platform: vereda,
+  kit: chooseKit(vereda, undefined, more.parent !== undefined),
+  id: 'cierzo',
+  facts: {},
+  shelves: new Shelves(vereda, [DEMO_SHELF]),
+  into: '/nowhere',
+  ...more,
+});
+
+function thrownBy(work: () => unknown): unknown {
+  try {
+    work();
+  } catch (error) {
+    return error;
+  }
+  throw new Error('nothing was thrown');
+}
+
+/** Names that are short, common, long, close to the kits' own, or made of several words. */
+const AWKWARD_IDS = [
+  'sol',
+  'main',
+  'page',
+  'kit',
+  'mochilas',
+  'cumbre-sur',
+  'cumbre_sur',
+  'a1b2',
+  'theme',
+  'x'.repeat(18),
+  'content',
+  'css',
+];
+const AWKWARD_TITLES = [undefined, 'Rock & Ice: "North" <Face>', "L'Aiguille #1", '1.10', 'no', '- x', 'Ñandú {x} \\ $y'];
+
+describe.each(shippedPlatforms().map((platform) => [platform.contract.name, platform] as const))('every kit of %s', (name, platform) => {
+  const shelf = name === 'vereda' ? DEMO_SHELF : join(DEMO_SHELVES, name);
+  const shelves = new Shelves(platform, [shelf]);
+  const ids = AWKWARD_IDS.filter((id) => judgeName(id, platform.contract.id) === undefined);
+
+  it.each(listKits(platform).map((kit) => [kit.name, kit] as const))(
+    '%s, under every awkward name, has no findings and nothing left of the kit',
+    (_kit, kit) => {
+      expect(ids.length).toBeGreaterThan(5);
+      for (const [i, id] of ids.entries()) {
+        const title = AWKWARD_TITLES[i % AWKWARD_TITLES.length];
+        const parent = kit.isChild ? 'albar' : undefined;
+        const made = planNewTheme({ platform, kit, id, title, vendor: 'Wardens', parent, facts: {}, shelves, into: '/nowhere' });
+        expect([id, title, made.findings]).toEqual([id, title, []]);
+        expect(made.theme.names.title).toBe(title ?? made.theme.names.title);
+        const tree = plannedTree(made.plan.operations);
+        expect(scanForLeftovers(tree, fullNameOf(kit.theme), { id, title: title ?? '' }, [])).toEqual([]);
+      }
+    },
+  );
+
+  it('passes its own platform’s check, and the platform file has no contradictions', () => {
+    expect(checkPlatform(platform)).toEqual([]);
+  });
+});
+
+describe('a new theme', () => {
+  it.each<[string, Partial<NewThemeRequest>, typeof UsageError | typeof RefusedError, RegExp]>([
+    ['with a bad id', { id: 'Cierzo!' }, UsageError, /cannot be the id/],
+    ['with an id that is taken', { id: 'albar' }, RefusedError, /taken by the theme in/],
+    ['with an id that is taken but for case', { id: 'albar', shelves: new Shelves(vereda, [DEMO_SHELF]) }, RefusedError, /taken/],
+    ['with a parent that is not there', { parent: 'lumbre' }, UsageError, /on none of the shelves/],
+    ['with a parent in the wrong case', { parent: 'Albar' }, UsageError, /on none of the shelves/],
+    ['with an unknown fact', { facts: { colour: 'red' } }, UsageError, /has no fact “colour”/],
+    ['with a fact of the wrong type', { facts: { version: '1' } }, UsageError, /cannot be the version/],
+    [
+      'for a platform without parents',
+      {
+        platform: platformNamed('bloque'),
+        kit: chooseKit(platformNamed('bloque'), undefined, false),
+        shelves: new Shelves(platformNamed('bloque'), []),
+        parent: 'albar',
+      },
+      UsageError,
+      /have no parents/,
+    ],
+    [
+      'without a vendor',
+      {
+        platform: platformNamed('tramo'),
+        kit: chooseKit(platformNamed('tramo'), undefined, false),
+        shelves: new Shelves(platformNamed('tramo'), []),
+      },
+      UsageError,
+      /wants a vendor/,
+    ],
+  ])('%s is refused', (_name, more, error, says) => {
+    const plan = () => planNewTheme(request(more));
+    expect(plan).toThrow(error);
+    expect(plan).toThrow(says);
+  });
+
+  it('notes where its parent lies, when that is on another shelf', () => {
+    const { plan } = planNewTheme(request({ parent: 'albar' }));
+    const note = plannedTree(plan.operations).read('pionero.yaml').toString();
+    expect(note).toMatch(/^# .*\nplatform: vereda\nshelves:\n {2}- "\.\.\/.*demo\/shelf"\n$/);
+    const beside = planNewTheme(request({ parent: 'albar', into: DEMO_SHELF }));
+    expect(beside.plan.operations.map((operation) => operation.path)).not.toContain('pionero.yaml');
+  });
+
+  it('writes nothing while it is planned', () => {
+    const place = new Workplace();
+    planNewTheme(request({ into: place.folder }));
+    expect(snapshot(place.folder)).toEqual({});
+  });
+});
+
+describe('kits', () => {
+  it.each([
+    ['nonsense', false, /has no kit “nonsense”/],
+    ['stndard', false, /has no kit “stndard”/],
+    ['child', false, /makes a child: it needs a parent/],
+    ['bare', true, /makes a theme without a parent/],
+  ])('%s (for a child: %s) cannot be had', (kit, isChild, says) => {
+    expect(() => chooseKit(vereda, kit, isChild)).toThrow(says);
+  });
+
+  it.each([
+    ['pionero: kit/1\nname: x\n', /“title” is missing/],
+    ['pionero: kit/2\nname: x\ntitle: x\nabout: x\ntheme: x\n', /“pionero” must be "kit\/1"/],
+    ['pionero: kit/1\nname: x\ntitle: x\nabout: x\ntheme: gone\n', /names the theme “gone”, which is not beside it/],
+  ])('with the description %j are reported', (text, says) => {
+    const place = new Workplace();
+    writeFiles(place.path('kits/x'), { 'kit.yaml': text });
+    const list = () => listKits({ ...vereda, folder: place.folder });
+    expect(list).toThrow(ConfigurationError);
+    const { what, problems } = thrownBy(list) as ConfigurationError;
+    expect([what, ...problems.map((problem) => problem.message)].join(' ')).toMatch(says);
+  });
+});
+
+describe('a clone', () => {
+  it('leaves its source as it was, and gives back what was there when it is cloned back', () => {
+    const place = new Workplace().withShelf();
+    const before = snapshot(place.path('demo/shelf/albar'));
+    const there = planClone({ source: openThemeFolder(place.path('demo/shelf/albar'), {}), id: 'quebranta', into: place.folder, keep: [] });
+    expect(snapshot(place.path('demo/shelf/albar'))).toEqual(before);
+    const tree = plannedTree(there.plan.operations);
+    writeFiles(
+      place.path('quebranta'),
+      Object.fromEntries(tree.entries.flatMap((entry) => (entry.kind === 'file' ? [[entry.path, tree.read(entry.path)]] : []))),
+    );
+    const back = planClone({ source: openThemeFolder(place.path('quebranta'), {}), id: 'albar', into: place.path('elsewhere'), keep: [] });
+    const again = plannedTree(back.plan.operations);
+    for (const path of [
+      'hooks.php',
+      'sheet.css',
+      'scripts/albar.min.js',
+      'strings/albar.es.ini',
+      'docs/translators.txt',
+      'styles/editor.css',
+      'pages/front.html',
+    ]) {
+      expect([path, again.read(path).toString('latin1')]).toEqual([path, before[path]?.replace(/^\d+ /, '')]);
+    }
+  });
+
+  it.each([
+    ['albar-noche', 'taken'],
+    ['Bad Id', 'cannot be the id'],
+    ['con', 'Windows keeps this name'],
+  ])('cannot be called %s', (id, says) => {
+    const source = openThemeFolder(join(DEMO_SHELF, 'albar'), {});
+    const plan = () => planClone({ source, id, into: DEMO_SHELF, keep: [] });
+    const { what, why } = thrownBy(plan) as UsageError;
+    expect(`${what} ${why}`).toContain(says);
+  });
+});
+
+describe('fixes', () => {
+  it('are planned until a further check would offer none', () => {
+    const broken = openThemeFolder(join(DEMO_SHELF, 'cornisa'), {});
+    const { plan, fixes } = planFixes(broken.theme, broken.shelves, broken.folder, {});
+    // Renaming the field uncovers that its value is wrong too.
+    expect(fixes.map(({ finding }) => finding.rule)).toEqual(
+      expect.arrayContaining(['field/unknown', 'field/type', 'parent/missing', 'parent/styles', 'template/fragment', 'asset/missing']),
+    );
+    const files = Object.fromEntries(
+      plan.operations.flatMap((operation) => (operation.op === 'edit' ? [[operation.path, operation.bytes]] : [])),
+    );
+    expect(files['sheet.css']?.toString()).toMatch(/title: Cornisa[^]*license: MIT[^]*parent: albar\nparent-sheet: before\n/);
+  });
+
+  it('never touch the same place twice', () => {
+    const theme = themeOf(vereda, 'paso', {
+      'sheet.css': '/*---\ntitel: Paso\nversoin: 1.0\nhosts: ">=2"\nlicence: mit\n---*/\n',
+      'main.html': '<head></head><body></body>\n',
+    });
+    const { theme: opened, shelves } = onShelf(theme);
+    const { plan } = planFixes(opened, shelves, '/nowhere', {});
+    const texts = plan.operations.map((operation) => (operation.op === 'edit' ? operation.bytes.toString() : ''));
+    expect(texts).toEqual([
+      '<head>{{{host.head}}}</head><body>{{{host.foot}}}</body>\n',
+      '/*---\ntitle: Paso\nversion: 1.0.0\nhosts: ">=2"\nlicense: MIT\n---*/\n',
+    ]);
+  });
+});
+
+it('a field with one allowed value is added where it is needed', () => {
+  const cordada = platformNamed('cordada');
+  const { tree } = planNewTheme({
+    platform: cordada,
+    kit: chooseKit(cordada, undefined, false),
+    id: 'paso',
+    facts: { hosts: '>=3' },
+    shelves: new Shelves(cordada, []),
+    into: '/nowhere',
+  }).theme;
+  const { theme, shelves } = onShelf(themeOf(cordada, 'paso', tree));
+  const { plan, fixes } = planFixes(theme, shelves, '/nowhere', {});
+  expect(fixes.map(({ fix }) => fix.title)).toEqual(['add “release-line: 3”']);
+  // A text that reads like a number is quoted, so that every reader takes it for the text.
+  expect(plan.operations.map((operation) => (operation.op === 'edit' ? operation.bytes.toString() : ''))[0]).toMatch(
+    /hosts: ">=3"\nrelease-line: "?3"?\nbase: none/,
+  );
+});
