@@ -88,6 +88,17 @@ describe('output', () => {
   });
 });
 
+it('a rule is explained, and a misspelt one offered', () => {
+  const place = new Workplace();
+  expect(place.run('explain', 'parent/styles').stdout).toMatch(
+    /^parent\/styles \(warning\)[^]*Wrong \(on vereda\)[^]*parent: albar\n[^]*Right[^]*parent-sheet: before/,
+  );
+  expect(place.run('explain', 'parent/style')).toMatchObject({
+    status: 2,
+    stderr: expect.stringMatching(/did you mean “parent\/styles”/) as string,
+  });
+});
+
 describe('the machine output of clone', () => {
   it('has places that hold in the files that were written', () => {
     const place = new Workplace().withShelf();

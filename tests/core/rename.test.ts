@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { plannedTree } from '../../src/core/changes/plan.ts';
-import { MemoryTree } from '../../src/core/files/memory-tree.ts';
+import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts';
 import { followTitle, isDistinctive, type FullName } from '../../src/core/rename/names.ts';
 import { renameTree } from '../../src/core/rename/rename-tree.ts';
 import { scanForLeftovers } from '../../src/core/rename/second-scan.ts';
@@ -219,4 +219,21 @@ describe('names', () => {
   ])('%s is distinctive: %s', (id, wanted) => {
     expect(isDistinctive(id)).toBe(wanted);
   });
+});
+
+it('links inside the theme follow what moves; others stay, and are told of', () => {
+  const items: MemoryItem[] = [
+    { kind: 'file', path: 'img/albar.png', content: { bytes: Buffer.from('') }, size: 0, mode: 0o644 },
+    { kind: 'link', path: 'img/albar-link', target: './albar.png' },
+    { kind: 'link', path: 'top', target: 'img/albar.png' },
+    { kind: 'link', path: 'away', target: '../../elsewhere/albar.png' },
+  ];
+  const theme = new Theme(vereda, new MemoryTree(items), named('albar'), 'albar');
+  const renamed = renameTree({ theme, from: named('albar'), to: named('lumbre'), otherThemes: [], keep: [] });
+  const targets = Object.fromEntries(
+    renamed.operations.flatMap((operation) => (operation.op === 'link' ? [[operation.path, operation.target]] : [])),
+  );
+  expect(targets).toEqual({ 'img/lumbre-link': './lumbre.png', top: 'img/lumbre.png', away: '../../elsewhere/albar.png' });
+  expect(renamed.kept).toEqual([expect.objectContaining({ file: 'away', reason: 'a link to a place that does not move' })]);
+  expect(scanForLeftovers(plannedTree(renamed.operations), named('albar'), named('lumbre'), renamed.kept)).toEqual([]);
 });

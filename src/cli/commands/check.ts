@@ -53,8 +53,7 @@ function show(context: Context, { theme, reasons }: OpenedTheme, result: CheckRe
   context.say(headline(theme, result, paint));
   if (result.findings.length === 0) return;
   context.say(`\n${findingsText(result.findings, paint, io.columns)}`);
-  const end = closing(result.findings, paint);
-  if (end !== undefined) context.say(`\n${end}`);
+  context.say(`\n${closing(result.findings, paint)}`);
 }
 
 /** Applies the sure fixes; returns whether anything was changed. */

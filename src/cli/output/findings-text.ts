@@ -67,9 +67,10 @@ function markedLine(finding: Finding, paint: Paint, indent: string, columns: num
   return [`${indent}${paint.faint('│')} ${shown}`, `${indent}${paint.faint('│')} ${' '.repeat(offset)}${paint.warn('▔'.repeat(length))}`];
 }
 
-/** The closing lines: what can be mended, and why the host cares. */
-export function closing(findings: readonly Finding[], paint: Paint): string | undefined {
+/** The closing lines: where to read why a rule exists, and what can be mended. */
+export function closing(findings: readonly Finding[], paint: Paint): string {
   const safe = findings.filter((finding) => finding.fix?.isSafe === true).length;
-  if (safe === 0) return undefined;
-  return `${paint.name('→')} ${safe === findings.length ? 'All of this' : `${safe} of ${findings.length}`} can be mended with --fix.`;
+  const why = `${paint.name('→')} “pionero explain RULE” says why a rule exists.`;
+  if (safe === 0) return why;
+  return `${why}\n${paint.name('→')} ${safe === findings.length ? 'All of this' : `${safe} of ${findings.length}`} can be mended with --fix.`;
 }

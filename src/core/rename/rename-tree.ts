@@ -68,7 +68,7 @@ export function renameTree(request: RenameRequest): RenamedTree {
   for (const entry of theme.tree.entries) {
     const path = moves.get(entry.path) ?? entry.path;
     if (entry.kind === 'folder') result.operations.push({ op: 'folder', path, mode: entry.mode });
-    else if (entry.kind === 'link') result.operations.push({ op: 'link', path, target: renameTarget(entry, moves) });
+    else if (entry.kind === 'link') renameLink(entry, path, moves, ids, result);
     else renameFile(entry, path, theme, matching, result);
   }
   return { ...result, moves: [...moves].map(([before, after]) => ({ from: before, to: after })) };
@@ -115,6 +115,14 @@ function planMoves(
     taken.set(renamed, path);
   }
   return moves;
+}
+
+function renameLink(link: FileEntry, path: string, moves: ReadonlyMap<string, string>, ids: NameFinder, result: Collected): void {
+  const target = renameTarget(link, moves);
+  result.operations.push({ op: 'link', path, target });
+  const stays = target === link.target && ids.isIn(target);
+  if (stays)
+    result.kept.push({ file: path, line: 1, column: 1, text: `→ ${target}`, reason: 'a link to a place that does not move', isName: true });
 }
 
 /** A link's target inside the theme follows what moved; one that leaves the theme stays. */
