@@ -182,7 +182,7 @@ describe('what is kept', () => {
     expect(fileKept(path, SourceDocument.fromText(path, `${head}\nalbar`))).toBeTruthy();
   });
 
-  it.each(['hooks.php', 'license-note.php', 'vendors.html', 'news.html.twig', 'locker.json'])('not in the file %s', (path) => {
+  it.each(['hooks.php', 'license-note.php', 'vendors.html', 'news.page.html', 'locker.json'])('not in the file %s', (path) => {
     expect(fileKept(path, SourceDocument.fromText(path, 'albar'))).toBeUndefined();
   });
 
