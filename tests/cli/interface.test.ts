@@ -1,9 +1,14 @@
-import { execFileSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { buffer } from 'node:stream/consumers';
 import { describe, expect, it } from 'vitest';
+import yazl from 'yazl';
 import { COMMANDS } from '../../src/cli/command-table.ts';
 import { Workplace } from '../support/program.ts';
 import { snapshot, writeFiles } from '../support/trees.ts';
+
+// On a machine with Node.js alone there is nobody else to ask.
+const hasOtherPrograms = ['tar', 'python3'].every((program) => spawnSync(program, ['--version']).status === 0);
 
 const HEADER = '/*---\ntitle: Paso\nversion: 1.0.0\nhosts: ">=2"\n---*/\n';
 const paso = (place: Workplace, files: Record<string, string> = {}) =>
@@ -184,7 +189,7 @@ describe('packages', () => {
     expect(place.run('pack', 'paso', '--force', '--as', 'tar.gz').stderr).toMatch(/Vereda takes no tar\.gz packages[^]*it takes zip/);
   });
 
-  it('can be read by other programs', () => {
+  it.skipIf(!hasOtherPrograms)('can be read by other programs', () => {
     const place = new Workplace();
     place.run('new', 'paso', '--platform', 'cordada', '--kit', 'standard', '--yes');
     place.run('pack', 'paso', '--as', 'tar.gz');
@@ -201,22 +206,15 @@ describe('packages', () => {
     expect(readFileSync(place.path('zip/paso/paso.cordada.yaml'))).toEqual(readFileSync(place.path('paso/paso.cordada.yaml')));
   });
 
-  it('with a wrong top folder are not recognised', () => {
+  it('with a wrong top folder are not recognised', async () => {
     const place = new Workplace();
-    writeFiles(place.path('x'), { 'sheet.css': HEADER, 'main.html': 'x' });
-    execFileSync(
-      'python3',
-      [
-        '-c',
-        'import sys, zipfile; z = zipfile.ZipFile(sys.argv[1], "w"); z.write("sheet.css"); z.write("main.html")',
-        place.path('flat.zip'),
-      ],
-      { cwd: place.path('x') },
-    );
-    expect(place.run('rehearse', 'flat.zip')).toMatchObject({
-      status: 1,
-      stderr: expect.stringMatching(/Vereda wants one folder \{id\}\/ with everything in it/) as string,
-    });
+    const zip = new yazl.ZipFile();
+    zip.addBuffer(Buffer.from(HEADER), 'sheet.css');
+    zip.addBuffer(Buffer.from('x'), 'main.html');
+    zip.end();
+    writeFileSync(place.path('flat.zip'), await buffer(zip.outputStream));
+    const outcome = place.run('rehearse', 'flat.zip');
+    expect([outcome.status, outcome.stderr]).toEqual([1, expect.stringMatching(/Vereda wants one folder \{id\}\/ with everything in it/)]);
   });
 });
 
