@@ -268,7 +268,7 @@ describe('platform files', () => {
   });
 
   it.each<[string, string, RegExp]>([
-    ['a syntax that is none', 'syntax: yml', /:\d+:\d+ there is no syntax “yml”; did you mean “yaml”\?/],
+    ['a syntax that is none', 'syntax: yml', /:\d+:\d+ “documents\.0\.syntax” is wrong: there is no syntax “yml”; did you mean “yaml”\?/],
     ['a role that falls back on nothing', 'else: steps', /there is no role “steps” to fall back on/],
     ['a pattern that runs away', 'pattern: "^([a-z]+)+$"', /repeats a repetition/],
     ['a placeholder that is none', 'name: "{ident}"', /“\{ident\}” is no placeholder/],

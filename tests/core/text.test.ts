@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyEdits, mapOffset } from '../../src/core/text/edits.ts';
 import { nearest } from '../../src/core/text/nearest.ts';
+import { isPattern, isRunaway } from '../../src/core/text/pattern.ts';
 import { SourceDocument } from '../../src/core/text/source-document.ts';
 import { spell, splitWords, SPELLINGS, type Spelling } from '../../src/core/text/spelling.ts';
 import { findClassBodies, findZones, zoneAt } from '../../src/core/text/zones.ts';
@@ -105,5 +106,27 @@ describe('zones', () => {
     const text = '<?php function a() {} class B { function c() { if (1) {} } } function d() {}';
     const bodies = findClassBodies(text, findZones('a.php', text));
     expect(bodies.map((body) => text.slice(body.start, body.end))).toEqual(['{ function c() { if (1) {} } }']);
+  });
+});
+
+describe('patterns', () => {
+  it.each(['(', '[a', '(a+}+)*', '(\\p+)*'])('%s is none, and is judged all the same', (pattern) => {
+    expect([isPattern(pattern), typeof isRunaway(pattern)]).toEqual([false, 'boolean']);
+  });
+
+  it.each([
+    ['^[a-z][a-z0-9-]{1,39}$', false],
+    ['^[a-z]+(_[a-z]+)*$', false],
+    ['^(?:[a-z]+-)*[a-z]+$', false],
+    ['^([a-z]{1,3})+$', false],
+    ['^([a-z]+)+$', true],
+    ['^(a*)*$', true],
+    ['^(-[a-z-]+)*$', true],
+    ['^(x|[a-z]+)+$', true],
+    ['^(?:.+_)*$', true],
+    ['^(\\p{L}+-)*$', false],
+    ['^(\\p{L}+)*$', true],
+  ])('%s can run away: %s', (pattern, wanted) => {
+    expect([isPattern(pattern), isRunaway(pattern)]).toEqual([true, wanted]);
   });
 });

@@ -122,6 +122,20 @@ describe('chains', () => {
     expect(chain.themes.map((theme) => theme.names.id)).toEqual(ids.map((id) => `th-${id}`));
   });
 
+  it.each([
+    ['none', ['leaf']],
+    ['parent', ['leaf', 'middle']],
+    ['chain', ['leaf', 'middle', 'root']],
+  ] as const)('of the kind “%s” are as long as the host follows them', (kind, ids) => {
+    const platform = { ...vereda, contract: { ...vereda.contract, inheritance: { ...vereda.contract.inheritance, kind } } };
+    const themes = {
+      root: { 'sheet.css': sheet('Root') },
+      middle: { 'sheet.css': sheet('Middle', 'parent: root\n') },
+      leaf: { 'sheet.css': sheet('Leaf', 'parent: middle\n') },
+    };
+    expect(open(shelf(themes, platform).shelves, 'leaf').chain.themes.map((theme) => theme.names.id)).toEqual(ids);
+  });
+
   it('take in shared files, and what ends every chain', () => {
     const layer = (title: string, more = '') => ({
       'layer.mjs': `export default { title: '${title}', version: '1.0.0', hosts: '>=5'${more} };\n`,

@@ -47,10 +47,10 @@ export async function recover(journal: Journal, writer: DiskWriter = realDiskWri
   return titles;
 }
 
-function isAlive(process_: number): boolean {
-  if (process_ === process.pid) return false;
+function isAlive(pid: number): boolean {
+  if (pid === process.pid) return false;
   try {
-    process.kill(process_, 0);
+    process.kill(pid, 0);
     return true;
   } catch {
     return false;

@@ -139,8 +139,8 @@ function attributesOf(element: XmlElement, text: string): MapEntry[] {
 }
 
 function replaceValue(text: string, entry: MapEntry, written: string): TextEdit[] {
-  const text_ = entry.value.kind === 'map' ? entry.value.entries.find((each) => each.key === '#text') : undefined;
-  const { start, end } = text_?.value ?? entry.value;
+  const ownText = entry.value.kind === 'map' ? entry.value.entries.find((each) => each.key === '#text') : undefined;
+  const { start, end } = ownText?.value ?? entry.value;
   if (entry.value.kind === 'list') return [];
   if (text.slice(start, end) === written) return [];
   if (text.slice(start - 2, start) === '/>') {

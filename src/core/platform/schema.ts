@@ -1,4 +1,7 @@
 import { z } from 'zod';
+import { findSyntax, syntaxNames } from '../documents/syntaxes.ts';
+import { isPattern, isRunaway } from '../text/pattern.ts';
+import { nearest } from '../text/nearest.ts';
 
 /**
  * The language of platform files, version 1. Each description is the entry's documentation: the JSON Schema and
@@ -18,8 +21,20 @@ const Span = {
   until: Release.optional().describe('The last release of the host that this applies to'),
 };
 
+const Pattern = z
+  .string()
+  .refine(isPattern, 'it is no regular expression')
+  .refine((text) => !isRunaway(text), 'it repeats a repetition, which takes exponential time on long names');
+
+const SyntaxName = z.string().refine((name) => findSyntax(name) !== undefined, {
+  error: ({ input }) => {
+    const near = nearest(String(input), syntaxNames());
+    return `there is no syntax “${String(input)}”; ${near === undefined ? `known: ${syntaxNames().join(', ')}` : `did you mean “${near}”?`}`;
+  },
+});
+
 const Grammar = z.strictObject({
-  pattern: z.string().describe('A regular expression that the whole name must match'),
+  pattern: Pattern.describe('A regular expression that the whole name must match'),
   grammar: z.string().describe('The pattern in words, for people'),
   spelling: z
     .enum(['kebab', 'snake', 'camel', 'pascal', 'flat', 'free'])
@@ -77,7 +92,7 @@ const DocumentRule = z.strictObject({
     .string()
     .describe('The file, from the theme’s root; may hold {id}, {vendor}; with {name} or {locale} it describes every file that fits'),
   title: z.string().optional().describe('What messages call it'),
-  syntax: z.string().describe('yaml, comment-header, …'),
+  syntax: SyntaxName.describe('yaml, comment-header, …'),
   options: z.record(z.string(), z.unknown()).default({}).describe('Settings of the syntax, such as what opens and closes a header'),
   required: Need.default('no'),
   ...Span,
@@ -161,7 +176,7 @@ const Inheritance = z.strictObject({
   styles: z
     .strictObject({
       fact: z.string().describe('The fact that says whether the parent’s styles are loaded'),
-      loaded: z.array(z.string()).describe('The values with which they are'),
+      loaded: z.array(z.string()).describe('The values with which they are; “*”: whatever it says'),
       without: z.string().describe('What a visitor sees when they are not'),
     })
     .optional(),

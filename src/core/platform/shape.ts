@@ -19,6 +19,9 @@ const OPEN: Readonly<Record<string, string>> = {
   title: '[^\\n]*',
 };
 
+/** Every placeholder that a shape can hold. */
+export const PLACEHOLDER_NAMES: readonly string[] = Object.keys(OPEN);
+
 /**
  * Puts a theme's names into the placeholders of a shape: `{id:snake}_setup` gives `cumbre_sur_setup`.
  * Placeholders that have no name (`{locale}`, `{name}`, `{path}`) stay as they are.

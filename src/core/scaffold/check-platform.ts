@@ -1,13 +1,12 @@
 import { problemAtPath } from '../configuration/read-configuration.ts';
-import { findSyntax, syntaxNames } from '../documents/syntaxes.ts';
 import type { ConfigurationProblem } from '../errors.ts';
 import { matchesAny } from '../files/glob.ts';
 import { checkTheme } from '../rules/check.ts';
 import { listKits, type Kit } from './kits.ts';
-import { nearest } from '../text/nearest.ts';
 import { openChain } from '../theme/chain.ts';
-import { Shelves } from '../theme/shelf.ts';
+import { placeOfFolder, Shelves } from '../theme/shelf.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
+import { PLACEHOLDER_NAMES } from '../platform/shape.ts';
 
 type Path = readonly (string | number)[];
 type Problem = readonly [path: Path, message: string];
@@ -16,7 +15,6 @@ type Problem = readonly [path: Path, message: string];
 export function checkPlatform(platform: Platform): ConfigurationProblem[] {
   const kits = listKits(platform);
   const problems = [
-    ...syntaxProblems(platform),
     ...typeProblems(platform),
     ...nameProblems(platform, kits),
     ...roleProblems(platform),
@@ -24,17 +22,6 @@ export function checkPlatform(platform: Platform): ConfigurationProblem[] {
     ...kitProblems(platform, kits),
   ];
   return problems.map(([path, message]) => problemAtPath(platform.source, path, message));
-}
-
-function* syntaxProblems({ contract }: Platform): Generator<Problem> {
-  for (const [i, { syntax }] of contract.documents.entries()) {
-    if (findSyntax(syntax) !== undefined) continue;
-    const near = nearest(syntax, syntaxNames());
-    yield [
-      ['documents', i, 'syntax'],
-      `there is no syntax “${syntax}”; ${near === undefined ? `known: ${syntaxNames().join(', ')}` : `did you mean “${near}”?`}`,
-    ];
-  }
 }
 
 /** One fact with two types: whoever writes it could not satisfy both. */
@@ -54,33 +41,16 @@ function* typeProblems({ contract }: Platform): Generator<Problem> {
   }
 }
 
-/** A group that repeats itself and holds a repetition can take a regular expression exponential time. */
-const NESTED_REPETITION = /\((?:[^()\\]|\\.)*[+*}](?:[^()\\]|\\.)*\)(?:[+*]|\{\d+,\d*\})/;
-
 function* nameProblems({ contract }: Platform, kits: readonly Kit[]): Generator<Problem> {
   for (const kind of ['id', 'vendor'] as const) {
     const grammar = contract[kind];
     if (grammar === undefined) continue;
-    if (NESTED_REPETITION.test(grammar.pattern))
-      yield [[kind, 'pattern'], 'the pattern repeats a repetition, which takes exponential time on long names'];
-    if (!isPattern(grammar.pattern)) {
-      yield [[kind, 'pattern'], 'the pattern is no regular expression'];
-      continue;
-    }
     const names = kits.flatMap((kit) => kit.theme.names[kind] ?? []);
     if (names.length > 0 && names.every((name) => judgeName(name, grammar) !== undefined))
       yield [[kind, 'pattern'], `the pattern matches none of the kits’ names (${names.join(', ')})`];
   }
   if (contract.home.includes('{vendor}') !== (contract.vendor !== undefined))
     yield [['home'], 'a home with {vendor} and a grammar of vendors belong together'];
-}
-
-function isPattern(text: string): boolean {
-  try {
-    return new RegExp(text, 'u').source !== '';
-  } catch {
-    return false;
-  }
 }
 
 function* roleProblems({ contract }: Platform): Generator<Problem> {
@@ -104,8 +74,6 @@ function* roleProblems({ contract }: Platform): Generator<Problem> {
   }
 }
 
-const KNOWN_PLACEHOLDERS = new Set(['id', 'vendor', 'title', 'locale', 'name', 'path']);
-
 function* shapeProblems({ contract }: Platform): Generator<Problem> {
   const shapes: Problem[] = [
     [['home'], contract.home],
@@ -116,23 +84,17 @@ function* shapeProblems({ contract }: Platform): Generator<Problem> {
   ];
   for (const [path, shape] of shapes) {
     for (const [, name = ''] of shape.matchAll(/\{([a-z]+)(?::[A-Za-z]+)?\}/g)) {
-      if (!KNOWN_PLACEHOLDERS.has(name))
-        yield [path, `“{${name}}” is no placeholder; there are ${[...KNOWN_PLACEHOLDERS].map((each) => `{${each}}`).join(', ')}`];
+      if (!PLACEHOLDER_NAMES.includes(name))
+        yield [path, `“{${name}}” is no placeholder; there are ${PLACEHOLDER_NAMES.map((each) => `{${each}}`).join(', ')}`];
     }
   }
 }
 
 /** Kits are working themes: they pass their own platform's check, their marker fields apart. */
 function* kitProblems(platform: Platform, kits: readonly Kit[]): Generator<Problem> {
-  const themes = kits.map((kit) => kit.theme);
   const shelves = new Shelves(
     platform,
-    themes.map((theme) =>
-      theme.location
-        .split('/')
-        .slice(0, -theme.platform.contract.home.split('/').filter((part) => part.includes('{')).length)
-        .join('/'),
-    ),
+    kits.map((kit) => placeOfFolder(platform, kit.theme.location).shelf),
   );
   for (const kit of kits) {
     const { findings } = checkTheme(kit.theme, openChain(kit.theme, shelves), shelves);

@@ -148,7 +148,8 @@ function withoutMarkers(theme: Theme): Theme {
   if (marker?.document.source === undefined) return theme;
   const { document, field } = marker;
   const text = applyEdits(marker.document.source.text, removeField(document, keyPath(field)));
-  const bytes = marker.document.source.encode(text) ?? Buffer.alloc(0);
+  const bytes = document.source?.encode(text);
+  if (bytes === undefined) return theme;
   return withoutMarkers(new Theme(theme.platform, withFile(theme.tree, document.path, bytes), theme.names, theme.location));
 }
 

@@ -36,8 +36,10 @@ export function openChain(theme: Theme, shelves: Shelves): Chain {
         commons.add(found);
       }
     }
+    // Where a host knows one parent only, the parent's own parent counts for nothing.
+    const isEnd = inheritance.kind === 'none' || (inheritance.kind === 'parent' && path.length > 1);
     const vendor = at.parentVendor;
-    for (const id of at.parents) {
+    for (const id of isEnd ? [] : at.parents) {
       if (path.includes(id) && (vendor === undefined || vendor === theme.names.vendor)) {
         broken ??= { kind: 'circle', id, of: at };
         continue;
