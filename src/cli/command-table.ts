@@ -21,6 +21,7 @@ export const COMMANDS: readonly CommandEntry[] = [
     load: () => import('./commands/meta.ts'),
   },
   { name: 'clone', summary: 'copy a theme under another name', load: () => import('./commands/clone.ts') },
+  { name: 'rename', summary: 'give a theme another name where it lies', load: () => import('./commands/rename.ts') },
   { name: 'pack', summary: 'make the archive for install', load: () => import('./commands/pack.ts') },
   {
     name: 'rehearse',

@@ -1,5 +1,6 @@
 import { resolve } from 'node:path';
 import { kindOnDisk } from '../core/files/disk.ts';
+import { openThemeArchive } from '../core/package/open-archive.ts';
 import { choosePlatform, openThemeFolder, type OpenedTheme } from '../core/theme/open.ts';
 import { Shelves } from '../core/theme/shelf.ts';
 import type { Context } from './command.ts';
@@ -16,4 +17,11 @@ export function openArgument(argument: string | undefined, { options, platforms 
     }
   }
   return openThemeFolder(folder, at);
+}
+
+/** Like {@link openArgument}; takes an archive too. */
+export async function openSource(argument: string | undefined, context: Context): Promise<OpenedTheme> {
+  if (argument === undefined || kindOnDisk(resolve(argument)) !== 'file') return openArgument(argument, context);
+  const { platform, shelf } = context.options;
+  return openThemeArchive(argument, { platform, shelves: shelf, platforms: context.platforms });
 }

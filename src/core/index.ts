@@ -26,7 +26,10 @@ export { judgeName, type NameVerdict, type Platform } from './platform/platform.
 export { PlatformSchema, type PlatformContract } from './platform/schema.ts';
 export type { ThemeNames } from './platform/shape.ts';
 export { rehearse, type Rehearsal, type RehearsalRequest } from './rehearsal/rehearse.ts';
-export { planClone, type CloneRequest, type ThemeClone } from './rename/clone-theme.ts';
+export type { Decisions } from './rename/analyse-file.ts';
+export { planClone, planRename, type RenameWishes, type ThemeRename } from './rename/rename-theme.ts';
+export { RenameProver, type RenameProof } from './rename/proof.ts';
+export { readRenamePlan, writeRenamePlan, type SavedRename } from './rename/plan-file.ts';
 export { checkTheme, type CheckOptions, type CheckResult, type Finding } from './rules/check.ts';
 export { planFixes, type PlannedFixes } from './rules/fix.ts';
 export type { Fix, Report, Rule, RuleContext, RuleMeta, Severity } from './rules/rule.ts';

@@ -1,4 +1,4 @@
-import { mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { applyPlan } from '../../src/core/changes/apply.ts';
@@ -7,6 +7,7 @@ import { Journal } from '../../src/core/changes/journal.ts';
 import type { ChangePlan, Operation } from '../../src/core/changes/plan.ts';
 import { recover } from '../../src/core/changes/recover.ts';
 import { findLastApplied, undoEntry } from '../../src/core/changes/undo.ts';
+import { DiskTree } from '../../src/core/files/disk-tree.ts';
 import { FailedOperationError, RefusedError } from '../../src/core/errors.ts';
 import { Workplace } from '../support/program.ts';
 import { snapshot, writeFiles } from '../support/trees.ts';
@@ -14,6 +15,21 @@ import { snapshot, writeFiles } from '../support/trees.ts';
 async function callStep(writer: DiskWriter, name: keyof DiskWriter, args: never[]): Promise<void> {
   const step: (...all: never[]) => Promise<void> = writer[name];
   return step(...args);
+}
+
+/** Does work that dies at its nth step: nothing after it is carried out, nothing is taken back. */
+async function dieAfter(steps: number, work: (writer: DiskWriter) => Promise<unknown>): Promise<void> {
+  const writer = failingAfter(steps);
+  let die = (): void => {};
+  const death = new Promise<void>((resolve) => (die = resolve));
+  const step =
+    (name: keyof DiskWriter) =>
+    (...args: never[]) =>
+      callStep(writer, name, args).catch(() => {
+        die();
+        return new Promise<void>(() => {});
+      });
+  await Promise.race([work(new Proxy(writer, { get: (_target, name: keyof DiskWriter) => step(name) })), death]);
 }
 
 /** A writer that does `steps` steps and then fails; `isDeath` leaves everything as it is, as a killed process does. */
@@ -41,7 +57,8 @@ const create = (path: string, text: string): Operation => ({
 function setUp() {
   const place = new Workplace();
   const theme = place.path('shelf/paso');
-  writeFiles(theme, { 'a.css': 'one', 'b.css': 'two' });
+  writeFiles(theme, { 'a.css': 'one', 'b.css': 'two', '.git/config': 'tool', 'old/c.css': 'three' });
+  chmodSync(join(theme, 'old'), 0o555);
   const journal = new Journal(place.path('.journal'));
   const before = snapshot(place.path('shelf'));
   const inPlace: ChangePlan = {
@@ -66,10 +83,24 @@ function setUp() {
       create('b', 'y'),
     ],
   };
-  return { place, theme, journal, before, plans: { inPlace, newRoot } };
+  const replacing: ChangePlan = {
+    title: 'rename',
+    root: place.path('shelf/cumbre'),
+    isNewRoot: true,
+    replaces: theme,
+    carried: [{ from: '.git', to: '.git' }],
+    operations: [
+      { op: 'folder', path: 'sub', mode: 0o555 },
+      { op: 'create', path: 'sub/a.css', content: { tree: new DiskTree(theme), path: 'a.css' }, size: 3, mode: 0o644 },
+      create('b.css', 'TWO'),
+    ],
+  };
+  // The same, with the new folder in the place of the old one.
+  const renewing: ChangePlan = { ...replacing, root: theme };
+  return { place, theme, journal, before, plans: { inPlace, newRoot, replacing, renewing } };
 }
 
-describe.each(['inPlace', 'newRoot'] as const)('a plan (%s)', (kind) => {
+describe.each(['inPlace', 'newRoot', 'replacing', 'renewing'] as const)('a plan (%s)', (kind) => {
   it('that fails at any step leaves everything as it was', async () => {
     let steps = 0;
     for (; ; steps++) {
@@ -88,21 +119,9 @@ describe.each(['inPlace', 'newRoot'] as const)('a plan (%s)', (kind) => {
     const complete = setUp();
     await applyPlan(complete.plans[kind], { journal: complete.journal, now: 1 });
     const after = snapshot(complete.place.path('shelf'));
-    for (let steps = 0; steps < 6; steps++) {
+    for (let steps = 0; steps < 12; steps++) {
       const { place, journal, before, plans } = setUp();
-      // Death is a step that never ends: nothing after it is carried out, nothing is taken back.
-      const writer = failingAfter(steps);
-      let die = (): void => {};
-      const death = new Promise<void>((resolve) => (die = resolve));
-      const step =
-        (name: keyof DiskWriter) =>
-        (...args: never[]) =>
-          callStep(writer, name, args).catch(() => {
-            die();
-            return new Promise<void>(() => {});
-          });
-      const dying = new Proxy(writer, { get: (_target, name: keyof DiskWriter) => step(name) });
-      await Promise.race([applyPlan(plans[kind], { journal, now: 1, writer: dying }), death]);
+      await dieAfter(steps, async (writer) => applyPlan(plans[kind], { journal, now: 1, writer }));
       await recover(journal);
       expect([before, after]).toContainEqual(snapshot(place.path('shelf')));
     }
@@ -117,6 +136,20 @@ describe.each(['inPlace', 'newRoot'] as const)('a plan (%s)', (kind) => {
     if (proposal !== undefined) await undoEntry(proposal, journal);
     expect(snapshot(place.path('shelf'))).toEqual(before);
     expect(await findLastApplied(journal, place.folder)).toBeUndefined();
+  });
+
+  it('that is killed while it is taken back is there or gone, and can be taken back in the end', async () => {
+    for (let steps = 0; steps < 12; steps++) {
+      const { place, journal, before, plans } = setUp();
+      await applyPlan(plans[kind], { journal, now: 1 });
+      const after = snapshot(place.path('shelf'));
+      const proposal = await findLastApplied(journal, place.folder);
+      await dieAfter(steps, async (writer) => proposal && undoEntry(proposal, journal, writer));
+      const again = await findLastApplied(journal, place.folder);
+      expect(snapshot(place.path('shelf'))).toEqual(again === undefined ? before : after);
+      if (again !== undefined) await undoEntry(again, journal);
+      expect(snapshot(place.path('shelf'))).toEqual(before);
+    }
   });
 
   it('is not taken back over work that was done since', async () => {

@@ -3,7 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { plannedTree } from '../../src/core/changes/plan.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { fileKept, lineKept, OtherNames } from '../../src/core/rename/kept.ts';
-import { MovedPaths, renamePart } from '../../src/core/rename/moved-paths.ts';
+import { MovedPaths } from '../../src/core/rename/moved-paths.ts';
+import { prepareMatching } from '../../src/core/rename/matching.ts';
+import { KnownPaths, renamePart } from '../../src/core/rename/path-names.ts';
 import { NameFinder, spellingOf } from '../../src/core/rename/occurrences.ts';
 import { renameTree } from '../../src/core/rename/rename-tree.ts';
 import { escapeTitle, respell } from '../../src/core/rename/respell.ts';
@@ -14,7 +16,6 @@ import { Theme } from '../../src/core/theme/theme.ts';
 import { platformNamed } from '../support/trees.ts';
 
 const albar = { id: 'albar', title: 'Albar' };
-const cumbre = { id: 'cumbre-sur', title: 'Cumbre Sur' };
 const alto = { id: 'alto-valle', title: 'Alto Valle' };
 
 describe('occurrences', () => {
@@ -77,7 +78,8 @@ describe('occurrences', () => {
 describe('the new spelling of one word', () => {
   const at = (text: string, file: string, zone: 'code' | 'string' | 'comment' | 'markup' | 'text' | 'path') => {
     const [found] = new NameFinder('albar').find(text);
-    return found === undefined ? undefined : respell(found, albar, cumbre, { text, zone, file });
+    const names = { from: 'albar', to: 'cumbre-sur', fromTitle: 'Albar', toTitle: 'Cumbre Sur' };
+    return found === undefined ? undefined : respell(found, names, { text, zone, file });
   };
 
   it.each<[string, string, Parameters<typeof at>[2], string]>([
@@ -206,7 +208,9 @@ describe('what is kept', () => {
 });
 
 describe('paths', () => {
-  const none = new OtherNames('albar', []);
+  const setup = { from: albar, to: alto, others: [], otherThemes: [], author: undefined, keep: [], include: [] };
+  const matching = prepareMatching({ ...setup, shapes: [], hostNames: [], moved: [], binaryPaths: [] });
+  const known = new KnownPaths(platformNamed('vereda'), albar);
   it.each([
     ['albar.css', 'alto-valle.css'],
     ['albar-nav.html', 'alto-valle-nav.html'],
@@ -217,16 +221,10 @@ describe('paths', () => {
     ['albarda.css', 'albarda.css'],
     ['ridge.svg', 'ridge.svg'],
   ])('%s becomes %s', (before, after) => {
-    expect(renamePart(before, new NameFinder('albar'), albar, alto, none).name).toBe(after);
+    expect(renamePart(before, matching, known).name).toBe(after);
   });
 
-  const moved = new MovedPaths(
-    new Map([
-      ['css/albar.css', 'css/x.css'],
-      ['partials/albar-nav.html', 'partials/x-nav.html'],
-      ['albar', 'x'],
-    ]),
-  );
+  const moved = new MovedPaths(['css/albar.css', 'partials/albar-nav.html', 'albar']);
   it.each([
     ['url("../css/albar.css")', true],
     ['{{> partials/albar-nav}}', true],
@@ -238,7 +236,7 @@ describe('paths', () => {
     ['albar-nav', false],
   ])('%s refers to one that moves: %s', (text, wanted) => {
     const start = text.indexOf('albar');
-    expect(moved.isReference(text, { start, end: start + 5 })).toBe(wanted);
+    expect(moved.partAt(text, { start, end: start + 5 }) !== undefined).toBe(wanted);
   });
 });
 

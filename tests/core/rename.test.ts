@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { plannedTree } from '../../src/core/changes/plan.ts';
 import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts';
-import { followTitle, isDistinctive, type FullName } from '../../src/core/rename/names.ts';
+import { followTitle, weigh, type FullName } from '../../src/core/rename/names.ts';
 import { renameTree } from '../../src/core/rename/rename-tree.ts';
 import { scanForLeftovers } from '../../src/core/rename/second-scan.ts';
 import { spell, splitWords } from '../../src/core/text/spelling.ts';
@@ -100,7 +100,7 @@ const ROWS: readonly Row[] = [
 
 describe('one line', () => {
   it.each(ROWS)('%s: %s (%s → %s)', (file, before, from, to, after, kind) => {
-    const result = rename({ [file]: `${before}\n` }, named(from), named(to), ['albar-noche']);
+    const result = rename({ [file]: `${before}\n` }, named(from), named(to), /noche/i.test(before) ? ['albar-noche'] : []);
     expect(result.tree.read(file).toString()).toBe(`${after}\n`);
     const classes = [...result.edits.map((edit) => edit.kind), ...result.kept.map(() => 'kept'), ...result.unsure.map(() => 'unsure')];
     expect(classes).toContain(kind);
@@ -212,12 +212,13 @@ describe('names', () => {
   });
 
   it.each([
-    ['albar', true],
-    ['stone', false],
-    ['sol', false],
-    ['stone-hut', true],
-  ])('%s is distinctive: %s', (id, wanted) => {
-    expect(isDistinctive(id)).toBe(wanted);
+    ['albar', [], 'distinctive'],
+    ['albar', ['albar-wide', 'lumbre'], 'part'],
+    ['stone', [], 'common'],
+    ['sol', [], 'short'],
+    ['stone-hut', ['stone'], 'distinctive'],
+  ])('%s beside %j says: %s', (id, others, wanted) => {
+    expect(weigh(id, others)).toBe(wanted);
   });
 });
 

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { plannedTree } from '../../src/core/changes/plan.ts';
 import { ConfigurationError, RefusedError, UsageError } from '../../src/core/errors.ts';
 import { planFixes } from '../../src/core/rules/fix.ts';
-import { planClone } from '../../src/core/rename/clone-theme.ts';
+import { planClone } from '../../src/core/rename/rename-theme.ts';
 import { scanForLeftovers } from '../../src/core/rename/second-scan.ts';
 import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
 import { chooseKit, listKits } from '../../src/core/scaffold/kits.ts';
@@ -157,14 +157,14 @@ describe('a clone', () => {
   it('leaves its source as it was, and gives back what was there when it is cloned back', () => {
     const place = new Workplace().withShelf();
     const before = snapshot(place.path('demo/shelf/albar'));
-    const there = planClone({ source: openThemeFolder(place.path('demo/shelf/albar'), {}), id: 'quebranta', into: place.folder, keep: [] });
+    const there = planClone(openThemeFolder(place.path('demo/shelf/albar'), {}), place.folder, { id: 'quebranta', keep: [] });
     expect(snapshot(place.path('demo/shelf/albar'))).toEqual(before);
     const tree = plannedTree(there.plan.operations);
     writeFiles(
       place.path('quebranta'),
       Object.fromEntries(tree.entries.flatMap((entry) => (entry.kind === 'file' ? [[entry.path, tree.read(entry.path)]] : []))),
     );
-    const back = planClone({ source: openThemeFolder(place.path('quebranta'), {}), id: 'albar', into: place.path('elsewhere'), keep: [] });
+    const back = planClone(openThemeFolder(place.path('quebranta'), {}), place.path('elsewhere'), { id: 'albar', keep: [] });
     const again = plannedTree(back.plan.operations);
     for (const path of [
       'hooks.php',
@@ -185,7 +185,7 @@ describe('a clone', () => {
     ['con', 'Windows keeps this name'],
   ])('cannot be called %s', (id, says) => {
     const source = openThemeFolder(join(DEMO_SHELF, 'albar'), {});
-    const plan = () => planClone({ source, id, into: DEMO_SHELF, keep: [] });
+    const plan = () => planClone(source, DEMO_SHELF, { id, keep: [] });
     const { what, why } = thrownBy(plan) as UsageError;
     expect(`${what} ${why}`).toContain(says);
   });

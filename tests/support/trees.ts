@@ -18,7 +18,7 @@ export function snapshot(folder: string): Record<string, string> {
     const stat = lstatSync(full);
     const mode = (stat.mode & 0o777).toString(8);
     found[path] = stat.isDirectory()
-      ? 'folder'
+      ? `folder ${mode}`
       : stat.isSymbolicLink()
         ? `-> ${readlinkSync(full)}`
         : `${mode} ${readFileSync(full, 'latin1')}`;

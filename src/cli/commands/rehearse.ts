@@ -1,27 +1,22 @@
-import { basename, dirname, resolve } from 'node:path';
+import { basename, resolve } from 'node:path';
 import { z } from 'zod';
 import { applyPlan } from '../../core/changes/apply.ts';
 import { copyOperations, type Operation } from '../../core/changes/plan.ts';
-import { RefusedError } from '../../core/errors.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';
-import { displayPath, kindOnDisk, readIfThere } from '../../core/files/disk.ts';
+import { displayPath } from '../../core/files/disk.ts';
 import type { FileTree } from '../../core/files/file-tree.ts';
-import { SubTree } from '../../core/files/sub-tree.ts';
-import { readArchive } from '../../core/package/archive-format.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import type { ThemeNames } from '../../core/platform/shape.ts';
 import type { StandInHost } from '../../core/rehearsal/host.ts';
 import type { Page } from '../../core/rehearsal/pages.ts';
-import { namesOfArchive, rehearse, type Rehearsal } from '../../core/rehearsal/rehearse.ts';
-import { findConfiguration } from '../../core/configuration/configuration.ts';
-import { checkedShelf, choosePlatform, recognise } from '../../core/theme/open.ts';
-import { Shelves } from '../../core/theme/shelf.ts';
+import { rehearse, type Rehearsal } from '../../core/rehearsal/rehearse.ts';
+import type { Shelves } from '../../core/theme/shelf.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
+import { openSource } from '../theme-argument.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { findingJson } from '../output/json.ts';
 import { bytes, count } from '../output/paint.ts';
-import { openArgument } from '../theme-argument.ts';
 
 interface Subject {
   readonly platform: Platform;
@@ -56,34 +51,8 @@ export default defineCommand({
 });
 
 async function openSubject(argument: string | undefined, context: Context): Promise<Subject> {
-  if (argument !== undefined && kindOnDisk(resolve(argument)) === 'file') return openArchive(argument, context);
-  const { theme, shelves } = openArgument(argument, context);
+  const { theme, shelves } = await openSource(argument, context);
   return { platform: theme.platform, tree: theme.tree, names: theme.names, shelves };
-}
-
-/** An archive's parents are looked for on the given shelves and beside it. */
-async function openArchive(file: string, { options, platforms }: Context): Promise<Subject> {
-  const unpacked = await readArchive(readIfThere(resolve(file)) ?? Buffer.alloc(0), file);
-  const configuration = findConfiguration(dirname(resolve(file)));
-  const possible = options.platform === undefined ? platforms() : [choosePlatform(options.platform, platforms)];
-  const reasons: string[] = [];
-  for (const platform of possible) {
-    const named = namesOfArchive(unpacked, platform);
-    if (named === undefined) {
-      reasons.push(`${platform.contract.title} wants one folder ${platform.contract.package.top}/ with everything in it`);
-      continue;
-    }
-    const tree = new SubTree(unpacked, named.top);
-    const { missing } = recognise(tree, platform, named.names);
-    const shelves = new Shelves(platform, [...options.shelf.map(checkedShelf), ...configuration.shelves, dirname(resolve(file))]);
-    if (missing === undefined || options.platform !== undefined) return { platform, tree, names: named.names, shelves };
-    reasons.push(`${platform.contract.title}: ${missing}`);
-  }
-  throw new RefusedError({
-    what: `${basename(file)} is not a theme’s package`,
-    why: reasons.join('; '),
-    hint: 'make it with “pionero pack”',
-  });
 }
 
 /** Keeps the host's folder with a page for each role, as a new folder. */

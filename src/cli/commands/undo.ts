@@ -1,5 +1,6 @@
 import { displayPath } from '../../core/files/disk.ts';
 import { basename, resolve } from 'node:path';
+import type { JournalEntry } from '../../core/changes/journal.ts';
 import { findLastApplied, undoEntry } from '../../core/changes/undo.ts';
 import { RefusedError } from '../../core/errors.ts';
 import { changeOptions, defineCommand } from '../command.ts';
@@ -22,10 +23,7 @@ export default defineCommand({
     const { entry, changed } = proposal;
     const { paint } = context;
     const minutes = Math.round((context.io.now() - entry.time) / 60_000);
-    const effect =
-      entry.stamps === undefined
-        ? `restores ${count(entry.edits?.length ?? 0, 'file')} in ${displayPath(entry.root)}`
-        : `removes ${displayPath(entry.root)}`;
+    const [effect, outcome] = effectOf(entry);
     context.say(
       `${paint.strong(`“${entry.title}”`)} ${paint.faint(minutes < 1 ? '(just now)' : `(${count(minutes, 'minute')} ago)`)}: taking it back ${effect}`,
     );
@@ -34,11 +32,18 @@ export default defineCommand({
     const isApplied = await isConfirmed(context, { ...given, yes: given.yes || isSafe }, 'Take it back?');
     if (isApplied) {
       await undoEntry(proposal, context.journal);
-      context.say(
-        `${paint.good('✓')} ${basename(entry.root)} ${entry.stamps === undefined ? 'is as it was before' : 'is gone; nothing else was touched'}.`,
-      );
+      context.say(`${paint.good('✓')} ${outcome}.`);
     }
     context.result({ title: entry.title, root: entry.root, changed, applied: isApplied });
     return ExitStatus.ok;
   },
 });
+
+/** What taking an entry back does, before and after it is done. */
+function effectOf({ root, stamps, edits, replaced }: JournalEntry): [effect: string, outcome: string] {
+  const shown = displayPath(root);
+  if (replaced !== undefined)
+    return [`puts ${displayPath(replaced.root)} back in place of ${shown}`, `${displayPath(replaced.root)} is as it was before`];
+  if (stamps !== undefined) return [`removes ${shown}`, `${basename(root)} is gone; nothing else was touched`];
+  return [`restores ${count(edits?.length ?? 0, 'file')} in ${shown}`, `${basename(root)} is as it was before`];
+}

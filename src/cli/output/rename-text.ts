@@ -1,32 +1,77 @@
-import type { ThemeClone } from '../../core/rename/clone-theme.ts';
+import type { RenameProof } from '../../core/rename/proof.ts';
+import type { ThemeRename } from '../../core/rename/rename-theme.ts';
 import type { RemainingPlace } from '../../core/rename/rename-tree.ts';
+import { findingsText } from './findings-text.ts';
+import { findingJson } from './json.ts';
 import { count, type Paint } from './paint.ts';
 
-/** What a rename does, for people: what changes, what stays and why, what to look at. */
-export function renameText(clone: ThemeClone, paint: Paint, { isVerbose, columns }: { isVerbose: boolean; columns: number }): string {
-  const { from, to, edits, moves, kept, unsure, leftovers } = clone;
-  const files = new Set(edits.map((edit) => edit.file)).size;
-  const ownMoves = moves.filter((move) => lastPart(move.from) !== lastPart(move.to));
-  const lines = [
-    `${paint.strong(`${from.id} → ${to.id}`)} ${paint.faint(`(“${from.title}” → “${to.title}”)`)}: ${count(edits.length, 'place')} in ${count(files, 'file')} and ${count(ownMoves.length, 'name')} of files or folders`,
-  ];
+/** What a rename will do, for people: what changes, what stays and why, what to look at. */
+export function renameText(rename: ThemeRename, paint: Paint, { isVerbose, columns }: { isVerbose: boolean; columns: number }): string {
+  const { from, to, kept, unsure, rebuilt } = rename;
+  const ownMoves = movesOfNames(rename);
+  const arrow = from.id === to.id ? from.id : `${from.id} → ${to.id}`;
+  const title = from.title === to.title ? '' : ` ${paint.faint(`(“${from.title}” → “${to.title}”)`)}`;
+  const lines = [`${paint.strong(arrow)}${title}: ${changesText(rename)}`];
   if (ownMoves.length > 0) {
     lines.push('', paint.strong('Files and folders renamed'));
-    for (const move of ownMoves) lines.push(`  ${move.from} ${paint.faint('→')} ${move.to}`);
+    const shown = isVerbose ? ownMoves : ownMoves.slice(0, 12);
+    for (const move of shown) lines.push(`  ${move.from} ${paint.faint('→')} ${move.to}`);
+    if (shown.length < ownMoves.length) lines.push(paint.faint(`  … and ${ownMoves.length - shown.length} more (--verbose shows all)`));
   }
-  lines.push('', paint.strong('Places changed'), ...editLines(clone, paint, isVerbose, columns));
+  if (rename.edits.length > 0) lines.push('', paint.strong('Places changed'), ...editLines(rename, paint, isVerbose, columns));
+  if (rebuilt.length > 0)
+    lines.push('', paint.strong('Files made anew'), ...rebuilt.map(({ path, how }) => `  ${path}  ${paint.faint(how)}`));
   lines.push(...remaining('Kept as it is', kept, paint, isVerbose));
-  lines.push(...remaining('Unsure: please look', unsure, paint, true));
-  lines.push('', verdict(leftovers, from.id, kept.length, unsure.length, paint));
-  for (const { file, line, column, text } of leftovers) lines.push(`  ${file}:${line}:${column}  ${text}`);
+  lines.push(...remaining('Unsure: please look', unsure, paint, isVerbose));
   return lines.join('\n');
 }
 
-function verdict(leftovers: readonly unknown[], id: string, kept: number, unsure: number, paint: Paint): string {
-  if (leftovers.length > 0)
-    return `${paint.bad('✗')} A second scan found “${id}” in ${count(leftovers.length, 'place')} that nobody accounted for:`;
-  const but = kept + unsure === 0 ? '' : ` but the ${count(kept + unsure, 'place')} above`;
-  return `${paint.good('✓')} A second scan found nothing of “${id}” left${but}.`;
+function changesText(rename: ThemeRename): string {
+  const files = new Set(rename.edits.map((edit) => edit.file)).size;
+  const names = count(movesOfNames(rename).length, 'name');
+  return `${count(rename.edits.length, 'place')} in ${count(files, 'file')} and ${names} of files or folders`;
+}
+
+/** Moves in which the last part of the path changes, not only a folder above it. */
+function movesOfNames({ moves }: ThemeRename): ThemeRename['moves'] {
+  return moves.filter((move) => lastPart(move.from) !== lastPart(move.to));
+}
+
+/** What the proof says: what is left of the old name, and what `check` has to say now. */
+export function proofText({ from, to, kept, unsure }: ThemeRename, { leftovers, newFindings }: RenameProof, paint: Paint): string {
+  const old = from.id === to.id ? from.title : from.id;
+  const lines: string[] = [];
+  if (leftovers.length > 0) {
+    lines.push(`${paint.bad('✗')} A second scan found “${old}” in ${count(leftovers.length, 'place')} that nobody accounted for:`);
+    for (const { file, line, column, text } of leftovers) lines.push(`  ${file}:${line}:${column}  ${text}`);
+  } else {
+    const staying = [kept.length > 0 ? `${kept.length} kept` : '', unsure.length > 0 ? `${unsure.length} unsure` : ''].filter(
+      (part) => part !== '',
+    );
+    const but = staying.length === 0 ? '' : ` but ${staying.join(' and ')}, listed above`;
+    lines.push(`${paint.good('✓')} A second scan found nothing of “${old}” left${but}.`);
+  }
+  if (newFindings.length > 0) {
+    lines.push(`${paint.bad('✗')} check has ${count(newFindings.length, 'finding')} that it did not have before:`, '');
+    lines.push(findingsText(newFindings, paint, 100));
+  }
+  return lines.join('\n');
+}
+
+/** The last lines, when all is done: what changed, what stayed and why, what to look at. */
+export function outcomeText(rename: ThemeRename, proof: RenameProof, done: string, paint: Paint): string {
+  const { kept, unsure } = rename;
+  const lines = ['', `${paint.good('✓')} ${done}: ${changesText(rename)}; “pionero undo” takes it back.`];
+  if (kept.length > 0) lines.push(`  kept: ${reasonsText(kept)}`);
+  if (unsure.length > 0) lines.push(`  ${paint.warn('look at')}: ${reasonsText(unsure)}`);
+  return [...lines, proofText(rename, proof, paint)].join('\n');
+}
+
+function reasonsText(places: readonly RemainingPlace[]): string {
+  const groups = [...groupByReason(places)].map(([reason, own]) => ({ reason, size: own.length })).sort((a, b) => b.size - a.size);
+  const shown = groups.slice(0, 3).map(({ reason, size }) => `${size} ${reason}`);
+  const rest = groups.slice(3).reduce((sum, { size }) => sum + size, 0);
+  return [...shown, ...(rest > 0 ? [`${rest} for other reasons`] : [])].join('; ');
 }
 
 const CLASSES = {
@@ -34,9 +79,10 @@ const CLASSES = {
   path: 'references to renamed files',
   identifier: 'identifiers',
   text: 'in prose and comments',
+  derived: 'lengths and checksums of what changed',
 } as const;
 
-function editLines({ edits }: ThemeClone, paint: Paint, isVerbose: boolean, columns: number): string[] {
+function editLines({ edits }: ThemeRename, paint: Paint, isVerbose: boolean, columns: number): string[] {
   const cut = (text: string): string => (text.length > columns - 8 ? `${text.slice(0, columns - 9)}…` : text);
   return Object.entries(CLASSES).flatMap(([kind, about]) => {
     const own = edits.filter((edit) => edit.kind === kind);
@@ -62,9 +108,7 @@ function remaining(title: string, places: readonly RemainingPlace[], paint: Pain
     lines.push(`  ${String(own.length).padStart(4)} ${reason}`);
     const shown = isVerbose ? own : own.slice(0, 2);
     for (const place of shown)
-      lines.push(
-        `       ${paint.faint(place.isName === true ? place.file : `${place.file}:${place.line}:${place.column}`)}  ${place.text}`,
-      );
+      lines.push(`       ${paint.faint(place.isName ? place.file : `${place.file}:${place.line}:${place.column}`)}  ${place.text}`);
     if (shown.length < own.length) lines.push(paint.faint(`       … and ${own.length - shown.length} more (--verbose shows all)`));
   }
   return lines;
@@ -72,7 +116,11 @@ function remaining(title: string, places: readonly RemainingPlace[], paint: Pain
 
 function groupByReason(places: readonly RemainingPlace[]): Map<string, RemainingPlace[]> {
   const groups = new Map<string, RemainingPlace[]>();
-  for (const place of places) groups.set(place.reason, [...(groups.get(place.reason) ?? []), place]);
+  for (const place of places) {
+    const own = groups.get(place.reason);
+    if (own === undefined) groups.set(place.reason, [place]);
+    else own.push(place);
+  }
   return groups;
 }
 
@@ -81,8 +129,19 @@ function lastPart(path: string): string {
 }
 
 /** The machine output of clone and rename. */
-export function renameJson(clone: ThemeClone, applied: boolean): Record<string, unknown> {
-  const { from, to, moves, edits, leftovers } = clone;
+export function renameJson(rename: ThemeRename, proof: RenameProof | undefined, applied: boolean): Record<string, unknown> {
+  const { from, to, moves } = rename;
   const place = ({ file, line, column, text, reason }: RemainingPlace): Record<string, unknown> => ({ file, line, column, text, reason });
-  return { from, to, moves, edits, kept: clone.kept.map(place), unsure: clone.unsure.map(place), applied, leftovers };
+  return {
+    from,
+    to,
+    moves,
+    edits: rename.edits.map(({ file, line, column, before, after, kind }) => ({ file, line, column, before, after, kind })),
+    rebuilt: rename.rebuilt.map(({ path, how }) => ({ file: path, how })),
+    kept: rename.kept.map(place),
+    unsure: rename.unsure.map(place),
+    applied,
+    leftovers: proof?.leftovers ?? [],
+    newFindings: proof?.newFindings.map(findingJson) ?? [],
+  };
 }

@@ -3,13 +3,14 @@ import { dirname, join } from 'node:path';
 import { setImmediate as nextTurn } from 'node:timers/promises';
 import { FailedOperationError, RefusedError } from '../errors.ts';
 import { kindOnDisk } from '../files/disk.ts';
-import { readContent } from '../files/memory-tree.ts';
+import { diskPathOf, readContent } from '../files/memory-tree.ts';
 import { makeFolders, realDiskWriter, type DiskWriter } from './disk-writer.ts';
 import { guarded } from './guarded.ts';
 import { Journal, type JournalEntry, type JournaledEdit } from './journal.ts';
 import type { ChangePlan, Operation } from './plan.ts';
-import { recover, restore } from './recover.ts';
+import { recover, restore, settle } from './recover.ts';
 import { sha256, stampTree } from './stamps.ts';
+import { describeReplaced, isInPlace, PACK, swapRoots } from './swap.ts';
 
 export interface ApplyOptions {
   readonly journal: Journal;
@@ -18,6 +19,8 @@ export interface ApplyOptions {
   /** Aborting it takes back what was done. */
   readonly signal?: AbortSignal | undefined;
   readonly writer?: DiskWriter | undefined;
+  /** The journal entry that the plan takes back. */
+  readonly undoes?: string | undefined;
 }
 
 /**
@@ -34,32 +37,58 @@ export async function applyPlan(plan: ChangePlan, options: ApplyOptions): Promis
 /** Builds the folder beside its place, then moves it there: the move is the moment at which the plan is applied. */
 async function applyNewRoot(plan: ChangePlan, options: ApplyOptions, writer: DiskWriter): Promise<void> {
   const { journal, signal } = options;
-  if (kindOnDisk(plan.root) !== undefined)
+  if (!isInPlace(plan) && kindOnDisk(plan.root) !== undefined)
     throw new RefusedError({ what: `${plan.root} is there already`, hint: 'choose another name, or move it away' });
   const id = Journal.newId(options.now);
   const parent = dirname(plan.root);
   const staging = join(firstExisting(parent), `.pionero-${id}`);
-  const entry: JournalEntry = { id, title: plan.title, root: plan.root, time: options.now, process: process.pid, staging };
+  const opened: JournalEntry = {
+    id,
+    title: plan.title,
+    root: plan.root,
+    time: options.now,
+    process: process.pid,
+    staging,
+    undoes: options.undoes,
+  };
   await guarded(plan.title, async () => {
-    await journal.open(entry, new Map());
+    const before = plan.replaces === undefined ? undefined : describeReplaced(plan, join(dirname(plan.replaces), `.pionero-${id}-old`));
+    const entry = { ...opened, replaced: before?.replaced };
+    await journal.open(entry, new Map(before === undefined ? [] : [[PACK, before.pack]]));
+    let isSettled = true;
     try {
       await writer.makeFolder(staging, 0o755);
-      for (const operation of plan.operations) {
-        await stopIfAborted(signal);
-        await carryOut(operation, staging, writer);
-      }
-      const stamps = stampTree(staging);
-      await journal.save('pending', { ...entry, stamps });
+      await build(plan, staging, writer, signal);
+      const rootMode = plan.rootMode ?? before?.replaced.mode;
+      if (rootMode !== undefined) await writer.setMode(staging, rootMode);
+      const stamped = { ...entry, stamps: stampTree(staging) };
+      await journal.save('pending', stamped);
       await stopIfAborted(signal);
-      await makeFolders(parent);
-      await writer.rename(staging, plan.root);
+      if (before === undefined) {
+        await makeFolders(parent);
+        await writer.rename(staging, plan.root);
+      } else isSettled = await swapRoots(stamped, before.replaced, writer);
     } catch (error) {
       await realDiskWriter.remove(staging).catch(() => undefined);
       await journal.drop('pending', id);
       throw error;
     }
-    await journal.move(id, 'pending', 'done');
+    // What is left of an old folder is cleared away by the next command.
+    if (isSettled) await settle(journal, entry, true);
   });
+}
+
+/** Makes all that a plan for a new root holds, below a folder that nobody looks at yet. */
+async function build(plan: ChangePlan, staging: string, writer: DiskWriter, signal: AbortSignal | undefined): Promise<void> {
+  for (const operation of plan.operations) {
+    await stopIfAborted(signal);
+    await carryOut(operation, staging, writer, plan.replaces !== undefined);
+  }
+  // Folders that their owner may not write get that mode once they are full.
+  for (const operation of plan.operations.toReversed()) {
+    if (operation.op === 'folder' && (operation.mode & 0o700) !== 0o700)
+      await writer.setMode(join(staging, operation.path), operation.mode);
+  }
 }
 
 /** A theme's folder may go into folders that are not there yet; the staging folder needs one on the same file system. */
@@ -103,7 +132,7 @@ async function applyInPlace(plan: ChangePlan, options: ApplyOptions, writer: Dis
   });
 }
 
-async function carryOut(operation: Operation, root: string, writer: DiskWriter): Promise<void> {
+async function carryOut(operation: Operation, root: string, writer: DiskWriter, isShared = false): Promise<void> {
   const path = join(root, operation.path);
   switch (operation.op) {
     case 'folder':
@@ -114,10 +143,10 @@ async function carryOut(operation: Operation, root: string, writer: DiskWriter):
       return writer.replaceFile(path, operation.bytes);
     case 'create': {
       await makeFolders(dirname(path));
-      const { content } = operation;
-      const source = 'tree' in content ? content.tree.diskPath?.(content.path) : undefined;
-      if (source !== undefined) return writer.copyFile(source, path, operation.mode);
-      return writer.createFile(path, readContent(content), operation.mode);
+      const { content, mode, mtimeMs } = operation;
+      const source = diskPathOf(content);
+      if (source !== undefined) return isShared ? writer.shareFile(source, path, mode) : writer.copyFile(source, path, mode);
+      return writer.createFile(path, readContent(content), mode, mtimeMs);
     }
   }
 }

@@ -8,10 +8,13 @@ import { randomBytes } from 'node:crypto';
  */
 export interface DiskWriter {
   makeFolder(path: string, mode: number): Promise<void>;
-  /** Writes a new file; refuses to replace one. */
-  createFile(path: string, bytes: Buffer, mode: number): Promise<void>;
+  /** Writes a new file; refuses to replace one. Its time is in milliseconds since 1970, now when left out. */
+  createFile(path: string, bytes: Buffer, mode: number, mtimeMs?: number): Promise<void>;
   /** Copies a file to a new place, by reference where the file system can. */
   copyFile(from: string, to: string, mode: number): Promise<void>;
+  /** Gives a file a second place, without copying where the file system can. */
+  shareFile(from: string, to: string, mode: number): Promise<void>;
+  setMode(path: string, mode: number): Promise<void>;
   makeLink(path: string, target: string): Promise<void>;
   /** Replaces a file's bytes in one step (sibling file, sync, rename) and keeps its mode. */
   replaceFile(path: string, bytes: Buffer): Promise<void>;
@@ -26,12 +29,22 @@ export const realDiskWriter: DiskWriter = {
     // The owner must be able to fill it; a stricter mode of the original is not worth a folder that cannot be written.
     await fs.chmod(path, mode | 0o700);
   },
-  async createFile(path, bytes, mode) {
+  async createFile(path, bytes, mode, mtimeMs) {
     await writeSynced(path, bytes, mode);
+    if (mtimeMs !== undefined) await fs.utimes(path, mtimeMs / 1000, mtimeMs / 1000);
   },
   async copyFile(from, to, mode) {
+    const { atime, mtime } = await fs.stat(from);
     await fs.copyFile(from, to, constants.COPYFILE_EXCL | constants.COPYFILE_FICLONE);
     await fs.chmod(to, mode);
+    await fs.utimes(to, atime, mtime);
+  },
+  async shareFile(from, to, mode) {
+    // Some file systems have no hard links, or no more of them for this file.
+    await fs.link(from, to).catch(async () => this.copyFile(from, to, mode));
+  },
+  async setMode(path, mode) {
+    await fs.chmod(path, mode);
   },
   async makeLink(path, target) {
     await fs.symlink(target, path);
@@ -51,9 +64,22 @@ export const realDiskWriter: DiskWriter = {
     await fs.rename(from, to);
   },
   async remove(path) {
-    await fs.rm(path, { recursive: true, force: true });
+    await fs.rm(path, { recursive: true, force: true }).catch(async (error: unknown) => {
+      // Folders that may not be written keep what is in them, until they may.
+      await allowWriting(path);
+      await fs.rm(path, { recursive: true, force: true }).catch(() => {
+        throw error;
+      });
+    });
   },
 };
+
+async function allowWriting(folder: string): Promise<void> {
+  const stat = await fs.lstat(folder);
+  if (!stat.isDirectory()) return;
+  await fs.chmod(folder, stat.mode | 0o700);
+  for (const name of await fs.readdir(folder)) await allowWriting(join(folder, name));
+}
 
 /**
  * Makes a folder and those above it. Not the system library's recursive way: on a read-only or special file system that

@@ -2,6 +2,7 @@ import { promises as fs } from 'node:fs';
 import { join } from 'node:path';
 import { randomBytes } from 'node:crypto';
 import { makeFolders } from './disk-writer.ts';
+import type { CarriedFolder } from './plan.ts';
 import { compareText } from '../files/file-tree.ts';
 
 /** How a file looked, so that a later change of it by somebody else is noticed. Times in milliseconds. */
@@ -25,6 +26,25 @@ export interface JournaledEdit {
   readonly sha256: string;
 }
 
+/** What a replaced folder held at one path, and where it is now. Times in milliseconds. */
+export interface ReplacedItem extends FileStamp {
+  readonly mode: number;
+  /** For a link: where it points. */
+  readonly target?: string | undefined;
+  /** For a file that went on unchanged: its path in the new folder. */
+  readonly now?: string | undefined;
+  /** For a file that was changed: where its bytes begin in the journal's pack. */
+  readonly offset?: number | undefined;
+}
+
+export interface ReplacedRoot {
+  readonly root: string;
+  readonly mode: number;
+  readonly trash: string;
+  readonly items: readonly ReplacedItem[];
+  readonly carried: readonly CarriedFolder[];
+}
+
 /** One change plan in the journal. */
 export interface JournalEntry {
   readonly id: string;
@@ -37,6 +57,12 @@ export interface JournalEntry {
   readonly staging?: string | undefined;
   /** For a new root, once applied: all that it held. */
   readonly stamps?: readonly FileStamp[] | undefined;
+  /** For a new root: whether it is being taken back. */
+  readonly isTakenBack?: boolean | undefined;
+  /** For a new root in place of another one: that one, all that it held, and where it goes before it is removed. */
+  readonly replaced?: ReplacedRoot | undefined;
+  /** For the taking back of an entry: that entry. */
+  readonly undoes?: string | undefined;
   /** For an existing root. */
   readonly edits?: readonly JournaledEdit[] | undefined;
 }
@@ -93,6 +119,11 @@ export class Journal {
       if (json !== undefined) entries.push(JSON.parse(json) as JournalEntry);
     }
     return entries;
+  }
+
+  /** Entry `id` of a state; undefined when there is none. */
+  async find(state: JournalState, id: string): Promise<JournalEntry | undefined> {
+    return (await this.list(state)).find((entry) => entry.id === id);
   }
 
   async readKept(state: JournalState, id: string, name: string): Promise<Buffer> {

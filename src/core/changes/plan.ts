@@ -4,10 +4,24 @@ import type { FileTree } from '../files/file-tree.ts';
 
 /** One step of a change plan. Paths are relative to the plan's root, with `/`. */
 export type Operation =
-  | { readonly op: 'create'; readonly path: string; readonly content: FileContent; readonly size: number; readonly mode: number }
+  | {
+      readonly op: 'create';
+      readonly path: string;
+      readonly content: FileContent;
+      readonly size: number;
+      readonly mode: number;
+      /** When it was changed last, in milliseconds since 1970; now when left out. */
+      readonly mtimeMs?: number | undefined;
+    }
   | { readonly op: 'folder'; readonly path: string; readonly mode: number }
   | { readonly op: 'link'; readonly path: string; readonly target: string }
   | { readonly op: 'edit'; readonly path: string; readonly bytes: Buffer };
+
+/** A folder that moves as a whole, from one root to another. */
+export interface CarriedFolder {
+  readonly from: string;
+  readonly to: string;
+}
 
 /** What a command intends to do to the files below one folder. A plan is a value: nothing happens until it is applied. */
 export interface ChangePlan {
@@ -17,6 +31,12 @@ export interface ChangePlan {
   readonly root: string;
   /** Whether the root itself is new: then it is built beside its place and moved there in one step. */
   readonly isNewRoot: boolean;
+  /** For a new root: the folder that it takes the place of, absolute. Operations may take files from there. */
+  readonly replaces?: string | undefined;
+  /** For a new root: its permission bits; those of the folder that it replaces when left out. */
+  readonly rootMode?: number | undefined;
+  /** For a new root in place of another: folders of tools that go along unlooked at, by their paths in both. */
+  readonly carried?: readonly CarriedFolder[] | undefined;
   readonly operations: readonly Operation[];
 }
 

@@ -5,7 +5,9 @@ import { kindOnDisk } from '../files/disk.ts';
 import { realDiskWriter, type DiskWriter } from './disk-writer.ts';
 import { guarded } from './guarded.ts';
 import type { Journal, JournalEntry } from './journal.ts';
+import { applyPlan } from './apply.ts';
 import { recover, restore } from './recover.ts';
+import { PACK, planBack } from './swap.ts';
 import { isSameStamp, sha256, stampTree } from './stamps.ts';
 
 /** What an undo would do: the entry, and what somebody changed since. */
@@ -54,12 +56,17 @@ export async function undoEntry(proposal: UndoProposal, journal: Journal, writer
       hint: 'move them elsewhere first',
     });
   }
+  if (entry.replaced !== undefined) {
+    const plan = planBack(entry, entry.replaced, await journal.readKept('done', entry.id, PACK));
+    await applyPlan(plan, { journal, now: entry.time, writer, undoes: entry.id });
+    return;
+  }
   await guarded(`undo “${entry.title}”`, async () => {
     await journal.move(entry.id, 'done', 'pending');
     try {
       if (entry.staging === undefined) await restore(entry, journal);
       else {
-        await journal.save('pending', { ...entry, stamps: undefined, process: process.pid });
+        await journal.save('pending', { ...entry, isTakenBack: true, process: process.pid });
         await writer.rename(entry.root, entry.staging);
         await writer.remove(entry.staging);
       }

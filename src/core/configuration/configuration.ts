@@ -14,7 +14,12 @@ const ConfigurationSchema = z.strictObject({
     .record(z.string(), z.enum(['error', 'warning', 'note', 'off']))
     .default({})
     .describe('The severity of each rule'),
-  rename: z.strictObject({ keep: z.array(z.string()).default([]).describe('Texts in which the old name stays') }).default({ keep: [] }),
+  rename: z
+    .strictObject({
+      keep: z.array(z.string()).default([]).describe('Texts or files in which the old name stays; * stands for any rest'),
+      include: z.array(z.string()).default([]).describe('Groups of places that are changed too, or texts whose unsure places are'),
+    })
+    .default({ keep: [], include: [] }),
   pack: z.strictObject({ exclude: z.array(z.string()).default([]).describe('In the syntax of ignore files') }).default({ exclude: [] }),
 });
 

@@ -12,6 +12,7 @@ interface Listing {
   readonly byPath: ReadonlyMap<string, FileEntry>;
   readonly skipped: readonly string[];
   readonly unlisted: readonly { readonly path: string; readonly reason: string }[];
+  readonly special: readonly string[];
 }
 
 /**
@@ -39,6 +40,11 @@ export class DiskTree implements FileTree {
   /** Folders that could not be listed, with the system's reason. */
   get unlisted(): Listing['unlisted'] {
     return this.#listed().unlisted;
+  }
+
+  /** Sockets, pipes and devices: no part of a theme, and not listed. */
+  get special(): readonly string[] {
+    return this.#listed().special;
   }
 
   get(path: string): FileEntry | undefined {
@@ -70,6 +76,7 @@ function walk(root: string): Listing {
   const byPath = new Map<string, FileEntry>();
   const skipped: string[] = [];
   const unlisted: { path: string; reason: string }[] = [];
+  const special: string[] = [];
   const folders = [''];
   for (let folder = folders.pop(); folder !== undefined; folder = folders.pop()) {
     for (const name of listNames(root, folder, unlisted)) {
@@ -79,12 +86,15 @@ function walk(root: string): Listing {
         continue;
       }
       const entry = describe(root, path);
-      if (entry === undefined) continue;
+      if (entry === undefined) {
+        special.push(path);
+        continue;
+      }
       byPath.set(path, entry);
       if (entry.kind === 'folder') folders.push(path);
     }
   }
-  return { entries: [...byPath.values()].sort(compareEntries), byPath, skipped: skipped.sort(), unlisted };
+  return { entries: [...byPath.values()].sort(compareEntries), byPath, skipped: skipped.sort(), unlisted, special };
 }
 
 /** One path without a walk; a path through a link or a tool folder is no entry of the tree. */
@@ -106,7 +116,6 @@ function listNames(root: string, folder: string, unlisted: { path: string; reaso
   }
 }
 
-/** Sockets, pipes and devices are no part of a theme: they are not listed. */
 function describe(root: string, path: string): FileEntry | undefined {
   const full = join(root, path);
   const stat = statIfThere(full);

@@ -11,6 +11,12 @@ export function kindOnDisk(path: string): 'file' | 'folder' | 'other' | undefine
   return stat.isFile() ? 'file' : stat.isDirectory() ? 'folder' : 'other';
 }
 
+/** Whether two paths lead to the same folder: on some systems albar and Albar do. */
+export function isSameFolder(a: string, b: string): boolean {
+  const [left, right] = [a, b].map((path) => statSync(path, { throwIfNoEntry: false }));
+  return left !== undefined && right !== undefined && left.dev === right.dev && left.ino === right.ino;
+}
+
 /** Whether anything lies at the path below a folder. */
 export function existsBelow(folder: string, path: string): boolean {
   return existsSync(join(folder, path));

@@ -1,10 +1,28 @@
+import { applyEdits, type TextEdit } from '../text/edits.ts';
+import { SourceDocument } from '../text/source-document.ts';
 import { compareEntries, followLinks, UnreadableFileError, folderOf, type FileEntry, type FileTree } from './file-tree.ts';
 
-/** Where the bytes of a planned or unpacked file are: here, or still in another tree. */
-export type FileContent = { readonly bytes: Buffer } | { readonly tree: FileTree; readonly path: string };
+/**
+ * Where the bytes of a planned or unpacked file are: here, or still in another tree, maybe with edits to be made. A plan
+ * over a large theme so needs little memory.
+ */
+export type FileContent =
+  { readonly bytes: Buffer } | { readonly tree: FileTree; readonly path: string; readonly edits?: readonly TextEdit[] | undefined };
 
 export function readContent(content: FileContent): Buffer {
-  return 'bytes' in content ? content.bytes : content.tree.read(content.path);
+  if ('bytes' in content) return content.bytes;
+  const bytes = content.tree.read(content.path);
+  if (content.edits === undefined) return bytes;
+  const source = SourceDocument.decode(content.path, bytes);
+  const edited = source?.encode(applyEdits(source.text, content.edits));
+  // Whoever planned the edits has read the file as text: now it is another one.
+  if (edited === undefined) throw new UnreadableFileError(content.path, 'it was changed meanwhile');
+  return edited;
+}
+
+/** Where a file's bytes lie on disk just as they are wanted; undefined when they must be made. */
+export function diskPathOf(content: FileContent): string | undefined {
+  return 'bytes' in content || content.edits !== undefined ? undefined : content.tree.diskPath?.(content.path);
 }
 
 export type MemoryItem =
@@ -60,6 +78,6 @@ export class MemoryTree implements FileTree {
 
   diskPath(path: string): string | undefined {
     const content = this.#content.get(path);
-    return content !== undefined && 'tree' in content ? content.tree.diskPath?.(content.path) : undefined;
+    return content === undefined ? undefined : diskPathOf(content);
   }
 }

@@ -259,6 +259,10 @@ export const PlatformSchema = z.strictObject({
   kits: Kits.optional(),
   inheritance: Inheritance.default({ kind: 'none', fact: 'parent', 'built-in': [], shadows: [], inherits: [] }),
   identifiers: z.array(Identifier).default([]),
+  'host-names': z
+    .array(z.string())
+    .default([])
+    .describe('Class names, properties and functions that the host owns and themes use as they are; * stands for any rest: menu-*'),
   package: Package,
   'next-steps': z
     .strictObject({ new: z.array(z.string()).default([]), meta: z.array(z.string()).default([]), pack: z.array(z.string()).default([]) })

@@ -1,6 +1,6 @@
 import type { FileTree } from '../files/file-tree.ts';
 import type { Platform } from '../platform/platform.ts';
-import { shapePattern, type ThemeNames } from '../platform/shape.ts';
+import type { ThemeNames } from '../platform/shape.ts';
 import { checkTheme, type Finding } from '../rules/check.ts';
 import { openChain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
@@ -51,16 +51,4 @@ export async function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
 function parentsOf({ tree, names, platform, shelves }: RehearsalRequest): readonly Theme[] {
   const { themes, commons } = openChain(new Theme(platform, tree, names, names.id), shelves);
   return themes.slice(1).filter((theme) => !commons.has(theme));
-}
-
-/** The names that an archive's top folder gives, and what it should be called; undefined when it has no one top folder. */
-export function namesOfArchive(tree: FileTree, platform: Platform): { names: ThemeNames; top: string } | undefined {
-  const depth = platform.contract.package.top.split('/').length;
-  const tops = new Set(
-    tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path.split('/').slice(0, depth).join('/')),
-  );
-  const top = [...tops][0];
-  if (top === undefined || tops.size !== 1 || tree.get(top)?.kind !== 'folder') return undefined;
-  const groups = new RegExp(`^${shapePattern(platform.contract.package.top).source}$`).exec(top)?.groups;
-  return groups?.['id'] === undefined ? undefined : { names: { id: groups['id'], vendor: groups['vendor'] }, top };
 }

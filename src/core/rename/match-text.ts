@@ -1,135 +1,150 @@
 import { rangesOverlap, type TextEdit, type TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { findZones, zoneAt, type ZoneKind } from '../text/zones.ts';
-import { fileKept, lineKept, type OtherNames } from './kept.ts';
-import { isDistinctive, type FullName } from './names.ts';
-import type { MovedPaths } from './moved-paths.ts';
-import { NameFinder, type Occurrence } from './occurrences.ts';
+import { findEvidence, identifierAround } from './evidence.ts';
+import { fileKept, KEPT_GROUPS, lineKept, type KeptGroup, type KeptStretch } from './kept.ts';
+import type { Matching, NamePair } from './matching.ts';
+import { addressAround, type MovedPart } from './moved-paths.ts';
+import type { Weight } from './names.ts';
+import type { Occurrence } from './occurrences.ts';
 import { escapeTitle, respell } from './respell.ts';
+import { spell, splitWords } from '../text/spelling.ts';
+import { spellingOf } from './occurrences.ts';
 
 /** Why a place is changed. */
-export type MatchClass = 'declared' | 'path' | 'identifier' | 'text';
+export type ChangeClass = 'declared' | 'path' | 'identifier' | 'text' | 'derived';
 
 /** What becomes of one place that holds the old name. Offsets are those of the old text. */
-export type Match = TextRange &
-  (
-    | { readonly verdict: 'change'; readonly kind: MatchClass; readonly replacement: string }
-    | { readonly verdict: 'kept' | 'unsure'; readonly reason: string }
-  );
-
-/** All that matching needs to know of a rename, prepared once. */
-export interface Matching {
-  readonly from: FullName;
-  readonly to: FullName;
-  readonly ids: NameFinder;
-  /** The title, when it is more than the id spelled as words. */
-  readonly title: NameFinder | undefined;
-  readonly others: OtherNames;
-  readonly moved: MovedPaths;
-  /** Texts in which the user wants the old name to stay. */
-  readonly keep: readonly string[];
+export interface Match extends TextRange {
+  readonly kind: ChangeClass | 'kept' | 'unsure';
+  /** Why it stays or cannot be told; empty for what is changed. */
+  readonly reason: string;
+  /** What the new name is called here; undefined when no spelling can be told. */
+  readonly replacement: string | undefined;
 }
 
+/** Whether a match is carried out. */
+export function isChange<M extends Match>(match: M): match is M & { kind: ChangeClass; replacement: string } {
+  return match.kind !== 'kept' && match.kind !== 'unsure';
+}
+
+const WHY_UNSURE: Readonly<Record<Exclude<Weight, 'distinctive'>, string>> = {
+  common: 'the name is a common word, and the place does not prove that it means the theme',
+  short: 'the name is short, and the place does not prove that it means the theme',
+  part: 'another theme’s name holds this one, and the place does not prove which is meant',
+};
+
 /**
- * Finds every place in a text that holds the old name and decides what becomes of it.
+ * Finds every place in a text that holds an old name and decides what becomes of it.
  * @param declared edits that write the names into the document's own fields; they come before everything else
  */
 export function matchText(source: SourceDocument, matching: Matching, declared: readonly TextEdit[]): Match[] {
   const { text, file } = source;
-  const matches: Match[] = declared.map(({ start, end, text: replacement }) => ({
-    start,
-    end,
-    verdict: 'change',
-    kind: 'declared',
-    replacement,
-  }));
-  const occurrences = findAll(text, matching).filter((found) => !declared.some((edit) => rangesOverlap(edit, found.occurrence)));
-  if (occurrences.length === 0) return matches;
-  const zones = findZones(file, text);
-  const wholeFile = fileKept(file, source);
-  const others = matching.others.find(text);
-  for (const { occurrence, isTitle } of occurrences) {
-    const { start, end } = occurrence;
-    const decide = (): Match => {
-      const other = others.find((each) => each.start <= start && end <= each.end);
-      if (other !== undefined) return { start, end, verdict: 'kept', reason: other.reason };
-      if (occurrence.edges === 'inside-word')
-        return { start, end, verdict: 'kept', reason: `part of the longer word “${wordAround(text, occurrence)}”` };
-      const lineReason = lineKept(text, occurrence);
-      const isMoved = lineReason?.startsWith('part of a link') !== true && matching.moved.isReference(text, occurrence);
-      const reason = isMoved ? undefined : (keptByUser(text, occurrence, matching.keep) ?? wholeFile ?? lineReason);
-      if (reason !== undefined) return { start, end, verdict: 'kept', reason };
-      return change(occurrence, isTitle, isMoved ? 'path' : zoneAt(zones, start), source, matching);
-    };
-    matches.push(decide());
-  }
+  const matches = declared.map(({ start, end, text: replacement }): Match => ({ start, end, kind: 'declared', reason: '', replacement }));
+  const found = findAll(text, matching).filter(({ occurrence }) => !declared.some((edit) => rangesOverlap(edit, occurrence)));
+  if (found.length === 0) return matches;
+  const place: FileContext = {
+    source,
+    zones: findZones(file, text),
+    group: fileKept(file, source),
+    others: matching.others.find(text),
+    wishes: matching.keep.find(file, text),
+    matching,
+  };
+  for (const each of found) matches.push(decide(each, place));
   return matches.sort((a, b) => a.start - b.start);
 }
 
 interface Found {
   readonly occurrence: Occurrence;
-  readonly isTitle: boolean;
+  readonly pair: NamePair;
+}
+
+interface FileContext {
+  readonly source: SourceDocument;
+  readonly zones: ReturnType<typeof findZones>;
+  readonly group: KeptGroup | undefined;
+  readonly others: readonly KeptStretch[];
+  readonly wishes: readonly KeptStretch[];
+  readonly matching: Matching;
 }
 
 /** Titles first: the id inside a title is a part of it. */
-function findAll(text: string, matching: Matching): Found[] {
-  const titles = matching.title?.find(text).filter((each) => each.edges !== 'inside-word') ?? [];
-  const ids = matching.ids.find(text).filter((each) => !titles.some((title) => rangesOverlap(title, each)));
-  return [
-    ...titles.map((occurrence) => ({ occurrence, isTitle: true })),
-    ...ids.map((occurrence) => ({ occurrence, isTitle: false })),
-  ].sort((a, b) => a.occurrence.start - b.occurrence.start);
-}
-
-function change(occurrence: Occurrence, isTitle: boolean, zone: ZoneKind | 'path', source: SourceDocument, matching: Matching): Match {
-  const { start, end } = occurrence;
-  const { text, file } = source;
-  const where = { text, zone, file };
-  const replacement = isTitle ? respellTitle(occurrence, matching, where) : respell(occurrence, matching.from, matching.to, where);
-  if (replacement === undefined) return { start, end, verdict: 'unsure', reason: 'written in no spelling that can be told' };
-  if (source.encode(replacement) === undefined)
-    return { start, end, verdict: 'unsure', reason: 'the new name does not fit the file’s encoding' };
-  if (zone === 'path') return { start, end, verdict: 'change', kind: 'path', replacement };
-  if (occurrence.edges === 'joined' || zone === 'code' || isName(text, occurrence)) {
-    return { start, end, verdict: 'change', kind: 'identifier', replacement };
-  }
-  if (isTitle || isDistinctive(matching.from.id)) return { start, end, verdict: 'change', kind: 'text', replacement };
-  return { start, end, verdict: 'unsure', reason: 'the name is a common word, and the place does not prove that it means the theme' };
-}
-
-function respellTitle(occurrence: Occurrence, matching: Matching, where: Parameters<typeof escapeTitle>[1]): string | undefined {
-  const { from, to } = matching;
-  if (occurrence.text === from.title) return escapeTitle(to.title, where);
-  if (occurrence.text === from.title.toUpperCase()) return escapeTitle(to.title.toUpperCase(), where);
-  return occurrence.text === from.title.toLowerCase() ? escapeTitle(to.title.toLowerCase(), where) : undefined;
-}
-
-/** Whether signs around an occurrence show that it is a name and no word of a sentence: quotes, slashes, selectors. */
-function isName(text: string, { start, end }: Occurrence): boolean {
-  const before = text.charAt(start - 1);
-  const after = text.charAt(end);
-  const isQuoted = /["'`]/.test(before) && before === after;
-  return (
-    isQuoted ||
-    /[/\\#$@=]/.test(before) ||
-    /[/\\=]/.test(after) ||
-    (before === '.' && !/[\s.]/.test(text.charAt(start - 2) || 'x')) ||
-    (after === ':' && /\S/.test(text.charAt(end + 1)))
-  );
-}
-
-function keptByUser(text: string, { start, end }: TextRange, patterns: readonly string[]): string | undefined {
-  for (const pattern of patterns) {
-    for (let at = text.indexOf(pattern, Math.max(0, start - pattern.length)); at >= 0 && at <= start; at = text.indexOf(pattern, at + 1)) {
-      if (end <= at + pattern.length) return `kept as wished: “${pattern}”`;
+function findAll(text: string, { pairs }: Matching): Found[] {
+  const all: Found[] = [];
+  for (const pair of pairs) {
+    const own = pair.finder.find(text).filter((each) => pair.sort === 'id' || each.edges !== 'inside-word');
+    const isExact = (each: Occurrence): boolean => pair.spellings === 'all' || (each.edges === 'free' && each.text === pair.from);
+    const earlier = [...all];
+    for (const occurrence of own) {
+      if (isExact(occurrence) && !earlier.some((each) => rangesOverlap(each.occurrence, occurrence))) all.push({ occurrence, pair });
     }
   }
-  return undefined;
+  return all.sort((a, b) => a.occurrence.start - b.occurrence.start);
 }
 
-/** The whole word that an occurrence is a part of, for people. */
-function wordAround(text: string, { start, end }: TextRange): string {
-  const head = /[\p{L}\p{N}\p{M}_-]*$/u.exec(text.slice(Math.max(0, start - 40), start))?.[0] ?? '';
-  const tail = /^[\p{L}\p{N}\p{M}_-]*/u.exec(text.slice(end, end + 40))?.[0] ?? '';
-  return head + text.slice(start, end) + tail;
+function decide({ occurrence, pair }: Found, context: FileContext): Match {
+  const { source, matching } = context;
+  const { text } = source;
+  const { start, end } = occurrence;
+  const kept = (reason: string, replacement?: string): Match => ({ start, end, kind: 'kept', reason, replacement });
+  const within = (stretch: TextRange): boolean => stretch.start <= start && end <= stretch.end;
+  const other = context.others.find(within);
+  if (other !== undefined) return kept(other.reason);
+  if (occurrence.edges === 'inside-word') return kept(`part of the longer word “${identifierAround(text, occurrence).name}”`);
+  const lineGroup = lineKept(text, occurrence);
+  const moved = lineGroup === 'link' || pair.sort === 'title' ? undefined : matching.moved.partAt(text, occurrence);
+  const wished = context.wishes.find(within);
+  if (wished !== undefined) return kept(wished.reason);
+  const change = moved === undefined ? propose(occurrence, pair, context) : follow(occurrence, pair, moved, context);
+  const name = identifierAround(text, occurrence).name;
+  const isHosts = matching.hostNames.some((pattern) => pattern.test(name));
+  const group = moved === undefined ? (context.group ?? lineGroup ?? (isHosts ? 'host' : undefined)) : undefined;
+  if (group !== undefined && !matching.include.has(group)) return kept(KEPT_GROUPS[group], change.replacement);
+  if (change.kind === 'unsure' && change.replacement !== undefined && matching.includes(text, change)) return { ...change, kind: 'text' };
+  return change;
+}
+
+/** A reference is spelled as the renamed file is. */
+function follow(occurrence: Occurrence, pair: NamePair, moved: MovedPart, { source }: FileContext): Match {
+  const { start, end } = occurrence;
+  const inPart = { ...occurrence, start: start - moved.start, end: end - moved.start };
+  const replacement = respell(inPart, pair, { text: moved.part, zone: 'path', file: '' });
+  return checked({ start, end, kind: 'path', reason: '', replacement }, source);
+}
+
+function propose(occurrence: Occurrence, pair: NamePair, { source, zones, matching }: FileContext): Match {
+  const { start, end } = occurrence;
+  const { text, file } = source;
+  const zone: ZoneKind = zoneAt(zones, start);
+  const where = { text, zone, file };
+  const replacement = pair.sort === 'title' ? respellTitle(occurrence, pair, where) : respell(occurrence, pair, where);
+  const unsure = (reason: string): Match => checked({ start, end, kind: 'unsure', reason, replacement }, source);
+  const address = addressAround(text, occurrence).text;
+  if (address.includes('/') && matching.isOnlyInBinary(address)) return unsure('refers to a path that exists only inside a binary file');
+  const title = pair.sort === 'id' ? pair.fromTitle : pair.from;
+  const evidence = findEvidence({ text, file, zone, occurrence, title, shapes: matching.shapes }, pair.weight);
+  if (evidence === undefined) return unsure(pair.weight === 'distinctive' ? '' : WHY_UNSURE[pair.weight]);
+  if (evidence === 'text' && pair.isPersons) return unsure('it is also the name of the author, and the place does not tell which is meant');
+  return checked({ start, end, kind: evidence, reason: '', replacement }, source);
+}
+
+/** A match whose replacement can be written; else it is unsure. */
+function checked(match: Match, source: SourceDocument): Match {
+  if (match.replacement === undefined) return { ...match, kind: 'unsure', reason: 'written in no spelling that can be told' };
+  if (source.encode(match.replacement) === undefined)
+    return { ...match, kind: 'unsure', reason: 'the new name does not fit the file’s encoding', replacement: undefined };
+  return match;
+}
+
+function respellTitle(occurrence: Occurrence, { from, to }: NamePair, where: Parameters<typeof escapeTitle>[1]): string | undefined {
+  const { text } = occurrence;
+  if (text === from || text.normalize('NFC') === from.normalize('NFC')) {
+    const written = escapeTitle(to, where);
+    return text === from ? written : written?.normalize('NFD');
+  }
+  if (text === from.toUpperCase()) return escapeTitle(to.toUpperCase(), where);
+  if (text === from.toLowerCase()) return escapeTitle(to.toLowerCase(), where);
+  const spelling = spellingOf(occurrence);
+  return spelling === undefined ? undefined : spell(splitWords(to), spelling);
 }

@@ -37,10 +37,21 @@ const COMMON_WORDS: ReadonlySet<string> = new Set(
   tree type ultra union unit upper user vector video view wave web white wide window wood word work world yellow zero`.split(/\s+/),
 );
 
-/** Whether an id is so much the theme's own that the word in a sentence can only mean the theme. */
-export function isDistinctive(id: string): boolean {
-  const words = splitWords(id);
-  return words.join('').length >= 4 && !(words.length === 1 && COMMON_WORDS.has(words[0] ?? ''));
+/**
+ * How much a name says by itself: a `distinctive` one means the theme wherever it stands; a `short` one (oak, sol) or one
+ * that is `part` of another theme's name (albar beside albar-wide) means it where the place supports that; a `common` word
+ * (core, menu) only where the place proves it.
+ */
+export type Weight = 'distinctive' | 'part' | 'short' | 'common';
+
+/** Judges a name beside the names of the other themes on the shelf. */
+export function weigh(name: string, others: readonly string[] = []): Weight {
+  const words = splitWords(name);
+  if (words.length === 1 && COMMON_WORDS.has(words[0] ?? '')) return 'common';
+  if (words.join('').length < 4) return 'short';
+  const own = ` ${words.join(' ')} `;
+  const isPart = others.map((other) => ` ${splitWords(other).join(' ')} `).some((other) => other !== own && other.includes(own));
+  return isPart ? 'part' : 'distinctive';
 }
 
 /** The full name of a clone, with the title following when none is given. */

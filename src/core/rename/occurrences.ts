@@ -8,6 +8,10 @@ export interface Occurrence extends TextRange {
   /** How its words are put together; `mixed` fits no spelling. One word alone has none of the separators. */
   readonly separator: Separator | 'mixed';
   readonly letters: Letters;
+  /** How many words are told apart; digits are a word of their own only when a separator splits them off. */
+  readonly wordCount: number;
+  /** Whether digits are split off (paso-2 for paso2). */
+  readonly digitsApart: boolean;
   /** Whether it stands by itself, is part of a longer identifier, or is inside a longer word. */
   readonly edges: 'free' | 'joined' | 'inside-word';
 }
@@ -15,38 +19,76 @@ export interface Occurrence extends TextRange {
 type Separator = '' | '-' | '_' | '.' | ' ';
 type Letters = 'lower' | 'upper' | 'capitals' | 'camel' | 'first' | 'mixed';
 
-/** Finds a name in all its spellings. The words are matched in any case, with at most one separator between two. */
+/**
+ * Finds a name in all its spellings. The words are matched in any case, with at most one separator between two of them
+ * and between letters and digits; accented letters in composed and decomposed form alike (Unicode, UAX #15).
+ */
 export class NameFinder {
   readonly words: readonly string[];
   readonly #pattern: RegExp;
+  /** For each gap between two pieces of the pattern, whether letters meet digits there inside a word. */
+  readonly #isDigitGap: readonly boolean[];
 
   constructor(name: string) {
-    this.words = splitWords(name);
-    this.#pattern = new RegExp(this.words.map((word) => `(${escapePattern(word)})`).join('([-_. ]?)'), 'giu');
+    this.words = splitWords(name.normalize('NFC'));
+    const pieces = this.words.map(splitDigits);
+    this.#isDigitGap = pieces.flatMap((own, i) => [...(i === 0 ? [] : [false]), ...own.slice(1).map(() => true)]);
+    this.#pattern = new RegExp(
+      pieces
+        .flat()
+        .map((piece) => `(${eitherForm(piece)})`)
+        .join('([-_. ]?)'),
+      'giu',
+    );
   }
 
   find(text: string): Occurrence[] {
-    return [...text.matchAll(this.#pattern)].map((match) => {
-      const pieces = match.slice(1);
-      const words = pieces.filter((_, i) => i % 2 === 0);
-      const separators = new Set(pieces.filter((_, i) => i % 2 === 1));
-      const start = match.index;
-      const end = start + match[0].length;
-      return {
-        start,
-        end,
-        text: match[0],
-        separator: separators.size > 1 ? 'mixed' : (([...separators][0] ?? '') as Separator),
-        letters: lettersOf(words),
-        edges: edgesOf(text, start, end),
-      };
-    });
+    return [...text.matchAll(this.#pattern)].map((match) => this.#describe(text, match));
+  }
+
+  #describe(text: string, match: RegExpExecArray): Occurrence {
+    const words = [match[1] ?? ''];
+    const separators = new Set<string>();
+    let digitsApart = false;
+    for (const [i, isDigitGap] of this.#isDigitGap.entries()) {
+      const separator = match[2 + 2 * i] ?? '';
+      const piece = match[3 + 2 * i] ?? '';
+      if (isDigitGap && separator === '') {
+        words.push((words.pop() ?? '') + piece);
+        continue;
+      }
+      digitsApart ||= isDigitGap;
+      separators.add(separator);
+      words.push(piece);
+    }
+    const start = match.index;
+    const end = start + match[0].length;
+    return {
+      start,
+      end,
+      text: match[0],
+      separator: separators.size > 1 ? 'mixed' : (([...separators][0] ?? '') as Separator),
+      letters: lettersOf(words),
+      wordCount: words.length,
+      digitsApart,
+      edges: edgesOf(text, start, end),
+    };
   }
 
   /** Whether the name stands anywhere in the text, whatever is around it. */
   isIn(text: string): boolean {
     return text.search(this.#pattern) >= 0;
   }
+}
+
+/** Splits a word where letters meet digits: paso2 gives paso, 2. */
+export function splitDigits(word: string): string[] {
+  return word.split(/(?<=\p{N})(?=\P{N})|(?<=\P{N})(?=\p{N})/u);
+}
+
+function eitherForm(piece: string): string {
+  const decomposed = piece.normalize('NFD');
+  return decomposed === piece ? escapePattern(piece) : `${escapePattern(piece)}|${escapePattern(decomposed)}`;
 }
 
 function lettersOf(words: readonly string[]): Letters {

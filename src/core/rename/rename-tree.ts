@@ -1,19 +1,18 @@
-import { RefusedError } from '../errors.ts';
 import type { Operation } from '../changes/plan.ts';
-import { baseOf, folderOf, resolveInTree, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { plainValue, type ValueNode } from '../documents/syntax.ts';
+import { baseOf, folderOf, resolveInTree, type FileEntry } from '../files/file-tree.ts';
 import { fillShape } from '../platform/shape.ts';
-import { mapOffset, type TextEdit } from '../text/edits.ts';
-import type { Position, SourceDocument } from '../text/source-document.ts';
-import { spell, splitWords } from '../text/spelling.ts';
+import type { TextEdit } from '../text/edits.ts';
+import type { Position } from '../text/source-document.ts';
 import { keyPath, MAX_TEXT_BYTES, readText, type Fact } from '../theme/documents.ts';
 import { type Theme } from '../theme/theme.ts';
 import { setField } from '../theme/write-field.ts';
-import { OtherNames } from './kept.ts';
-import { matchText, type Match, type MatchClass, type Matching } from './match-text.ts';
-import { MovedPaths, renamePart } from './moved-paths.ts';
+import { analyseText, NameSieve, type Decisions, type FileAnalysis, type FileGlance, type FileMatch } from './analyse-file.ts';
+import { addDerived, type Rebuilt } from './derived.ts';
+import { isChange, type ChangeClass } from './match-text.ts';
+import { identifierShapes, prepareMatching, type Matching, type MatchingSetup } from './matching.ts';
 import type { FullName } from './names.ts';
-import { NameFinder } from './occurrences.ts';
+import { planMoves, type PlannedMoves } from './path-names.ts';
 
 export interface RenameRequest {
   readonly theme: Theme;
@@ -21,20 +20,29 @@ export interface RenameRequest {
   readonly to: FullName;
   /** Other themes' ids and titles that may contain the old name. */
   readonly otherThemes: readonly string[];
-  /** Texts in which the old name stays. */
+  /** Texts or files in which the old name stays. */
   readonly keep: readonly string[];
+  /** Groups of places, or texts, that are changed although they would stay. */
+  readonly include?: readonly string[] | undefined;
+  /** What was decided on single places of the old tree. */
+  readonly decisions?: Decisions | undefined;
 }
 
 /** A place with the line around it. Line and column count from 1, in the file as it is after the rename. */
 export interface Place extends Position {
   /** The path after the rename. */
   readonly file: string;
+  /** The same place before the rename; line 0 is the name of the file itself. */
+  readonly was: Position & { readonly file: string };
 }
 
 export interface RenameEdit extends Place {
   readonly before: string;
   readonly after: string;
-  readonly kind: MatchClass;
+  readonly kind: ChangeClass;
+  /** What stands in the place now, and what will. */
+  readonly found: string;
+  readonly becomes: string;
 }
 
 /** A place where the old name stays, and why. */
@@ -43,6 +51,9 @@ export interface RemainingPlace extends Place {
   readonly reason: string;
   /** True when it is the name of the file itself, not a place in it. */
   readonly isName?: boolean | undefined;
+  readonly found: string;
+  /** What would stand there if it were changed; undefined when that cannot be told. */
+  readonly proposal: string | undefined;
 }
 
 export interface RenamedTree {
@@ -52,6 +63,8 @@ export interface RenamedTree {
   readonly edits: readonly RenameEdit[];
   readonly kept: readonly RemainingPlace[];
   readonly unsure: readonly RemainingPlace[];
+  /** Files that are made from others and were made anew. */
+  readonly rebuilt: readonly Rebuilt[];
 }
 
 /**
@@ -59,70 +72,122 @@ export interface RenamedTree {
  * @throws RefusedError when two files would get the same path
  */
 export function renameTree(request: RenameRequest): RenamedTree {
-  const { theme, from, to } = request;
-  const ids = new NameFinder(from.id);
-  const others = new OtherNames(from.id, otherNames(request));
-  const result: Collected = { operations: [], edits: [], kept: [], unsure: [] };
-  const moves = planMoves(theme.tree, ids, request, others, result.kept);
-  const matching: Matching = { from, to, ids, title: titleFinder(from), others, moved: new MovedPaths(moves), keep: request.keep };
-  for (const entry of theme.tree.entries) {
-    const path = moves.get(entry.path) ?? entry.path;
-    if (entry.kind === 'folder') result.operations.push({ op: 'folder', path, mode: entry.mode });
-    else if (entry.kind === 'link') renameLink(entry, path, moves, ids, result);
-    else renameFile(entry, path, theme, matching, result);
-  }
-  return { ...result, moves: [...moves].map(([before, after]) => ({ from: before, to: after })) };
+  const { theme } = request;
+  const { tree } = theme;
+  const files = tree.entries.filter((entry) => entry.kind === 'file');
+  const sieve = new NameSieve(request.from, request.to);
+  const glances = files.map(({ path }) => sieve.glance(tree, path)).filter((each) => each.holds !== 'nothing' || each.hasChecksums);
+  const setup = setUp(request, glances);
+  const decisions = request.decisions ?? new Map<string, string | null>();
+  const paths = planMoves(tree, theme.platform, request.from, prepareMatching(setup), decisions);
+  const matching = prepareMatching({ ...setup, moved: [...paths.moves.keys()] });
+  const analyses = glances
+    .filter((each) => each.holds === 'hit')
+    .flatMap(({ path }) => analyseFile(theme, path, matching, request, ofFile(decisions, path)));
+  return assemble(request, paths, matching, glances, analyses);
 }
 
-function otherNames({ theme, otherThemes }: RenameRequest): { name: string; reason: string }[] {
+function setUp({ theme, from, to, otherThemes, keep, include = [] }: RenameRequest, glances: readonly FileGlance[]): MatchingSetup {
   const author = theme.text('author');
-  const people =
-    author === undefined
-      ? []
-      : [author.replace(/\s*[<(].*$/, '')].map((name) => ({ name, reason: 'the name of a person or an organisation,' }));
-  return [...otherThemes.map((name) => ({ name, reason: 'another theme’s name,' })), ...people];
+  const person = author?.replace(/\s*[<(].*$/, '');
+  return {
+    from,
+    to,
+    others: [
+      ...otherThemes.map((name) => ({ name, reason: 'another theme’s name,' })),
+      ...(person === undefined ? [] : [{ name: person, reason: 'the name of a person or an organisation,' }]),
+    ],
+    otherThemes,
+    author,
+    keep,
+    include,
+    shapes: identifierShapes(theme.platform, from),
+    hostNames: theme.platform.contract['host-names'],
+    moved: [],
+    binaryPaths: glances.flatMap((each) => each.paths).filter((path) => theme.tree.get(path.replace(/^[./]+/, '')) === undefined),
+  };
 }
 
-/** A title that is no more than the id's words is found with the id. */
-function titleFinder(from: FullName): NameFinder | undefined {
-  const words = splitWords(from.title);
-  return words.length === 0 || spell(words, 'flat') === spell(splitWords(from.id), 'flat') ? undefined : new NameFinder(from.title);
+/** The decisions on one file, by place in it. */
+function ofFile(decisions: Decisions, path: string): Decisions {
+  if (decisions.size === 0) return decisions;
+  const own = [...decisions].filter(([key]) => key.startsWith(`${path}:`));
+  return new Map(own.map(([key, decision]) => [key.slice(path.length), decision]));
 }
 
-function planMoves(
-  tree: FileTree,
-  ids: NameFinder,
-  { from, to }: RenameRequest,
-  others: OtherNames,
-  kept: RemainingPlace[],
-): Map<string, string> {
-  const moves = new Map<string, string>();
-  const taken = new Map<string, string>();
-  for (const { path } of tree.entries) {
-    const part = renamePart(baseOf(path), ids, from, to, others);
-    // Entries are sorted, so a folder comes before what lies in it.
-    const folder = moves.get(folderOf(path)) ?? folderOf(path);
-    const renamed = folder === '' ? part.name : `${folder}/${part.name}`;
-    if (part.kept !== undefined) kept.push({ file: renamed, line: 1, column: 1, text: baseOf(path), reason: part.kept, isName: true });
-    if (renamed !== path) moves.set(path, renamed);
-    const rival = taken.get(renamed);
-    if (rival !== undefined) {
-      throw new RefusedError({
-        what: `${rival} and ${path} would both become ${renamed}`,
-        hint: 'choose another name, or move one of them first',
-      });
+function analyseFile(theme: Theme, path: string, matching: Matching, request: RenameRequest, decisions: Decisions): FileAnalysis[] {
+  const source = readText(theme.tree, path);
+  return source === undefined ? [] : [analyseText(source, matching, declaredEdits(theme, path, request), decisions)];
+}
+
+function assemble(
+  request: RenameRequest,
+  { moves, staying }: PlannedMoves,
+  matching: Matching,
+  glances: readonly FileGlance[],
+  analysed: readonly FileAnalysis[],
+): RenamedTree {
+  const { tree } = request.theme;
+  const { analyses, rebuilt, stale } = addDerived(
+    tree,
+    analysed,
+    glances.filter((each) => each.hasChecksums).map((each) => each.path),
+  );
+  const edits: RenameEdit[] = [];
+  const kept: RemainingPlace[] = [];
+  const unsure: RemainingPlace[] = [];
+  const moved = (path: string): string => moves.get(path) ?? path;
+  for (const { path, kind, reason, replacement } of staying)
+    (kind === 'kept' ? kept : unsure).push({ ...nameOf(path, moved(path)), text: baseOf(path), reason, proposal: replacement });
+  for (const { path, reason } of stale) unsure.push({ ...nameOf(path, moved(path)), text: baseOf(path), reason, proposal: undefined });
+  for (const { path, places } of glances) {
+    const isLarge = (tree.get(path)?.size ?? 0) > MAX_TEXT_BYTES;
+    const reason = isLarge ? 'the file is too large to be edited' : 'inside a binary file, which is never edited';
+    if (rebuilt.some((each) => each.path === path)) continue;
+    for (const { offset, text } of places) {
+      const at = { line: 1, column: offset + 1 };
+      kept.push({ file: moved(path), ...at, was: { file: path, ...at }, text, reason, found: text, proposal: undefined });
     }
-    taken.set(renamed, path);
   }
-  return moves;
+  const operations = tree.entries.map((entry): Operation => {
+    const path = moved(entry.path);
+    if (entry.kind === 'folder') return { op: 'folder', path, mode: entry.mode };
+    if (entry.kind === 'file') return fileOperation(entry, path, tree, analyses.get(entry.path), rebuilt);
+    const target = renameTarget(entry, moves);
+    if (target === entry.target && matching.pairs.some((pair) => pair.finder.isIn(target)))
+      kept.push({ ...nameOf(entry.path, path), text: `→ ${target}`, reason: 'a link to a place that does not move', proposal: undefined });
+    return { op: 'link', path, target };
+  });
+  for (const analysis of analyses.values()) record(analysis, moved(analysis.path), { edits, kept, unsure });
+  return {
+    operations,
+    moves: [...moves].map(([from, to]) => ({ from, to })),
+    edits: edits.sort(comparePlaces),
+    kept: kept.sort(comparePlaces),
+    unsure: unsure.sort(comparePlaces),
+    rebuilt: rebuilt.map((each) => ({ ...each, path: moved(each.path) })),
+  };
 }
 
-function renameLink(link: FileEntry, path: string, moves: ReadonlyMap<string, string>, ids: NameFinder, result: Collected): void {
-  const target = renameTarget(link, moves);
-  result.operations.push({ op: 'link', path, target });
-  const stays = target === link.target && ids.isIn(target);
-  if (stays)
-    result.kept.push({ file: path, line: 1, column: 1, text: `→ ${target}`, reason: 'a link to a place that does not move', isName: true });
+function nameOf(path: string, file: string) {
+  return { file, line: 1, column: 1, was: { file: path, line: 0, column: 0 }, found: baseOf(path), isName: true };
+}
+
+function comparePlaces(a: Place, b: Place): number {
+  return a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line || a.column - b.column;
+}
+
+function fileOperation(
+  { path: old, size, mode }: FileEntry,
+  path: string,
+  tree: Theme['tree'],
+  analysis: FileAnalysis | undefined,
+  rebuilt: readonly Rebuilt[],
+): Operation {
+  const made = rebuilt.find((each) => each.path === old);
+  if (made !== undefined) return { op: 'create', path, content: { bytes: made.bytes }, size: made.bytes.length, mode };
+  if (analysis === undefined || analysis.edits.length === 0) return { op: 'create', path, content: { tree, path: old }, size, mode };
+  return { op: 'create', path, content: { tree, path: old, edits: analysis.edits }, size: analysis.size, mode };
 }
 
 /** A link's target inside the theme follows what moved; one that leaves the theme stays. */
@@ -137,63 +202,59 @@ function renameTarget(link: FileEntry, moves: ReadonlyMap<string, string>): stri
   return climb + moved.split('/').slice(-depth).join('/');
 }
 
-interface Collected {
-  readonly operations: Operation[];
+interface Places {
   readonly edits: RenameEdit[];
   readonly kept: RemainingPlace[];
   readonly unsure: RemainingPlace[];
 }
 
-function renameFile(entry: FileEntry, path: string, theme: Theme, matching: Matching, result: Collected): void {
-  const copy: Operation = { op: 'create', path, content: { tree: theme.tree, path: entry.path }, size: entry.size, mode: entry.mode };
-  const source = readText(theme.tree, entry.path);
-  if (source === undefined) {
-    result.operations.push(copy);
-    noteUnedited(entry, path, theme.tree, matching.ids, result);
-    return;
+/** Writes the matches of one file down, with their places in the old and the new text. */
+function record({ path, matches, edits }: FileAnalysis, file: string, places: Places): void {
+  let line = 0;
+  let shift = 0;
+  for (const match of matches) {
+    if (match.line !== line) shift = 0;
+    line = match.line;
+    const at = { file, line, column: match.column + shift, was: { file: path, line, column: match.column } };
+    if (!isChange(match)) {
+      const { reason, found, replacement: proposal } = match;
+      places[match.kind === 'kept' ? 'kept' : 'unsure'].push({ ...at, text: shown(match, []), reason, found, proposal });
+      continue;
+    }
+    shift += match.replacement.length - (match.end - match.start);
+    if (match.found === match.replacement) continue;
+    const { kind, found, replacement: becomes } = match;
+    places.edits.push({ ...at, before: shown(match, []), after: shown(match, edits), kind, found, becomes });
   }
-  const declared = declaredEdits(theme, entry.path, matching);
-  const matches = matchText(source, matching, declared);
-  const edits = matches.flatMap((match) =>
-    match.verdict === 'change' ? [{ start: match.start, end: match.end, text: match.replacement }] : [],
-  );
-  const changed = edits.length === 0 ? source : source.withEdits(edits);
-  const bytes = edits.length === 0 ? undefined : source.encode(changed.text);
-  result.operations.push(bytes === undefined ? copy : { ...copy, content: { bytes }, size: bytes.length });
-  for (const match of matches) record(match, source, changed, path, edits, result);
 }
 
-function record(
-  match: Match,
-  source: SourceDocument,
-  changed: SourceDocument,
-  file: string,
-  edits: readonly TextEdit[],
-  result: Collected,
-): void {
-  const start = mapOffset(match.start, edits);
-  const place = { file, ...changed.positionAt(start) };
-  if (match.verdict === 'change') {
-    const reach = { start: match.start, end: match.end };
-    const before = excerpt(source.text, reach.start, reach.end);
-    const after = excerpt(changed.text, start, start + match.replacement.length);
-    if (before !== after) result.edits.push({ ...place, before, after, kind: match.kind });
-    return;
+/** The line around a match, as it is with some edits. */
+function shown({ line_: { text, start, isCut } }: FileMatch, edits: readonly TextEdit[]): string {
+  let line = '';
+  let at = 0;
+  for (const edit of within(edits, start, start + text.length)) {
+    line += text.slice(at, edit.start - start) + edit.text;
+    at = edit.end - start;
   }
-  result[match.verdict].push({ ...place, text: excerpt(source.text, match.start, match.end), reason: match.reason });
+  return `${isCut[0] ? '…' : ''}${(line + text.slice(at)).trim()}${isCut[1] ? '…' : ''}`;
 }
 
-/** The line around a range, cut to what one can read. */
-function excerpt(text: string, start: number, end: number): string {
-  const lineStart = text.lastIndexOf('\n', start - 1) + 1;
-  const lineEnd = text.indexOf('\n', end);
-  const from = Math.max(lineStart, start - 60);
-  const to = Math.min(lineEnd < 0 ? text.length : lineEnd, end + 60);
-  return `${from > lineStart ? '…' : ''}${text.slice(from, to).trim()}${to < (lineEnd < 0 ? text.length : lineEnd) ? '…' : ''}`;
+/** Those of sorted edits that lie in a stretch. */
+function within(edits: readonly TextEdit[], start: number, end: number): TextEdit[] {
+  let low = 0;
+  let high = edits.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((edits[middle]?.start ?? 0) < start) low = middle + 1;
+    else high = middle;
+  }
+  const found: TextEdit[] = [];
+  for (let i = low; (edits[i]?.end ?? Infinity) <= end; i++) found.push(edits[i] ?? { start, end: start, text: '' });
+  return found;
 }
 
 /** Edits that write the new names into the fields that declare them, as the document's syntax wants it. */
-function declaredEdits(theme: Theme, path: string, { from, to }: Matching): TextEdit[] {
+function declaredEdits(theme: Theme, path: string, { from, to }: RenameRequest): TextEdit[] {
   const done = new Set<ValueNode>();
   return theme.facts.flatMap((fact) => {
     // A value with a shape carries several facts, and is written once.
@@ -210,12 +271,4 @@ function declaredValue({ name, value, field }: Fact, from: FullName, to: FullNam
   const isName = name === 'id' || name === 'title' || name === 'vendor';
   if (!isName || value !== from[name]) return undefined;
   return field.shape === undefined ? to[name] : fillShape(field.shape, to);
-}
-
-/** Binaries and very large files are copied as they are; the old name inside them is told of. */
-function noteUnedited(entry: FileEntry, file: string, tree: FileTree, ids: NameFinder, result: Collected): void {
-  const bytes = tree.read(entry.path);
-  const found = ids.find(bytes.toString('latin1')).filter((occurrence) => occurrence.edges !== 'inside-word');
-  const reason = entry.size > MAX_TEXT_BYTES ? 'the file is too large to be edited' : 'inside a binary file, which is never edited';
-  for (const { start, text } of found) result.kept.push({ file, line: 1, column: start + 1, text, reason });
 }

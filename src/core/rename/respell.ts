@@ -1,7 +1,6 @@
 import { spell, splitWords, type Spelling } from '../text/spelling.ts';
 import type { ZoneKind } from '../text/zones.ts';
-import type { FullName } from './names.ts';
-import { spellingOf, type Occurrence } from './occurrences.ts';
+import { spellingOf, splitDigits, type Occurrence } from './occurrences.ts';
 
 /** Where an occurrence stands, as far as the new spelling depends on it. */
 export interface Surroundings {
@@ -10,22 +9,34 @@ export interface Surroundings {
   readonly file: string;
 }
 
+/** A name to be found and what takes its place; with the titles that go with an id. */
+export interface Renaming {
+  readonly from: string;
+  readonly to: string;
+  readonly fromTitle?: string | undefined;
+  readonly toTitle?: string | undefined;
+}
+
 /**
  * Returns what the new name is called in the place of the old one; undefined when no spelling can be told.
  *
  * Several words show their spelling themselves. One word alone (`albar`) is kebab, snake, camel and flat at once: what
  * touches it decides, then the language.
  */
-export function respell(occurrence: Occurrence, from: FullName, to: FullName, where: Surroundings): string | undefined {
-  const words = splitWords(to.id);
-  if (splitWords(from.id).length > 1) {
+export function respell(occurrence: Occurrence, { from, to, fromTitle, toTitle }: Renaming, where: Surroundings): string | undefined {
+  const words = splitWords(to);
+  if (occurrence.wordCount > 1) {
     const spelling = spellingOf(occurrence);
     if (spelling === undefined) return undefined;
-    return spelling === 'kebab' && occurrence.text === from.id ? to.id : spell(words, spelling);
+    if (spelling === 'kebab' && occurrence.text === from) return to;
+    return spell(occurrence.digitsApart ? words.flatMap(splitDigits) : words, spelling);
   }
   const spelling = spellingOfOneWord(occurrence, where);
-  if (spelling === 'as-title') return titleFor(occurrence.text, from, to, where);
-  return spelling === 'as-id' ? to.id : spelling === undefined ? undefined : spell(words, spelling);
+  if (spelling === 'as-title') {
+    const plain = spell(words, 'title');
+    return occurrence.text === fromTitle ? (escapeTitle(toTitle ?? plain, where) ?? plain) : plain;
+  }
+  return spelling === 'as-id' ? to : spelling === undefined ? undefined : spell(words, spelling);
 }
 
 type OneWordSpelling = Spelling | 'as-id' | 'as-title' | undefined;
@@ -79,12 +90,6 @@ function isScript(file: string): boolean {
 
 function isSheet(file: string): boolean {
   return /\.(?:css|scss|less)$/.test(file);
-}
-
-/** The title where the old one stood alone as a word; its id's title form where the titles are longer. */
-function titleFor(found: string, from: FullName, to: FullName, where: Surroundings): string {
-  const plain = spell(splitWords(to.id), 'title');
-  return found === from.title ? (escapeTitle(to.title, where) ?? plain) : plain;
 }
 
 const DATA_FILES = /\.(?:ya?ml|toml|ini|po|pot|xml|conf|csv)$/i;

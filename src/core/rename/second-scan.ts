@@ -1,54 +1,113 @@
 import { baseOf, followLinks, type FileTree } from '../files/file-tree.ts';
 import { splitWords } from '../text/spelling.ts';
-import { readText } from '../theme/documents.ts';
+import { SourceDocument } from '../text/source-document.ts';
+import { MAX_TEXT_BYTES } from '../theme/documents.ts';
 import type { FullName } from './names.ts';
-import type { Place, RemainingPlace } from './rename-tree.ts';
+import type { RemainingPlace } from './rename-tree.ts';
 
-/** A place that still holds the old name and that nobody accounted for. */
-export interface Leftover extends Place {
+/** A place that still holds the old name and that nobody accounted for; line and column count from 1. */
+export interface Leftover {
+  readonly file: string;
+  readonly line: number;
+  readonly column: number;
   readonly text: string;
 }
 
 /**
- * Looks for the old name in a renamed tree: in every file, file name and link target. It shares no code with the
- * matcher that made the plan (that one uses a pattern; this one walks over the letters), so a mistake of the one does
+ * Looks for the old names in a renamed tree: in every file, file name and link target. It shares no code with the
+ * matcher that made the plan (that one uses patterns; this one walks over the letters), so a mistake of the one does
  * not hide in the other.
  * @returns what is in neither of the lists of places that stay
  */
 export function scanForLeftovers(tree: FileTree, from: FullName, to: FullName, staying: readonly RemainingPlace[]): Leftover[] {
-  const expected = new Set(staying.filter((place) => place.isName !== true).map((place) => `${place.file}:${place.line}:${place.column}`));
+  const expected = new ExpectedPlaces(staying);
   const keptNames = new Set(staying.filter((place) => place.isName).map((place) => place.file));
   const leftovers: Leftover[] = [];
-  const oldWords = splitWords(from.id);
-  const newWords = splitWords(to.id);
-  for (const entry of tree.entries) {
-    const name = baseOf(entry.path);
-    if (walk(name, oldWords, newWords).length > 0 && !keptNames.has(entry.path))
-      leftovers.push({ file: entry.path, line: 1, column: 1, text: `in its name: ${name}` });
-    const target = entry.target ?? '';
-    if (!keptNames.has(entry.path) && walk(target, oldWords, newWords).some((start) => !isWordInside(target, start, oldWords))) {
-      leftovers.push({ file: entry.path, line: 1, column: 1, text: `in the target of a link: ${target}` });
-    }
-    if (entry.kind !== 'file') continue;
-    const source = readText(tree, entry.path);
-    const text = source?.text ?? (followLinks(tree, entry.path) === undefined ? '' : tree.read(entry.path).toString('latin1'));
-    for (const start of walk(text, oldWords, newWords)) {
-      const { line, column } = source?.positionAt(start) ?? { line: 1, column: start + 1 };
-      if (expected.has(`${entry.path}:${line}:${column}`)) continue;
-      if (source === undefined && isWordInside(text, start, oldWords)) continue;
-      leftovers.push({ file: entry.path, line, column, text: text.slice(Math.max(0, start - 30), start + 50).replace(/\s+/g, ' ') });
+  for (const name of oldNames(from, to)) {
+    for (const entry of tree.entries) {
+      const own = baseOf(entry.path);
+      if (walk(own, name).length > 0 && !keptNames.has(entry.path))
+        leftovers.push({ file: entry.path, line: 1, column: 1, text: `in its name: ${own}` });
+      const target = entry.target ?? '';
+      if (!keptNames.has(entry.path) && walk(target, name).some((start) => !isWordInside(target, start, name.words))) {
+        leftovers.push({ file: entry.path, line: 1, column: 1, text: `in the target of a link: ${target}` });
+      }
+      if (entry.kind === 'file') leftovers.push(...scanFile(tree, entry.path, name, expected));
     }
   }
   return leftovers;
 }
 
+/** A name that must be gone, and the one in its place. */
+interface OldName {
+  readonly words: readonly string[];
+  readonly newWords: readonly string[];
+  /** Letters that stand in every spelling of it, in lower case, when they are the same bytes in every encoding. */
+  readonly root: string | undefined;
+}
+
+function oldNames(from: FullName, to: FullName): OldName[] {
+  const names: OldName[] = [];
+  const add = (old: string | undefined, now: string | undefined): void => {
+    const words = splitWords(old ?? '');
+    const isIn = names.some((name) => words.join('').includes(name.words.join('')));
+    const [root] = words;
+    if (root === undefined || old === now || isIn) return;
+    names.push({ words, newWords: splitWords(now ?? ''), root: /^[a-z0-9]+$/.test(root) ? root : undefined });
+  };
+  add(from.id, to.id);
+  // With the id, a title of the same words stays as well.
+  if (from.id !== to.id || splitWords(from.title).join('') !== splitWords(from.id).join('')) add(from.title, to.title);
+  add(from.vendor, to.vendor);
+  return names;
+}
+
+/** The stretches in which the old name may stay. */
+class ExpectedPlaces {
+  readonly #byLine = new Map<string, { readonly from: number; readonly to: number }[]>();
+
+  constructor(staying: readonly RemainingPlace[]) {
+    for (const { file, line, column, found, isName } of staying) {
+      if (isName === true) continue;
+      const key = `${file}:${line}`;
+      const own = this.#byLine.get(key) ?? [];
+      own.push({ from: column, to: column + found.length });
+      this.#byLine.set(key, own);
+    }
+  }
+
+  has(file: string, line: number, column: number): boolean {
+    return this.#byLine.get(`${file}:${line}`)?.some(({ from, to }) => from <= column && column < to) ?? false;
+  }
+}
+
+function scanFile(tree: FileTree, path: string, name: OldName, expected: ExpectedPlaces): Leftover[] {
+  const file = followLinks(tree, path);
+  if (file === undefined) return [];
+  const bytes = tree.read(path);
+  const raw = bytes.toString('latin1');
+  const isWide = /^(?:\xff\xfe|\xfe\xff)/.test(raw);
+  // Most files do not hold even the first letters: then nothing needs to be decoded.
+  if (!isWide && name.root !== undefined && !raw.toLowerCase().includes(name.root)) return [];
+  const source = file.size > MAX_TEXT_BYTES ? undefined : SourceDocument.decode(path, bytes);
+  const text = source?.text ?? raw;
+  const leftovers: Leftover[] = [];
+  for (const start of walk(text, name)) {
+    const { line, column } = source?.positionAt(start) ?? { line: 1, column: start + 1 };
+    if (expected.has(path, line, column)) continue;
+    if (source === undefined && isWordInside(text, start, name.words)) continue;
+    leftovers.push({ file: path, line, column, text: text.slice(Math.max(0, start - 30), start + 50).replace(/\s+/g, ' ') });
+  }
+  return leftovers;
+}
+
 /** Offsets at which the words stand one after another, in any case, with at most one separator between them. */
-function walk(text: string, words: readonly string[], newWords: readonly string[]): number[] {
+function walk(text: string, { words, newWords }: OldName): number[] {
   const lower = foldCase(text);
   const first = words[0] ?? '';
   const found: number[] = [];
   const isOwnPart = newWords.join('').includes(words.join(''));
-  for (let start = first === '' ? -1 : lower.indexOf(first); start >= 0; start = lower.indexOf(first, start + 1)) {
+  for (let start = lower.indexOf(first); start >= 0; start = lower.indexOf(first, start + 1)) {
     if (!follows(lower, start, words)) continue;
     // A new name that contains the old one (paso → paso2) holds it wherever it stands.
     if (isOwnPart && holdsNewName(lower, start, words, newWords)) continue;

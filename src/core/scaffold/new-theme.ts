@@ -3,7 +3,7 @@ import { copyOperations, plannedTree, type ChangePlan, type Operation } from '..
 import { CONFIGURATION_FILE } from '../configuration/configuration.ts';
 import { RefusedError, UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { displayPath, kindOnDisk } from '../files/disk.ts';
+import { displayPath, isSameFolder, kindOnDisk } from '../files/disk.ts';
 import { fillPlace, judgeName, type Platform } from '../platform/platform.ts';
 import { newName, type FullName } from '../rename/names.ts';
 import { renameTree } from '../rename/rename-tree.ts';
@@ -94,8 +94,11 @@ export function assertNamesAllowed(name: FullName, platform: Platform): void {
   }
 }
 
-/** @throws RefusedError when another theme has the id, or something lies at the place */
-export function assertFree(name: FullName, folder: string, shelves: Shelves): void {
+/**
+ * @param own the folder of the theme that is to be called so, when it is there already
+ * @throws RefusedError when another theme has the id, or something lies at the place
+ */
+export function assertFree(name: FullName, folder: string, shelves: Shelves, own?: string): void {
   const taken = shelves
     .list()
     .find((theme) => theme.names.id.toLowerCase() === name.id.toLowerCase() && theme.names.vendor === name.vendor);
@@ -106,7 +109,7 @@ export function assertFree(name: FullName, folder: string, shelves: Shelves): vo
       hint: 'choose another id',
     });
   }
-  if (kindOnDisk(folder) !== undefined) {
+  if (kindOnDisk(folder) !== undefined && !(own !== undefined && isSameFolder(own, folder))) {
     throw new RefusedError({
       what: `${displayPath(folder)} is there already`,
       hint: 'choose another id, or add what the folder lacks with --here',

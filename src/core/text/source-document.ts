@@ -69,6 +69,16 @@ export class SourceDocument {
     }
   }
 
+  /** Bytes that a text takes in this document's encoding. */
+  byteLength(text: string): number {
+    return this.encoding === 'utf-8' ? Buffer.byteLength(text) : this.encoding === 'iso-8859-1' ? text.length : text.length * 2;
+  }
+
+  /** Bytes of the byte-order mark; 0 without one. */
+  get markLength(): number {
+    return !this.hasMark ? 0 : this.encoding === 'utf-8' ? UTF8_MARK.length : UTF16LE_MARK.length;
+  }
+
   /** Returns this document after the edits. */
   withEdits(edits: readonly TextEdit[]): SourceDocument {
     return new SourceDocument(this.file, applyEdits(this.text, edits), this.encoding, this.hasMark);

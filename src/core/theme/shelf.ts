@@ -41,6 +41,13 @@ export class Shelves {
     return (this.#listed = [...byPlace.values()].sort((a, b) => compareText(a.names.id, b.names.id)));
   }
 
+  /** The same shelves as if one folder were not there. */
+  without(folder: string): Shelves {
+    const others = new Shelves(this.platform, this.folders);
+    others.#listed = this.list().filter((theme) => theme.folder !== resolve(folder));
+    return others;
+  }
+
   /** The theme with exactly this id (case counts); `vendor` narrows the search where the platform has vendors. */
   find(id: string, vendor?: string): ShelvedTheme | undefined {
     return this.list().find((theme) => theme.names.id === id && (vendor === undefined || theme.names.vendor === vendor));

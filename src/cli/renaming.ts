@@ -1,0 +1,129 @@
+import { resolve } from 'node:path';
+import { z } from 'zod';
+import { applyPlan } from '../core/changes/apply.ts';
+import { writeOutput } from '../core/changes/write-output.ts';
+import { ConfigurationError, UsageError } from '../core/errors.ts';
+import { displayPath, readIfThere } from '../core/files/disk.ts';
+import type { Decisions } from '../core/rename/analyse-file.ts';
+import { KEPT_GROUPS } from '../core/rename/kept.ts';
+import { readRenamePlan, writeRenamePlan, type SavedRename } from '../core/rename/plan-file.ts';
+import { RenameProver } from '../core/rename/proof.ts';
+import type { RenameWishes, ThemeRename } from '../core/rename/rename-theme.ts';
+import { SourceDocument } from '../core/text/source-document.ts';
+import type { OpenedTheme } from '../core/theme/open.ts';
+import { changeOptions, takes, type Context } from './command.ts';
+import { isConfirmed } from './confirm.ts';
+import { ExitStatus } from './exit-status.ts';
+import { outcomeText, proofText, renameJson, renameText } from './output/rename-text.ts';
+import { reviewPlaces, REVIEWABLE } from './review.ts';
+
+/** Options of the commands that give a theme another name. */
+export const renameOptions = {
+  title: takes(z.string().optional().describe('the new title; follows from the id when left out'), 'TEXT'),
+  vendor: takes(z.string().optional().describe('who makes it, on platforms that have vendors'), 'NAME'),
+  titleOnly: z.boolean().default(false).describe('change the title and leave the id as it is'),
+  keep: takes(
+    z.array(z.string()).default([]).describe('a text or a file in which the old name stays, * is a wildcard; repeatable'),
+    'PATTERN',
+  ),
+  include: takes(
+    z
+      .array(z.string())
+      .default([])
+      .describe(`change what would stay: unsure, ${Object.keys(KEPT_GROUPS).join(', ')}, or a text; repeatable`),
+    'CLASS|TEXT',
+  ),
+  review: z.boolean().default(false).describe('ask for each place that is unsure'),
+  reviewAlso: takes(z.array(z.enum(REVIEWABLE)).default([]).describe('ask for places of this class as well; repeatable'), 'CLASS'),
+  planOut: takes(z.string().optional().describe('save the plan to a file, to be changed and applied with --plan'), 'FILE'),
+  plan: takes(z.string().optional().describe('apply a saved plan'), 'FILE'),
+  ...changeOptions,
+};
+type RenameOptions = z.infer<z.ZodObject<typeof renameOptions>>;
+
+/** How a command plans its rename, and what it says when that is done. */
+interface Renaming {
+  plan(wishes: RenameWishes): ThemeRename | undefined;
+  readonly done: (rename: ThemeRename) => string;
+  readonly question: (rename: ThemeRename) => string;
+}
+
+/** The way that clone and rename share: plan, review, show, ask, apply, prove. */
+export async function carryOutRename(
+  context: Context,
+  source: OpenedTheme,
+  id: string | undefined,
+  given: RenameOptions,
+  renaming: Renaming,
+): Promise<ExitStatus> {
+  const saved = given.plan === undefined ? undefined : savedPlan(given.plan, source);
+  const wishes = wishesOf(source, id, given, saved);
+  let rename = renaming.plan(wishes);
+  if (rename === undefined) {
+    context.say(`${source.theme.names.id} is called so already: there is nothing to change.`);
+    context.result({ applied: false });
+    return ExitStatus.ok;
+  }
+  saved?.assertFollowed(rename);
+  if (given.review || given.reviewAlso.length > 0) {
+    const decisions: Decisions = await reviewPlaces(context, rename, given.reviewAlso);
+    rename = renaming.plan({ ...wishes, decisions: new Map([...(wishes.decisions ?? []), ...decisions]) }) ?? rename;
+  }
+  const view = { isVerbose: context.options.verbose, columns: context.io.columns };
+  context.say(renameText(rename, context.paint, view));
+  if (given.planOut !== undefined) return savePlan(context, rename, given.planOut);
+  const prover = new RenameProver(rename);
+  // Who is asked first sees the proof of the plan; what was written is proved by itself.
+  const isAsked = given.dryRun || !given.yes;
+  let proof = isAsked ? prover.provePlan() : undefined;
+  if (proof !== undefined) context.say(proofText(rename, proof, context.paint));
+  const isApplied = await isConfirmed(context, given, renaming.question(rename));
+  if (isApplied) {
+    const { plan } = rename;
+    await context.io.withInterrupt((signal) => applyPlan(plan, { journal: context.journal, now: context.io.now(), signal }));
+    proof = prover.proveApplied();
+    context.say(outcomeText(rename, proof, renaming.done(rename), context.paint));
+  }
+  context.result(renameJson(rename, proof, isApplied));
+  const isClean = proof === undefined || (proof.leftovers.length === 0 && proof.newFindings.every((each) => each.severity !== 'error'));
+  return isClean ? ExitStatus.ok : ExitStatus.findings;
+}
+
+function wishesOf(source: OpenedTheme, id: string | undefined, given: RenameOptions, saved: SavedRename | undefined): RenameWishes {
+  const { rename } = source.configuration;
+  if (given.titleOnly && given.title === undefined)
+    throw new UsageError({ what: '--title-only needs the new title', hint: 'add --title TEXT' });
+  if (given.titleOnly && id !== undefined && id !== source.theme.names.id)
+    throw new UsageError({ what: `--title-only leaves the id as it is, so it cannot become “${id}”`, hint: 'leave one of them out' });
+  return {
+    id: given.titleOnly ? undefined : (id ?? saved?.to.id),
+    title: given.title ?? saved?.to.title,
+    vendor: given.vendor ?? saved?.to.vendor,
+    keep: [...given.keep, ...rename.keep],
+    include: [...given.include, ...rename.include],
+    decisions: saved?.decisions,
+  };
+}
+
+/** @throws ConfigurationError when the file is no plan; RefusedError when the theme is another one by now */
+function savedPlan(file: string, source: OpenedTheme): SavedRename {
+  const bytes = readIfThere(resolve(file));
+  const text = bytes === undefined ? undefined : SourceDocument.decode(file, bytes);
+  if (text === undefined) throw new ConfigurationError({ what: `there is no plan ${file}`, hint: 'save one with --plan-out' });
+  const saved = readRenamePlan(text);
+  const { id } = source.theme.names;
+  if (saved.from.id !== id)
+    throw new UsageError({
+      what: `${file} is a plan for the theme “${saved.from.id}”, and this one is “${id}”`,
+      hint: 'name the theme that it was made for',
+    });
+  saved.assertUnchanged(source.theme.tree);
+  return saved;
+}
+
+async function savePlan(context: Context, rename: ThemeRename, file: string): Promise<ExitStatus> {
+  await writeOutput(resolve(file), Buffer.from(writeRenamePlan(rename)));
+  context.say(`The plan is saved in ${displayPath(resolve(file))}; nothing else was written. Apply it with --plan ${file}`);
+  context.result(renameJson(rename, undefined, false));
+  return ExitStatus.ok;
+}

@@ -1,0 +1,97 @@
+import { UsageError } from '../core/errors.ts';
+import { placeKey, type Decisions } from '../core/rename/analyse-file.ts';
+import type { ThemeRename } from '../core/rename/rename-theme.ts';
+import type { Context } from './command.ts';
+
+/** The classes of places that can be gone through one by one. */
+export const REVIEWABLE = ['path', 'identifier', 'text', 'kept'] as const;
+type Reviewable = (typeof REVIEWABLE)[number];
+
+/** A place that somebody has to decide on. */
+interface OpenPlace {
+  readonly key: string;
+  readonly where: string;
+  readonly line: string;
+  readonly found: string;
+  readonly reason: string;
+  /** What would stand there; undefined when that cannot be told. */
+  readonly proposal: string | undefined;
+}
+
+/**
+ * Walks through places on the terminal, one key each.
+ * @throws UsageError when nobody can be asked
+ */
+export async function reviewPlaces(context: Context, rename: ThemeRename, also: readonly Reviewable[]): Promise<Decisions> {
+  const places = openPlaces(rename, also);
+  if (!context.io.isInteractive || context.isMachine) {
+    throw new UsageError({
+      what: `${places.length} places are to be reviewed, and nobody can be asked here`,
+      hint: 'take them in with --include, or save the plan with --plan-out, change it and apply it with --plan',
+    });
+  }
+  const { paint } = context;
+  const decisions = new Map<string, string | null>();
+  for (const [i, place] of places.entries()) {
+    const answer = await ask(context, place, `${i + 1} of ${places.length}`);
+    if (answer === 'stop') break;
+    const same = answer === 'change-all' ? places.slice(i).filter((each) => each.reason === place.reason) : [place];
+    for (const each of same) {
+      if (decisions.has(each.key)) continue;
+      if (answer === 'keep') decisions.set(each.key, null);
+      else if (typeof answer === 'object') decisions.set(each.key, answer.text);
+      else if (each.proposal !== undefined) decisions.set(each.key, each.proposal);
+    }
+    if (answer === 'change-all') places.splice(i + 1, places.length, ...places.slice(i + 1).filter((each) => !decisions.has(each.key)));
+  }
+  context.say(paint.faint(`${decisions.size} of ${places.length} places decided.`));
+  return decisions;
+}
+
+function openPlaces({ edits, kept, unsure }: ThemeRename, also: readonly Reviewable[]): OpenPlace[] {
+  const staying = [...unsure, ...(also.includes('kept') ? kept : [])].map(({ was, text, found, reason, proposal }) => ({
+    key: placeKey(was.file, was),
+    where: was.line === 0 ? was.file : `${was.file}:${was.line}:${was.column}`,
+    line: text,
+    found,
+    reason,
+    proposal,
+  }));
+  const changing = edits
+    .filter(({ kind }) => (also as readonly string[]).includes(kind))
+    .map(({ was, before, found, becomes, kind }) => ({
+      key: placeKey(was.file, was),
+      where: `${was.file}:${was.line}:${was.column}`,
+      line: before,
+      found,
+      reason: kind,
+      proposal: becomes,
+    }));
+  return [...staying, ...changing];
+}
+
+type Answer = 'keep' | 'change' | 'change-all' | 'stop' | { readonly text: string };
+
+async function ask({ paint }: Context, { where, line, found, reason, proposal }: OpenPlace, count: string): Promise<Answer> {
+  const { isCancel, selectKey, text } = await import('@clack/prompts');
+  const shown = line.replace(found, paint.strong(found));
+  const answer = await selectKey({
+    message: `${paint.faint(`${count} · ${where} · ${reason}`)}\n  ${shown}`,
+    options: [
+      ...(proposal === undefined
+        ? []
+        : [
+            { value: 'c' as const, label: `change to ${proposal}` },
+            { value: 'a' as const, label: 'change this and all the rest for the same reason' },
+          ]),
+      { value: 'k' as const, label: 'keep' },
+      { value: 'w' as const, label: 'write something else' },
+      { value: 's' as const, label: 'stop here; the rest stays as proposed' },
+    ],
+  });
+  if (isCancel(answer) || answer === 's') return 'stop';
+  if (answer === 'k') return 'keep';
+  if (answer !== 'w') return answer === 'c' ? 'change' : 'change-all';
+  const written = await text({ message: 'What is to stand there?', initialValue: proposal ?? found });
+  return isCancel(written) ? 'stop' : { text: written };
+}

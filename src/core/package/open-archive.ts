@@ -1,0 +1,60 @@
+import { basename, dirname, resolve } from 'node:path';
+import { findConfiguration } from '../configuration/configuration.ts';
+import { RefusedError } from '../errors.ts';
+import { displayPath, readIfThere } from '../files/disk.ts';
+import type { FileTree } from '../files/file-tree.ts';
+import { SubTree } from '../files/sub-tree.ts';
+import { shippedPlatforms } from '../platform/load.ts';
+import type { Platform } from '../platform/platform.ts';
+import { shapePattern, type ThemeNames } from '../platform/shape.ts';
+import { openChain } from '../theme/chain.ts';
+import { checkedShelf, choosePlatform, recognise, type OpenedTheme, type OpenOptions } from '../theme/open.ts';
+import { Shelves } from '../theme/shelf.ts';
+import { Theme } from '../theme/theme.ts';
+import { readArchive } from './archive-format.ts';
+
+/**
+ * Opens the theme in an archive, in memory. Its parents are looked for on the given shelves and beside it.
+ * @throws RefusedError when the archive is damaged or holds no theme
+ */
+export async function openThemeArchive(file: string, options: OpenOptions): Promise<OpenedTheme> {
+  const path = resolve(file);
+  const unpacked = await readArchive(readIfThere(path) ?? Buffer.alloc(0), file);
+  const configuration = findConfiguration(dirname(path));
+  const source = options.platforms ?? shippedPlatforms;
+  const possible = options.platform === undefined ? source() : [choosePlatform(options.platform, source)];
+  const reasons: string[] = [];
+  for (const platform of possible) {
+    const named = namesOfArchive(unpacked, platform);
+    if (named === undefined) {
+      reasons.push(`${platform.contract.title} wants one folder ${platform.contract.package.top}/ with everything in it`);
+      continue;
+    }
+    const tree = new SubTree(unpacked, named.top);
+    const { missing } = recognise(tree, platform, named.names);
+    if (missing !== undefined && options.platform === undefined) {
+      reasons.push(`${platform.contract.title}: ${missing}`);
+      continue;
+    }
+    const shelves = new Shelves(platform, [...(options.shelves ?? []).map(checkedShelf), ...configuration.shelves, dirname(path)]);
+    const theme = new Theme(platform, tree, named.names, displayPath(path));
+    return { theme, chain: openChain(theme, shelves), shelves, configuration, reasons: [], folder: path };
+  }
+  throw new RefusedError({
+    what: `${basename(file)} is not a theme’s package`,
+    why: reasons.join('; '),
+    hint: 'make it with “pionero pack”',
+  });
+}
+
+/** The names that an archive's top folder gives, and what it should be called; undefined when it has no one top folder. */
+function namesOfArchive(tree: FileTree, platform: Platform): { names: ThemeNames; top: string } | undefined {
+  const depth = platform.contract.package.top.split('/').length;
+  const tops = new Set(
+    tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path.split('/').slice(0, depth).join('/')),
+  );
+  const top = [...tops][0];
+  if (top === undefined || tops.size !== 1 || tree.get(top)?.kind !== 'folder') return undefined;
+  const groups = new RegExp(`^${shapePattern(platform.contract.package.top).source}$`).exec(top)?.groups;
+  return groups?.['id'] === undefined ? undefined : { names: { id: groups['id'], vendor: groups['vendor'] }, top };
+}

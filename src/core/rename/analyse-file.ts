@@ -1,0 +1,152 @@
+import { followLinks, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
+import { MAX_TEXT_BYTES } from '../theme/documents.ts';
+import { compareRanges, type TextEdit } from '../text/edits.ts';
+import { SourceDocument, type Position } from '../text/source-document.ts';
+import { splitWords } from '../text/spelling.ts';
+import { lengthEdits } from './content/serialised.ts';
+import { lineAround } from './kept.ts';
+import { isChange, matchText, type Match } from './match-text.ts';
+import type { Matching } from './matching.ts';
+import type { FullName } from './names.ts';
+import { NameFinder } from './occurrences.ts';
+
+/** A match with the line that it stands on; line and column count from 1, in the old text. */
+export interface FileMatch extends Match, Position {
+  readonly found: string;
+  /** The line around it, cut to what one can read. */
+  readonly line_: Excerpt;
+}
+
+interface Excerpt {
+  readonly text: string;
+  /** The offset in the file at which it begins. */
+  readonly start: number;
+  readonly isCut: readonly [before: boolean, after: boolean];
+}
+
+/** What a file's text becomes. Plain data: it can be sent to another thread. */
+export interface FileAnalysis {
+  readonly path: string;
+  readonly matches: readonly FileMatch[];
+  /** All edits, sorted; those of lengths included. */
+  readonly edits: readonly TextEdit[];
+  /** Bytes of the file after the edits. */
+  readonly size: number;
+}
+
+/** What a first, fast look at a file's bytes says. */
+export interface FileGlance {
+  readonly path: string;
+  /** `hit`: text that holds a name; `binary`: no text, or too large, and holds it. */
+  readonly holds: 'hit' | 'binary' | 'nothing';
+  /** For a binary: stretches that look like paths and hold the name, and the offsets of all places. */
+  readonly paths: readonly string[];
+  readonly places: readonly { readonly offset: number; readonly text: string }[];
+  /** Whether it may hold checksums of other files (W3C Subresource Integrity). */
+  readonly hasChecksums: boolean;
+}
+
+const CHECKSUM = /sha(?:256|384|512)-/;
+
+/** A sieve over raw bytes: coarse, but fast. Whatever the matcher can find passes it. */
+export class NameSieve {
+  readonly #pattern: RegExp;
+  readonly #finder: NameFinder;
+
+  constructor(from: FullName, to: FullName) {
+    const names = [from.id, from.title, ...(from.vendor !== to.vendor ? [from.vendor ?? ''] : [])];
+    const roots = names.map((name) => splitWords(name)[0] ?? '').filter((word) => word !== '');
+    this.#pattern = new RegExp([...new Set(roots.map(plainStretch))].join('|'), 'i');
+    this.#finder = new NameFinder(from.id);
+  }
+
+  glance(tree: FileTree, path: string): FileGlance {
+    const none: FileGlance = { path, holds: 'nothing', paths: [], places: [], hasChecksums: false };
+    const bytes = readBytes(tree, path);
+    if (bytes === undefined) return none;
+    const raw = bytes.toString('latin1');
+    const hasChecksums = CHECKSUM.test(raw);
+    // In UTF-16 every other byte is a NUL: the pattern would not see the name.
+    const isWide = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
+    if (!isWide && !this.#pattern.test(raw)) return { ...none, hasChecksums };
+    if (bytes.length <= MAX_TEXT_BYTES && SourceDocument.decode(path, bytes) !== undefined) return { ...none, holds: 'hit', hasChecksums };
+    const places = this.#finder.find(raw).filter((found) => found.edges !== 'inside-word');
+    const paths = places.map(({ start, end }) => {
+      const head = /[\w./-]*$/.exec(raw.slice(Math.max(0, start - 200), start))?.[0] ?? '';
+      return head + raw.slice(start, end) + (/^[\w./-]*/.exec(raw.slice(end, end + 200))?.[0] ?? '');
+    });
+    return {
+      ...none,
+      holds: places.length > 0 ? 'binary' : 'nothing',
+      paths: [...new Set(paths.filter((each) => each.includes('/')))],
+      places: places.map(({ start, text }) => ({ offset: start, text })),
+    };
+  }
+}
+
+/** The longest stretch of a word that is the same in every encoding: letters of ASCII. Empty when there is none. */
+function plainStretch(word: string): string {
+  return word.split(/[^a-z0-9]+/).reduce((longest, part) => (part.length > longest.length ? part : longest), '');
+}
+
+/** A file's bytes; undefined when it is no file that can be read. */
+export function readBytes(tree: FileTree, path: string): Buffer | undefined {
+  if (followLinks(tree, path)?.kind !== 'file') return undefined;
+  try {
+    return tree.read(path);
+  } catch (error) {
+    if (error instanceof UnreadableFileError) return undefined;
+    throw error;
+  }
+}
+
+/** What the user decided on single places, by {@link placeKey}: the text that is to stand there; null: it stays. */
+export type Decisions = ReadonlyMap<string, string | null>;
+
+/** Names a place of the old tree in decisions and plan files. */
+export function placeKey(file: string, { line, column }: Position): string {
+  return `${file}:${line}:${column}`;
+}
+
+/** Decides on every place of a text file. */
+export function analyseText(source: SourceDocument, matching: Matching, declared: readonly TextEdit[], decisions: Decisions): FileAnalysis {
+  const matches = matchText(source, matching, declared).map((match) => decideByUser(locate(match, source), decisions));
+  const names = matches.filter(isChange).map(({ start, end, replacement }): TextEdit => ({ start, end, text: replacement }));
+  const lengths = lengthEdits(source, names);
+  const edits = [...names, ...lengths].sort(compareRanges);
+  const derived = lengths.map((edit) =>
+    locate({ start: edit.start, end: edit.end, kind: 'derived', reason: '', replacement: edit.text }, source),
+  );
+  return { path: source.file, matches: [...matches, ...derived].sort(compareRanges), edits, size: sizeAfter(source, edits) };
+}
+
+/** Writes a match of the old text down with its place. */
+export function locate(match: Match, source: SourceDocument): FileMatch {
+  const { line, start, isCut } = lineAround(source.text, match, 60);
+  return {
+    ...match,
+    ...source.positionAt(match.start),
+    found: ownCopy(source.text.slice(match.start, match.end)),
+    line_: { text: ownCopy(line), start, isCut },
+  };
+}
+
+/** A slice of a text keeps the whole text in memory; a copy does not. */
+function ownCopy(text: string): string {
+  return Buffer.from(text, 'utf16le').toString('utf16le');
+}
+
+function decideByUser(match: FileMatch, decisions: Decisions): FileMatch {
+  const decision = decisions.get(placeKey('', match));
+  if (decision === undefined || match.kind === 'declared') return match;
+  if (decision === null) return { ...match, kind: 'kept', reason: 'kept as decided' };
+  return { ...match, kind: isChange(match) ? match.kind : 'text', reason: '', replacement: decision };
+}
+
+export function sizeAfter(source: SourceDocument, edits: readonly TextEdit[]): number {
+  const change = edits.reduce(
+    (sum, { start, end, text }) => sum + source.byteLength(text) - source.byteLength(source.text.slice(start, end)),
+    0,
+  );
+  return source.byteLength(source.text) + source.markLength + change;
+}

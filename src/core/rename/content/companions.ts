@@ -1,0 +1,48 @@
+import { brotliCompressSync, brotliDecompressSync, gunzipSync, gzipSync } from 'node:zlib';
+import { mo, po } from 'gettext-parser';
+
+/** A file that is made from another one, whose bytes follow when that one changes. */
+export interface Companion {
+  /** What the file's name ends with, and what its origin's name ends with instead. */
+  readonly ending: string;
+  readonly origin: string;
+  /** Makes it anew; undefined when it was not made from the origin as it was, or cannot be made here. */
+  remake(bytes: Buffer, before: Buffer, after: Buffer): Buffer | undefined;
+  readonly isMade: string;
+  readonly isStale: string;
+}
+
+/** A companion that holds its origin in another form: it is remade when it really held what the origin was. */
+function twin(ending: string, unpack: (bytes: Buffer) => Buffer, pack: (bytes: Buffer) => Buffer): Companion {
+  return {
+    ending,
+    origin: '',
+    remake: (bytes, before, after) => (unpack(bytes).equals(before) ? pack(after) : undefined),
+    isMade: 'compressed anew',
+    isStale: 'a compressed copy of a file that changes: compress it again',
+  };
+}
+
+export const COMPANIONS: readonly Companion[] = [
+  twin('.gz', gunzipSync, (bytes) => gzipSync(bytes, { level: 9 })),
+  twin('.br', brotliDecompressSync, (bytes) => brotliCompressSync(bytes)),
+  {
+    ending: '.mo',
+    origin: '.po',
+    remake: (bytes, before, after) => (isSameCatalogue(bytes, before) ? mo.compile(po.parse(after)) : undefined),
+    isMade: 'compiled anew',
+    isStale: 'a compiled catalogue that was not made from the one beside it: compile it again',
+  },
+  {
+    ending: '.map',
+    origin: '',
+    remake: () => undefined,
+    isMade: '',
+    isStale: 'the source map of a file that changes: build it again',
+  },
+];
+
+/** Whether a compiled catalogue says what its source says. */
+function isSameCatalogue(compiled: Buffer, source: Buffer): boolean {
+  return mo.compile(po.parse(source)).equals(mo.compile(mo.parse(compiled)));
+}

@@ -1,0 +1,91 @@
+import { readContent } from '../files/memory-tree.ts';
+import type { FileTree } from '../files/file-tree.ts';
+import { compareRanges } from '../text/edits.ts';
+import { readText } from '../theme/documents.ts';
+import { locate, readBytes, sizeAfter, type FileAnalysis } from './analyse-file.ts';
+import { checksumEdits, findChecksums, type ChangedBytes } from './content/checksums.ts';
+import { COMPANIONS } from './content/companions.ts';
+
+/** A file that is made from another one and was made anew. */
+export interface Rebuilt {
+  readonly path: string;
+  readonly bytes: Buffer;
+  readonly how: string;
+}
+
+export interface Derived {
+  readonly analyses: ReadonlyMap<string, FileAnalysis>;
+  readonly rebuilt: readonly Rebuilt[];
+  /** Files that are made from a file that changes and could not be made anew. */
+  readonly stale: readonly { readonly path: string; readonly reason: string }[];
+}
+
+/**
+ * Lets what depends on the bytes of changed files follow: checksums, and files that are made from others.
+ * @param holders files that may state checksums
+ */
+export function addDerived(tree: FileTree, analysed: readonly FileAnalysis[], holders: readonly string[]): Derived {
+  const analyses = new Map(analysed.map((each) => [each.path, each]));
+  // A corrected checksum changes its own file, whose checksum another may state: until nothing follows any more.
+  let changed = changedBytes(tree, analyses, holders);
+  for (let round = 0; changed.length > 0 && round < holders.length; round++) {
+    const before = changed.length;
+    const corrected = holders.filter((path) => correct(tree, path, analyses, changed));
+    if (corrected.length === 0) break;
+    changed = changedBytes(tree, analyses, holders);
+    if (changed.length === before && round > 0) break;
+  }
+  return { analyses, ...followCompanions(tree, analyses) };
+}
+
+function changedBytes(tree: FileTree, analyses: ReadonlyMap<string, FileAnalysis>, holders: readonly string[]): ChangedBytes[] {
+  if (holders.length === 0) return [];
+  return [...analyses.values()].flatMap(({ path, edits }) => {
+    const before = edits.length === 0 ? undefined : readBytes(tree, path);
+    return before === undefined ? [] : [{ before, after: readContent({ tree, path, edits }) }];
+  });
+}
+
+/** Writes the checksums of a file anew; false when there was nothing to write. */
+function correct(tree: FileTree, path: string, analyses: Map<string, FileAnalysis>, changed: readonly ChangedBytes[]): boolean {
+  const source = readText(tree, path);
+  if (source === undefined) return false;
+  const own = analyses.get(path) ?? { path, matches: [], edits: [], size: 0 };
+  const wanted = checksumEdits(findChecksums(source.text), changed);
+  const isKnown = wanted.every((edit) => own.edits.some((each) => each.start === edit.start && each.text === edit.text));
+  if (isKnown) return false;
+  const isOther = (at: { readonly start: number }): boolean => !wanted.some((edit) => edit.start === at.start);
+  const edits = [...own.edits.filter(isOther), ...wanted].sort(compareRanges);
+  const derived = wanted.map((edit) => locate({ ...edit, kind: 'derived', reason: '', replacement: edit.text }, source));
+  const matches = [...own.matches.filter(isOther), ...derived].sort(compareRanges);
+  analyses.set(path, { path, matches, edits, size: sizeAfter(source, edits) });
+  return true;
+}
+
+function followCompanions(tree: FileTree, analyses: ReadonlyMap<string, FileAnalysis>): Omit<Derived, 'analyses'> {
+  const rebuilt: Rebuilt[] = [];
+  const stale: { path: string; reason: string }[] = [];
+  for (const { path, kind } of tree.entries) {
+    const companion = kind === 'file' ? COMPANIONS.find((each) => path.endsWith(each.ending)) : undefined;
+    if (companion === undefined) continue;
+    const origin = path.slice(0, -companion.ending.length) + companion.origin;
+    const edits = analyses.get(origin)?.edits ?? [];
+    const before = edits.length === 0 ? undefined : readBytes(tree, origin);
+    const bytes = before === undefined ? undefined : readBytes(tree, path);
+    if (before === undefined || bytes === undefined) continue;
+    const after = readContent({ tree, path: origin, edits });
+    const remade = attempt(() => companion.remake(bytes, before, after));
+    if (remade === undefined) stale.push({ path, reason: companion.isStale });
+    else rebuilt.push({ path, bytes: remade, how: companion.isMade });
+  }
+  return { rebuilt, stale };
+}
+
+/** A file that cannot be unpacked or parsed was not made from its origin. */
+function attempt(remake: () => Buffer | undefined): Buffer | undefined {
+  try {
+    return remake();
+  } catch {
+    return undefined;
+  }
+}

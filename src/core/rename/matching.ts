@@ -1,0 +1,118 @@
+import type { Platform } from '../platform/platform.ts';
+import { escapePattern, shapePattern } from '../platform/shape.ts';
+import type { TextRange } from '../text/edits.ts';
+import { spell, splitWords } from '../text/spelling.ts';
+import { KEPT_GROUPS, KeptByWish, OtherNames, type KeptGroup } from './kept.ts';
+import { MovedPaths } from './moved-paths.ts';
+import { weigh, type FullName, type Weight } from './names.ts';
+import { NameFinder } from './occurrences.ts';
+import type { Renaming } from './respell.ts';
+
+/** All that matching needs to know of a rename, as plain data: it can be sent to another thread. */
+export interface MatchingSetup {
+  readonly from: FullName;
+  readonly to: FullName;
+  /** Names that may contain the old one and stay: other themes', people's. */
+  readonly others: readonly { readonly name: string; readonly reason: string }[];
+  /** The ids and titles among them that are other themes'. */
+  readonly otherThemes: readonly string[];
+  /** Who made the theme: a name that equals the theme's is ambiguous in prose. */
+  readonly author: string | undefined;
+  /** Texts or files in which the old name stays. */
+  readonly keep: readonly string[];
+  /** Groups of {@link KEPT_GROUPS} that are changed as well, `unsure`, or texts whose unsure places are. */
+  readonly include: readonly string[];
+  /** Shapes of identifiers that prove the name, as sources of patterns. */
+  readonly shapes: readonly string[];
+  /** Identifiers that the host owns, with `*`. */
+  readonly hostNames: readonly string[];
+  /** Paths of files and folders that get another name. */
+  readonly moved: readonly string[];
+  /** Stretches of binaries that look like paths and hold the old name. */
+  readonly binaryPaths: readonly string[];
+}
+
+/** One of the theme's names, and what takes its place. */
+export interface NamePair extends Renaming {
+  readonly sort: 'id' | 'title' | 'vendor';
+  readonly finder: NameFinder;
+  readonly weight: Weight;
+  /** `exact`: only where it is written just so. */
+  readonly spellings: 'all' | 'exact';
+  /** Whether a person or an organisation has the same name. */
+  readonly isPersons: boolean;
+}
+
+/** A rename prepared for matching. */
+export interface Matching {
+  readonly pairs: readonly NamePair[];
+  readonly others: OtherNames;
+  readonly moved: MovedPaths;
+  readonly keep: KeptByWish;
+  readonly include: ReadonlySet<string>;
+  readonly shapes: readonly RegExp[];
+  readonly hostNames: readonly RegExp[];
+  /** Whether the user wants an unsure place changed. */
+  includes(text: string, at: TextRange): boolean;
+  isOnlyInBinary(address: string): boolean;
+}
+
+export function prepareMatching(setup: MatchingSetup): Matching {
+  const { from, include } = setup;
+  const wanted = new KeptByWish(include.filter((each) => each !== 'unsure' && !isKeptGroup(each)));
+  const binaryPaths = setup.binaryPaths.map((path) => path.toLowerCase());
+  return {
+    pairs: namePairs(setup),
+    others: new OtherNames(from.id, setup.others),
+    moved: new MovedPaths(setup.moved),
+    keep: new KeptByWish(setup.keep),
+    include: new Set(include),
+    shapes: setup.shapes.map((source) => new RegExp(source, 'gu')),
+    hostNames: setup.hostNames.map((name) => new RegExp(`^(?:${name.split('*').map(escapePattern).join('[\\w-]*')})$`)),
+    includes: (text, { start, end }) =>
+      include.includes('unsure') || wanted.find('', text).some((stretch) => stretch.start <= start && end <= stretch.end),
+    isOnlyInBinary: (address) => {
+      const path = address.toLowerCase().replace(/^[./]+/, '');
+      return binaryPaths.some((each) => each.includes(path));
+    },
+  };
+}
+
+export function isKeptGroup(name: string): name is KeptGroup {
+  return Object.hasOwn(KEPT_GROUPS, name);
+}
+
+function namePairs({ from, to, author, otherThemes }: MatchingSetup): NamePair[] {
+  const isPersons = (name: string): boolean => author !== undefined && flat(author.replace(/\s*[<(].*$/, '')) === flat(name);
+  const pair = (sort: NamePair['sort'], old: string, now: string, spellings: NamePair['spellings'] = 'all'): NamePair => ({
+    sort,
+    from: old,
+    to: now,
+    fromTitle: sort === 'id' ? from.title : undefined,
+    toTitle: sort === 'id' ? to.title : undefined,
+    finder: new NameFinder(old),
+    weight: sort === 'vendor' ? 'short' : weigh(old, otherThemes),
+    spellings,
+    isPersons: sort === 'vendor' || isPersons(old),
+  });
+  const pairs: NamePair[] = [];
+  const isRenamed = from.id !== to.id;
+  const isOwnTitle = flat(from.title) !== flat(from.id);
+  // A title that is no more than the id's words is found with the id.
+  if (from.title !== to.title && flat(from.title) !== '' && (isOwnTitle || !isRenamed))
+    pairs.push(pair('title', from.title, to.title, isOwnTitle ? 'all' : 'exact'));
+  if (isRenamed) pairs.push(pair('id', from.id, to.id));
+  const { vendor } = from;
+  if (vendor !== undefined && to.vendor !== undefined && vendor !== to.vendor && flat(vendor) !== flat(from.id))
+    pairs.push(pair('vendor', vendor, to.vendor));
+  return pairs;
+}
+
+function flat(name: string): string {
+  return spell(splitWords(name), 'flat');
+}
+
+/** The identifiers that a platform's shapes give to a theme: whoever finds one has found the theme's name. */
+export function identifierShapes(platform: Platform, name: FullName): string[] {
+  return platform.contract.identifiers.map(({ shape }) => shapePattern(shape, name, '').source.replace(/\(\?<\w+>/g, '(?:'));
+}

@@ -1,0 +1,157 @@
+import { RefusedError } from '../errors.ts';
+import { baseOf, folderOf, type FileTree } from '../files/file-tree.ts';
+import type { Platform } from '../platform/platform.ts';
+import { fillShape, wholePattern } from '../platform/shape.ts';
+import { placeKey, type Decisions } from './analyse-file.ts';
+import { KEPT_GROUPS } from './kept.ts';
+import type { Matching, NamePair } from './matching.ts';
+import type { FullName } from './names.ts';
+import type { Occurrence } from './occurrences.ts';
+import { respell } from './respell.ts';
+
+/** A name of a file or folder that holds the old name and keeps it, or may have to. */
+export interface StayingName {
+  /** The path before the rename. */
+  readonly path: string;
+  readonly kind: 'kept' | 'unsure';
+  readonly reason: string;
+  /** What the name would become; undefined when that cannot be told. */
+  readonly replacement: string | undefined;
+}
+
+export interface PlannedMoves {
+  /** Old path → new path, of all that lies elsewhere afterwards. */
+  readonly moves: ReadonlyMap<string, string>;
+  readonly staying: readonly StayingName[];
+}
+
+/**
+ * Decides which files and folders get another name.
+ * @throws RefusedError when two of them would get the same
+ */
+export function planMoves(tree: FileTree, platform: Platform, from: FullName, matching: Matching, decisions: Decisions): PlannedMoves {
+  const moves = new Map<string, string>();
+  const staying: StayingName[] = [];
+  const taken = new Map<string, string>();
+  const known = new KnownPaths(platform, from);
+  for (const { path } of tree.entries) {
+    const part = renamePart(path, matching, known);
+    const decision = decisions.get(placeKey(path, { line: 0, column: 0 }));
+    const isDone = decision === undefined ? part.staying === undefined : decision !== null;
+    const name = decision === undefined ? part.name : (decision ?? baseOf(path));
+    if (!isDone && part.staying !== undefined) staying.push({ path, ...part.staying });
+    // Entries are sorted, so a folder comes before what lies in it.
+    const folder = moves.get(folderOf(path)) ?? folderOf(path);
+    const renamed = folder === '' ? name : `${folder}/${name}`;
+    if (renamed !== path) moves.set(path, renamed);
+    const rival = taken.get(renamed);
+    if (rival !== undefined) {
+      throw new RefusedError({
+        what: `${rival} and ${path} would both become ${renamed}`,
+        hint: 'choose another name, or move one of them first',
+      });
+    }
+    taken.set(renamed, path);
+  }
+  return { moves, staying: [...staying, ...collisionsByCase(tree, moves)] };
+}
+
+/** Names that were different on every system and now differ only by case. */
+function collisionsByCase(tree: FileTree, moves: ReadonlyMap<string, string>): StayingName[] {
+  if (moves.size === 0) return [];
+  const byFolded = new Map<string, string>();
+  const found: StayingName[] = [];
+  for (const { path } of tree.entries) {
+    const renamed = moves.get(path) ?? path;
+    const rival = byFolded.get(renamed.toLowerCase());
+    byFolded.set(renamed.toLowerCase(), path);
+    if (rival === undefined || rival.toLowerCase() === path.toLowerCase() || folderOf(renamed) !== folderOf(moves.get(rival) ?? rival))
+      continue;
+    const reason = `differs only by case from ${baseOf(moves.get(rival) ?? rival)}: some systems cannot hold both`;
+    found.push({ path, kind: 'unsure', reason, replacement: undefined });
+  }
+  return found;
+}
+
+/** Renames the last part of a path. Others' names, longer words and names that the host gives stay. */
+export function renamePart(
+  path: string,
+  matching: Matching,
+  known: KnownPaths,
+): { name: string; staying: Omit<StayingName, 'path'> | undefined } {
+  const part = baseOf(path);
+  const others = matching.others.find(part);
+  let staying: Omit<StayingName, 'path'> | undefined;
+  let name = '';
+  let proposed = '';
+  let at = 0;
+  for (const { pair, occurrence } of occurrencesIn(part, matching)) {
+    const other = others.find((each) => each.start <= occurrence.start && occurrence.end <= each.end);
+    const reason = other?.reason ?? (occurrence.edges === 'inside-word' ? 'part of a longer word' : undefined);
+    const replacement = respell(occurrence, pair, { text: part, zone: 'path', file: '' });
+    const doubt = replacement === undefined ? 'written in no spelling that can be told' : known.doubt(path, occurrence, pair);
+    const isIncluded = doubt !== undefined && replacement !== undefined && matching.includes(part, occurrence);
+    const change = reason === undefined && (doubt === undefined || isIncluded) ? replacement : undefined;
+    const between = part.slice(at, occurrence.start);
+    name += between + (change ?? occurrence.text);
+    proposed += between + (reason === undefined ? (replacement ?? occurrence.text) : occurrence.text);
+    at = occurrence.end;
+    if (change !== undefined) continue;
+    const isKept = reason !== undefined || doubt === KEPT_GROUPS.host;
+    staying = { kind: isKept ? 'kept' : 'unsure', reason: reason ?? doubt ?? '', replacement: undefined };
+  }
+  name += part.slice(at);
+  proposed += part.slice(at);
+  return { name, staying: staying === undefined ? undefined : { ...staying, replacement: proposed === name ? undefined : proposed } };
+}
+
+function* occurrencesIn(part: string, { pairs }: Matching): Generator<{ pair: NamePair; occurrence: Occurrence }> {
+  let end = 0;
+  const all = pairs
+    .filter((pair) => pair.sort !== 'title')
+    .flatMap((pair) => pair.finder.find(part).map((occurrence) => ({ pair, occurrence })));
+  for (const each of all.sort((a, b) => a.occurrence.start - b.occurrence.start)) {
+    if (each.occurrence.start < end) continue;
+    end = each.occurrence.end;
+    yield each;
+  }
+}
+
+/** The paths that a platform speaks of: those that carry the theme's name, and those that are the host's own names. */
+export class KnownPaths {
+  readonly #own: readonly { readonly path: string; readonly pattern: RegExp }[];
+  readonly #hosts: readonly string[];
+
+  constructor(platform: Platform, from: FullName) {
+    const paths = pathsOf(platform);
+    this.#own = paths
+      .filter((path) => /\{(?:id|vendor)\b/.test(path))
+      .map((shape) => ({ path: fillShape(shape, from), pattern: wholePattern(fillShape(shape, from).replaceAll('*', '{path}')) }));
+    this.#hosts = paths.filter((path) => !/[{*?[]/.test(path));
+  }
+
+  /** Why a name in a path may not be the theme's; undefined when it surely is. */
+  doubt(path: string, occurrence: Occurrence, pair: NamePair): string | undefined {
+    if (this.#hosts.some((host) => host === path || host.startsWith(`${path}/`))) return KEPT_GROUPS.host;
+    const isLeading = occurrence.start === 0 || (occurrence.start === 1 && baseOf(path).startsWith('_'));
+    const isPlain = pair.weight === 'distinctive' || pair.weight === 'part';
+    if (isPlain || (pair.weight === 'short' && isLeading)) return undefined;
+    if (this.#own.some((own) => own.pattern.test(path) || own.path.startsWith(`${path}/`))) return undefined;
+    return pair.weight === 'common'
+      ? 'the name is a common word, and the platform does not say that this file carries it'
+      : 'the name is short, and the file’s name does not begin with it';
+  }
+}
+
+function pathsOf({ contract }: Platform): string[] {
+  const { templates, strings, bundles } = contract;
+  return [
+    ...contract.documents.map((document) => document.path),
+    ...contract.files.flatMap((file) => [file.path, ...(file['one-of'] ?? []), file['moved-to'] ?? '']),
+    ...contract.images.map((image) => image.path),
+    ...contract.recognise.map((mark) => mark.path),
+    ...Object.values(templates?.roles ?? {}).map((role) => role.file),
+    ...(strings === undefined ? [] : [strings.file]),
+    ...(bundles === undefined ? [] : [bundles.file]),
+  ].filter((path) => path !== '');
+}

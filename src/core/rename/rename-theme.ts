@@ -1,0 +1,140 @@
+import { resolve } from 'node:path';
+import { placeOfFolder, Shelves } from '../theme/shelf.ts';
+import { fillPlace } from '../platform/platform.ts';
+import { RefusedError, UsageError } from '../errors.ts';
+import { DiskTree } from '../files/disk-tree.ts';
+import { displayPath } from '../files/disk.ts';
+import { plannedTree, type CarriedFolder, type ChangePlan } from '../changes/plan.ts';
+import { assertFree, assertNamesAllowed, fullNameOf } from '../scaffold/new-theme.ts';
+import type { OpenedTheme } from '../theme/open.ts';
+import { Theme } from '../theme/theme.ts';
+import { folderOf } from '../files/file-tree.ts';
+import type { Decisions } from './analyse-file.ts';
+import { newName, type FullName } from './names.ts';
+import { renameTree, type RenamedTree } from './rename-tree.ts';
+
+/** What a theme is to be called, and what is to be done about places that are not plain. */
+export interface RenameWishes {
+  /** Left out when only the title changes. */
+  readonly id?: string | undefined;
+  readonly title?: string | undefined;
+  readonly vendor?: string | undefined;
+  /** Texts or files in which the old name stays. */
+  readonly keep: readonly string[];
+  /** Groups of places, or texts, that are changed although they would stay. */
+  readonly include?: readonly string[] | undefined;
+  readonly decisions?: Decisions | undefined;
+}
+
+export interface ThemeRename extends RenamedTree {
+  readonly from: FullName;
+  readonly to: FullName;
+  readonly plan: ChangePlan;
+  readonly source: OpenedTheme;
+  /** The theme as it will be. */
+  readonly theme: Theme;
+  /** Where its parents and siblings will be. */
+  readonly shelves: Shelves;
+}
+
+/**
+ * Plans a copy of a theme under another name. Writes nothing.
+ * @param into the shelf that the clone is made on; absolute
+ * @throws UsageError when the new name cannot be used
+ * @throws RefusedError when it is taken
+ */
+export function planClone(source: OpenedTheme, into: string, wishes: RenameWishes): ThemeRename {
+  const { theme, shelves } = source;
+  const to = wantedName(theme, wishes);
+  const root = resolve(into, fillPlace(theme.platform, to));
+  const around = new Shelves(theme.platform, [into, ...shelves.folders]);
+  assertFree(to, root, to.id === theme.names.id ? new Shelves(theme.platform, [into]) : around);
+  return planRenamed(source, wishes, to, around, (renamed) => ({
+    title: `clone ${theme.names.id} → ${to.id}`,
+    root,
+    isNewRoot: true,
+    operations: renamed.operations,
+  }));
+}
+
+/**
+ * Plans another name for a theme where it lies: its folder is replaced by the renamed one. Writes nothing.
+ * @returns undefined when it is called so already
+ * @throws UsageError when the new name cannot be used
+ * @throws RefusedError when it is taken, or the folder holds what could get lost
+ */
+export function planRename(source: OpenedTheme, wishes: RenameWishes): ThemeRename | undefined {
+  const { theme, folder } = source;
+  const from = fullNameOf(theme);
+  const to = wantedName(theme, wishes);
+  if (from.id === to.id && from.title === to.title && from.vendor === to.vendor) return undefined;
+  assertNothingHidden(theme);
+  const { shelf } = placeOfFolder(theme.platform, folder);
+  const root = resolve(shelf, fillPlace(theme.platform, to));
+  const around = source.shelves.without(folder);
+  assertFree(to, root, around, folder);
+  return planRenamed(source, wishes, to, around, (renamed) => ({
+    title: `rename ${from.id} → ${to.id === from.id ? `“${to.title}”` : to.id}`,
+    root,
+    isNewRoot: true,
+    replaces: folder,
+    carried: carriedFolders(theme, renamed),
+    operations: renamed.operations,
+  }));
+}
+
+/** @throws UsageError when nothing is asked for, or the platform does not take the name */
+function wantedName(theme: Theme, { id, title, vendor }: RenameWishes): FullName {
+  const from = fullNameOf(theme);
+  if (id === undefined && title === undefined)
+    throw new UsageError({ what: 'the new name is missing', hint: 'name the new id, or the new title with --title-only --title TEXT' });
+  const to = newName(from, { id: id ?? from.id, title: title ?? (id === undefined ? from.title : undefined), vendor }, theme.platform);
+  assertNamesAllowed(to, theme.platform);
+  return to;
+}
+
+/** @throws RefusedError when the folder holds what cannot be carried over */
+function assertNothingHidden({ tree, location }: Theme): void {
+  if (!(tree instanceof DiskTree)) return;
+  const [path] = [...tree.unlisted.map((each) => each.path), ...tree.special];
+  if (path === undefined) return;
+  throw new RefusedError({
+    what: `${location} cannot be renamed: ${path} cannot be read, or is no file, folder or link`,
+    why: 'what cannot be read would get lost',
+    hint: 'give yourself the right to read it, or move it away',
+  });
+}
+
+/** Folders of tools are not looked into: they go along as they are. */
+function carriedFolders({ tree }: Theme, { moves }: RenamedTree): CarriedFolder[] {
+  if (!(tree instanceof DiskTree)) return [];
+  const moved = new Map(moves.map(({ from, to }) => [from, to]));
+  return tree.skipped.map((path) => {
+    const folder = folderOf(path);
+    return { from: path, to: folder === '' ? path : `${moved.get(folder) ?? folder}${path.slice(folder.length)}` };
+  });
+}
+
+function planRenamed(
+  source: OpenedTheme,
+  wishes: RenameWishes,
+  to: FullName,
+  shelves: Shelves,
+  planFor: (renamed: RenamedTree) => ChangePlan,
+): ThemeRename {
+  const { theme } = source;
+  const from = fullNameOf(theme);
+  const { keep, include, decisions } = wishes;
+  const renamed = renameTree({ theme, from, to, otherThemes: namesOfOthers(source), keep, include, decisions });
+  const plan = planFor(renamed);
+  const result = new Theme(theme.platform, plannedTree(renamed.operations), to, displayPath(plan.root));
+  return { ...renamed, from, to, plan, source, shelves, theme: result };
+}
+
+/** Ids and titles of the other themes on the shelves and in the chain. */
+function namesOfOthers({ theme, chain, shelves }: OpenedTheme): string[] {
+  const shelved = shelves.list().filter((each) => each.names.id !== theme.names.id);
+  const names = shelved.flatMap((each) => [each.names.id, shelves.open(each).names.title ?? '']);
+  const parents = chain.themes.slice(1).flatMap((each) => [each.names.id, each.names.title ?? '']);
+  return [...new Set([...names, ...parents])].filter((name) => name !== '' && name !== theme.names.title);
+}
