@@ -25,7 +25,7 @@ export function findEvidence(place: EvidencePlace, weight: Weight): Evidence {
   if (weight === 'distinctive') return isIdentifier ? 'identifier' : 'text';
   if (isShape(place)) return 'identifier';
   if (weight === 'common')
-    return isDeclaredHere(place) || isMarked(text, occurrence) ? 'identifier' : isTitleInProse(place) ? 'text' : undefined;
+    return isDeclaredHere(place) || isCalledTheme(text, occurrence) ? 'identifier' : isTitleInProse(place) ? 'text' : undefined;
   if (isIdentifier && (occurrence.edges !== 'joined' || weight === 'part' || leadsItsIdentifier(text, occurrence))) return 'identifier';
   if (isMarked(text, occurrence) || isInAttribute(place)) return 'identifier';
   return isTitle(place) ? 'text' : undefined;
@@ -73,17 +73,25 @@ function isInAttribute({ text, occurrence, zone }: EvidencePlace): boolean {
   return zone === 'markup' && /<[^<>]*=\s*(?:"[^"<>]*|'[^'<>]*)$/.test(text.slice(Math.max(0, occurrence.start - 300), occurrence.start));
 }
 
-/** A name in quotes or brackets, the head of a dotted key, a package tag, or “the theme oak”. */
-function isMarked(text: string, { start, end }: Occurrence): boolean {
-  const before = text.slice(Math.max(0, start - 24), start);
-  const after = text.slice(end, end + 16);
+/** A name in quotes or brackets, the head of a dotted key, or one that is said to be a theme's. */
+function isMarked(text: string, occurrence: Occurrence): boolean {
+  const before = text.slice(Math.max(0, occurrence.start - 24), occurrence.start);
+  const after = text.slice(occurrence.end, occurrence.end + 16);
   return (
     isQuoted(before.slice(-1), after.charAt(0)) ||
     (/["'`[]$/.test(before) && /^(?:[.:/][\p{L}{_]|[-_]+["'`])/u.test(after)) ||
     (/[:=]\s*$/.test(before) && /^["'`]/.test(after)) ||
+    isCalledTheme(text, occurrence)
+  );
+}
+
+/** “The theme oak”, “the oak theme”, a package tag. */
+function isCalledTheme(text: string, { start, end }: Occurrence): boolean {
+  const before = text.slice(Math.max(0, start - 24), start);
+  return (
     /@(?:package|subpackage|module|namespace)\s+$/.test(before) ||
     /\bthemes?[\s:/]+["'“`]?$/i.test(before) ||
-    /^["'”`]?\s+theme\b/i.test(after)
+    /^["'”`]?\s+theme\b/i.test(text.slice(end, end + 16))
   );
 }
 

@@ -117,8 +117,12 @@ function propose(occurrence: Occurrence, pair: NamePair, { source, zones, matchi
   const { start, end } = occurrence;
   const { text, file } = source;
   const zone: ZoneKind = zoneAt(zones, start);
-  const where = { text, zone, file };
+  const head = text.slice(Math.max(0, start - 200), start);
+  const isInLineComment = /(?:^|[\r\n])\s*(?:[#;]|\/\/)[^\r\n]*$/.test(head);
+  const where = { text, zone, file, isInLineComment };
   const replacement = pair.sort === 'title' ? respellTitle(occurrence, pair, where) : respell(occurrence, pair, where);
+  if (replacement === undefined && pair.sort === 'title' && occurrence.text === pair.from)
+    return { start, end, kind: 'unsure', reason: 'the new title holds signs that could break the file’s syntax here', replacement };
   const unsure = (reason: string): Match => checked({ start, end, kind: 'unsure', reason, replacement }, source);
   const address = addressAround(text, occurrence).text;
   if (address.includes('/') && matching.isOnlyInBinary(address)) return unsure('refers to a path that exists only inside a binary file');

@@ -67,7 +67,7 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     moved: new MovedPaths(setup.moved),
     keep: new KeptByWish(setup.keep),
     include: new Set(include),
-    shapes: setup.shapes.map((source) => new RegExp(source, 'gu')),
+    shapes: setup.shapes.map((source) => new RegExp(source, 'g')),
     hostNames: setup.hostNames.map((name) => new RegExp(`^(?:${name.split('*').map(escapePattern).join('[\\w-]*')})$`)),
     includes: (text, { start, end }) =>
       include.includes('unsure') || wanted.find('', text).some((stretch) => stretch.start <= start && end <= stretch.end),

@@ -80,7 +80,7 @@ export function renamePart(
   known: KnownPaths,
 ): { name: string; staying: Omit<StayingName, 'path'> | undefined } {
   const part = baseOf(path);
-  const others = matching.others.find(part);
+  const others = [...matching.others.find(part), ...matching.keep.find(path, part)];
   let staying: Omit<StayingName, 'path'> | undefined;
   let name = '';
   let proposed = '';

@@ -7,6 +7,8 @@ export interface Surroundings {
   readonly text: string;
   readonly zone: ZoneKind | 'path';
   readonly file: string;
+  /** Whether a sign for a comment stands before it on its line. */
+  readonly isInLineComment?: boolean | undefined;
 }
 
 /** A name to be found and what takes its place; with the titles that go with an id. */
@@ -101,6 +103,6 @@ export function escapeTitle(title: string, where: Surroundings): string | undefi
     return title.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
   if (where.zone === 'string') return title.replace(/[\\"'`]/g, '\\$&');
   if (where.file.endsWith('.json')) return JSON.stringify(title).slice(1, -1);
-  if (DATA_FILES.test(where.file) || /\*\/|-->/.test(title)) return undefined;
+  if ((DATA_FILES.test(where.file) && where.isInLineComment !== true) || /\*\/|-->/.test(title)) return undefined;
   return title;
 }

@@ -154,5 +154,5 @@ function shelfHint(path: string, platforms: readonly Platform[]): string | undef
 }
 
 function nearFolderHint(folder: string): string {
-  return `check the path; relative paths start at ${displayPath(dirname(resolve(folder)))}`;
+  return `check the path; relative paths start at ${resolve('.')}`;
 }
