@@ -59,7 +59,8 @@ export function choosePlatform(wanted: string, source: PlatformSource = shippedP
 export function openThemeFolder(folder: string, options: OpenOptions): OpenedTheme {
   const path = resolve(folder);
   const kind = kindOnDisk(path);
-  if (kind === undefined) throw new UsageError({ what: `there is no folder ${folder}`, hint: nearFolderHint(folder) });
+  if (kind === undefined)
+    throw new UsageError({ what: `there is no folder ${folder}`, hint: `check the path; relative paths start at ${resolve('.')}` });
   if (kind !== 'folder') throw new UsageError({ what: `${folder} is a file, not a theme’s folder` });
   const configuration = findConfiguration(path);
   const tree = new DiskTree(path);
@@ -151,8 +152,4 @@ function shelfHint(path: string, platforms: readonly Platform[]): string | undef
     if (ids.length > 0) return `it is a shelf; name one of its themes: ${ids.slice(0, 5).join(', ')}${ids.length > 5 ? ', …' : ''}`;
   }
   return undefined;
-}
-
-function nearFolderHint(folder: string): string {
-  return `check the path; relative paths start at ${resolve('.')}`;
 }
