@@ -29,6 +29,7 @@ export const COMMANDS: readonly CommandEntry[] = [
     load: () => import('./commands/rehearse.ts'),
   },
   { name: 'platform', summary: 'list, show and check platform files', load: () => import('./commands/platform.ts') },
+  { name: 'kit', summary: 'list, make and check starter kits', load: () => import('./commands/kit.ts') },
   { name: 'explain', summary: 'say why a rule exists, with a wrong and a right example', load: () => import('./commands/explain.ts') },
   { name: 'undo', summary: 'take the last applied change back', load: () => import('./commands/undo.ts') },
   {

@@ -1,15 +1,19 @@
+import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { plannedTree } from '../../src/core/changes/plan.ts';
 import { ConfigurationError, RefusedError, UsageError } from '../../src/core/errors.ts';
 import { planFixes } from '../../src/core/rules/fix.ts';
 import { planClone } from '../../src/core/rename/rename-theme.ts';
-import { scanForLeftovers } from '../../src/core/rename/second-scan.ts';
 import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
-import { chooseKit, listKits } from '../../src/core/scaffold/kits.ts';
-import { fullNameOf, planNewTheme, type NewThemeRequest } from '../../src/core/scaffold/new-theme.ts';
+import { checkKit } from '../../src/core/scaffold/check-kit.ts';
+import { planKit } from '../../src/core/scaffold/make-kit.ts';
+import { applyPlan } from '../../src/core/changes/apply.ts';
+import { Journal } from '../../src/core/changes/journal.ts';
+import { packTheme } from '../../src/core/package/pack-theme.ts';
+import { chooseKit, findKit, listKits } from '../../src/core/scaffold/kits.ts';
+import { planNewTheme, type NewThemeRequest } from '../../src/core/scaffold/new-theme.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
-import { judgeName } from '../../src/core/platform/platform.ts';
 import { openThemeFolder } from '../../src/core/theme/open.ts';
 import { Shelves } from '../../src/core/theme/shelf.ts';
 import { DEMO_SHELF, DEMO_SHELVES, Workplace } from '../support/program.ts';
@@ -18,7 +22,7 @@ import { onShelf, platformNamed, snapshot, themeOf, writeFiles } from '../suppor
 const vereda = platformNamed('vereda');
 const request = (more: Partial<NewThemeRequest> = {}): NewThemeRequest => ({
   platform: vereda,
-  kit: chooseKit(vereda, undefined, more.parent !== undefined),
+  kit: chooseKit({ platform: vereda }, undefined, more.parent !== undefined),
   id: 'cierzo',
   facts: {},
   shelves: new Shelves(vereda, [DEMO_SHELF]),
@@ -35,41 +39,16 @@ function thrownBy(work: () => unknown): unknown {
   throw new Error('nothing was thrown');
 }
 
-/** Names that are short, common, long, close to the kits' own, or made of several words. */
-const AWKWARD_IDS = [
-  'sol',
-  'main',
-  'page',
-  'kit',
-  'mochilas',
-  'cumbre-sur',
-  'cumbre_sur',
-  'a1b2',
-  'theme',
-  'x'.repeat(18),
-  'content',
-  'css',
-];
-const AWKWARD_TITLES = [undefined, 'Rock & Ice: "North" <Face>', "L'Aiguille #1", '1.10', 'no', '- x', 'Ñandú {x} \\ $y'];
-
 describe.each(shippedPlatforms().map((platform) => [platform.contract.name, platform] as const))('every kit of %s', (name, platform) => {
   const shelf = name === 'vereda' ? DEMO_SHELF : join(DEMO_SHELVES, name);
-  const shelves = new Shelves(platform, [shelf]);
-  const ids = AWKWARD_IDS.filter((id) => judgeName(id, platform.contract.id) === undefined);
 
-  it.each(listKits(platform).map((kit) => [kit.name, kit] as const))(
-    '%s, under every awkward name, has no findings and nothing left of the kit',
+  it.each(listKits({ platform }).map((kit) => [kit.name, kit] as const))(
+    '%s, under every awkward name and without each of its parts, has no findings and nothing left of the kit',
     (_kit, kit) => {
-      expect(ids.length).toBeGreaterThan(5);
-      for (const [i, id] of ids.entries()) {
-        const title = AWKWARD_TITLES[i % AWKWARD_TITLES.length];
-        const parent = kit.isChild ? 'albar' : undefined;
-        const made = planNewTheme({ platform, kit, id, title, vendor: 'Wardens', parent, facts: {}, shelves, into: '/nowhere' });
-        expect([id, title, made.findings]).toEqual([id, title, []]);
-        expect(made.theme.names.title).toBe(title ?? made.theme.names.title);
-        const tree = plannedTree(made.plan.operations);
-        expect(scanForLeftovers(tree, fullNameOf(kit.theme), { id, title: title ?? '' }, [])).toEqual([]);
-      }
+      const { tried, problems } = checkKit(kit, [shelf]);
+      expect(problems.map(({ id, without, problem }) => [id, without, problem])).toEqual([]);
+      expect(tried).toBeGreaterThanOrEqual(11 * (1 + kit.parts.length));
+      expect(kit.parts.length).toBeGreaterThanOrEqual(kit.name === 'standard' ? 2 : 0);
     },
   );
 
@@ -91,7 +70,7 @@ describe('a new theme', () => {
       'for a platform without parents',
       {
         platform: platformNamed('bloque'),
-        kit: chooseKit(platformNamed('bloque'), undefined, false),
+        kit: chooseKit({ platform: platformNamed('bloque') }, undefined, false),
         shelves: new Shelves(platformNamed('bloque'), []),
         parent: 'albar',
       },
@@ -102,7 +81,7 @@ describe('a new theme', () => {
       'without a vendor',
       {
         platform: platformNamed('tramo'),
-        kit: chooseKit(platformNamed('tramo'), undefined, false),
+        kit: chooseKit({ platform: platformNamed('tramo') }, undefined, false),
         shelves: new Shelves(platformNamed('tramo'), []),
       },
       UsageError,
@@ -136,7 +115,7 @@ describe('kits', () => {
     ['child', false, /makes a child: it needs a parent/],
     ['bare', true, /makes a theme without a parent/],
   ])('%s (for a child: %s) cannot be had', (kit, isChild, says) => {
-    expect(() => chooseKit(vereda, kit, isChild)).toThrow(says);
+    expect(() => chooseKit({ platform: vereda }, kit, isChild)).toThrow(says);
   });
 
   it.each([
@@ -146,10 +125,68 @@ describe('kits', () => {
   ])('with the description %j are reported', (text, says) => {
     const place = new Workplace();
     writeFiles(place.path('kits/x'), { 'kit.yaml': text });
-    const list = () => listKits({ ...vereda, folder: place.folder });
+    const list = () => listKits({ platform: { ...vereda, folder: place.folder } });
     expect(list).toThrow(ConfigurationError);
     const { what, problems } = thrownBy(list) as ConfigurationError;
     expect([what, ...problems.map((problem) => problem.message)].join(' ')).toMatch(says);
+  });
+});
+
+describe('a kit of one’s own', () => {
+  const menu = { name: 'menu', title: 'the menu', files: ['partials/albar-nav.html', 'scripts/**'] };
+  const wishes = { about: 'For huts', parts: [menu], asks: ['author'], markers: ['homepage'] };
+
+  /** The demo's shelf, on which albar is made a kit. */
+  async function setUp() {
+    const place = new Workplace().withShelf();
+    const shelf = place.path('demo/shelf');
+    const shelves = new Shelves(vereda, [shelf]);
+    const opened = openThemeFolder(join(shelf, 'albar'), {});
+    const made = planKit(opened, wishes);
+    await applyPlan(made.plan, { journal: new Journal(place.path('.journal')), now: 1 });
+    const kit = async (path: string) => findKit({ platform: vereda, shelves }, path, false);
+    const names = () => listKits({ platform: vereda, shelves }).map((each) => each.name);
+    return { place, shelf, shelves, opened, made, kit, names };
+  }
+
+  it('is written beside the theme, with a judgement of its name', async () => {
+    const { made, names, opened } = await setUp();
+    expect(made).toMatchObject({ file: 'albar.kit.yaml', weight: 'distinctive', unsure: [] });
+    expect(names()).toContain('albar');
+    expect(() => planKit(opened, wishes)).toThrow(/is a kit already/);
+  });
+
+  it.each([
+    [{ ...wishes, parts: [{ ...menu, files: ['nothing/**'] }] }, /nothing matches nothing/],
+    [{ ...wishes, parts: [], asks: ['colour'] }, /no fact “colour”/],
+  ])('is refused when it asks for what is not there: %j', (wrong, says) => {
+    expect(() => planKit(openThemeFolder(join(DEMO_SHELF, 'albar-noche'), {}), wrong)).toThrow(says);
+  });
+
+  it('makes themes without its markers and without a part and all that refers to it', async () => {
+    const { kit, shelf, shelves } = await setUp();
+    const { theme, findings } = planNewTheme(request({ kit: await kit(join(shelf, 'albar')), shelves, without: ['menu'] }));
+    expect(theme.tree.get('partials/cierzo-nav.html')).toBeUndefined();
+    expect(theme.tree.get('scripts')).toBeUndefined();
+    expect(theme.text('homepage')).toBeUndefined();
+    expect(theme.tree.entries.filter((entry) => theme.source(entry.path)?.text.includes('{{> cierzo-nav}}'))).toEqual([]);
+    expect(findings).toEqual([]);
+  });
+
+  it('comes from a folder without a kit file, and from an archive, as well', async () => {
+    const { kit, opened, place, shelf } = await setUp();
+    writeFileSync(place.path('albar.zip'), (await packTheme(opened.theme, [])).bytes);
+    expect((await kit(place.path('albar.zip'))).theme.names).toMatchObject({ id: 'albar', title: 'Albar' });
+    await expect(kit(join(shelf, 'albar-noche'))).rejects.toThrow(/makes a child/);
+    await expect(kit(place.path('demo'))).rejects.toThrow(/no kit and no theme/);
+    await expect(kit('./nowhere')).rejects.toThrow(/there is no kit in/);
+  });
+
+  it('that is not offered is neither listed nor found by name', async () => {
+    const { names, shelf, shelves } = await setUp();
+    writeFileSync(join(shelf, 'albar.kit.yaml'), `${readFileSync(join(shelf, 'albar.kit.yaml'), 'utf8')}offered: false\n`);
+    expect(names()).not.toContain('albar');
+    expect(() => chooseKit({ platform: vereda, shelves }, 'albar', false)).toThrow(/has no kit “albar”/);
   });
 });
 
@@ -224,7 +261,7 @@ it('a field with one allowed value is added where it is needed', () => {
   const cordada = platformNamed('cordada');
   const { tree } = planNewTheme({
     platform: cordada,
-    kit: chooseKit(cordada, undefined, false),
+    kit: chooseKit({ platform: cordada }, undefined, false),
     id: 'paso',
     facts: { hosts: '>=3' },
     shelves: new Shelves(cordada, []),

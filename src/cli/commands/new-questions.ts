@@ -1,6 +1,6 @@
 import { UsageError } from '../../core/errors.ts';
 import { judgeName, type Platform } from '../../core/platform/platform.ts';
-import { chooseKit, listKits } from '../../core/scaffold/kits.ts';
+import { findKit, listKits } from '../../core/scaffold/kits.ts';
 import { spell, splitWords } from '../../core/text/spelling.ts';
 import { checkedShelf, choosePlatform } from '../../core/theme/open.ts';
 import { Shelves } from '../../core/theme/shelf.ts';
@@ -75,7 +75,10 @@ export async function askForNewTheme(context: Context, given: { id: string | und
     (options.kit === undefined && parents.length > 1
       ? answered(await select({ message: 'Does it build on another theme?', options: parents }))
       : '');
-  const kits = listKits(platform).filter((kit) => kit.isChild === (parent !== ''));
+  const shelves = new Shelves(platform, [...context.options.shelf.map(checkedShelf), options.to]);
+  const parentFolder = parent === '' ? undefined : shelves.find(parent)?.folder;
+  const places = { platform, parentFolder, shelves };
+  const kits = listKits(places).filter((kit) => kit.isChild === (parent !== ''));
   const kit =
     options.kit ??
     (kits.length > 1
@@ -87,7 +90,7 @@ export async function askForNewTheme(context: Context, given: { id: string | und
         )
       : undefined);
   const facts: Record<string, string> = {};
-  for (const fact of chooseKit(platform, kit, parent !== '').asks) {
+  for (const fact of (await findKit(places, kit, parent !== '')).asks) {
     if (options.set.some((pair) => pair.startsWith(`${fact}=`))) continue;
     const field = platform.contract.documents.flatMap((document) => document.fields).find((each) => each.fact === fact);
     const value = answered(

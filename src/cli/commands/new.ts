@@ -4,7 +4,7 @@ import { displayPath } from '../../core/files/disk.ts';
 import { applyPlan } from '../../core/changes/apply.ts';
 import { UsageError } from '../../core/errors.ts';
 import { fillShape } from '../../core/platform/shape.ts';
-import { chooseKit } from '../../core/scaffold/kits.ts';
+import { findKit } from '../../core/scaffold/kits.ts';
 import { planNewTheme, type NewTheme } from '../../core/scaffold/new-theme.ts';
 import { checkedShelf, choosePlatform } from '../../core/theme/open.ts';
 import { Shelves } from '../../core/theme/shelf.ts';
@@ -18,8 +18,9 @@ import { treeText } from '../output/tree-text.ts';
 import { askForNewTheme } from './new-questions.ts';
 
 const options = {
-  kit: takes(z.string().optional().describe('the kit to start from'), 'NAME'),
+  kit: takes(z.string().optional().describe('the kit to start from: its name, its folder or its archive'), 'NAME|PATH'),
   parent: takes(z.string().optional().describe('the id of the parent: makes the theme its child'), 'ID'),
+  without: takes(z.array(z.string()).default([]).describe('a part of the kit to leave out; repeatable'), 'PART'),
   title: takes(z.string().optional().describe('what people read; follows from the id when left out'), 'TEXT'),
   vendor: takes(z.string().optional().describe('who makes it, on platforms that have vendors'), 'NAME'),
   set: takes(z.array(z.string()).default([]).describe('a fact of the new theme; repeatable'), 'FACT=VALUE'),
@@ -56,7 +57,7 @@ export default defineCommand({
     const shelves = new Shelves(platform, [...context.options.shelf.map(checkedShelf), here === undefined ? into : resolve('..')]);
     const parent = answers.parent ?? given.parent;
     const parentFolder = parent === undefined ? undefined : shelves.find(parent)?.folder;
-    const kit = chooseKit(platform, answers.kit ?? given.kit, parent !== undefined, parentFolder);
+    const kit = await findKit({ platform, parentFolder, shelves, parts: given.without }, answers.kit ?? given.kit, parent !== undefined);
     const facts = { ...parseFacts(given.set), ...answers.facts };
     const planned = planNewTheme({
       platform,
@@ -66,6 +67,7 @@ export default defineCommand({
       vendor: answers.vendor ?? given.vendor,
       parent,
       facts,
+      without: given.without,
       shelves,
       into,
       here,

@@ -73,7 +73,7 @@ function list(context: Context): ExitStatus {
 
 function show(context: Context, argument: string | undefined): ExitStatus {
   const platform = chosen(context, argument);
-  context.say(platformText(platform, listKits(platform), context.paint));
+  context.say(platformText(platform, listKits({ platform }), context.paint));
   context.result(platform.contract);
   return ExitStatus.ok;
 }
@@ -86,7 +86,7 @@ function check(context: Context, argument: string | undefined): ExitStatus {
     problems: problems.map(({ file, line, column, message }) => ({ file, line, column, message })),
   });
   if (problems.length > 0) throw new ConfigurationError({ what: `${platform.file}: ${count(problems.length, 'problem')}`, problems });
-  const kits = listKits(platform);
+  const kits = listKits({ platform });
   context.say(
     `${context.paint.good('✓')} ${platform.file} is sound; ${kits.length === 0 ? 'it has no kits' : `${count(kits.length, 'kit')} pass its own check (${kits.map((kit) => kit.name).join(', ')})`}`,
   );

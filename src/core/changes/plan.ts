@@ -42,20 +42,23 @@ export interface ChangePlan {
 
 /** The tree that a plan for a new root leads to, readable before anything is written. */
 export function plannedTree(operations: readonly Operation[]): MemoryTree {
-  return new MemoryTree(
-    operations.flatMap((operation): MemoryItem[] => {
-      switch (operation.op) {
-        case 'create':
-          return [{ kind: 'file', ...operation }];
-        case 'folder':
-          return [{ kind: 'folder', ...operation }];
-        case 'link':
-          return [{ kind: 'link', ...operation }];
-        case 'edit':
-          return [];
-      }
-    }),
-  );
+  return new MemoryTree(plannedItems(operations));
+}
+
+/** What a plan for a new root makes. */
+export function plannedItems(operations: readonly Operation[]): MemoryItem[] {
+  return operations.flatMap((operation): MemoryItem[] => {
+    switch (operation.op) {
+      case 'create':
+        return [{ kind: 'file', ...operation }];
+      case 'folder':
+        return [{ kind: 'folder', ...operation }];
+      case 'link':
+        return [{ kind: 'link', ...operation }];
+      case 'edit':
+        return [];
+    }
+  });
 }
 
 /** The operations that make a copy of a tree. */

@@ -13,7 +13,7 @@ type Problem = readonly [path: Path, message: string];
 
 /** What is wrong with a platform file that its schema cannot see: contradictions, and kits that break their own platform's rules. */
 export function checkPlatform(platform: Platform): ConfigurationProblem[] {
-  const kits = listKits(platform);
+  const kits = listKits({ platform });
   const problems = [
     ...typeProblems(platform),
     ...nameProblems(platform, kits),

@@ -1,23 +1,34 @@
-import { join } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
 import { z } from 'zod';
 import { readConfiguration } from '../configuration/read-configuration.ts';
 import { ConfigurationError, UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { folderOf } from '../files/file-tree.ts';
+import { displayPath, filesOf, kindOnDisk, subfoldersOf } from '../files/disk.ts';
+import { openThemeArchive } from '../package/open-archive.ts';
 import { readConfigurationText } from '../platform/load.ts';
 import type { Platform } from '../platform/platform.ts';
 import { nearest } from '../text/nearest.ts';
 import { keyPath } from '../theme/documents.ts';
-import { placeOfFolder } from '../theme/shelf.ts';
+import { recognise } from '../theme/open.ts';
+import { namesOfPlace, placeOfFolder, type Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
+import type { KitPart } from './parts.ts';
 
-const KitSchema = z.strictObject({
+const Part = z.strictObject({
+  title: z.string().describe('What it is, in a few words'),
+  files: z.array(z.string()).min(1).describe('Globs of its files, from the theme’s root'),
+});
+
+export const KitSchema = z.strictObject({
   pionero: z.literal('kit/1'),
   name: z.string().describe('What --kit calls it'),
   title: z.string(),
   about: z.string().describe('What it is for, in one sentence'),
   theme: z.string().describe('The folder of the working theme beside this file'),
   for: z.enum(['standalone', 'child']).default('standalone'),
+  offered: z.boolean().default(true).describe('Whether `new` and `kit list` show it'),
+  parts: z.record(z.string(), Part).default({}).describe('What --without can leave out, with all that refers to it'),
+  markers: z.array(z.string()).default([]).describe('Facts that a new theme must not have'),
   ask: z.array(z.string()).default([]).describe('Facts that `new` asks for on a terminal'),
   set: z.record(z.string(), z.string()).default({}).describe('Facts that a new theme starts with'),
 });
@@ -28,61 +39,170 @@ export interface Kit {
   readonly title: string;
   readonly about: string;
   readonly isChild: boolean;
+  readonly parts: readonly KitPart[];
+  /** Facts that a new theme must not have, besides those that the platform marks. */
+  readonly markers: readonly string[];
   readonly asks: readonly string[];
   readonly starts: Readonly<Record<string, string>>;
   readonly theme: Theme;
+  /** Where it comes from, for people. */
+  readonly from: string;
 }
 
-/** The kits that come with a platform file (`kits/NAME/kit.yaml` beside it), then those that a parent keeps itself. */
-export function listKits(platform: Platform, parentFolder?: string): Kit[] {
+/** What a kit is called beside a theme's folder on a shelf: `mochila.kit.yaml`. */
+export const KIT_ENDING = '.kit.yaml';
+
+/** Where kits are looked for. */
+export interface KitPlaces {
+  readonly platform: Platform;
+  /** The folder of the parent, which can keep kits of its own. */
+  readonly parentFolder?: string | undefined;
+  readonly shelves?: Shelves | undefined;
+  /** Parts that the kit should have, because they are to be left out. */
+  readonly parts?: readonly string[] | undefined;
+}
+
+/** The kits that come with a platform file, then those that a parent keeps itself, then those on the shelves. */
+export function listKits({ platform, parentFolder, shelves }: KitPlaces): Kit[] {
   const own = platform.contract.kits?.folder;
-  const shipped = kitsIn(join(platform.folder, 'kits'), platform);
-  return parentFolder === undefined || own === undefined ? shipped : [...shipped, ...kitsIn(join(parentFolder, own), platform)];
+  return [
+    ...kitsIn(join(platform.folder, 'kits'), platform, platform.contract.title),
+    ...(parentFolder === undefined || own === undefined
+      ? []
+      : kitsIn(join(parentFolder, own), platform, `the parent ${basename(parentFolder)}`)),
+    ...(shelves?.folders ?? []).flatMap((shelf) => kitsIn(shelf, platform, displayPath(shelf))),
+  ];
 }
 
-function kitsIn(root: string, platform: Platform): Kit[] {
+/** The kits in a folder: `NAME/kit.yaml`, and `ID.kit.yaml` beside a theme. */
+function kitsIn(root: string, platform: Platform, from: string): Kit[] {
+  if (kindOnDisk(root) !== 'folder') return [];
+  const files = [
+    ...subfoldersOf(root).map((name) => `${name}/kit.yaml`),
+    ...filesOf(root).filter((name) => name === 'kit.yaml' || name.endsWith(KIT_ENDING)),
+  ].filter((path) => kindOnDisk(join(root, path)) === 'file');
+  return files.flatMap((path) => {
+    const { kit, isOffered } = openKitFile(join(root, path), platform, from);
+    return isOffered && kit !== undefined ? [kit] : [];
+  });
+}
+
+/**
+ * Opens a kit by its file; no kit when its theme is one of another platform.
+ * @throws ConfigurationError when the file is wrong
+ */
+function openKitFile(file: string, platform: Platform, from: string): { kit?: Kit; isOffered: boolean } {
+  const folder = dirname(file);
+  const contract = readConfiguration(readConfigurationText(new DiskTree(folder), basename(file), file), KitSchema, 'kit file');
+  const root = join(folder, contract.theme);
+  if (kindOnDisk(root) !== 'folder')
+    throw new ConfigurationError({ what: `${file} names the theme “${contract.theme}”, which is not beside it` });
+  const names = namesOfPlace(platform, contract.theme) ?? placeOfFolder(platform, root).names;
   const tree = new DiskTree(root);
-  const notForUse = platform.contract.kits?.['not-for-use'];
-  return tree.entries
-    .filter((entry) => entry.kind === 'file' && /^[^/]+\/kit\.ya?ml$/.test(entry.path))
-    .map((entry) => openKit(tree, root, entry.path, platform))
-    .filter(
-      (kit) => notForUse === undefined || kit.theme.facts.every((fact) => keyPath(fact.field)[0] !== notForUse || fact.value !== 'true'),
-    );
+  if (recognise(tree, platform, names).missing !== undefined) return { isOffered: false };
+  const theme = new Theme(platform, tree, names, root);
+  const parts = Object.entries(contract.parts).map(([name, part]) => ({ name, ...part }));
+  const { title, about, markers } = contract;
+  const kit = {
+    name: contract.name,
+    title,
+    about,
+    isChild: contract.for === 'child',
+    parts,
+    markers,
+    asks: contract.ask,
+    starts: contract.set,
+    theme,
+    from,
+  };
+  return { kit, isOffered: contract.offered && !isMarkedNotForUse(theme) };
 }
 
-function openKit(tree: DiskTree, root: string, path: string, platform: Platform): Kit {
-  const shownAs = join(root, path);
-  const contract = readConfiguration(readConfigurationText(tree, path, shownAs), KitSchema, 'kit file');
-  if (tree.get(`${folderOf(path)}/${contract.theme}`)?.kind !== 'folder') {
-    throw new ConfigurationError({ what: `${shownAs} names the theme “${contract.theme}”, which is not beside it` });
-  }
-  const folder = join(root, folderOf(path), contract.theme);
-  const theme = new Theme(platform, new DiskTree(folder), placeOfFolder(platform, folder).names, folder);
-  const { name, title, about } = contract;
-  return { name, title, about, isChild: contract.for === 'child', asks: contract.ask, starts: contract.set, theme };
+function isMarkedNotForUse({ platform, facts }: Theme): boolean {
+  const marker = platform.contract.kits?.['not-for-use'];
+  return marker !== undefined && facts.some((fact) => keyPath(fact.field)[0] === marker && fact.value === 'true');
 }
 
-/** The kit of a name; without one, the first that fits. @throws UsageError when there is none */
-export function chooseKit(platform: Platform, wanted: string | undefined, isChild: boolean, parentFolder?: string): Kit {
-  const kits = listKits(platform, parentFolder);
-  const kit = wanted === undefined ? kits.find((each) => each.isChild === isChild) : kits.find((each) => each.name === wanted);
-  if (kit === undefined) {
-    const names = kits.map((each) => each.name);
-    const near = wanted === undefined ? undefined : nearest(wanted, names);
-    throw new UsageError({
-      what:
-        wanted === undefined
-          ? `${platform.contract.title} has no kit for ${isChild ? 'a child' : 'a theme without a parent'}`
-          : `${platform.contract.title} has no kit “${wanted}”`,
-      hint: `${near === undefined ? '' : `did you mean “${near}”? `}known: ${names.join(', ')}`,
-    });
+/**
+ * Opens the kit at a path: a folder with a kit file in it or beside it, a theme's folder, or an archive.
+ * @throws UsageError when there is none
+ */
+async function openKitAt(path: string, platform: Platform): Promise<Kit> {
+  const from = displayPath(path);
+  if (kindOnDisk(path) === 'file') {
+    if (path.endsWith('.yaml')) return openKitFile(path, platform, from).kit ?? notForPlatform(from, platform);
+    return kitOfTheme((await openThemeArchive(path, { platform: platform.contract.name, platforms: () => [platform] })).theme, from);
   }
-  if (kit.isChild !== isChild) {
+  const file = [join(path, 'kit.yaml'), `${path}${KIT_ENDING}`].find((each) => kindOnDisk(each) === 'file');
+  if (file !== undefined) return openKitFile(file, platform, from).kit ?? notForPlatform(from, platform);
+  const { names } = placeOfFolder(platform, path);
+  const tree = new DiskTree(path);
+  const { missing } = recognise(tree, platform, names);
+  if (missing !== undefined)
     throw new UsageError({
-      what: `the kit “${kit.name}” makes ${kit.isChild ? 'a child: it needs a parent' : 'a theme without a parent'}`,
-      hint: kit.isChild ? 'name the parent with --parent' : 'leave --parent out, or take a kit for children',
+      what: `${from} is no kit and no theme for ${platform.contract.title}`,
+      why: missing,
+      hint: 'name a folder with a kit.yaml, or a theme',
     });
-  }
-  return kit;
+  return kitOfTheme(new Theme(platform, tree, names, path), from);
+}
+
+function notForPlatform(from: string, platform: Platform): never {
+  throw new UsageError({
+    what: `the kit in ${from} is not for ${platform.contract.title}`,
+    hint: 'say with --platform which host the new theme is for',
+  });
+}
+
+/** Any theme can serve as a kit, without parts or facts of its own. */
+function kitOfTheme(theme: Theme, from: string): Kit {
+  const { id, title = id } = theme.names;
+  return { name: id, title, about: '', isChild: theme.isChild, parts: [], markers: [], asks: [], starts: {}, theme, from };
+}
+
+/**
+ * The kit of a name; without one, the first that fits.
+ * @throws UsageError when there is none, or it makes another kind of theme
+ */
+export function chooseKit(places: KitPlaces, wanted: string | undefined, isChild: boolean): Kit {
+  const needed = places.parts ?? [];
+  const { title } = places.platform.contract;
+  const kits = listKits(places);
+  const fitting = kits.filter((each) => each.isChild === isChild);
+  const kit =
+    wanted === undefined ? (fitting.find((kit) => hasParts(kit, needed)) ?? fitting[0]) : kits.find((each) => each.name === wanted);
+  if (kit !== undefined) return ofKind(kit, isChild);
+  const names = kits.map((each) => each.name);
+  const near = wanted === undefined ? undefined : nearest(wanted, names);
+  throw new UsageError({
+    what:
+      wanted === undefined
+        ? `${title} has no kit for ${isChild ? 'a child' : 'a theme without a parent'}`
+        : `${title} has no kit “${wanted}”`,
+    hint: `${near === undefined ? '' : `did you mean “${near}”? `}known: ${names.join(', ')}; a folder or an archive is named by its path`,
+  });
+}
+
+/**
+ * Like {@link chooseKit}; a kit can also be named by the path of a folder or an archive.
+ * @throws UsageError when there is none, or it makes another kind of theme
+ */
+export async function findKit(places: KitPlaces, wanted: string | undefined, isChild: boolean): Promise<Kit> {
+  if (wanted === undefined || !/[/\\]|\.(?:zip|tar\.gz|tgz)$/.test(wanted)) return chooseKit(places, wanted, isChild);
+  const path = resolve(wanted);
+  if (kindOnDisk(path) === undefined)
+    throw new UsageError({ what: `there is no kit in ${wanted}`, hint: `check the path; relative paths start at ${resolve('.')}` });
+  return ofKind(await openKitAt(path, places.platform), isChild);
+}
+
+function hasParts(kit: Kit, names: readonly string[]): boolean {
+  return names.every((name) => kit.parts.some((part) => part.name === name));
+}
+
+function ofKind(kit: Kit, isChild: boolean): Kit {
+  if (kit.isChild === isChild) return kit;
+  throw new UsageError({
+    what: `the kit “${kit.name}” makes ${kit.isChild ? 'a child: it needs a parent' : 'a theme without a parent'}`,
+    hint: kit.isChild ? 'name the parent with --parent' : 'leave --parent out, or take a kit for children',
+  });
 }

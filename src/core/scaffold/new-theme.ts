@@ -7,6 +7,7 @@ import { displayPath, isSameFolder, kindOnDisk } from '../files/disk.ts';
 import { fillPlace, judgeName, type Platform } from '../platform/platform.ts';
 import { newName, type FullName } from '../rename/names.ts';
 import { renameTree } from '../rename/rename-tree.ts';
+import { scanForLeftovers, type Leftover } from '../rename/second-scan.ts';
 import { checkTheme, type Finding } from '../rules/check.ts';
 import { openChain } from '../theme/chain.ts';
 import { applyEdits } from '../text/edits.ts';
@@ -16,6 +17,7 @@ import { removeField } from '../theme/write-field.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kits.ts';
+import { chooseParts, withoutParts } from './parts.ts';
 
 export interface NewThemeRequest {
   readonly platform: Platform;
@@ -25,6 +27,8 @@ export interface NewThemeRequest {
   readonly vendor?: string | undefined;
   readonly parent?: string | undefined;
   readonly facts: Readonly<Record<string, string>>;
+  /** Parts of the kit that are left out. */
+  readonly without?: readonly string[] | undefined;
   /** Where parents and siblings are looked for. */
   readonly shelves: Shelves;
   /** The shelf that the theme is made on; absolute. */
@@ -38,6 +42,8 @@ export interface NewTheme {
   readonly plan: ChangePlan;
   readonly theme: Theme;
   readonly findings: readonly Finding[];
+  /** What a second scan finds of the kit's name, but for credits, links and the like, which stay. */
+  leftovers(): readonly Leftover[];
 }
 
 /**
@@ -54,11 +60,12 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const folder = here ?? resolve(request.into, fillPlace(platform, to));
   if (here === undefined) assertFree(to, folder, request.shelves);
   assertParent(request);
-  const clone = renameTree({ theme: kit.theme, from, to, otherThemes: [], keep: [] });
+  const base = withoutParts(kit.theme, chooseParts(kit.parts, request.without ?? [], kit.name));
+  const clone = renameTree({ theme: base, from, to, otherThemes: [], keep: [] });
   const shelves = request.shelves;
   const named = new Theme(platform, plannedTree(clone.operations), to, folder);
   const wanted = { ...kit.starts, ...parentFacts(request), ...request.facts };
-  const withFacts = setFacts(withoutMarkers(named), typedChanges(wanted));
+  const withFacts = setFacts(withoutMarkers(named, kit.markers), typedChanges(wanted));
   const operations = [...copyOperations(withFacts.tree), ...shelfNote(request, folder)];
   const existing = here === undefined ? undefined : new DiskTree(here);
   const missing = operations.filter((operation) => existing?.get(operation.path) === undefined);
@@ -66,7 +73,8 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const theme = new Theme(platform, tree, to, folder);
   const { findings } = checkTheme(theme, openChain(theme, shelves), shelves);
   const plan: ChangePlan = { title: `new ${to.id}`, root: folder, isNewRoot: here === undefined, operations: missing };
-  return { plan, theme, findings };
+  const leftovers = (): Leftover[] => scanForLeftovers(plannedTree(clone.operations), { ...from, vendor: undefined }, to, clone.kept);
+  return { plan, theme, findings, leftovers };
 }
 
 /** A theme's names with the title that the host would show when it states none. */
@@ -146,14 +154,14 @@ function parentFacts({ parent, platform, shelves }: NewThemeRequest): Readonly<R
 }
 
 /** A clone of a kit is no kit. */
-function withoutMarkers(theme: Theme): Theme {
-  const marker = theme.facts.find((fact) => fact.field.marker);
+function withoutMarkers(theme: Theme, markers: readonly string[]): Theme {
+  const marker = theme.facts.find((fact) => fact.field.marker || markers.includes(fact.name));
   if (marker?.document.source === undefined) return theme;
   const { document, field } = marker;
   const text = applyEdits(marker.document.source.text, removeField(document, keyPath(field)));
   const bytes = document.source?.encode(text);
   if (bytes === undefined) return theme;
-  return withoutMarkers(new Theme(theme.platform, withFile(theme.tree, document.path, bytes), theme.names, theme.location));
+  return withoutMarkers(new Theme(theme.platform, withFile(theme.tree, document.path, bytes), theme.names, theme.location), markers);
 }
 
 /** A child whose parent lies on another shelf notes where, so that later commands find it unasked. */

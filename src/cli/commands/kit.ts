@@ -1,0 +1,208 @@
+import { join } from 'node:path';
+import { z } from 'zod';
+import { applyPlan } from '../../core/changes/apply.ts';
+import { findConfiguration } from '../../core/configuration/configuration.ts';
+import { PioneroError, UsageError } from '../../core/errors.ts';
+import { displayPath } from '../../core/files/disk.ts';
+import type { Platform } from '../../core/platform/platform.ts';
+import { checkKit, type KitProblem } from '../../core/scaffold/check-kit.ts';
+import { findKit, listKits, type Kit } from '../../core/scaffold/kits.ts';
+import { planKit } from '../../core/scaffold/make-kit.ts';
+import type { KitPart } from '../../core/scaffold/parts.ts';
+import { nearest } from '../../core/text/nearest.ts';
+import { checkedShelf, choosePlatform } from '../../core/theme/open.ts';
+import { Shelves } from '../../core/theme/shelf.ts';
+import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { isConfirmed } from '../confirm.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { count } from '../output/paint.ts';
+import { openArgument } from '../theme-argument.ts';
+
+const options = {
+  name: takes(z.string().optional().describe('make: what --kit calls it; the theme’s id when left out'), 'NAME'),
+  about: takes(z.string().optional().describe('make: what it is for, in one sentence'), 'TEXT'),
+  part: takes(z.array(z.string()).default([]).describe('make: a part that can be left out, and its files; repeatable'), 'NAME=GLOB,GLOB'),
+  ask: takes(z.array(z.string()).default([]).describe('make: a fact that “new” asks for; repeatable'), 'FACT'),
+  marker: takes(z.array(z.string()).default([]).describe('make: a fact that a new theme must not have; repeatable'), 'FACT'),
+  ...changeOptions,
+};
+type Options = z.infer<z.ZodObject<typeof options>>;
+type Action = (context: Context, argument: string | undefined, given: Options) => Promise<ExitStatus>;
+
+const ACTIONS: Readonly<Record<string, Action>> = { list, make, check };
+
+export default defineCommand({
+  arguments: [
+    { form: '<action>', about: Object.keys(ACTIONS).join(', ') },
+    { form: '[kit]', about: 'make: a theme; check: a kit’s name, folder or archive, all kits when left out' },
+  ],
+  options,
+  examples: [
+    'pionero kit list --platform vereda',
+    'pionero kit make albar --part menu="partials/albar-nav.html,scripts/**"',
+    'pionero kit check standard --platform cordada',
+  ],
+  async run(context, [name = '', argument], given) {
+    const action = Object.hasOwn(ACTIONS, name) ? ACTIONS[name] : undefined;
+    if (action !== undefined) return action(context, argument, given);
+    const near = nearest(name, Object.keys(ACTIONS));
+    throw new UsageError({
+      what: `kit has no action “${name}”`,
+      hint: near === undefined ? `there are ${Object.keys(ACTIONS).join(', ')}` : `did you mean “${near}”?`,
+    });
+  },
+});
+
+/** The platforms whose kits are meant: the one that was named or configured, else all. */
+function platformsOf(context: Context): readonly Platform[] {
+  const wanted = context.options.platform ?? findConfiguration('.').platform;
+  return wanted === undefined ? context.platforms() : [choosePlatform(wanted, context.platforms)];
+}
+
+function kitsOf(context: Context, platform: Platform): Kit[] {
+  const folders = [...context.options.shelf.map(checkedShelf), '.'];
+  return listKits({ platform, shelves: new Shelves(platform, folders) });
+}
+
+async function list(context: Context): Promise<ExitStatus> {
+  const { paint } = context;
+  const found = platformsOf(context).map((platform) => ({ platform, kits: kitsOf(context, platform) }));
+  context.say(
+    count(
+      found.reduce((sum, { kits }) => sum + kits.length, 0),
+      'kit',
+    ),
+  );
+  for (const { platform, kits } of found) {
+    if (kits.length > 0) context.say(`\n${paint.strong(platform.contract.title)} ${paint.faint(`(--platform ${platform.contract.name})`)}`);
+    for (const { name, about, isChild, parts, from } of kits) {
+      const notes = [isChild ? 'for a child' : '', from === platform.contract.title ? '' : `in ${from}`].filter((note) => note !== '');
+      context.say(`  ${paint.name(name.padEnd(12))} ${about}${notes.length > 0 ? paint.faint(`  (${notes.join(', ')})`) : ''}`);
+      if (parts.length > 0)
+        context.say(`  ${''.padEnd(12)} ${paint.faint(`without: ${parts.map((part) => `${part.name} (${part.title})`).join(', ')}`)}`);
+    }
+  }
+  context.say(`\n${paint.name('→')} “pionero new ID --platform NAME --kit NAME” makes a theme of one.`);
+  context.result(
+    found.flatMap(({ platform, kits }) =>
+      kits.map(({ name, title, about, isChild, parts, from }) => ({
+        platform: platform.contract.name,
+        name,
+        title,
+        about,
+        isChild,
+        parts,
+        from,
+      })),
+    ),
+  );
+  return ExitStatus.ok;
+}
+
+async function make(context: Context, argument: string | undefined, given: Options): Promise<ExitStatus> {
+  const opened = openArgument(argument, context);
+  const { id } = opened.theme.names;
+  const kit = planKit(opened, {
+    name: given.name,
+    about: given.about,
+    parts: given.part.map(parsePart),
+    asks: given.ask,
+    markers: given.marker,
+  });
+  const { paint } = context;
+  context.say(`${paint.strong(kit.plan.title)}: writes ${displayPath(join(kit.plan.root, kit.file))}\n`);
+  context.say(kit.text.replaceAll(/^/gm, '  ').trimEnd());
+  if (kit.unsure.length === 0) context.say(`\n${paint.good('✓')} “${id}” can be renamed everywhere without a doubt.`);
+  else {
+    const why = kit.weight === 'distinctive' ? '' : `, because it is ${kit.weight === 'short' ? 'short' : 'a common word'}`;
+    context.say(`\n${paint.warn('▲')} “${id}” cannot be renamed for sure in ${count(kit.unsure.length, 'place')}${why}:`);
+    const shown = context.options.verbose ? kit.unsure : kit.unsure.slice(0, 10);
+    for (const { was, text } of shown) context.say(`  ${was.line === 0 ? was.file : `${was.file}:${was.line}:${was.column}`}  ${text}`);
+    if (shown.length < kit.unsure.length)
+      context.say(paint.faint(`  … and ${kit.unsure.length - shown.length} more (--verbose shows all)`));
+    context.say(`  ${paint.name('→')} give the kit a name of its own first: pionero rename ${id} NEW-ID`);
+  }
+  const isApplied = await isConfirmed(context, given, 'Write it?');
+  if (isApplied) {
+    await applyPlan(kit.plan, { journal: context.journal, now: context.io.now() });
+    context.say(
+      `${paint.good('✓')} ${id} is a kit now; “pionero kit check ${displayPath(opened.folder)}” tries it, “pionero undo” takes it back.`,
+    );
+  }
+  const places = kit.unsure.map(({ was, text, reason }) => ({ ...was, text, reason }));
+  context.result({ kit: kit.file, weight: kit.weight, unsure: places, applied: isApplied });
+  return ExitStatus.ok;
+}
+
+/** @throws UsageError when a part is not written as NAME=GLOB */
+function parsePart(text: string): KitPart {
+  const [, name, files] = /^([a-z][a-z0-9-]*)=(.+)$/.exec(text) ?? [];
+  if (name === undefined || files === undefined)
+    throw new UsageError({ what: `“${text}” is not of the form NAME=GLOB,GLOB`, hint: 'for example: menu=partials/menu.html,scripts/**' });
+  return { name, title: name, files: files.split(',').map((glob) => glob.trim()) };
+}
+
+async function check(context: Context, argument: string | undefined): Promise<ExitStatus> {
+  const kits =
+    argument === undefined ? platformsOf(context).flatMap((platform) => kitsOf(context, platform)) : [await kitNamed(context, argument)];
+  const { paint } = context;
+  const verdicts = kits.map((kit) => {
+    const verdict = checkKit(kit, context.options.shelf.map(checkedShelf));
+    const { tried, problems } = verdict;
+    const who = `${paint.strong(kit.name)} ${paint.faint(`(${kit.theme.platform.contract.title})`)}`;
+    const themes = `${count(tried, 'theme')} made of it`;
+    if (problems.length === 0)
+      context.say(`${paint.good('✓')} ${who}: ${themes}, nothing to mend and nothing left of “${kit.theme.names.id}”`);
+    else context.warn(`${paint.bad('✗')} ${who}: ${themes}, ${count(problems.length, 'problem')}`);
+    const groups = [...groupProblems(problems)];
+    const shown = context.options.verbose ? groups : groups.slice(0, 8);
+    for (const [text, trials] of shown) context.warn(`  ${text}  ${paint.faint(`(${trialsText(trials, tried)})`)}`);
+    if (shown.length < groups.length) context.warn(paint.faint(`  … and ${groups.length - shown.length} more (--verbose shows all)`));
+    return verdict;
+  });
+  context.result(
+    verdicts.map(({ kit, tried, problems }) => ({
+      platform: kit.theme.platform.contract.name,
+      kit: kit.name,
+      tried,
+      problems: problems.map((each) => ({ id: each.id, without: each.without, problem: problemText(each) })),
+    })),
+  );
+  return verdicts.every((verdict) => verdict.problems.length === 0) ? ExitStatus.ok : ExitStatus.findings;
+}
+
+/** The same problem shows under every name: told once, with the trials in which it did. */
+function groupProblems(problems: readonly KitProblem[]): Map<string, KitProblem[]> {
+  const groups = new Map<string, KitProblem[]>();
+  for (const each of problems) groups.set(problemText(each), [...(groups.get(problemText(each)) ?? []), each]);
+  return groups;
+}
+
+function trialsText(trials: readonly KitProblem[], tried: number): string {
+  const [first] = trials;
+  const without = first === undefined || first.without.length === 0 ? '' : ` without ${first.without.join(', ')}`;
+  return trials.length === tried ? 'in all of them' : `in ${trials.length} of them, first as “${first?.id}”${without}`;
+}
+
+function problemText({ problem }: KitProblem): string {
+  if (problem instanceof PioneroError) return problem.what;
+  if ('rule' in problem) return `${problem.file}:${problem.line} ${problem.message} (${problem.rule})`;
+  return `${problem.file}:${problem.line} the kit’s name is left: ${problem.text}`;
+}
+
+/** A kit by its name on one of the platforms, or by its path. */
+async function kitNamed(context: Context, argument: string): Promise<Kit> {
+  const platforms = platformsOf(context);
+  const known = platforms.flatMap((platform) => kitsOf(context, platform)).filter((kit) => kit.name === argument);
+  const [first] = known;
+  if (first !== undefined && known.length === 1) return first;
+  if (known.length > 1)
+    throw new UsageError({ what: `${known.length} platforms have a kit “${argument}”`, hint: 'say which with --platform' });
+  const [platform] = platforms;
+  if (platforms.length === 1 && platform !== undefined) {
+    const shelves = new Shelves(platform, [...context.options.shelf, '.']);
+    return findKit({ platform, shelves }, argument, false).catch(async () => findKit({ platform, shelves }, argument, true));
+  }
+  const opened = openArgument(argument, context);
+  return findKit({ platform: opened.theme.platform }, `${opened.folder}/`, opened.theme.isChild);
+}

@@ -1,0 +1,84 @@
+import { resolve } from 'node:path';
+import { stringify } from 'yaml';
+import type { z } from 'zod';
+import type { ChangePlan } from '../changes/plan.ts';
+import { RefusedError, UsageError } from '../errors.ts';
+import { existsBelow } from '../files/disk.ts';
+import { matchesAny } from '../files/glob.ts';
+import { placeOnShelf } from '../platform/platform.ts';
+import { fillShape } from '../platform/shape.ts';
+import { weigh, type Weight } from '../rename/names.ts';
+import { renameTree, type RemainingPlace } from '../rename/rename-tree.ts';
+import type { OpenedTheme } from '../theme/open.ts';
+import { placeOfFolder } from '../theme/shelf.ts';
+import { KIT_ENDING, type KitSchema } from './kits.ts';
+import { fullNameOf } from './new-theme.ts';
+import type { KitPart } from './parts.ts';
+
+/** What a theme's kit file is to say. */
+export interface KitWishes {
+  /** What --kit calls it; the theme's id when left out. */
+  readonly name?: string | undefined;
+  readonly about?: string | undefined;
+  readonly parts: readonly KitPart[];
+  readonly asks: readonly string[];
+  readonly markers: readonly string[];
+}
+
+export interface NewKit {
+  readonly plan: ChangePlan;
+  /** The kit file, relative to the shelf, and its text. */
+  readonly file: string;
+  readonly text: string;
+  /** How much the theme's id says by itself. */
+  readonly weight: Weight;
+  /** Places that a clone could not rename for sure. */
+  readonly unsure: readonly RemainingPlace[];
+}
+
+/** A name that no theme has: what becomes unsure under it is unsure under every name. */
+const STRANGER = { id: 'quebrantahuesos', title: 'Quebrantahuesos' };
+
+/**
+ * Plans the kit file that makes a theme a kit, beside the theme's folder. Writes nothing.
+ * @throws RefusedError when the theme is a kit already
+ * @throws UsageError when a part has no files, or a fact is unknown
+ */
+export function planKit({ theme, folder }: OpenedTheme, wishes: KitWishes): NewKit {
+  const from = fullNameOf(theme);
+  const { shelf } = placeOfFolder(theme.platform, folder);
+  const file = `${from.id}${KIT_ENDING}`;
+  if (existsBelow(shelf, file)) throw new RefusedError({ what: `${from.id} is a kit already: there is ${file}`, hint: 'change that file' });
+  const paths = theme.tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path);
+  const empty = wishes.parts.find((part) => !paths.some((path) => matchesAny(path, part.files)));
+  if (empty !== undefined)
+    throw new UsageError({ what: `the part “${empty.name}” has no files: nothing matches ${empty.files.join(', ')}` });
+  const facts = theme.platform.contract.documents.flatMap((document) => document.fields.map((field) => field.fact));
+  const unknown = [...wishes.asks, ...wishes.markers].find((fact) => !facts.includes(fact));
+  if (unknown !== undefined)
+    throw new UsageError({
+      what: `${theme.platform.contract.title} has no fact “${unknown}”`,
+      hint: `known: ${[...new Set(facts)].join(', ')}`,
+    });
+  const contract: z.input<typeof KitSchema> = {
+    pionero: 'kit/1',
+    name: wishes.name ?? from.id,
+    title: from.title,
+    about: wishes.about ?? theme.text('summary') ?? `A theme that starts as ${from.title}`,
+    theme: fillShape(placeOnShelf(theme.platform), from),
+    for: theme.isChild ? 'child' : 'standalone',
+    parts: Object.fromEntries(wishes.parts.map(({ name, title, files }) => [name, { title, files: [...files] }])),
+    markers: [...wishes.markers],
+    ask: wishes.asks.length > 0 ? [...wishes.asks] : ['summary', 'author'].filter((fact) => facts.includes(fact)),
+  };
+  const text = stringify(contract);
+  const bytes = Buffer.from(text);
+  const { unsure } = renameTree({ theme, from, to: { ...STRANGER, vendor: from.vendor }, otherThemes: [], keep: [] });
+  const plan: ChangePlan = {
+    title: `kit make ${from.id}`,
+    root: resolve(shelf),
+    isNewRoot: false,
+    operations: [{ op: 'create', path: file, content: { bytes }, size: bytes.length, mode: 0o644 }],
+  };
+  return { plan, file, text, weight: weigh(from.id), unsure };
+}

@@ -1,0 +1,181 @@
+import { UsageError } from '../errors.ts';
+import { findEntry } from '../documents/syntax.ts';
+import { folderOf, resolveInTree, type FileTree } from '../files/file-tree.ts';
+import { matchesAny } from '../files/glob.ts';
+import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
+import { copyOperations, plannedItems } from '../changes/plan.ts';
+import { shapePattern } from '../platform/shape.ts';
+import { applyEdits, rangesOverlap, type TextEdit, type TextRange } from '../text/edits.ts';
+import type { SourceDocument } from '../text/source-document.ts';
+import { nearest } from '../text/nearest.ts';
+import { keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
+import { findMarkupReferences, findSheetReferences } from '../theme/references.ts';
+import { withFile } from '../theme/set-facts.ts';
+import { Theme } from '../theme/theme.ts';
+import { removeField, setField } from '../theme/write-field.ts';
+
+/** A part of a kit that can be left out. */
+export interface KitPart {
+  readonly name: string;
+  readonly title: string;
+  /** Globs of its files. */
+  readonly files: readonly string[];
+}
+
+/** The parts of these names. @throws UsageError when the kit has no such part */
+export function chooseParts(parts: readonly KitPart[], wanted: readonly string[], kit: string): KitPart[] {
+  return wanted.map((name) => {
+    const part = parts.find((each) => each.name === name);
+    if (part !== undefined) return part;
+    const known = parts.map((each) => each.name);
+    const near = nearest(name, known);
+    throw new UsageError({
+      what: `the kit “${kit}” has no part “${name}”`,
+      hint:
+        near === undefined
+          ? known.length === 0
+            ? 'it has no parts that can be left out'
+            : `there are ${known.join(', ')}`
+          : `did you mean “${near}”?`,
+    });
+  });
+}
+
+/** A theme without some parts: without their files, and without the entries, includes and elements that refer to them. */
+export function withoutParts(theme: Theme, parts: readonly KitPart[]): Theme {
+  const globs = parts.flatMap((part) => part.files);
+  const removed = removedPaths(theme.tree, globs);
+  if (removed.size === 0) return theme;
+  const left = plannedItems(copyOperations(theme.tree)).filter((item: MemoryItem) => !removed.has(item.path));
+  let result = new Theme(theme.platform, new MemoryTree(left), theme.names, theme.location);
+  for (const fact of result.facts) {
+    const edits = factEdits(currentFact(result, fact), removed, theme);
+    result = withEdits(result, fact.document.path, edits);
+  }
+  for (const document of result.documents) {
+    // A section of its own for a folder that went.
+    for (const path of removed) {
+      const isThere = findEntry(document.root, [path]) !== undefined;
+      if (isThere) result = withEdits(result, document.path, removeField(currentDocument(result, document), [path]));
+    }
+  }
+  for (const { path, kind } of result.tree.entries) {
+    const source = kind === 'file' ? result.source(path) : undefined;
+    const isDocument = result.documents.some((document) => document.path === path && document.contract.syntax !== 'comment-header');
+    if (source !== undefined && !isDocument) result = withEdits(result, path, referenceEdits(source, result, removed));
+  }
+  return result;
+}
+
+/** Paths of the files that match, and of the folders that hold nothing else. */
+function removedPaths(tree: FileTree, globs: readonly string[]): Set<string> {
+  const removed = new Set(tree.entries.filter(({ path, kind }) => kind !== 'folder' && matchesAny(path, globs)).map(({ path }) => path));
+  for (const { path } of tree.entries.filter(({ kind }) => kind === 'folder').toReversed()) {
+    const inside = tree.entries.filter((each) => folderOf(each.path) === path);
+    if (inside.length > 0 && inside.every((each) => removed.has(each.path))) removed.add(path);
+  }
+  return removed;
+}
+
+function withEdits(theme: Theme, path: string, edits: readonly TextEdit[]): Theme {
+  const source = edits.length === 0 ? undefined : theme.source(path);
+  const bytes = source?.encode(applyEdits(source.text, edits));
+  return bytes === undefined ? theme : new Theme(theme.platform, withFile(theme.tree, path, bytes), theme.names, theme.location);
+}
+
+/** Edits move places: the same fact and document have to be looked up in the theme as it is by now. */
+function currentFact(theme: Theme, { document, field }: Fact): Fact | undefined {
+  return theme.facts.find((fact) => fact.document.path === document.path && fact.field === field);
+}
+
+function currentDocument(theme: Theme, { path, contract }: ThemeDocument): ThemeDocument {
+  return (
+    theme.documents.find((document) => document.path === path && document.contract === contract) ?? {
+      path,
+      contract,
+      title: path,
+      state: 'missing',
+      problems: [],
+    }
+  );
+}
+
+/** Edits that take what refers to removed files out of a field. */
+function factEdits(fact: Fact | undefined, removed: ReadonlySet<string>, theme: Theme): TextEdit[] {
+  if (fact === undefined) return [];
+  const { field, document, value } = fact;
+  const path = keyPath(field);
+  const isGone = (text: string): boolean => namesOf(text, field.under, theme).some((each) => removed.has(each));
+  if (typeof value === 'string') return isGone(value) ? removeField(document, path) : [];
+  if (Array.isArray(value)) {
+    const left = (value as readonly string[]).filter((item) => !isGone(item));
+    return left.length === value.length ? [] : setField(document, path, left);
+  }
+  const folder = path.at(-1) ?? '';
+  const isKeyGone = (key: string): boolean => [...removed].some((each) => each.replace(/\.[^./]+$/, '').endsWith(`${folder}/${key}`));
+  const gone = Object.entries(value ?? {}).filter(([key, text]) => isGone(text) || isKeyGone(key));
+  return gone.flatMap(([key]) => removeField(document, [...path, key]));
+}
+
+/** The paths that a value can mean: from the theme's root, from the folder that its field starts at, or a bundle's. */
+function namesOf(text: string, under: string | undefined, { platform }: Theme): string[] {
+  const { bundles } = platform.contract;
+  const own = [text.replace(/^\.?\//, ''), ...(under === undefined ? [] : [`${under}/${text}`])];
+  return bundles === undefined ? own : [...own, bundles.file.replace('{name}', text)];
+}
+
+/** Edits that take includes, elements, imports and calls that refer to removed files out of a text. */
+function referenceEdits(source: SourceDocument, theme: Theme, removed: ReadonlySet<string>): TextEdit[] {
+  const { file, text } = source;
+  const { templates, assets } = theme.platform.contract;
+  const ranges: TextRange[] = [];
+  const resolve = (target: string): string | undefined => {
+    const root = assets['theme-root'];
+    if (root !== undefined && target.startsWith(root)) return target.slice(root.length);
+    return resolveInTree(folderOf(file), target.replace(/[?#].*$/s, ''));
+  };
+  const isGone = (target: string): boolean => removed.has(resolve(target) ?? '') || removed.has(target.replace(/^\//, ''));
+  if (templates !== undefined && matchesAny(file, templates.files)) {
+    const { partials } = templates;
+    for (const match of partials === undefined ? [] : text.matchAll(shapePattern(partials.include))) {
+      const path = partials?.file.replace('{path}', match.groups?.['path'] ?? '').replace('{name}', match.groups?.['name'] ?? '');
+      if (removed.has(path ?? '')) ranges.push({ start: match.index, end: match.index + match[0].length });
+    }
+    for (const reference of findMarkupReferences(text)) if (isGone(reference.target)) ranges.push(elementAround(text, reference));
+  } else if (/\.(?:css|scss|less)$/.test(file)) {
+    for (const reference of findSheetReferences(text)) {
+      if (isGone(reference.target) && reference.by === '@import') ranges.push(statementAround(text, reference, '@import'));
+    }
+  } else if (/\.(?:php|[cm]?[jt]s)$/.test(file)) {
+    for (const match of text.matchAll(
+      /\b(?:require|include)(?:_once)?\b[^;\n]*["']([^"'\n]+)["'][^;\n]*;|\bimport\b[^;\n]*["']([^"'\n]+)["'];?/g,
+    )) {
+      const target = match[1] ?? match[2] ?? '';
+      if (isGone(target) || isGone(`.${target}`)) ranges.push({ start: match.index, end: match.index + match[0].length });
+    }
+  }
+  const distinct = ranges.filter((range, i) => !ranges.slice(0, i).some((other) => rangesOverlap(range, other)));
+  return distinct.map((range) => ({ ...withLine(text, range), text: '' }));
+}
+
+/** The element whose attribute a reference is: with its end tag when nothing stands in between. */
+function elementAround(text: string, { start, end }: TextRange): TextRange {
+  const open = text.lastIndexOf('<', start);
+  const close = text.indexOf('>', end) + 1;
+  const name = /^<([\w-]+)/.exec(text.slice(open, start))?.[1] ?? '';
+  const endTag = new RegExp(`^\\s*</${name}\\s*>`, 'i').exec(text.slice(close));
+  return { start: open, end: close + (endTag?.[0].length ?? 0) };
+}
+
+function statementAround(text: string, { start, end }: TextRange, opening: string): TextRange {
+  const close = text.indexOf(';', end);
+  return { start: text.lastIndexOf(opening, start), end: close < 0 ? end : close + 1 };
+}
+
+/** A range with its whole line, when nothing else stands on it. */
+function withLine(text: string, { start, end }: TextRange): TextRange {
+  const lineStart = text.lastIndexOf('\n', start - 1) + 1;
+  const rest = /^[ \t]*(?:\r?\n|$)/.exec(text.slice(end))?.[0];
+  const isAlone = text.slice(lineStart, start).trim() === '' && rest !== undefined;
+  return isAlone ? { start: lineStart, end: end + rest.length } : { start, end };
+}
