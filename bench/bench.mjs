@@ -1,8 +1,9 @@
 // Measures Pionero against what a user would do by hand, in one run. Figures are ratios: below 1 is faster than by hand.
 import { execFileSync, spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { makeBigTheme } from './big-theme.mjs';
 
 const program = 'dist/pionero.js';
 const rows = [];
@@ -63,6 +64,44 @@ rows.push({ what: 'facts of 1,000 themes', against: 'cat of their files', ours, 
 const memory = execFileSync(process.execPath, [reader, folder, 'memory']).toString().trim();
 rmSync(folder, { recursive: true });
 
+/** What a user does by hand: copy, replace three spellings in all files that hold one, rename the files. */
+const BY_HAND = `set -e; cp -a "$1" "$2"; cd "$2"
+grep -rlZi albar . | xargs -0 sed -i -e 's/albar/lumbre/g' -e 's/Albar/Lumbre/g' -e 's/ALBAR/LUMBRE/g'
+find . -depth -name '*albar*' | while IFS= read -r f; do b=\${f##*/}; mv "$f" "\${f%/*}/\${b//albar/lumbre}"; done`;
+
+let cloneMemory = '';
+for (const [files, megabytes] of [
+  [1000, 10],
+  [5000, 50],
+  [20000, 200],
+]) {
+  const place = mkdtempSync(join(tmpdir(), 'pionero-bench-'));
+  makeBigTheme(join(place, 'shelf', 'albar'), files, megabytes * 1e6);
+  const times = { ours: [], theirs: [] };
+  // In turns, so that whatever else the machine does slows both.
+  for (let run = 0; run < 3; run++) {
+    const source = join(place, 'shelf', 'albar');
+    times.theirs.push(timed('bash', ['-c', BY_HAND, 'bash', source, join(place, 'by-hand')]));
+    const args = [program, 'clone', source, 'lumbre', '--to', join(place, 'ours'), '--platform', 'vereda', '--yes'];
+    const measured = ['-f', '%M', '-o', join(place, 'memory'), process.execPath, ...args];
+    times.ours.push(timed('/usr/bin/time', measured, { XDG_STATE_HOME: join(place, 'state') }));
+    cloneMemory = `${Math.round(Number(readFileSync(join(place, 'memory'), 'utf8')) / 1024)} MiB`;
+    for (const made of ['by-hand', 'ours']) rmSync(join(place, made), { recursive: true });
+  }
+  rmSync(place, { recursive: true });
+  const middle = (list) => list.sort((x, y) => x - y)[1];
+  const what = `clone of ${files} files (${megabytes} MB), proved`;
+  rows.push({ what, against: 'cp + grep + sed + mv', ours: middle(times.ours), theirs: middle(times.theirs), aim: 1 });
+}
+
+/** Wall time of one run in milliseconds. */
+function timed(command, args, env = {}) {
+  const start = process.hrtime.bigint();
+  const { status, stderr } = spawnSync(command, args, { stdio: ['ignore', 'ignore', 'pipe'], env: { ...process.env, ...env } });
+  if (status !== 0) throw new Error(`${command} failed with ${status}: ${stderr}`);
+  return Number(process.hrtime.bigint() - start) / 1e6;
+}
+
 console.log(
   `node ${process.version}, ${cpus().length} cores, commit ${execFileSync('git', ['rev-parse', '--short', 'HEAD']).toString().trim()}\n`,
 );
@@ -71,3 +110,4 @@ for (const { what, against, ours, theirs, aim } of rows) {
   console.log(`| ${what} (${ours.toFixed(0)} ms) | ${against} (${theirs.toFixed(0)} ms) | ${(ours / theirs).toFixed(2)} | ${aim} |`);
 }
 console.log(`\nMemory for the facts of 1,000 themes: ${memory} MiB (aim: 150)`);
+console.log(`Memory for the clone of 20,000 files: ${cloneMemory} (aim: 250)`);

@@ -43,7 +43,7 @@ type RenameOptions = z.infer<z.ZodObject<typeof renameOptions>>;
 
 /** How a command plans its rename, and what it says when that is done. */
 interface Renaming {
-  plan(wishes: RenameWishes): ThemeRename | undefined;
+  plan(wishes: RenameWishes): Promise<ThemeRename | undefined>;
   readonly done: (rename: ThemeRename) => string;
   readonly question: (rename: ThemeRename) => string;
 }
@@ -58,7 +58,7 @@ export async function carryOutRename(
 ): Promise<ExitStatus> {
   const saved = given.plan === undefined ? undefined : savedPlan(given.plan, source);
   const wishes = wishesOf(source, id, given, saved);
-  let rename = renaming.plan(wishes);
+  let rename = await renaming.plan(wishes);
   if (rename === undefined) {
     context.say(`${source.theme.names.id} is called so already: there is nothing to change.`);
     context.result({ applied: false });
@@ -67,7 +67,7 @@ export async function carryOutRename(
   saved?.assertFollowed(rename);
   if (given.review || given.reviewAlso.length > 0) {
     const decisions: Decisions = await reviewPlaces(context, rename, given.reviewAlso);
-    rename = renaming.plan({ ...wishes, decisions: new Map([...(wishes.decisions ?? []), ...decisions]) }) ?? rename;
+    rename = (await renaming.plan({ ...wishes, decisions: new Map([...(wishes.decisions ?? []), ...decisions]) })) ?? rename;
   }
   const view = { isVerbose: context.options.verbose, columns: context.io.columns };
   context.say(renameText(rename, context.paint, view));

@@ -191,17 +191,17 @@ describe('a kit of one’s own', () => {
 });
 
 describe('a clone', () => {
-  it('leaves its source as it was, and gives back what was there when it is cloned back', () => {
+  it('leaves its source as it was, and gives back what was there when it is cloned back', async () => {
     const place = new Workplace().withShelf();
     const before = snapshot(place.path('demo/shelf/albar'));
-    const there = planClone(openThemeFolder(place.path('demo/shelf/albar'), {}), place.folder, { id: 'quebranta', keep: [] });
+    const there = await planClone(openThemeFolder(place.path('demo/shelf/albar'), {}), place.folder, { id: 'quebranta', keep: [] });
     expect(snapshot(place.path('demo/shelf/albar'))).toEqual(before);
     const tree = plannedTree(there.plan.operations);
     writeFiles(
       place.path('quebranta'),
       Object.fromEntries(tree.entries.flatMap((entry) => (entry.kind === 'file' ? [[entry.path, tree.read(entry.path)]] : []))),
     );
-    const back = planClone(openThemeFolder(place.path('quebranta'), {}), place.path('elsewhere'), { id: 'albar', keep: [] });
+    const back = await planClone(openThemeFolder(place.path('quebranta'), {}), place.path('elsewhere'), { id: 'albar', keep: [] });
     const again = plannedTree(back.plan.operations);
     for (const path of [
       'hooks.php',
@@ -220,10 +220,10 @@ describe('a clone', () => {
     ['albar-noche', 'taken'],
     ['Bad Id', 'cannot be the id'],
     ['con', 'Windows keeps this name'],
-  ])('cannot be called %s', (id, says) => {
+  ])('cannot be called %s', async (id, says) => {
     const source = openThemeFolder(join(DEMO_SHELF, 'albar'), {});
-    const plan = () => planClone(source, DEMO_SHELF, { id, keep: [] });
-    const { what, why } = thrownBy(plan) as UsageError;
+    const plan = planClone(source, DEMO_SHELF, { id, keep: [] });
+    const { what, why } = (await plan.catch((error: unknown) => error)) as UsageError;
     expect(`${what} ${why}`).toContain(says);
   });
 });

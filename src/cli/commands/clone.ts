@@ -25,7 +25,7 @@ export default defineCommand({
     const [argument = '', id] = args;
     const source = await openSource(argument, context);
     return carryOutRename(context, source, id, given, {
-      plan: (wishes) => planClone(source, resolve(given.to), wishes),
+      plan: async (wishes) => planClone(source, resolve(given.to), wishes),
       question: ({ plan }) => `Make ${displayPath(plan.root)}?`,
       done: ({ to, plan }) => `${to.id} is made in ${displayPath(plan.root)}`,
     });

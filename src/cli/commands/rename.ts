@@ -20,7 +20,7 @@ export default defineCommand({
     const [argument, id] = args;
     const source = openArgument(argument, context);
     return carryOutRename(context, source, id, given, {
-      plan: (wishes) => planRename(source, wishes),
+      plan: async (wishes) => planRename(source, wishes),
       question: ({ from, to, plan }) => `Rename ${from.id}${to.id === from.id ? '' : ` to ${to.id}, in ${displayPath(plan.root)}`}?`,
       done: ({ from, to, plan }) => `${from.id} is now ${to.id === from.id ? `“${to.title}”` : to.id}, in ${displayPath(plan.root)}`,
     });

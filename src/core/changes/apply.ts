@@ -2,7 +2,9 @@ import { promises as fs } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { setImmediate as nextTurn } from 'node:timers/promises';
 import { FailedOperationError, RefusedError } from '../errors.ts';
+import { folderOf } from '../files/file-tree.ts';
 import { kindOnDisk } from '../files/disk.ts';
+import { forEachConcurrently } from './concurrently.ts';
 import { diskPathOf, readContent } from '../files/memory-tree.ts';
 import { makeFolders, realDiskWriter, type DiskWriter } from './disk-writer.ts';
 import { guarded } from './guarded.ts';
@@ -78,12 +80,29 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions, writer: Dis
   });
 }
 
+/** More than the system's threads, so that none of them waits. */
+const FILES_AT_A_TIME = 16;
+
 /** Makes all that a plan for a new root holds, below a folder that nobody looks at yet. */
 async function build(plan: ChangePlan, staging: string, writer: DiskWriter, signal: AbortSignal | undefined): Promise<void> {
+  const folders = new Set<string>();
   for (const operation of plan.operations) {
+    if (operation.op !== 'folder') continue;
     await stopIfAborted(signal);
-    await carryOut(operation, staging, writer, plan.replaces !== undefined);
+    await writer.makeFolder(join(staging, operation.path), operation.mode);
+    folders.add(operation.path);
   }
+  const isReplacing = plan.replaces !== undefined;
+  const rest = plan.operations.filter((operation) => operation.op !== 'folder');
+  await forEachConcurrently(rest, FILES_AT_A_TIME, async (operation) => {
+    if (signal?.aborted === true) await stopIfAborted(signal);
+    if (!folders.has(folderOf(operation.path))) await makeFolders(dirname(join(staging, operation.path)));
+    // A clone's files can be made again from their source; of a renamed theme there will be no other copy.
+    await carryOut(operation, staging, writer, {
+      isShared: isReplacing,
+      isDurable: isReplacing || operation.op !== 'create' || 'bytes' in operation.content,
+    });
+  });
   // Folders that their owner may not write get that mode once they are full.
   for (const operation of plan.operations.toReversed()) {
     if (operation.op === 'folder' && (operation.mode & 0o700) !== 0o700)
@@ -121,7 +140,8 @@ async function applyInPlace(plan: ChangePlan, options: ApplyOptions, writer: Dis
     try {
       for (const operation of plan.operations) {
         await stopIfAborted(signal);
-        await carryOut(operation, plan.root, writer);
+        await makeFolders(dirname(join(plan.root, operation.path)));
+        await carryOut(operation, plan.root, writer, { isShared: false, isDurable: true });
       }
     } catch (error) {
       await restore(entry, journal);
@@ -132,7 +152,12 @@ async function applyInPlace(plan: ChangePlan, options: ApplyOptions, writer: Dis
   });
 }
 
-async function carryOut(operation: Operation, root: string, writer: DiskWriter, isShared = false): Promise<void> {
+async function carryOut(
+  operation: Operation,
+  root: string,
+  writer: DiskWriter,
+  { isShared, isDurable }: { isShared: boolean; isDurable: boolean },
+): Promise<void> {
   const path = join(root, operation.path);
   switch (operation.op) {
     case 'folder':
@@ -142,11 +167,10 @@ async function carryOut(operation: Operation, root: string, writer: DiskWriter, 
     case 'edit':
       return writer.replaceFile(path, operation.bytes);
     case 'create': {
-      await makeFolders(dirname(path));
       const { content, mode, mtimeMs } = operation;
       const source = diskPathOf(content);
       if (source !== undefined) return isShared ? writer.shareFile(source, path, mode) : writer.copyFile(source, path, mode);
-      return writer.createFile(path, readContent(content), mode, mtimeMs);
+      return writer.createFile(path, readContent(content), { mode, mtimeMs, isDurable });
     }
   }
 }

@@ -2,14 +2,23 @@ import { constants, promises as fs } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { randomBytes } from 'node:crypto';
 
+/** What a new file is to be like besides its bytes. */
+export interface FileTraits {
+  readonly mode: number;
+  /** When it was changed last, in milliseconds since 1970; now when left out. */
+  readonly mtimeMs?: number | undefined;
+  /** Whether to wait until the disk has it. Not needed for what could be made again. */
+  readonly isDurable?: boolean | undefined;
+}
+
 /**
  * The only operations that change a disk. Every method is one step that happens wholly or not at all, as far as the
  * operating system allows. Tests put another writer in its place that fails at a given step.
  */
 export interface DiskWriter {
   makeFolder(path: string, mode: number): Promise<void>;
-  /** Writes a new file; refuses to replace one. Its time is in milliseconds since 1970, now when left out. */
-  createFile(path: string, bytes: Buffer, mode: number, mtimeMs?: number): Promise<void>;
+  /** Writes a new file; refuses to replace one. */
+  createFile(path: string, bytes: Buffer, traits: FileTraits): Promise<void>;
   /** Copies a file to a new place, by reference where the file system can. */
   copyFile(from: string, to: string, mode: number): Promise<void>;
   /** Gives a file a second place, without copying where the file system can. */
@@ -29,14 +38,14 @@ export const realDiskWriter: DiskWriter = {
     // The owner must be able to fill it; a stricter mode of the original is not worth a folder that cannot be written.
     await fs.chmod(path, mode | 0o700);
   },
-  async createFile(path, bytes, mode, mtimeMs) {
-    await writeSynced(path, bytes, mode);
+  async createFile(path, bytes, { mode, mtimeMs, isDurable = true }) {
+    await writeNew(path, bytes, mode, isDurable);
     if (mtimeMs !== undefined) await fs.utimes(path, mtimeMs / 1000, mtimeMs / 1000);
   },
   async copyFile(from, to, mode) {
-    const { atime, mtime } = await fs.stat(from);
+    const { atime, mtime, mode: copied } = await fs.stat(from);
     await fs.copyFile(from, to, constants.COPYFILE_EXCL | constants.COPYFILE_FICLONE);
-    await fs.chmod(to, mode);
+    if ((copied & 0o777) !== mode) await fs.chmod(to, mode);
     await fs.utimes(to, atime, mtime);
   },
   async shareFile(from, to, mode) {
@@ -53,7 +62,7 @@ export const realDiskWriter: DiskWriter = {
     const { mode } = await fs.stat(path);
     const sibling = join(dirname(path), `.pionero-${randomBytes(6).toString('hex')}`);
     try {
-      await writeSynced(sibling, bytes, mode & 0o777);
+      await writeNew(sibling, bytes, mode & 0o777, true);
       await fs.rename(sibling, path);
     } catch (error) {
       await fs.rm(sibling, { force: true });
@@ -106,13 +115,13 @@ async function isFolder(path: string): Promise<boolean> {
   );
 }
 
-/** Writes a file that must not be there yet and waits until the disk has it. */
-async function writeSynced(path: string, bytes: Buffer, mode: number): Promise<void> {
+/** Writes a file that must not be there yet. */
+async function writeNew(path: string, bytes: Buffer, mode: number, isDurable: boolean): Promise<void> {
   const handle = await fs.open(path, 'wx', mode);
   try {
     await handle.writeFile(bytes);
     await handle.chmod(mode);
-    await handle.sync();
+    if (isDurable) await handle.sync();
   } finally {
     await handle.close();
   }

@@ -1,6 +1,4 @@
 import { createHash } from 'node:crypto';
-import { lstatSync } from 'node:fs';
-import { join } from 'node:path';
 import { DiskTree } from '../files/disk-tree.ts';
 import type { FileStamp } from './journal.ts';
 
@@ -11,7 +9,7 @@ export function sha256(bytes: Buffer): string {
 
 /** How every file below a folder looks now. */
 export function stampTree(root: string): FileStamp[] {
-  return new DiskTree(root).entries.map(({ path, kind, size }) => ({ path, kind, size, mtimeMs: lstatSync(join(root, path)).mtimeMs }));
+  return new DiskTree(root).entries.map(({ path, kind, size, mtimeMs = 0 }) => ({ path, kind, size, mtimeMs }));
 }
 
 /** Times that were put back can be off by what does not fit a floating-point number of seconds. */

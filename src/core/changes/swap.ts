@@ -1,4 +1,4 @@
-import { promises as fs, lstatSync, readFileSync, statSync } from 'node:fs';
+import { promises as fs, readFileSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { isSameFolder, kindOnDisk } from '../files/disk.ts';
 import { DiskTree } from '../files/disk-tree.ts';
@@ -22,8 +22,7 @@ export function describeReplaced(plan: ChangePlan, trash: string): { replaced: R
   const parts: Buffer[] = [];
   let offset = 0;
   const items = new DiskTree(root).entries.map((entry): ReplacedItem => {
-    const { path, kind, size, mode, target } = entry;
-    const { mtimeMs } = lstatSync(join(root, path));
+    const { path, kind, size, mode, target, mtimeMs = 0 } = entry;
     const item = { path, kind, size, mode, mtimeMs, target };
     if (kind !== 'file') return item;
     const now = goesOn.get(path);

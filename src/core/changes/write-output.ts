@@ -10,7 +10,7 @@ export async function writeOutput(path: string, bytes: Buffer): Promise<void> {
   await guarded(`writing ${basename(path)}`, async () => {
     try {
       await makeFolders(dirname(path));
-      await realDiskWriter.createFile(sibling, bytes, 0o644);
+      await realDiskWriter.createFile(sibling, bytes, { mode: 0o644 });
       await fs.rename(sibling, path);
     } catch (error) {
       await fs.rm(sibling, { force: true });

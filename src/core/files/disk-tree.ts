@@ -120,10 +120,11 @@ function describe(root: string, path: string): FileEntry | undefined {
   const full = join(root, path);
   const stat = statIfThere(full);
   if (stat === undefined) return undefined;
+  const { mtimeMs } = stat;
   const mode = stat.mode & 0o777;
-  if (stat.isFile()) return { path, kind: 'file', size: stat.size, mode };
-  if (stat.isDirectory()) return { path, kind: 'folder', size: 0, mode };
-  if (stat.isSymbolicLink()) return { path, kind: 'link', size: 0, mode: 0o777, target: readlinkSync(full) };
+  if (stat.isFile()) return { path, kind: 'file', size: stat.size, mode, mtimeMs };
+  if (stat.isDirectory()) return { path, kind: 'folder', size: 0, mode, mtimeMs };
+  if (stat.isSymbolicLink()) return { path, kind: 'link', size: 0, mode: 0o777, mtimeMs, target: readlinkSync(full) };
   return undefined;
 }
 

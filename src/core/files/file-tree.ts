@@ -6,6 +6,8 @@ export interface FileEntry {
   readonly size: number;
   /** Permission bits, as in POSIX `st_mode & 0o777`. */
   readonly mode: number;
+  /** When it was changed last, in milliseconds since 1970; undefined where that is not known. */
+  readonly mtimeMs?: number | undefined;
   /** For a link: where it points, as stored. */
   readonly target?: string | undefined;
 }

@@ -52,7 +52,7 @@ export class StandInHost {
       const path = join(home, entry.path);
       if (entry.kind === 'folder') await realDiskWriter.makeFolder(path, entry.mode);
       else if (entry.kind === 'link') await realDiskWriter.makeLink(path, entry.target ?? '');
-      else await realDiskWriter.createFile(path, tree.read(entry.path), entry.mode | 0o400);
+      else await realDiskWriter.createFile(path, tree.read(entry.path), { mode: entry.mode | 0o400 });
     }
   }
 

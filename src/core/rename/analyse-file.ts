@@ -1,7 +1,7 @@
-import { followLinks, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
-import { MAX_TEXT_BYTES } from '../theme/documents.ts';
+import type { FileTree } from '../files/file-tree.ts';
+import { MAX_TEXT_BYTES, readBytes } from '../files/read-text.ts';
 import { compareRanges, type TextEdit } from '../text/edits.ts';
-import { SourceDocument, type Position } from '../text/source-document.ts';
+import { isBinary, type Position, type SourceDocument } from '../text/source-document.ts';
 import { splitWords } from '../text/spelling.ts';
 import { lengthEdits } from './content/serialised.ts';
 import { lineAround } from './kept.ts';
@@ -69,7 +69,7 @@ export class NameSieve {
     // In UTF-16 every other byte is a NUL: the pattern would not see the name.
     const isWide = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
     if (!isWide && !this.#pattern.test(raw)) return { ...none, hasChecksums };
-    if (bytes.length <= MAX_TEXT_BYTES && SourceDocument.decode(path, bytes) !== undefined) return { ...none, holds: 'hit', hasChecksums };
+    if (bytes.length <= MAX_TEXT_BYTES && (isWide || !isBinary(bytes))) return { ...none, holds: 'hit', hasChecksums };
     const places = this.#finder.find(raw).filter((found) => found.edges !== 'inside-word');
     const paths = places.map(({ start, end }) => {
       const head = /[\w./-]*$/.exec(raw.slice(Math.max(0, start - 200), start))?.[0] ?? '';
@@ -89,23 +89,19 @@ function plainStretch(word: string): string {
   return word.split(/[^a-z0-9]+/).reduce((longest, part) => (part.length > longest.length ? part : longest), '');
 }
 
-/** A file's bytes; undefined when it is no file that can be read. */
-export function readBytes(tree: FileTree, path: string): Buffer | undefined {
-  if (followLinks(tree, path)?.kind !== 'file') return undefined;
-  try {
-    return tree.read(path);
-  } catch (error) {
-    if (error instanceof UnreadableFileError) return undefined;
-    throw error;
-  }
-}
-
 /** What the user decided on single places, by {@link placeKey}: the text that is to stand there; null: it stays. */
 export type Decisions = ReadonlyMap<string, string | null>;
 
 /** Names a place of the old tree in decisions and plan files. */
 export function placeKey(file: string, { line, column }: Position): string {
   return `${file}:${line}:${column}`;
+}
+
+/** The decisions on one file, by place in it. */
+export function decisionsOn(path: string, decisions: Decisions): Decisions {
+  if (decisions.size === 0) return decisions;
+  const own = [...decisions].filter(([key]) => key.startsWith(`${path}:`));
+  return new Map(own.map(([key, decision]) => [key.slice(path.length), decision]));
 }
 
 /** Decides on every place of a text file. */

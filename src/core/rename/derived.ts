@@ -1,8 +1,8 @@
 import { readContent } from '../files/memory-tree.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { compareRanges } from '../text/edits.ts';
-import { readText } from '../theme/documents.ts';
-import { locate, readBytes, sizeAfter, type FileAnalysis } from './analyse-file.ts';
+import { readBytes, readText } from '../files/read-text.ts';
+import { locate, sizeAfter, type FileAnalysis } from './analyse-file.ts';
 import { checksumEdits, findChecksums, type ChangedBytes } from './content/checksums.ts';
 import { COMPANIONS } from './content/companions.ts';
 

@@ -1,5 +1,6 @@
 import type { TextRange } from '../text/edits.ts';
 import type { ZoneKind } from '../text/zones.ts';
+import { stretchAround } from './moved-paths.ts';
 import type { Weight } from './names.ts';
 import type { Occurrence } from './occurrences.ts';
 
@@ -33,9 +34,8 @@ export function findEvidence(place: EvidencePlace, weight: Weight): Evidence {
 
 /** The identifier around an occurrence, as code or a stylesheet sees it. */
 export function identifierAround(text: string, { start, end }: TextRange): { name: string; start: number } {
-  const head = /[\p{L}\p{N}_-]*$/u.exec(text.slice(Math.max(0, start - 80), start))?.[0] ?? '';
-  const tail = /^[\p{L}\p{N}_-]*/u.exec(text.slice(end, end + 80))?.[0] ?? '';
-  return { name: head + text.slice(start, end) + tail, start: start - head.length };
+  const stretch = stretchAround(text, { start, end }, /[\p{L}\p{N}\p{M}_-]/u, 80);
+  return { name: stretch.text, start: stretch.start };
 }
 
 function isShape({ text, occurrence, shapes }: EvidencePlace): boolean {

@@ -128,6 +128,9 @@ function propose(occurrence: Occurrence, pair: NamePair, { source, zones, matchi
   if (address.includes('/') && matching.isOnlyInBinary(address)) return unsure('refers to a path that exists only inside a binary file');
   const title = pair.sort === 'id' ? pair.fromTitle : pair.from;
   const evidence = findEvidence({ text, file, zone, occurrence, title, shapes: matching.shapes }, pair.weight);
+  // look_oak is the theme's where a file look_oak.po is.
+  if (evidence === undefined && occurrence.edges === 'joined' && matching.moved.isName(identifierAround(text, occurrence).name))
+    return checked({ start, end, kind: 'identifier', reason: '', replacement }, source);
   if (evidence === undefined) return unsure(pair.weight === 'distinctive' ? '' : WHY_UNSURE[pair.weight]);
   if (evidence === 'text' && pair.isPersons) return unsure('it is also the name of the author, and the place does not tell which is meant');
   return checked({ start, end, kind: evidence, reason: '', replacement }, source);

@@ -17,6 +17,11 @@ export class MovedPaths {
     this.#names = new Set([...moved].flatMap((path) => [baseOf(path), baseOf(path).replace(/\.[^.]+$/, '')]));
   }
 
+  /** Whether something that moves is called so, with or without its extension. */
+  isName(name: string): boolean {
+    return this.#names.has(name);
+  }
+
   /** The part of an address that an occurrence lies in, when it names something that moves; undefined when it does not. */
   partAt(text: string, { start, end }: TextRange): MovedPart | undefined {
     if (this.#names.size === 0) return undefined;
@@ -36,7 +41,14 @@ const REACH = 200;
 
 /** The longest stretch around a range that can be a path or an address. */
 export function addressAround(text: string, { start, end }: TextRange): { text: string; start: number } {
-  const head = /[\p{L}\p{N}\p{M}_./@-]*$/u.exec(text.slice(Math.max(0, start - REACH), start))?.[0] ?? '';
-  const tail = /^[\p{L}\p{N}\p{M}_./@-]*/u.exec(text.slice(end, end + REACH))?.[0] ?? '';
-  return { text: head + text.slice(start, end) + tail, start: start - head.length };
+  return stretchAround(text, { start, end }, /[\p{L}\p{N}\p{M}_./@-]/u, REACH);
+}
+
+/** The longest stretch around a range whose other characters are all of one class. */
+export function stretchAround(text: string, { start, end }: TextRange, allowed: RegExp, reach: number): { text: string; start: number } {
+  let from = start;
+  let to = end;
+  while (from > 0 && start - from < reach && allowed.test(text.charAt(from - 1))) from--;
+  while (to < text.length && to - end < reach && allowed.test(text.charAt(to))) to++;
+  return { text: text.slice(from, to), start: from };
 }

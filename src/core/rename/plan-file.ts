@@ -5,7 +5,8 @@ import { problemAtPath, readConfiguration } from '../configuration/read-configur
 import { ConfigurationError, RefusedError } from '../errors.ts';
 import { baseOf, type FileTree } from '../files/file-tree.ts';
 import type { SourceDocument } from '../text/source-document.ts';
-import { placeKey, readBytes, type Decisions } from './analyse-file.ts';
+import { readBytes } from '../files/read-text.ts';
+import { placeKey, type Decisions } from './analyse-file.ts';
 import type { FullName } from './names.ts';
 import type { RenamedTree } from './rename-tree.ts';
 import type { ThemeRename } from './rename-theme.ts';

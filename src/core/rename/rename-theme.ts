@@ -11,7 +11,7 @@ import { Theme } from '../theme/theme.ts';
 import { folderOf } from '../files/file-tree.ts';
 import type { Decisions } from './analyse-file.ts';
 import { newName, type FullName } from './names.ts';
-import { renameTree, type RenamedTree } from './rename-tree.ts';
+import { renameTreeOnDisk, type RenamedTree } from './rename-tree.ts';
 
 /** What a theme is to be called, and what is to be done about places that are not plain. */
 export interface RenameWishes {
@@ -43,7 +43,7 @@ export interface ThemeRename extends RenamedTree {
  * @throws UsageError when the new name cannot be used
  * @throws RefusedError when it is taken
  */
-export function planClone(source: OpenedTheme, into: string, wishes: RenameWishes): ThemeRename {
+export async function planClone(source: OpenedTheme, into: string, wishes: RenameWishes): Promise<ThemeRename> {
   const { theme, shelves } = source;
   const to = wantedName(theme, wishes);
   const root = resolve(into, fillPlace(theme.platform, to));
@@ -63,7 +63,7 @@ export function planClone(source: OpenedTheme, into: string, wishes: RenameWishe
  * @throws UsageError when the new name cannot be used
  * @throws RefusedError when it is taken, or the folder holds what could get lost
  */
-export function planRename(source: OpenedTheme, wishes: RenameWishes): ThemeRename | undefined {
+export async function planRename(source: OpenedTheme, wishes: RenameWishes): Promise<ThemeRename | undefined> {
   const { theme, folder } = source;
   const from = fullNameOf(theme);
   const to = wantedName(theme, wishes);
@@ -115,17 +115,17 @@ function carriedFolders({ tree }: Theme, { moves }: RenamedTree): CarriedFolder[
   });
 }
 
-function planRenamed(
+async function planRenamed(
   source: OpenedTheme,
   wishes: RenameWishes,
   to: FullName,
   shelves: Shelves,
   planFor: (renamed: RenamedTree) => ChangePlan,
-): ThemeRename {
+): Promise<ThemeRename> {
   const { theme } = source;
   const from = fullNameOf(theme);
   const { keep, include, decisions } = wishes;
-  const renamed = renameTree({ theme, from, to, otherThemes: namesOfOthers(source), keep, include, decisions });
+  const renamed = await renameTreeOnDisk({ theme, from, to, otherThemes: namesOfOthers(source), keep, include, decisions });
   const plan = planFor(renamed);
   const result = new Theme(theme.platform, plannedTree(renamed.operations), to, displayPath(plan.root));
   return { ...renamed, from, to, plan, source, shelves, theme: result };

@@ -1,13 +1,17 @@
 import type { Operation } from '../changes/plan.ts';
 import { plainValue, type ValueNode } from '../documents/syntax.ts';
-import { baseOf, folderOf, resolveInTree, type FileEntry } from '../files/file-tree.ts';
+import { DiskTree } from '../files/disk-tree.ts';
+import { baseOf, folderOf, resolveInTree, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { fillShape } from '../platform/shape.ts';
 import type { TextEdit } from '../text/edits.ts';
 import type { Position } from '../text/source-document.ts';
-import { keyPath, MAX_TEXT_BYTES, readText, type Fact } from '../theme/documents.ts';
+import { MAX_TEXT_BYTES, readText } from '../files/read-text.ts';
+import { keyPath, type Fact } from '../theme/documents.ts';
 import { type Theme } from '../theme/theme.ts';
 import { setField } from '../theme/write-field.ts';
-import { analyseText, NameSieve, type Decisions, type FileAnalysis, type FileGlance, type FileMatch } from './analyse-file.ts';
+import { analyseText, decisionsOn, type Decisions, type FileAnalysis, type FileGlance, type FileMatch } from './analyse-file.ts';
+import { Helper } from './helper.ts';
+import { analyseTexts, glanceAt, type AnalysisSetup } from './tasks.ts';
 import { addDerived, type Rebuilt } from './derived.ts';
 import { isChange, type ChangeClass } from './match-text.ts';
 import { identifierShapes, prepareMatching, type Matching, type MatchingSetup } from './matching.ts';
@@ -72,19 +76,92 @@ export interface RenamedTree {
  * @throws RefusedError when two files would get the same path
  */
 export function renameTree(request: RenameRequest): RenamedTree {
-  const { theme } = request;
+  const { theme, from, to } = request;
+  const glances = glanceAt({ tree: theme.tree, paths: filesOf(theme), from, to });
+  const plan = new TreePlan(request, glances);
+  return plan.assemble(analyseTexts({ ...plan.analysis, tree: theme.tree, paths: plan.plainHits }));
+}
+
+/** The same for a theme on disk, with the help of another thread where that is worth its start. */
+export async function renameTreeOnDisk(request: RenameRequest): Promise<RenamedTree> {
+  const { theme, from, to } = request;
   const { tree } = theme;
-  const files = tree.entries.filter((entry) => entry.kind === 'file');
-  const sieve = new NameSieve(request.from, request.to);
-  const glances = files.map(({ path }) => sieve.glance(tree, path)).filter((each) => each.holds !== 'nothing' || each.hasChecksums);
-  const setup = setUp(request, glances);
-  const decisions = request.decisions ?? new Map<string, string | null>();
-  const paths = planMoves(tree, theme.platform, request.from, prepareMatching(setup), decisions);
-  const matching = prepareMatching({ ...setup, moved: [...paths.moves.keys()] });
-  const analyses = glances
-    .filter((each) => each.holds === 'hit')
-    .flatMap(({ path }) => analyseFile(theme, path, matching, request, ofFile(decisions, path)));
-  return assemble(request, paths, matching, glances, analyses);
+  const helper = tree instanceof DiskTree && tree.entries.length >= WORTH_A_THREAD ? Helper.start() : undefined;
+  if (helper === undefined || !(tree instanceof DiskTree)) return renameTree(request);
+  try {
+    const { root } = tree;
+    const glances = await inTwo(tree, filesOf(theme), (paths, isOurs) =>
+      isOurs ? glanceAt({ tree, paths, from, to }) : helper.run('glance', { root, paths, from, to }),
+    );
+    const plan = new TreePlan(request, glances);
+    const analyses = await inTwo(tree, plan.plainHits, (paths, isOurs) =>
+      isOurs ? analyseTexts({ ...plan.analysis, tree, paths }) : helper.run('analyse', { ...plan.analysis, root, paths }),
+    );
+    return plan.assemble(analyses);
+  } finally {
+    await helper.stop();
+  }
+}
+
+/** With fewer entries a second thread takes longer to start than it saves. */
+const WORTH_A_THREAD = 1500;
+
+function filesOf({ tree }: Theme): string[] {
+  return tree.entries.flatMap(({ kind, path }) => (kind === 'file' ? [path] : []));
+}
+
+/** Does work on the first half of the files (by bytes) elsewhere and on the second here, at the same time. */
+async function inTwo<T>(
+  tree: FileTree,
+  paths: readonly string[],
+  work: (paths: readonly string[], isOurs: boolean) => T[] | Promise<T[]>,
+): Promise<T[]> {
+  // Opening a file costs about as much as reading some thousand bytes of it.
+  const weights = paths.map((path) => 4000 + (tree.get(path)?.size ?? 0));
+  const half = weights.reduce((sum, weight) => sum + weight, 0) / 2;
+  let split = 0;
+  for (let sum = 0; split < paths.length && sum < half; split++) sum += weights[split] ?? 0;
+  const theirs = work(paths.slice(0, split), false);
+  const ours = await work(paths.slice(split), true);
+  return [...(await theirs), ...ours];
+}
+
+/** A rename after the first look at all files: which paths move, and which texts are to be read closely. */
+class TreePlan {
+  readonly analysis: AnalysisSetup;
+  readonly plainHits: readonly string[];
+  readonly #request: RenameRequest;
+  readonly #paths: PlannedMoves;
+  readonly #glances: readonly FileGlance[];
+  readonly #matching: Matching;
+
+  constructor(request: RenameRequest, glances: readonly FileGlance[]) {
+    const { theme, from } = request;
+    const setup = setUp(request, glances);
+    const decisions = request.decisions ?? new Map<string, string | null>();
+    this.#request = request;
+    this.#glances = glances;
+    this.#paths = planMoves(theme.tree, theme.platform, from, prepareMatching(setup), decisions);
+    const matching = { ...setup, moved: [...this.#paths.moves.keys()] };
+    this.#matching = prepareMatching(matching);
+    this.analysis = { matching, decisions };
+    const documents = new Set(theme.documents.map((document) => document.path));
+    this.plainHits = glances.flatMap(({ path, holds }) => (holds === 'hit' && !documents.has(path) ? [path] : []));
+  }
+
+  /** Puts the plan together. @param plain the analyses of {@link plainHits} */
+  assemble(plain: readonly FileAnalysis[]): RenamedTree {
+    const { theme } = this.#request;
+    const isPlain = new Set(this.plainHits);
+    const documents = this.#glances.filter(({ path, holds }) => holds === 'hit' && !isPlain.has(path));
+    const analysed = documents.flatMap(({ path }): FileAnalysis[] => {
+      const source = readText(theme.tree, path);
+      if (source === undefined) return [];
+      const declared = declaredEdits(theme, path, this.#request);
+      return [analyseText(source, this.#matching, declared, decisionsOn(path, this.analysis.decisions))];
+    });
+    return assemble(this.#request, this.#paths, this.#matching, this.#glances, [...analysed, ...plain]);
+  }
 }
 
 function setUp({ theme, from, to, otherThemes, keep, include = [] }: RenameRequest, glances: readonly FileGlance[]): MatchingSetup {
@@ -106,18 +183,6 @@ function setUp({ theme, from, to, otherThemes, keep, include = [] }: RenameReque
     moved: [],
     binaryPaths: glances.flatMap((each) => each.paths).filter((path) => theme.tree.get(path.replace(/^[./]+/, '')) === undefined),
   };
-}
-
-/** The decisions on one file, by place in it. */
-function ofFile(decisions: Decisions, path: string): Decisions {
-  if (decisions.size === 0) return decisions;
-  const own = [...decisions].filter(([key]) => key.startsWith(`${path}:`));
-  return new Map(own.map(([key, decision]) => [key.slice(path.length), decision]));
-}
-
-function analyseFile(theme: Theme, path: string, matching: Matching, request: RenameRequest, decisions: Decisions): FileAnalysis[] {
-  const source = readText(theme.tree, path);
-  return source === undefined ? [] : [analyseText(source, matching, declaredEdits(theme, path, request), decisions)];
 }
 
 function assemble(

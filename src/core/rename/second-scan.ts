@@ -1,7 +1,7 @@
 import { baseOf, followLinks, type FileTree } from '../files/file-tree.ts';
 import { splitWords } from '../text/spelling.ts';
 import { SourceDocument } from '../text/source-document.ts';
-import { MAX_TEXT_BYTES } from '../theme/documents.ts';
+import { MAX_TEXT_BYTES } from '../files/read-text.ts';
 import type { FullName } from './names.ts';
 import type { RemainingPlace } from './rename-tree.ts';
 

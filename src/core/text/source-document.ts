@@ -116,6 +116,10 @@ export class SourceDocument {
     if (this.#lineStarts !== undefined) return this.#lineStarts;
     const starts = [0];
     const text = this.text;
+    if (!text.includes('\r')) {
+      for (let at = text.indexOf('\n'); at >= 0; at = text.indexOf('\n', at + 1)) starts.push(at + 1);
+      return (this.#lineStarts = starts);
+    }
     // A lone carriage return ends a line too (old files), a CRLF pair ends one line.
     for (let i = 0; i < text.length; i++) {
       const unit = text.charCodeAt(i);

@@ -7,8 +7,10 @@ export interface Zone extends TextRange {
   readonly kind: ZoneKind;
 }
 
-/** How a language marks comments and strings; sticky patterns tried in order at each place of code. */
+/** How a language marks comments and strings. */
 interface Lexis {
+  /** Every character that a comment or string can begin with: looking for these first is much faster. */
+  readonly starts: string;
   readonly tokens: RegExp;
   readonly startsIn: 'code' | 'markup';
 }
@@ -19,22 +21,25 @@ const BLOCK = /\/\*[^]*?(?:\*\/|$)/.source;
 const REGEX = /(?<=[(,=:[!&|?{};+\n]\s{0,8}|\breturn\s{1,8})\/(?![*/])(?:[^\\/[\n]|\\.|\[(?:[^\\\]\n]|\\.)*\])+\/[a-z]*/.source;
 
 const SCRIPT: Lexis = {
+  starts: '[/"\'`]',
   tokens: new RegExp(`(?<comment>//[^\\n]*|${BLOCK})|(?<string>${STRING}|\`(?:[^\`\\\\]|\\\\[^])*\`?|${REGEX})`, 'g'),
   startsIn: 'code',
 };
 const PHP: Lexis = {
+  starts: '[/#"\'<?]',
   tokens: new RegExp(
     `(?<comment>//(?:[^\\n?]|\\?(?!>))*|#(?!\\[)(?:[^\\n?]|\\?(?!>))*|${BLOCK})|(?<string>${STRING}|<<<[ \\t]*["']?(?<tag>\\w+)["']?\\n[^]*?(?:\\n[ \\t]*\\k<tag>\\b|$))|(?<close>\\?>)`,
     'g',
   ),
   startsIn: 'markup',
 };
-const SHEET: Lexis = { tokens: new RegExp(`(?<comment>${BLOCK})|(?<string>${STRING})`, 'g'), startsIn: 'code' };
+const SHEET: Lexis = { starts: '[/"\']', tokens: new RegExp(`(?<comment>${BLOCK})|(?<string>${STRING})`, 'g'), startsIn: 'code' };
 const SHEET_WITH_LINES: Lexis = {
+  starts: '[/"\']',
   tokens: new RegExp(`(?<comment>(?<!:)//[^\\n]*|${BLOCK})|(?<string>${STRING})`, 'g'),
   startsIn: 'code',
 };
-const MARKUP: Lexis = { tokens: /(?<comment><!--[^]*?(?:-->|$)|\{\{![^]*?(?:\}\}|$))/g, startsIn: 'markup' };
+const MARKUP: Lexis = { starts: '[<{]', tokens: /(?<comment><!--[^]*?(?:-->|$)|\{\{![^]*?(?:\}\}|$))/g, startsIn: 'markup' };
 
 /** Languages by file extension; a file of any other is prose or data. */
 const LEXES: Readonly<Record<string, Lexis>> = {
@@ -79,10 +84,15 @@ function findPhpZones(text: string): Zone[] {
 
 function lexZones(lexis: Lexis, text: string, from: number, to: number, zones: Zone[]): { zones: Zone[]; end: number } {
   const between: ZoneKind = lexis.startsIn === 'markup' && lexis !== PHP ? 'markup' : 'code';
-  const tokens = new RegExp(lexis.tokens.source, 'g');
-  tokens.lastIndex = from;
+  const tokens = new RegExp(lexis.tokens.source, 'y');
+  const starts = new RegExp(lexis.starts, 'g');
+  starts.lastIndex = from;
   let at = from;
-  for (let match = tokens.exec(text); match !== null; match = tokens.exec(text)) {
+  for (let start = starts.exec(text); start !== null; start = starts.exec(text)) {
+    tokens.lastIndex = start.index;
+    const match = tokens.exec(text);
+    if (match === null) continue;
+    starts.lastIndex = tokens.lastIndex;
     if (match.index > at) zones.push({ kind: between, start: at, end: match.index });
     at = match.index + match[0].length;
     if (match.groups?.['close'] !== undefined) {

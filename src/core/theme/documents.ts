@@ -8,9 +8,6 @@ import { SourceDocument } from '../text/source-document.ts';
 /** Documents larger than this are not read: no host does, and a mistake is likelier than a manifest of that size. */
 export const MAX_DOCUMENT_BYTES = 4 * 1024 * 1024;
 
-/** Other text files larger than this are looked at as bytes only. */
-export const MAX_TEXT_BYTES = 32 * 1024 * 1024;
-
 export type FactValue = string | readonly string[] | Readonly<Record<string, string>>;
 
 /** One neutral piece of metadata and where it was read. */
@@ -39,18 +36,6 @@ export interface ThemeDocument {
 /** Whether a document could be read whole, so that what it lacks is really not there. */
 export function isSound(document: ThemeDocument): boolean {
   return document.state === 'read' && document.problems.length === 0;
-}
-
-/** A file of a tree as text; undefined when it is binary, larger than {@link MAX_TEXT_BYTES}, or cannot be read. */
-export function readText(tree: FileTree, path: string): SourceDocument | undefined {
-  const entry = followLinks(tree, path);
-  if (entry?.kind !== 'file' || entry.size > MAX_TEXT_BYTES) return undefined;
-  try {
-    return SourceDocument.decode(path, tree.read(path));
-  } catch (error) {
-    if (error instanceof UnreadableFileError) return undefined;
-    throw error;
-  }
 }
 
 /** Reads the files that a document contract describes: one, or every one that fits when its path holds {name} or {locale}. */

@@ -1,8 +1,9 @@
 import type { FileTree } from '../files/file-tree.ts';
+import { readText } from '../files/read-text.ts';
 import type { Platform } from '../platform/platform.ts';
 import type { ThemeNames } from '../platform/shape.ts';
 import type { SourceDocument } from '../text/source-document.ts';
-import { factsOf, readText, readThemeDocuments, type Fact, type ThemeDocument } from './documents.ts';
+import { factsOf, readThemeDocuments, type Fact, type ThemeDocument } from './documents.ts';
 
 /** A theme: its files, its documents, and the facts that they carry. */
 export class Theme {

@@ -15,7 +15,7 @@ const HEAD = /\b[sSOCE]:(\d+):(\\?["'])/g;
  */
 export function lengthEdits(source: SourceDocument, edits: readonly TextEdit[]): TextEdit[] {
   const { text } = source;
-  if (edits.length === 0 || text.search(HEAD) < 0) return [];
+  if (edits.length === 0 || !/:\d+:\\?["']/.test(text)) return [];
   const lengths: TextEdit[] = [];
   // From the last to the first: what lies inside is settled before what holds it.
   for (const head of [...text.matchAll(HEAD)].toReversed()) {

@@ -1,0 +1,61 @@
+import { fileURLToPath } from 'node:url';
+import { Worker } from 'node:worker_threads';
+import { kindOnDisk } from '../files/disk.ts';
+import type { FileAnalysis, FileGlance } from './analyse-file.ts';
+import type { AnalysisSetup, GlanceSetup } from './tasks.ts';
+
+interface FilesOnDisk {
+  readonly root: string;
+  readonly paths: readonly string[];
+}
+
+/** What the second thread takes and gives, by task. All of it is plain data. */
+export interface HelperInput {
+  readonly glance: GlanceSetup & FilesOnDisk;
+  readonly analyse: AnalysisSetup & FilesOnDisk;
+}
+interface HelperOutput {
+  readonly glance: FileGlance[];
+  readonly analyse: FileAnalysis[];
+}
+export type HelperTask = keyof HelperInput;
+export interface HelperMessage {
+  readonly task: HelperTask;
+  readonly input: HelperInput[HelperTask];
+}
+
+/** A second thread that looks through a part of a theme's files. It does one task at a time. */
+export class Helper {
+  readonly #worker: Worker;
+
+  private constructor(file: string) {
+    this.#worker = new Worker(file);
+  }
+
+  /** Starts the thread; undefined where its program is not built beside this file. */
+  static start(): Helper | undefined {
+    const file = fileURLToPath(new URL('helper-thread.js', import.meta.url));
+    return kindOnDisk(file) === 'file' ? new Helper(file) : undefined;
+  }
+
+  async run<T extends HelperTask>(task: T, input: HelperInput[T]): Promise<HelperOutput[T]> {
+    return new Promise((resolve, reject) => {
+      const onMessage = (output: HelperOutput[T]): void => {
+        this.#worker.off('error', onError);
+        resolve(output);
+      };
+      const onError = (error: unknown): void => {
+        this.#worker.off('message', onMessage);
+        reject(error instanceof Error ? error : new Error(String(error)));
+      };
+      this.#worker.once('message', onMessage);
+      this.#worker.once('error', onError);
+      const message: HelperMessage = { task, input };
+      this.#worker.postMessage(message);
+    });
+  }
+
+  async stop(): Promise<void> {
+    await this.#worker.terminate();
+  }
+}

@@ -1,0 +1,188 @@
+import {
+  chmodSync,
+  cpSync,
+  existsSync,
+  lstatSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
+import { dirname, join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { DEMO_SHELF, DEMO_SHELVES, Workplace } from '../support/program.ts';
+import { snapshot } from '../support/trees.ts';
+
+/** Where a platform's demo theme lies on its shelf, and three names that its grammar takes. */
+const THEMES: Record<string, { shelf?: string; folder?: string; names: [string, string, string] }> = {
+  vereda: { shelf: DEMO_SHELF, names: ['oak', 'sol', 'albar-ii'] },
+  cordada: { names: ['oak', 'sol', 'albar_ii'] },
+  tramo: { folder: 'HutLeague/albar', names: ['oak', 'sol', 'albar-ii'] },
+  estrato: { names: ['oak', 'sol', 'albar-ii'] },
+  horquilla: { names: ['oak', 'sol', 'albarii'] },
+  bloque: { names: ['oak', 'sol', 'albar-ii'] },
+  icons: { names: ['Oak', 'Sol', 'Albar-II'] },
+};
+
+function onShelf(platform: string) {
+  const { shelf = join(DEMO_SHELVES, platform), folder = 'albar', names } = THEMES[platform] ?? { names: ['', '', ''] };
+  const place = new Workplace();
+  const home = place.path('shelf');
+  cpSync(shelf, home, { recursive: true });
+  const at = (name: string): string => join(home, dirname(folder), name);
+  return { place, home, at, names, run: (...argv: string[]) => place.runIn('shelf', ...argv, '--platform', platform) };
+}
+
+describe('a theme', () => {
+  it.each(Object.keys(THEMES))(
+    'of %s is cloned, renamed twice without findings or anything left, and taken back byte for byte',
+    (platform) => {
+      const { home, at, names, run } = onShelf(platform);
+      const [oak, sol, second] = names;
+      const before = snapshot(home);
+      const states = [before];
+      const steps = [
+        ['clone', at('albar'), oak, '--to', home],
+        ['rename', at(oak), sol],
+        ['rename', at(sol), second],
+      ];
+      for (const step of steps) {
+        const { status, stdout } = run(...step, '--yes', '--format', 'json');
+        const told = JSON.parse(stdout) as Record<'leftovers' | 'newFindings' | 'unsure', unknown[]>;
+        expect([step, status, told.leftovers, told.newFindings, told.unsure]).toEqual([step, 0, [], [], []]);
+        states.push(snapshot(home));
+      }
+      const findings = JSON.parse(run('check', at(second), '--format', 'json').stdout) as { findings: unknown[] };
+      const atFirst = JSON.parse(run('check', at('albar'), '--format', 'json').stdout) as { findings: unknown[] };
+      expect(findings.findings).toHaveLength(atFirst.findings.length);
+      for (const wanted of states.slice(0, -1).toReversed()) {
+        expect(run('undo').status).toBe(0);
+        expect(snapshot(home)).toEqual(wanted);
+      }
+    },
+  );
+
+  it('keeps times, modes, links, tool folders and what is not text where it is renamed', () => {
+    const { at, home, run } = onShelf('vereda');
+    mkdirSync(join(at('albar'), '.git'));
+    writeFileSync(join(at('albar'), '.git/config'), 'albar');
+    chmodSync(join(at('albar'), 'main.html'), 0o444);
+    chmodSync(join(at('albar'), 'docs'), 0o555);
+    const picture = statSync(join(at('albar'), 'cover.png'));
+    expect(run('rename', 'albar', 'lumbre', '--yes').status).toBe(0);
+    const after = statSync(join(at('lumbre'), 'cover.png'));
+    expect([after.mtimeMs, after.ino, after.nlink]).toEqual([picture.mtimeMs, picture.ino, 1]);
+    expect(readFileSync(join(at('lumbre'), '.git/config'), 'utf8')).toBe('albar');
+    expect(lstatSync(join(at('lumbre'), 'main.html')).mode & 0o777).toBe(0o444);
+    expect(lstatSync(join(at('lumbre'), 'docs')).mode & 0o777).toBe(0o555);
+    expect(readdirSync(home).sort()).toEqual(['albar-noche', 'cornisa', 'lumbre']);
+    chmodSync(join(at('lumbre'), 'docs'), 0o755);
+  });
+
+  it('changes places with another, changes only its case, and is left alone when it is called so already', () => {
+    const { at, home, run } = onShelf('icons');
+    const before = snapshot(at('albar'));
+    for (const [from = '', to = ''] of [
+      ['albar', 'Albar'],
+      ['Albar', 'ALBAR-x'],
+      ['ALBAR-x', 'albar'],
+    ])
+      expect([from, run('rename', at(from), to, '--yes').status]).toEqual([from, 0]);
+    expect(snapshot(at('albar'))).toEqual(before);
+    expect(run('rename', at('albar'), 'albar', '--yes').stdout).toContain('is called so already');
+    expect(readdirSync(home)).not.toContain('Albar');
+  });
+
+  it('gets another title alone', () => {
+    const { at, run } = onShelf('vereda');
+    expect(run('rename', 'albar', '--title-only', '--title', 'Albar Two', '--yes').status).toBe(0);
+    expect(readFileSync(join(at('albar'), 'sheet.css'), 'utf8')).toMatch(/^title: Albar Two$/m);
+    expect(readFileSync(join(at('albar'), 'README.md'), 'utf8')).toMatch(/^# Albar Two$/m);
+    expect(readFileSync(join(at('albar'), 'hooks.php'), 'utf8')).toContain('function albar_');
+  });
+});
+
+describe('a saved plan', () => {
+  const save = () => {
+    const shelf = onShelf('vereda');
+    expect(shelf.run('rename', 'albar', 'lumbre', '--plan-out', '../plan.yaml').status).toBe(0);
+    const file = shelf.place.path('plan.yaml');
+    const change = (from: string | RegExp, to: string): void => writeFileSync(file, readFileSync(file, 'utf8').replace(from, to));
+    return { ...shelf, change };
+  };
+
+  it('writes nothing but itself, and is applied as it was changed', () => {
+    const { at, change, run } = save();
+    expect(existsSync(at('lumbre'))).toBe(false);
+    change(/(README\.md:\n[^]*?at: 1:3\n\s+now: Albar\n\s+becomes: )Lumbre/, '$1The Warm One');
+    expect(run('rename', 'albar', '--plan', '../plan.yaml', '--yes').status).toBe(0);
+    expect(readFileSync(join(at('lumbre'), 'README.md'), 'utf8')).toMatch(/^# The Warm One\n/);
+  });
+
+  it.each([
+    [
+      'a file that was changed',
+      (at: string) => writeFileSync(join(at, 'README.md'), 'other'),
+      1,
+      /was changed since the plan was saved.*\n.*README\.md/,
+    ],
+    ['a file that was added', (at: string) => writeFileSync(join(at, 'new.txt'), ''), 1, /files were added/],
+    ['another theme', (at: string) => renameSync(at, `${at}-other`), 2, /there is no folder|is a plan for/],
+  ])('is refused over %s', (_what, disturb, status, says) => {
+    const { at, run } = save();
+    disturb(at('albar'));
+    const outcome = run('rename', 'albar', '--plan', '../plan.yaml', '--yes');
+    expect([outcome.status, outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
+  });
+
+  it.each([
+    ['becomes: Lumbre', 'becomes: [a]', /plan\.yaml:\d+:\d+/],
+    ['at: 1:3', 'at: 999:3', /cannot become/],
+    ['pionero: rename-plan/1', 'pionero: x', /must be "rename-plan\/1"/],
+  ])('with %s changed to %s is refused with its place', (from, to, says) => {
+    const { change, run } = save();
+    change(from, to);
+    const outcome = run('rename', 'albar', '--plan', '../plan.yaml', '--yes');
+    expect([outcome.status, outcome.stderr]).toEqual([2, expect.stringMatching(says)]);
+  });
+});
+
+describe('a rename', () => {
+  it.each<[string[], number, RegExp]>([
+    [['rename', 'albar'], 2, /new name is missing/],
+    [['rename', 'albar', 'albar-noche', '--yes'], 1, /is taken by the theme/],
+    [['rename', 'albar', 'Bad Name', '--yes'], 2, /cannot be the id/],
+    [['rename', 'albar', 'lumbre', '--title-only', '--title', 'X', '--yes'], 2, /leaves the id as it is/],
+    [['rename', 'albar', '--title-only', '--yes'], 2, /needs the new title/],
+    [['rename', 'albar', 'lumbre', '--review'], 2, /nobody can be asked here/],
+    [['rename', 'albar', 'lumbre', '--plan', 'nothing.yaml'], 2, /there is no plan nothing.yaml/],
+    [['rename', 'albar', 'lumbre'], 2, /nobody can be asked here/],
+    [['rename', 'albr', 'lumbre', '--yes'], 2, /there is no folder albr/],
+    [['clone', 'cornisa/sheet.css', 'lumbre', '--yes'], 1, /cannot be unpacked|not a theme/],
+  ])('%j is refused with a reason', (argv, status, says) => {
+    const { home, run } = onShelf('vereda');
+    const before = snapshot(home);
+    const outcome = run(...argv);
+    expect([outcome.status, outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
+    expect(snapshot(home)).toEqual(before);
+  });
+
+  it('of a theme that holds what cannot be carried over is refused', () => {
+    const { home, place, run } = onShelf('vereda');
+    place.shell('mkfifo shelf/albar/pipe');
+    const names = readdirSync(home);
+    expect(run('rename', 'albar', 'lumbre', '--yes').stderr).toMatch(/pipe cannot be read, or is no file/);
+    expect(readdirSync(home)).toEqual(names);
+  });
+
+  it('tells of findings that come with it', () => {
+    const { run } = onShelf('vereda');
+    const outcome = run('clone', 'albar', 'lumbre', '--yes', '--keep', 'albar_weather');
+    expect([outcome.status, outcome.stdout]).toEqual([
+      1,
+      expect.stringMatching(/finding(s)? that it did not have before:[^]*albar_weather/),
+    ]);
+  });
+});
