@@ -5,6 +5,7 @@ import { analyseTexts, glanceAt } from './tasks.ts';
 
 // The program of the second thread: see helper.ts.
 parentPort?.on('message', ({ task, input }: HelperMessage) => {
+  // oxlint-disable-next-line unicorn/require-post-message-target-origin -- a thread has no origin
   parentPort?.postMessage(carryOut(task, input));
 });
 

@@ -29,7 +29,8 @@ export class Helper {
   readonly #worker: Worker;
 
   private constructor(file: string) {
-    this.#worker = new Worker(file);
+    // Most of what it makes is garbage at once: a small nursery keeps the program's memory small.
+    this.#worker = new Worker(file, { resourceLimits: { maxYoungGenerationSizeMb: 8 } });
   }
 
   /** Starts the thread; undefined where its program is not built beside this file. */
@@ -51,6 +52,7 @@ export class Helper {
       this.#worker.once('message', onMessage);
       this.#worker.once('error', onError);
       const message: HelperMessage = { task, input };
+      // oxlint-disable-next-line unicorn/require-post-message-target-origin -- a thread has no origin
       this.#worker.postMessage(message);
     });
   }

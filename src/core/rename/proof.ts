@@ -24,10 +24,12 @@ export class RenameProver {
 
   constructor(rename: ThemeRename) {
     this.#rename = rename;
-    const { theme, chain, shelves, configuration } = rename.source;
+    const { theme: source, shelves, configuration } = rename.source;
+    // A theme of its own, so that the texts that rules read are not kept in memory until the rename is applied.
+    const theme = new Theme(source.platform, source.tree, source.names, source.location);
     const moved = new Map(rename.moves.map(({ from, to }) => [from, to]));
     const before = new Map<string, number>();
-    for (const { rule, file } of checkTheme(theme, chain, shelves, { severities: configuration.rules }).findings) {
+    for (const { rule, file } of checkTheme(theme, openChain(theme, shelves), shelves, { severities: configuration.rules }).findings) {
       const key = `${rule} ${moved.get(file) ?? file}`;
       before.set(key, (before.get(key) ?? 0) + 1);
     }

@@ -5,6 +5,9 @@ import type { ThemeNames } from '../platform/shape.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { factsOf, readThemeDocuments, type Fact, type ThemeDocument } from './documents.ts';
 
+/** Beyond this, texts are read again when they are asked for again. */
+const MAX_KEPT_CHARACTERS = 24_000_000;
+
 /** A theme: its files, its documents, and the facts that they carry. */
 export class Theme {
   readonly platform: Platform;
@@ -15,6 +18,7 @@ export class Theme {
   /** Where it lies, as messages name it. */
   readonly location: string;
   readonly #texts = new Map<string, SourceDocument | undefined>();
+  #kept = 0;
 
   constructor(platform: Platform, tree: FileTree, place: ThemeNames, location: string) {
     this.platform = platform;
@@ -56,12 +60,13 @@ export class Theme {
 
   /**
    * A file as text; undefined when it is binary, too large, not there or cannot be read (the rules for files say so).
-   * Read once and kept.
+   * Read once and kept, as far as memory is cheaper than reading again.
    */
   source(path: string): SourceDocument | undefined {
     if (this.#texts.has(path)) return this.#texts.get(path);
     const source = readText(this.tree, path);
-    this.#texts.set(path, source);
+    this.#kept += source?.text.length ?? 0;
+    if (this.#kept <= MAX_KEPT_CHARACTERS) this.#texts.set(path, source);
     return source;
   }
 }
