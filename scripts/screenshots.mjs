@@ -17,6 +17,11 @@ const SHOTS = [
   { name: 'check', line: 'pionero check shelf/cornisa | head -46' },
   { name: 'check-fix', line: 'pionero check shelf/cornisa --fix --yes | head -32' },
   { name: 'clone', line: 'pionero clone shelf/albar cumbre-sur --yes | tail -46' },
+  { name: 'rename', before: 'pionero clone shelf/albar oak --to shelf --yes', line: 'pionero rename shelf/oak sol --yes | tail -44' },
+  {
+    name: 'kit',
+    line: 'pionero kit list --platform vereda; pionero kit make shelf/albar --part menu=partials/albar-nav.html --dry-run; pionero kit check --platform vereda',
+  },
   { name: 'meta', line: 'pionero meta show shelf/albar' },
   { name: 'pack', before: 'pionero clone shelf/albar-noche lumbre --to shelf --yes', line: 'pionero pack shelf/lumbre' },
   {

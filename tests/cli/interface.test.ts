@@ -88,7 +88,9 @@ describe('output', () => {
     const { stdout } = place.run('clone', 'demo/shelf/albar', 'cumbre-sur', '--dry-run');
     expect(stdout).toMatch(/^albar → cumbre-sur \(“Albar” → “Cumbre Sur”\): \d+ places in \d+ files and 8 names of files or folders/);
     expect(stdout).toMatch(/another theme’s name, “albar-noche”[^]*part of the longer word “albarda”[^]*part of a link/);
-    expect(stdout).toMatch(/A second scan found nothing of “albar” left but \d+ kept, listed above\.\nDry run: nothing was written\.\n$/);
+    expect(stdout).toMatch(
+      /A second scan found nothing of “albar” left but \d+ kept, listed above\.\n✓ check finds nothing[^\n]*\nDry run: nothing was written\.\n$/,
+    );
     expect(existsSync(place.path('cumbre-sur'))).toBe(false);
   });
 });

@@ -185,6 +185,13 @@ describe('what depends on the bytes of a changed file', () => {
   });
 });
 
+it('accented letters are found in composed and decomposed form, and written in the form they had', () => {
+  const files = { 'a.md': `Pe\u00f1a Sur, Pen\u0303a Sur, pe\u00f1a-sur` };
+  const { tree, leftovers } = rename(files, named('albar', 'Pe\u00f1a Sur'), named('lumbre', 'A\u00f1o'));
+  expect(tree.read('a.md').toString()).toBe('A\u00f1o, An\u0303o, a\u00f1o');
+  expect(leftovers).toEqual([]);
+});
+
 it.each([
   [{}, 'CHANGES.md: oak 1|a.md: An oak, not elm-kept. Icons by oak|para-oak.css:'],
   [{ include: ['unsure'], keep: ['oak-k*'] }, 'CHANGES.md: oak 1|a.md: An elm, not oak-kept. Icons by oak|para-elm.css:'],

@@ -28,6 +28,8 @@ const STEPS: readonly Step[] = [
   { about: 'Both are found …', argv: ['check', 'cierzo'], expected: ExitStatus.findings },
   { about: '… and mended', argv: ['check', 'cierzo', '--fix', '--yes'] },
   { about: 'A theme of its own: albar under another name', argv: ['clone', 'shelf/albar', 'lumbre', '--yes'] },
+  { about: 'A better name for it', argv: ['rename', 'lumbre', 'cumbre-sur', '--yes', '--quiet'] },
+  { about: 'On second thought, the old one', argv: ['undo'] },
   { about: 'The archive that one uploads', argv: ['pack', 'lumbre'] },
   { about: 'Would a host take it?', argv: ['rehearse', 'lumbre.zip'] },
   { about: 'And the child, with its parent', argv: ['rehearse', 'cierzo', '--out', 'site'] },

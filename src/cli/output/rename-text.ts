@@ -51,7 +51,8 @@ export function proofText({ from, to, kept, unsure }: ThemeRename, { leftovers, 
     const but = staying.length === 0 ? '' : ` but ${staying.join(' and ')}, listed above`;
     lines.push(`${paint.good('✓')} A second scan found nothing of “${old}” left${but}.`);
   }
-  if (newFindings.length > 0) {
+  if (newFindings.length === 0) lines.push(`${paint.good('✓')} check finds nothing that it did not find before.`);
+  else {
     lines.push(`${paint.bad('✗')} check has ${count(newFindings.length, 'finding')} that it did not have before:`, '');
     lines.push(findingsText(newFindings, paint, 100));
   }

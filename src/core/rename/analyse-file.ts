@@ -5,7 +5,7 @@ import { isBinary, type Position, type SourceDocument } from '../text/source-doc
 import { splitWords } from '../text/spelling.ts';
 import { lengthEdits } from './content/serialised.ts';
 import { lineAround } from './kept.ts';
-import { isChange, matchText, type Match } from './match-text.ts';
+import { isChange, matchText, takeIn, type Match } from './match-text.ts';
 import type { Matching } from './matching.ts';
 import type { FullName } from './names.ts';
 import { NameFinder } from './occurrences.ts';
@@ -37,8 +37,8 @@ export interface FileAnalysis {
 /** What a first, fast look at a file's bytes says. */
 export interface FileGlance {
   readonly path: string;
-  /** `hit`: text that holds a name; `binary`: no text, or too large, and holds it. */
-  readonly holds: 'hit' | 'binary' | 'nothing';
+  /** `hit`: text that holds a name; `binary`: no text, or too large, and holds it; `unknown`: it cannot be read. */
+  readonly holds: 'hit' | 'binary' | 'nothing' | 'unknown';
   /** For a binary: stretches that look like paths and hold the name, and the offsets of all places. */
   readonly paths: readonly string[];
   readonly places: readonly { readonly offset: number; readonly text: string }[];
@@ -63,7 +63,7 @@ export class NameSieve {
   glance(tree: FileTree, path: string): FileGlance {
     const none: FileGlance = { path, holds: 'nothing', paths: [], places: [], hasChecksums: false };
     const bytes = readBytes(tree, path);
-    if (bytes === undefined) return none;
+    if (bytes === undefined) return { ...none, holds: 'unknown' };
     const raw = bytes.toString('latin1');
     const hasChecksums = CHECKSUM.test(raw);
     // In UTF-16 every other byte is a NUL: the pattern would not see the name.
@@ -136,7 +136,7 @@ function decideByUser(match: FileMatch, decisions: Decisions): FileMatch {
   const decision = decisions.get(placeKey('', match));
   if (decision === undefined || match.kind === 'declared') return match;
   if (decision === null) return { ...match, kind: 'kept', reason: 'kept as decided' };
-  return { ...match, kind: isChange(match) ? match.kind : 'text', reason: '', replacement: decision };
+  return { ...(isChange(match) ? match : takeIn(match)), replacement: decision };
 }
 
 export function sizeAfter(source: SourceDocument, edits: readonly TextEdit[]): number {

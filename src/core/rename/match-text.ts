@@ -21,6 +21,8 @@ export interface Match extends TextRange {
   readonly reason: string;
   /** What the new name is called here; undefined when no spelling can be told. */
   readonly replacement: string | undefined;
+  /** For an unsure or kept place: what it would be if it were changed after all. */
+  readonly kindIfChanged?: ChangeClass | undefined;
 }
 
 /** Whether a match is carried out. */
@@ -101,8 +103,13 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
   const isHosts = matching.hostNames.some((pattern) => pattern.test(name));
   const group = moved === undefined ? (context.group ?? lineGroup ?? (isHosts ? 'host' : undefined)) : undefined;
   if (group !== undefined && !matching.include.has(group)) return kept(KEPT_GROUPS[group], change.replacement);
-  if (change.kind === 'unsure' && change.replacement !== undefined && matching.includes(text, change)) return { ...change, kind: 'text' };
+  if (change.kind === 'unsure' && change.replacement !== undefined && matching.includes(text, change)) return takeIn(change);
   return change;
+}
+
+/** An unsure or kept place that is changed after all. */
+export function takeIn<M extends Match>(match: M): M {
+  return { ...match, kind: match.kindIfChanged ?? 'text', reason: '' };
 }
 
 /** A reference is spelled as the renamed file is. */
@@ -123,7 +130,8 @@ function propose(occurrence: Occurrence, pair: NamePair, { source, zones, matchi
   const replacement = pair.sort === 'title' ? respellTitle(occurrence, pair, where) : respell(occurrence, pair, where);
   if (replacement === undefined && pair.sort === 'title' && occurrence.text === pair.from)
     return { start, end, kind: 'unsure', reason: 'the new title holds signs that could break the file’s syntax here', replacement };
-  const unsure = (reason: string): Match => checked({ start, end, kind: 'unsure', reason, replacement }, source);
+  const kindIfChanged = occurrence.edges === 'joined' || zone === 'code' ? 'identifier' : 'text';
+  const unsure = (reason: string): Match => checked({ start, end, kind: 'unsure', reason, replacement, kindIfChanged }, source);
   const address = addressAround(text, occurrence).text;
   if (address.includes('/') && matching.isOnlyInBinary(address)) return unsure('refers to a path that exists only inside a binary file');
   const title = pair.sort === 'id' ? pair.fromTitle : pair.from;

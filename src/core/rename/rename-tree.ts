@@ -1,3 +1,4 @@
+import { RefusedError } from '../errors.ts';
 import type { Operation } from '../changes/plan.ts';
 import { plainValue, type ValueNode } from '../documents/syntax.ts';
 import { DiskTree } from '../files/disk-tree.ts';
@@ -137,6 +138,7 @@ class TreePlan {
 
   constructor(request: RenameRequest, glances: readonly FileGlance[]) {
     const { theme, from } = request;
+    assertReadable(theme, glances);
     const setup = setUp(request, glances);
     const decisions = request.decisions ?? new Map<string, string | null>();
     this.#request = request;
@@ -162,6 +164,16 @@ class TreePlan {
     });
     return assemble(this.#request, this.#paths, this.#matching, this.#glances, [...analysed, ...plain]);
   }
+}
+
+/** @throws RefusedError when nobody can tell what a file holds */
+function assertReadable({ tree, location }: Theme, glances: readonly FileGlance[]): void {
+  const unknown = glances.find(({ path, holds }) => holds === 'unknown' && tree.get(path)?.kind === 'file');
+  if (unknown === undefined) return;
+  throw new RefusedError({
+    what: `${unknown.path} of ${location} cannot be read, so nobody knows whether it holds the name`,
+    hint: 'give yourself the right to read it',
+  });
 }
 
 function setUp({ theme, from, to, otherThemes, keep, include = [] }: RenameRequest, glances: readonly FileGlance[]): MatchingSetup {

@@ -1,7 +1,7 @@
-import { baseOf, followLinks, type FileTree } from '../files/file-tree.ts';
+import { baseOf, type FileTree } from '../files/file-tree.ts';
 import { splitWords } from '../text/spelling.ts';
 import { SourceDocument } from '../text/source-document.ts';
-import { MAX_TEXT_BYTES } from '../files/read-text.ts';
+import { MAX_TEXT_BYTES, readBytes } from '../files/read-text.ts';
 import type { FullName } from './names.ts';
 import type { RemainingPlace } from './rename-tree.ts';
 
@@ -82,14 +82,13 @@ class ExpectedPlaces {
 }
 
 function scanFile(tree: FileTree, path: string, name: OldName, expected: ExpectedPlaces): Leftover[] {
-  const file = followLinks(tree, path);
-  if (file === undefined) return [];
-  const bytes = tree.read(path);
+  const bytes = readBytes(tree, path);
+  if (bytes === undefined) return [];
   const raw = bytes.toString('latin1');
   const isWide = /^(?:\xff\xfe|\xfe\xff)/.test(raw);
   // Most files do not hold even the first letters: then nothing needs to be decoded.
   if (!isWide && name.root !== undefined && !raw.toLowerCase().includes(name.root)) return [];
-  const source = file.size > MAX_TEXT_BYTES ? undefined : SourceDocument.decode(path, bytes);
+  const source = bytes.length > MAX_TEXT_BYTES ? undefined : SourceDocument.decode(path, bytes);
   const text = source?.text ?? raw;
   const leftovers: Leftover[] = [];
   for (const start of walk(text, name)) {

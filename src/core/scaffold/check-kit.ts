@@ -33,6 +33,7 @@ const AWKWARD_IDS = [
   'a1b2',
   'cumbre-sur',
   'cumbre_sur',
+  'menu',
   'paso2',
   'x'.repeat(18),
 ] as const;

@@ -71,7 +71,7 @@ export function planKit({ theme, folder }: OpenedTheme, wishes: KitWishes): NewK
     markers: [...wishes.markers],
     ask: wishes.asks.length > 0 ? [...wishes.asks] : ['summary', 'author'].filter((fact) => facts.includes(fact)),
   };
-  const text = stringify(contract);
+  const text = stringify(contract, { lineWidth: 0 });
   const bytes = Buffer.from(text);
   const { unsure } = renameTree({ theme, from, to: { ...STRANGER, vendor: from.vendor }, otherThemes: [], keep: [] });
   const plan: ChangePlan = {
