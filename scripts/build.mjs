@@ -26,7 +26,7 @@ const banner = { js: "import { createRequire as pioneroRequire } from 'node:modu
 await build({
   ...common,
   banner,
-  entryPoints: { pionero: 'src/cli/main.ts', core: 'src/core/index.ts', 'helper-thread': 'src/core/rename/helper-thread.ts' },
+  entryPoints: { pionero: 'src/cli/main.ts', core: 'src/core/index.ts', 'helper-thread': 'src/core/parallel/helper-thread.ts' },
   outdir: 'dist',
   define: { PIONERO_VERSION: JSON.stringify(version) },
 });

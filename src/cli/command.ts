@@ -35,8 +35,11 @@ export class Context {
   readonly io: Io;
   readonly paint: Paint;
   readonly options: CommonOptions;
+  /** Pionero's own. */
+  readonly version: string;
 
-  constructor(io: Io, options: CommonOptions) {
+  constructor(io: Io, options: CommonOptions, version: string) {
+    this.version = version;
     this.io = io;
     this.options = options;
     this.paint = new Paint(io.hasColor && options.color);

@@ -2,7 +2,7 @@ import { Command as Program, CommanderError } from 'commander';
 import { z } from 'zod';
 import { PioneroError } from '../core/errors.ts';
 import { COMMANDS } from './command-table.ts';
-import { commonOptions, Context, type Command } from './command.ts';
+import { commonOptions, Context, type Command, type CommonOptions } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import type { Io } from './io.ts';
 import { reportDefect, reportError } from './output/error-text.ts';
@@ -35,7 +35,7 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
       const { default: command } = await entry.load();
       describe(sub, command);
       sub.action(async (...given: unknown[]) => {
-        status = await carryOut(sub, command, given, io);
+        status = await carryOut(sub, command, given, io, version);
       });
     }
   }
@@ -71,7 +71,7 @@ function statusOf(error: unknown, io: Io, isVerbose: boolean): ExitStatus {
 /** Gives a subcommand its arguments, options and examples. */
 function describe(sub: Program, command: Command): void {
   for (const argument of command.arguments) sub.argument(argument.form, argument.about);
-  for (const [name, schema] of Object.entries({ ...command.options, ...commonOptions })) {
+  for (const [name, schema] of Object.entries({ ...commonOptions, ...command.options })) {
     const kind = kindOf(schema as z.ZodType);
     const flag = name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
     const about = (schema as z.ZodType).description ?? '';
@@ -90,8 +90,8 @@ function kindOf(schema: z.ZodType): { isBoolean: boolean; isList: boolean; value
   return { isBoolean: json.type === 'boolean', isList: json.type === 'array', value: typeof value === 'string' ? value : 'VALUE' };
 }
 
-async function carryOut(sub: Program, command: Command, given: readonly unknown[], io: Io): Promise<ExitStatus> {
-  const typed = z.object({ ...command.options, ...commonOptions }).safeParse(sub.opts());
+async function carryOut(sub: Program, command: Command, given: readonly unknown[], io: Io, version: string): Promise<ExitStatus> {
+  const typed = z.object({ ...commonOptions, ...command.options }).safeParse(sub.opts());
   if (!typed.success) {
     const issue = typed.error.issues[0];
     const allowed = issue?.code === 'invalid_value' ? `; allowed: ${issue.values.join(', ')}` : '';
@@ -100,7 +100,8 @@ async function carryOut(sub: Program, command: Command, given: readonly unknown[
   const args = given
     .slice(0, command.arguments.length)
     .flatMap((argument) => (argument === undefined ? [] : (argument as string | string[])));
-  return command.run(new Context(io, typed.data), args, typed.data);
+  const data = typed.data as CommonOptions & typeof typed.data;
+  return command.run(new Context(io, data, version), args, typed.data);
 }
 
 function capital(text: string): string {

@@ -68,6 +68,11 @@ export class Workplace {
     return spawn(process.execPath, [PROGRAM, ...argv], { cwd: this.folder, env: this.env, stdio: 'ignore' });
   }
 
+  /** Starts the program and leaves it running, with its output to be read. */
+  startPiped(...argv: string[]): ReturnType<typeof spawn> {
+    return spawn(process.execPath, [PROGRAM, ...argv], { cwd: this.folder, env: this.env, stdio: ['ignore', 'pipe', 'inherit'] });
+  }
+
   json(...argv: string[]): Record<string, unknown> {
     const outcome = this.run(...argv, '--format', 'json');
     try {

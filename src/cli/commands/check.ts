@@ -1,70 +1,133 @@
+import { resolve } from 'node:path';
 import { z } from 'zod';
 import { applyPlan } from '../../core/changes/apply.ts';
-import { checkTheme, type CheckResult } from '../../core/rules/check.ts';
+import { writeOutput } from '../../core/changes/write-output.ts';
+import { ConfigurationError, UsageError } from '../../core/errors.ts';
+import { displayPath, readIfThere } from '../../core/files/disk.ts';
+import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings, type Baseline } from '../../core/rules/baseline.ts';
+import type { CheckedFolder } from '../../core/rules/check-folders.ts';
 import { planFixes } from '../../core/rules/fix.ts';
-import { openArgument } from '../theme-argument.ts';
-import type { OpenedTheme } from '../../core/theme/open.ts';
-import { changeOptions, defineCommand, type Context } from '../command.ts';
+import { checkMany } from '../check-many.ts';
+import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
-import { closing, findingsText, headline } from '../output/findings-text.ts';
+import { diffText } from '../output/diff-text.ts';
+import { closing, findingsText, headline, overview } from '../output/findings-text.ts';
 import { checkJson } from '../output/json.ts';
+import { junitXml } from '../output/junit.ts';
 import { count } from '../output/paint.ts';
+import { sarifLog } from '../output/sarif.ts';
+import { openArgument } from '../theme-argument.ts';
+import { watchThemes } from '../watch.ts';
 
 const options = {
   fix: z.boolean().default(false).describe('mend what has one right answer'),
+  fixSuggested: z.boolean().default(false).describe('mend what has a likely answer as well'),
   strict: z.boolean().default(false).describe('warnings count as errors for the exit status'),
+  for: takes(z.enum(['install', 'submission']).default('install').describe('what the theme is checked for'), 'PURPOSE'),
+  baseline: takes(z.string().optional().describe('show only what a baseline does not know'), 'FILE'),
+  baselineOut: takes(z.string().optional().describe('write what is found into a baseline'), 'FILE'),
+  watch: z.boolean().default(false).describe('check again whenever a file changes'),
   ...changeOptions,
+  format: takes(z.enum(['text', 'json', 'sarif', 'junit']).default('text').describe('text for people, json, sarif or junit'), 'FORMAT'),
 };
 type Options = z.infer<z.ZodObject<typeof options>>;
 
 export default defineCommand({
   arguments: [{ form: '[themes...]', about: 'folders of themes, or ids of themes on a shelf; the current folder when left out' }],
   options,
-  examples: ['pionero check cierzo', 'pionero check cierzo --fix', 'pionero check cierzo --format json'],
+  examples: [
+    'pionero check cierzo',
+    'pionero check cierzo --fix --dry-run',
+    'pionero check shelf/* --format sarif',
+    'pionero check cierzo --baseline-out known.json; pionero check cierzo --baseline known.json',
+  ],
   async run(context, args, given) {
-    const reports: Record<string, unknown>[] = [];
-    let status: ExitStatus = ExitStatus.ok;
-    for (const argument of args.length === 0 ? [undefined] : args) {
-      let opened = openArgument(argument, context);
-      let result = checkOpened(opened);
-      if (given.fix && (await mend(context, opened, given))) {
-        opened = openArgument(argument, context);
-        result = checkOpened(opened);
-      }
-      if (reports.length > 0) context.say('');
-      show(context, opened, result);
-      reports.push(checkJson(opened.theme, result));
-      const failing = given.strict ? ['error', 'warning'] : ['error'];
-      if (result.findings.some((finding) => failing.includes(finding.severity))) status = ExitStatus.findings;
-    }
-    context.result(reports.length === 1 ? reports[0] : reports);
-    return status;
+    const themes = args.length === 0 ? [undefined] : args;
+    if (given.watch) return watch(context, themes, given);
+    if (given.fix || given.fixSuggested) for (const theme of themes) await mend(context, theme, given);
+    const baseline = given.baseline === undefined ? EMPTY_BASELINE : openBaseline(given.baseline);
+    const all = await checkMany(context, themes, given.for);
+    if (given.baselineOut !== undefined) return saveBaseline(context, all, given.baselineOut);
+    const checked = all.map((each) => beyond(baseline, each));
+    print(context, checked, given.format);
+    const failing = given.strict ? ['error', 'warning'] : ['error'];
+    const isFailing = checked.some(({ result }) => result.findings.some((finding) => failing.includes(finding.severity)));
+    return isFailing ? ExitStatus.findings : ExitStatus.ok;
   },
 });
 
-function checkOpened({ theme, chain, shelves, configuration }: OpenedTheme): CheckResult {
-  return checkTheme(theme, chain, shelves, { severities: configuration.rules });
+function print(context: Context, checked: readonly CheckedFolder[], format: Options['format']): void {
+  const { stdout } = context.io;
+  switch (format) {
+    case 'sarif':
+      return void stdout.write(`${JSON.stringify(sarifLog(checked, context.version), null, 2)}\n`);
+    case 'junit':
+      return void stdout.write(junitXml(checked));
+    case 'json': {
+      const reports = checked.map(checkJson);
+      return context.result(reports.length === 1 ? reports[0] : reports);
+    }
+    case 'text':
+      for (const [i, each] of checked.entries()) show(context, each, i > 0);
+      if (checked.length > 1) context.say(`\n${overview(checked, context.paint)}`);
+  }
 }
 
-function show(context: Context, { theme, reasons }: OpenedTheme, result: CheckResult): void {
+function show(context: Context, checked: CheckedFolder, isNext: boolean): void {
   const { paint, io } = context;
-  if (context.options.verbose) context.say(paint.faint(`${theme.platform.contract.title}: ${reasons.join('; ')}`));
-  context.say(headline(theme, result, paint));
-  if (result.findings.length === 0) return;
-  context.say(`\n${findingsText(result.findings, paint, io.columns)}`);
-  context.say(`\n${closing(result.findings, paint)}`);
+  const { findings } = checked.result;
+  if (isNext) context.say('');
+  if (context.options.verbose) context.say(paint.faint(`${checked.platform.title}: ${checked.reasons.join('; ')}`));
+  context.say(headline(checked, paint));
+  if (findings.length === 0) return;
+  context.say(`\n${findingsText(findings, paint, io.columns)}`);
+  context.say(`\n${closing(findings, paint)}`);
 }
 
-/** Applies the sure fixes; returns whether anything was changed. */
-async function mend(context: Context, opened: OpenedTheme, given: Options): Promise<boolean> {
-  const { plan, fixes } = planFixes(opened.theme, opened.shelves, opened.folder, { severities: opened.configuration.rules });
+/** Applies the sure fixes, and the likely ones where they were asked for. */
+async function mend(context: Context, argument: string | undefined, given: Options): Promise<void> {
+  const { theme, shelves, folder, configuration } = openArgument(argument, context);
+  const { rules: severities, accept } = configuration;
+  const { plan, fixes } = planFixes(theme, shelves, folder, { severities, accept, purpose: given.for, isGuessing: given.fixSuggested });
   const { paint } = context;
-  if (fixes.length === 0) return false;
-  context.say(paint.strong(`To mend in ${opened.theme.names.id}:`));
+  if (fixes.length === 0) return;
+  context.say(paint.strong(`To mend in ${theme.names.id}:`));
   for (const { finding, fix } of fixes) context.say(`  ${fix.file}:${finding.line}  ${fix.title}  ${paint.faint(finding.rule)}`);
-  if (!(await isConfirmed(context, given, `Mend ${count(fixes.length, 'place')}?`))) return false;
+  if (given.dryRun) context.say(`\n${diffText(plan, theme.tree, paint)}\n`);
+  if (!(await isConfirmed(context, given, `Mend ${count(fixes.length, 'place')}?`))) return;
   await context.io.withInterrupt((signal) => applyPlan(plan, { journal: context.journal, now: context.io.now(), signal }));
   context.say(`${paint.good('✓')} ${count(fixes.length, 'place')} mended; “pionero undo” takes it back.\n`);
-  return true;
+}
+
+/** @throws ConfigurationError when there is no such baseline */
+function openBaseline(file: string): Baseline {
+  const bytes = readIfThere(resolve(file));
+  if (bytes === undefined) throw new ConfigurationError({ what: `there is no baseline ${file}`, hint: 'write one with --baseline-out' });
+  return readBaseline(bytes.toString('utf8'), file);
+}
+
+function beyond(baseline: Baseline, checked: CheckedFolder): CheckedFolder {
+  const findings = beyondBaseline(baseline, checked.id, checked.result.findings);
+  return { ...checked, result: { ...checked.result, findings } };
+}
+
+async function saveBaseline(context: Context, checked: readonly CheckedFolder[], file: string): Promise<ExitStatus> {
+  const baseline = checked.reduce((known, { id, result }) => withFindings(known, id, result.findings), EMPTY_BASELINE);
+  await writeOutput(resolve(file), Buffer.from(`${JSON.stringify(baseline, null, 2)}\n`));
+  const findings = checked.reduce((sum, { result }) => sum + result.findings.length, 0);
+  context.say(`${count(findings, 'finding')} of ${count(checked.length, 'theme')} written to ${displayPath(resolve(file))}.`);
+  return ExitStatus.ok;
+}
+
+async function watch(context: Context, themes: readonly (string | undefined)[], given: Options): Promise<ExitStatus> {
+  if (given.format !== 'text') throw new UsageError({ what: '--watch is for people: it prints text only', hint: 'leave --format out' });
+  const folders = themes.map((theme) => openArgument(theme, context).folder);
+  await watchThemes(
+    context,
+    folders,
+    async (changed) => checkMany(context, changed, given.for),
+    (checked) => print(context, checked, 'text'),
+  );
+  return ExitStatus.ok;
 }

@@ -12,7 +12,7 @@ import type { Theme } from '../../core/theme/theme.ts';
 import { changeOptions, defineCommand, takes, type ChangeOptions, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
-import { factsJson } from '../output/json.ts';
+import { plainFacts } from '../../core/theme/plain-facts.ts';
 import { count } from '../output/paint.ts';
 import { openArgument } from '../theme-argument.ts';
 
@@ -65,7 +65,7 @@ async function show(context: Context, words: readonly string[]): Promise<ExitSta
     if (document.problems.length > 0)
       context.warn(`\n${paint.warn('▲')} ${document.title}: ${document.problems[0]?.message}; “pionero check” says more`);
   }
-  context.result({ theme: factsJson(theme), platform: theme.platform.contract.name, facts: theme.facts.map(factPlace) });
+  context.result({ theme: plainFacts(theme), platform: theme.platform.contract.name, facts: theme.facts.map(factPlace) });
   return ExitStatus.ok;
 }
 
@@ -88,7 +88,7 @@ async function sync(context: Context, words: readonly string[], given: Options):
   }
   if (disagreements.length > 0) return write(context, opened, syncFacts(opened.theme, disagreements), 'meta sync', given);
   context.say(`${paint.good('✓')} all documents of ${opened.theme.names.id} agree`);
-  context.result({ theme: factsJson(opened.theme), changes: [], applied: false });
+  context.result({ theme: plainFacts(opened.theme), changes: [], applied: false });
   return ExitStatus.ok;
 }
 
@@ -145,7 +145,7 @@ async function write(
     context.say(`${paint.good('✓')} ${count(documents.length, 'document')} of ${theme.names.id} written; “pionero undo” takes it back.`);
     for (const step of theme.platform.contract['next-steps'].meta) context.say(`  ${paint.name('→')} ${fillShape(step, theme.names)}`);
   }
-  context.result({ theme: factsJson(changed), changes, applied: isApplied });
+  context.result({ theme: plainFacts(changed), changes, applied: isApplied });
   return ExitStatus.ok;
 }
 

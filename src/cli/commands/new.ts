@@ -12,7 +12,7 @@ import { changeOptions, defineCommand, takes, type Context } from '../command.ts
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { findingsText, headline } from '../output/findings-text.ts';
-import { factsJson } from '../output/json.ts';
+import { plainFacts } from '../../core/theme/plain-facts.ts';
 import { count } from '../output/paint.ts';
 import { treeText } from '../output/tree-text.ts';
 import { askForNewTheme } from './new-questions.ts';
@@ -80,7 +80,7 @@ export default defineCommand({
       await context.io.withInterrupt((signal) => applyPlan(planned.plan, { journal: context.journal, now: context.io.now(), signal }));
       showOutcome(context, planned);
     }
-    context.result({ theme: factsJson(planned.theme), kit: kit.name, created, applied: isApplied });
+    context.result({ theme: plainFacts(planned.theme), kit: kit.name, created, applied: isApplied });
     return planned.findings.some((finding) => finding.severity === 'error') ? ExitStatus.findings : ExitStatus.ok;
   },
 });
@@ -128,8 +128,10 @@ function showOutcome(context: Context, { plan, theme, findings }: NewTheme): voi
     `${paint.good('✓')} ${theme.names.id} is made: ${count(files, 'file')} in ${displayPath(plan.root)}; “pionero undo” takes it back.`,
   );
   if (findings.length > 0) {
-    const shown = { findings, files: theme.tree.entries.length, rules: 0 };
-    context.warn(`\n${headline(theme, shown, paint)}\n\n${findingsText(findings, paint, context.io.columns)}`);
+    const result = { findings, files: theme.tree.entries.length };
+    context.warn(
+      `\n${headline({ id: theme.names.id, platform: theme.platform.contract, result }, paint)}\n\n${findingsText(findings, paint, context.io.columns)}`,
+    );
   }
   const steps = theme.platform.contract['next-steps'].new.map((step) => fillShape(step, theme.names));
   if (steps.length > 0) context.say(`\n${paint.strong('Next')}\n${steps.map((step, i) => `  ${i + 1}. ${step}`).join('\n')}`);

@@ -65,7 +65,9 @@ function refuseErrors(context: Context, { theme, chain, shelves, configuration }
   const result = checkTheme(theme, chain, shelves, { severities: configuration.rules });
   const errors = result.findings.filter((finding) => finding.severity === 'error');
   if (errors.length === 0) return;
-  context.warn(`${headline(theme, result, context.paint)}\n\n${findingsText(errors, context.paint, context.io.columns)}\n`);
+  context.warn(
+    `${headline({ id: theme.names.id, platform: theme.platform.contract, result }, context.paint)}\n\n${findingsText(errors, context.paint, context.io.columns)}\n`,
+  );
   if (isForced) context.warn(`${context.paint.warn('▲')} Packed all the same, as you asked with --force.`);
   else
     throw new RefusedError({

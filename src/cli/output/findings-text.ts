@@ -1,6 +1,5 @@
 import type { CheckResult, Finding } from '../../core/rules/check.ts';
 import type { Severity } from '../../core/rules/rule.ts';
-import type { Theme } from '../../core/theme/theme.ts';
 import { count, type Paint } from './paint.ts';
 
 const MARKS: Readonly<Record<Severity, string>> = { error: '✗', warning: '▲', note: '·' };
@@ -12,21 +11,42 @@ export function tally(findings: readonly Finding[]): Record<Severity, number> {
   return tallied;
 }
 
+/** What a headline is about. */
+interface Headlined {
+  readonly id: string;
+  readonly platform: { readonly title: string };
+  readonly result: Pick<CheckResult, 'findings' | 'files'>;
+}
+
 /** One line: what check found, and what the host would make of the theme. */
-export function headline(theme: Theme, result: CheckResult, paint: Paint): string {
+export function headline({ id, platform, result }: Headlined, paint: Paint): string {
   const { findings } = result;
-  const { error, warning, note } = tally(findings);
-  const who = `${paint.strong(theme.names.id)} ${paint.faint(`(${theme.platform.contract.title}, ${count(result.files, 'file')})`)}`;
+  const who = `${paint.strong(id)} ${paint.faint(`(${platform.title}, ${count(result.files, 'file')})`)}`;
   if (findings.length === 0) return `${paint.good('✓')} ${who}: nothing to mend`;
+  const refused = findings.some((finding) => finding.isRefusal);
+  const verdict = refused ? paint.bad('the host would not take it') : 'the host would take it';
+  const mark = tally(findings).error > 0 ? paint.bad('✗') : paint.warn('▲');
+  return `${mark} ${who}: ${tallyText(findings)}; ${verdict}`;
+}
+
+function tallyText(findings: readonly Finding[]): string {
+  const { error, warning, note } = tally(findings);
   const counts = [
     error > 0 ? count(error, 'error') : '',
     warning > 0 ? count(warning, 'warning') : '',
     note > 0 ? count(note, 'note') : '',
   ];
-  const refused = findings.some((finding) => finding.isRefusal);
-  const verdict = refused ? paint.bad('the host would not take it') : 'the host would take it';
-  const mark = error > 0 ? paint.bad('✗') : paint.warn('▲');
-  return `${mark} ${who}: ${counts.filter((each) => each !== '').join(', ')}; ${verdict}`;
+  return counts.filter((each) => each !== '').join(', ');
+}
+
+/** The last line when many themes were checked. */
+export function overview(checked: readonly Headlined[], paint: Paint): string {
+  const clean = checked.filter(({ result }) => result.findings.length === 0).length;
+  const refused = checked.filter(({ result }) => result.findings.some((finding) => finding.isRefusal)).length;
+  const all = checked.flatMap(({ result }) => result.findings);
+  const rest = all.length === 0 ? '' : `; ${tallyText(all)} in the others`;
+  const taken = refused === 0 ? '' : paint.bad(`; the host would not take ${refused} of them`);
+  return `${all.length === 0 ? paint.good('✓') : paint.warn('▲')} ${count(checked.length, 'theme')}: ${clean} with nothing to mend${rest}${taken}`;
 }
 
 /** Findings grouped by file, each with the line it stands in and what to do. */

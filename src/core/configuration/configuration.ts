@@ -14,6 +14,10 @@ const ConfigurationSchema = z.strictObject({
     .record(z.string(), z.enum(['error', 'warning', 'note', 'off']))
     .default({})
     .describe('The severity of each rule'),
+  accept: z
+    .array(z.strictObject({ rule: z.string(), file: z.string(), reason: z.string().min(3) }))
+    .default([])
+    .describe('Findings that are meant to be so: the rule, the file (or a glob), and why'),
   rename: z
     .strictObject({
       keep: z.array(z.string()).default([]).describe('Texts or files in which the old name stays; * stands for any rest'),

@@ -129,6 +129,7 @@ const Role = z.strictObject({
   file: z.string().describe('The template of this role, from the theme’s root'),
   else: z.string().optional().describe('The role that serves when this one has no template'),
   about: z.string().optional(),
+  prints: z.array(z.string()).default([]).describe('What the page is for: its template, or a partial of it, prints at least one of these'),
 });
 
 const Fragment = z.strictObject({

@@ -11,7 +11,7 @@ import { keyPath, type Fact } from '../theme/documents.ts';
 import { type Theme } from '../theme/theme.ts';
 import { setField } from '../theme/write-field.ts';
 import { analyseText, decisionsOn, type Decisions, type FileAnalysis, type FileGlance, type FileMatch } from './analyse-file.ts';
-import { Helper } from './helper.ts';
+import { Helper } from '../parallel/helper.ts';
 import { analyseTexts, glanceAt, type AnalysisSetup } from './tasks.ts';
 import { addDerived, type Rebuilt } from './derived.ts';
 import { isChange, type ChangeClass } from './match-text.ts';

@@ -4,6 +4,8 @@ import { releasesInRange } from '../platform/platform.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import type { Theme } from '../theme/theme.ts';
+import { acceptUnused, reportUnused } from './acceptances/accept-unused.ts';
+import { findAcceptances, type Acceptance, type ConfiguredAcceptance } from './acceptances/acceptances.ts';
 import { fillMessage, type Fix, type Report, type Rule, type Severity } from './rule.ts';
 import { RULES } from './rules.ts';
 
@@ -28,23 +30,39 @@ export interface CheckResult {
   readonly findings: readonly Finding[];
   readonly rules: number;
   readonly files: number;
+  /** How many findings were accepted. */
+  readonly accepted: number;
 }
 
 export interface CheckOptions {
   /** Severity by rule, as `pionero.yaml` says it. */
   readonly severities?: Readonly<Record<string, Severity | 'off'>> | undefined;
+  /** Findings that are meant to be so, as `pionero.yaml` says it. */
+  readonly accept?: readonly ConfiguredAcceptance[] | undefined;
+  /** `submission` adds what the platform asks of themes that are handed in. */
+  readonly purpose?: 'install' | 'submission' | undefined;
 }
 
 /** Runs all rules on a theme. Findings are sorted by file, place and rule. */
 export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options: CheckOptions = {}): CheckResult {
   const releases = releasesInRange(theme.platform, theme.text('hosts'));
   const active = RULES.filter((rule) => options.severities?.[rule.meta.id] !== 'off');
-  const found = active.flatMap((rule) =>
-    [...rule.check({ theme, chain, shelves, releases })].map((report) => ({
-      report,
-      finding: toFinding(rule, report, options.severities?.[rule.meta.id]),
-    })),
-  );
+  const purpose = options.purpose ?? 'install';
+  const told = (rule: Rule, report: Report) => ({ report, finding: toFinding(rule, report, options.severities?.[rule.meta.id]) });
+  const all = active.flatMap((rule) => [...rule.check({ theme, chain, shelves, releases, purpose })].map((report) => told(rule, report)));
+  const acceptances = findAcceptances(theme, options.accept ?? []);
+  const used = new Set<Acceptance>();
+  const found = all.filter(({ finding }) => {
+    const own = acceptances.filter((each) => each.accepts(finding));
+    for (const acceptance of own) used.add(acceptance);
+    return own.length === 0;
+  });
+  const accepted = all.length - found.length;
+  if (active.includes(acceptUnused)) {
+    const ids = RULES.map((rule) => rule.meta.id);
+    const unused = acceptances.filter((each) => !used.has(each) && options.severities?.[each.rule] !== 'off');
+    found.push(...unused.map((each) => told(acceptUnused, reportUnused(each, ids))));
+  }
   found.sort(
     (a, b) =>
       compareText(a.report.file, b.report.file) ||
@@ -54,6 +72,7 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   return {
     findings: found.map((each) => each.finding),
     rules: active.length,
+    accepted,
     files: theme.tree.entries.filter((entry) => entry.kind === 'file').length,
   };
 }

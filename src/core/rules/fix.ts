@@ -13,16 +13,21 @@ export interface PlannedFixes {
   readonly fixes: readonly { readonly finding: Finding; readonly fix: Fix }[];
 }
 
+/** How fixes are planned. `isGuessing` takes in those that are likely and not sure. */
+export interface FixOptions extends CheckOptions {
+  readonly isGuessing?: boolean | undefined;
+}
+
 /** Mending one thing can uncover another (a misspelt field, then its value); more rounds than this it never takes. */
 const MAX_ROUNDS = 8;
 
-/** Plans the sure fixes of a theme, until a further check would offer none. Writes nothing. */
-export function planFixes(theme: Theme, shelves: Shelves, folder: string, options: CheckOptions): PlannedFixes {
+/** Plans the fixes of a theme, the sure ones if nothing else is asked for, until a further check would offer none. Writes nothing. */
+export function planFixes(theme: Theme, shelves: Shelves, folder: string, options: FixOptions): PlannedFixes {
   const done: { finding: Finding; fix: Fix }[] = [];
   let mended = theme;
   for (let round = 0; round < MAX_ROUNDS; round++) {
     const { findings } = checkTheme(mended, openChain(mended, shelves), shelves, options);
-    const { fixes, edits } = compatibleFixes(findings);
+    const { fixes, edits } = compatibleFixes(findings, options.isGuessing === true);
     if (fixes.length === 0) break;
     mended = applyFixes(mended, edits);
     done.push(...fixes);
@@ -33,12 +38,15 @@ export function planFixes(theme: Theme, shelves: Shelves, folder: string, option
 }
 
 /** Of two fixes that want to change the same place only the first is taken: the next round offers the other again. */
-function compatibleFixes(findings: readonly Finding[]): { fixes: { finding: Finding; fix: Fix }[]; edits: Map<string, TextEdit[]> } {
+function compatibleFixes(
+  findings: readonly Finding[],
+  isGuessing: boolean,
+): { fixes: { finding: Finding; fix: Fix }[]; edits: Map<string, TextEdit[]> } {
   const edits = new Map<string, TextEdit[]>();
   const fixes: { finding: Finding; fix: Fix }[] = [];
   for (const finding of findings) {
     const { fix } = finding;
-    if (fix?.isSafe !== true || fix.edits.length === 0) continue;
+    if (fix === undefined || !(fix.isSafe || isGuessing) || fix.edits.length === 0) continue;
     const others = edits.get(fix.file) ?? [];
     if (fix.edits.some((edit) => others.some((other) => clashes(edit, other)))) continue;
     edits.set(fix.file, [...others, ...fix.edits]);

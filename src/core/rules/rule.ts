@@ -64,6 +64,8 @@ export interface RuleContext {
   readonly shelves: Shelves;
   /** The releases of the host that the theme says it is for. */
   readonly releases: readonly string[];
+  /** What the theme is checked for. */
+  readonly purpose: 'install' | 'submission';
 }
 
 export interface Rule {

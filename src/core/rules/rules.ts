@@ -1,3 +1,25 @@
+import { bundleUnused } from './bundles/bundle-unused.ts';
+import { templateContent } from './templates/template-content.ts';
+import { partialUnused } from './templates/partial-unused.ts';
+import { submissionContents } from './submission/submission-contents.ts';
+import { textMachinePath } from './text/text-machine-path.ts';
+import { textLeftover } from './text/text-leftover.ts';
+import { textSecret } from './text/text-secret.ts';
+import { textLineEnds } from './text/text-line-ends.ts';
+import { textEncoding } from './text/text-encoding.ts';
+import { imageFormat } from './images/image-format.ts';
+import { assetUnused } from './assets/asset-unused.ts';
+import { assetImport } from './assets/asset-import.ts';
+import { assetRemote } from './assets/asset-remote.ts';
+import { partialCircle } from './templates/partial-circle.ts';
+import { fileExecutable } from './files/file-executable.ts';
+import { filePortable } from './files/file-portable.ts';
+import { fileCase } from './files/file-case.ts';
+import { parentReleases } from './parents/parent-releases.ts';
+import { versionChangelog } from './facts/version-changelog.ts';
+import { rangeReleases } from './facts/range-releases.ts';
+import { fieldQuoting } from './documents/field-quoting.ts';
+import { acceptUnused } from './acceptances/accept-unused.ts';
 import { fileForbidden } from './files/file-forbidden.ts';
 import { fieldReplaced } from './documents/field-replaced.ts';
 import { stringsName } from './strings/strings-name.ts';
@@ -36,6 +58,7 @@ import { templateSyntax } from './templates/template-syntax.ts';
 
 /** Every rule. A new one is entered here and nowhere else. */
 export const RULES: readonly Rule[] = [
+  acceptUnused,
   documentMissing,
   documentSyntax,
   fieldMissing,
@@ -45,29 +68,50 @@ export const RULES: readonly Rule[] = [
   fieldSection,
   fieldMarker,
   fieldReplaced,
+  fieldQuoting,
   idGrammar,
   idAgrees,
   factAgrees,
+  rangeReleases,
+  versionChangelog,
   parentMissing,
   parentStyles,
+  parentReleases,
   fileMissing,
   fileEmpty,
   fileUnreadable,
   linkBroken,
   fileMoved,
   fileForbidden,
+  fileCase,
+  filePortable,
+  fileExecutable,
   templateSyntax,
   templateFragment,
   templatePartial,
+  partialCircle,
+  partialUnused,
+  templateContent,
   templateRole,
   regionUndeclared,
   regionUnprinted,
   bundleUnknown,
+  bundleUnused,
   assetMissing,
+  assetImport,
   assetShadows,
+  assetRemote,
+  assetUnused,
   stringsName,
   imageMissing,
   imageSizeRule,
+  imageFormat,
   identifierPrefix,
   identifierUnique,
+  textEncoding,
+  textLineEnds,
+  textSecret,
+  textLeftover,
+  textMachinePath,
+  submissionContents,
 ];

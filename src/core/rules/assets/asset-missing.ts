@@ -21,11 +21,11 @@ export const assetMissing: Rule = {
     example: {
       platform: 'vereda',
       wrong: {
-        'styles/print.css': 'body { background: url("../pictures/Ridge.svg"); }\n',
+        'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=2"\n---*/\nbody { background: url("pictures/Ridge.svg"); }\n',
         'pictures/ridge.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>\n',
       },
       right: {
-        'styles/print.css': 'body { background: url("../pictures/ridge.svg"); }\n',
+        'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=2"\n---*/\nbody { background: url("pictures/ridge.svg"); }\n',
         'pictures/ridge.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>\n',
       },
     },

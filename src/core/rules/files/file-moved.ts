@@ -11,8 +11,8 @@ export const fileMoved: Rule = {
     messages: { old: '{path} is in the old place: from release {since} on the host looks in {place}' },
     example: {
       platform: 'bloque',
-      wrong: { 'page-blocks/list.html': '<p>List</p>\n' },
-      right: { 'pages/list.html': '<p>List</p>\n' },
+      wrong: { 'page-blocks/list.html': '{{#entries}}<p>{{title}}</p>{{/entries}}\n' },
+      right: { 'pages/list.html': '{{#entries}}<p>{{title}}</p>{{/entries}}\n' },
     },
   },
   *check({ theme, releases }) {

@@ -1,8 +1,9 @@
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import { kindOnDisk } from '../files/disk.ts';
-import type { FileAnalysis, FileGlance } from './analyse-file.ts';
-import type { AnalysisSetup, GlanceSetup } from './tasks.ts';
+import type { FileAnalysis, FileGlance } from '../rename/analyse-file.ts';
+import type { AnalysisSetup, GlanceSetup } from '../rename/tasks.ts';
+import type { CheckedFolder, FoldersToCheck } from '../rules/check-folders.ts';
 
 interface FilesOnDisk {
   readonly root: string;
@@ -13,10 +14,12 @@ interface FilesOnDisk {
 export interface HelperInput {
   readonly glance: GlanceSetup & FilesOnDisk;
   readonly analyse: AnalysisSetup & FilesOnDisk;
+  readonly check: FoldersToCheck;
 }
-interface HelperOutput {
+export interface HelperOutput {
   readonly glance: FileGlance[];
   readonly analyse: FileAnalysis[];
+  readonly check: CheckedFolder[];
 }
 export type HelperTask = keyof HelperInput;
 export interface HelperMessage {
@@ -24,7 +27,7 @@ export interface HelperMessage {
   readonly input: HelperInput[HelperTask];
 }
 
-/** A second thread that looks through a part of a theme's files. It does one task at a time. */
+/** A second thread that takes over a part of the work. It does one task at a time. */
 export class Helper {
   readonly #worker: Worker;
 

@@ -1,0 +1,42 @@
+import { Helper } from '../core/parallel/helper.ts';
+import { checkFolders, checkOpened, type CheckedFolder, type FoldersToCheck } from '../core/rules/check-folders.ts';
+import type { Context } from './command.ts';
+import { userPlatformFolder } from './io.ts';
+import { openArgument } from './theme-argument.ts';
+
+/** With fewer themes a second thread takes longer to start than it saves. */
+const WORTH_A_THREAD = 12;
+
+/** Checks themes, on two threads when there are many, with a line of progress on a terminal. */
+export async function checkMany(
+  context: Context,
+  themes: readonly (string | undefined)[],
+  purpose: FoldersToCheck['purpose'],
+): Promise<CheckedFolder[]> {
+  const named = themes.filter((theme) => theme !== undefined);
+  const helper = named.length >= WORTH_A_THREAD ? Helper.start() : undefined;
+  if (helper === undefined) return themes.map((theme) => checkOpened(openArgument(theme, context), purpose));
+  const { platform, shelf } = context.options;
+  const common = { platform, shelves: shelf, platformFolder: userPlatformFolder(context.io.env), purpose };
+  const half = Math.ceil(named.length / 2);
+  try {
+    const theirs = helper.run('check', { ...common, folders: named.slice(0, half) });
+    const ours = checkFolders({ ...common, folders: named.slice(half) }, (done) => progress(context, done, named.length - half));
+    const first = await theirs;
+    // Whatever stopped one of the two is found again here, where it can be told.
+    const missing = [...named.slice(first.length, half), ...named.slice(half + ours.length)];
+    for (const theme of missing) checkOpened(openArgument(theme, context), purpose);
+    return [...first, ...ours];
+  } finally {
+    await helper.stop();
+    clear(context);
+  }
+}
+
+function progress({ io, isMachine }: Context, done: number, of: number): void {
+  if (io.isInteractive && !isMachine) io.stderr.write(`\rchecking … ${Math.floor((100 * done) / of)} %`);
+}
+
+function clear({ io, isMachine }: Context): void {
+  if (io.isInteractive && !isMachine) io.stderr.write('\r\u001b[K');
+}

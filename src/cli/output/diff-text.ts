@@ -1,0 +1,25 @@
+import { createTwoFilesPatch } from 'diff';
+import type { ChangePlan } from '../../core/changes/plan.ts';
+import type { FileTree } from '../../core/files/file-tree.ts';
+import { SourceDocument } from '../../core/text/source-document.ts';
+import type { Paint } from './paint.ts';
+
+/** What a plan of edits changes, as a unified diff. */
+export function diffText(plan: ChangePlan, tree: FileTree, paint: Paint): string {
+  const patches = plan.operations.flatMap((operation) => {
+    if (operation.op !== 'edit') return [];
+    const { path } = operation;
+    const [before, after] = [tree.read(path), operation.bytes].map((bytes) => SourceDocument.decode(path, bytes)?.text ?? '');
+    return [createTwoFilesPatch(`a/${path}`, `b/${path}`, before ?? '', after ?? '', '', '', { context: 2 })];
+  });
+  const lines = patches.flatMap((patch) => patch.split('\n').filter((line) => !line.startsWith('=====')));
+  return lines
+    .map((line) => colour(line, paint))
+    .join('\n')
+    .trimEnd();
+}
+
+function colour(line: string, paint: Paint): string {
+  if (/^(?:---|\+\+\+) /.test(line)) return paint.strong(line.trimEnd());
+  return line.startsWith('+') ? paint.good(line) : line.startsWith('-') ? paint.bad(line) : line.startsWith('@@') ? paint.name(line) : line;
+}

@@ -1,0 +1,67 @@
+import { join, relative, resolve, sep } from 'node:path';
+import type { Log, ReportingDescriptor, Result } from 'sarif';
+import type { Finding } from '../../core/rules/check.ts';
+import type { CheckedFolder } from '../../core/rules/check-folders.ts';
+import { RULES } from '../../core/rules/rules.ts';
+
+/** Findings in the Static Analysis Results Interchange Format 2.1.0 (OASIS). Places are relative to the current folder. */
+export function sarifLog(checked: readonly CheckedFolder[], version: string): Log {
+  return {
+    $schema: 'https://json.schemastore.org/sarif-2.1.0.json',
+    version: '2.1.0',
+    runs: [
+      {
+        tool: { driver: { name: 'Pionero', semanticVersion: version, rules: RULES.map(({ meta }) => describeRule(meta)) } },
+        columnKind: 'utf16CodeUnits',
+        results: checked.flatMap(({ folder, result }) => result.findings.map((finding) => toResult(folder, finding))),
+      },
+    ],
+  };
+}
+
+function describeRule({ id, summary, why, severity }: (typeof RULES)[number]['meta']): ReportingDescriptor {
+  return {
+    id,
+    shortDescription: { text: `${summary}.` },
+    fullDescription: { text: why },
+    help: { text: `pionero explain ${id}` },
+    defaultConfiguration: { level: severity },
+  };
+}
+
+function toResult(folder: string, finding: Finding): Result {
+  const { rule, severity, file, line, column, message, hint, length, fix } = finding;
+  const region = { startLine: line, startColumn: column, ...(length > 0 ? { endColumn: column + length } : {}) };
+  return {
+    ruleId: rule,
+    ruleIndex: RULES.findIndex(({ meta }) => meta.id === rule),
+    level: severity,
+    message: { text: hint === undefined ? message : `${message}. ${hint}` },
+    locations: [{ physicalLocation: { artifactLocation: { uri: uriOf(folder, file) }, region } }],
+    partialFingerprints: { 'pionero/1': `${rule} ${file} ${message}` },
+    ...(fix === undefined || fix.edits.length === 0
+      ? {}
+      : {
+          fixes: [
+            {
+              description: { text: fix.title },
+              artifactChanges: [
+                {
+                  artifactLocation: { uri: uriOf(folder, fix.file) },
+                  replacements: fix.edits.map(({ start, end, text }) => ({
+                    deletedRegion: { charOffset: start, charLength: end - start },
+                    insertedContent: { text },
+                  })),
+                },
+              ],
+            },
+          ],
+        }),
+  };
+}
+
+/** A path as a URI reference (RFC 3986): relative to the current folder where that is possible. */
+function uriOf(folder: string, file: string): string {
+  const path = relative(resolve('.'), join(folder, file)) || '.';
+  return path.split(sep).map(encodeURIComponent).join('/');
+}

@@ -1,0 +1,35 @@
+import { nearest } from '../../text/nearest.ts';
+import type { Report, Rule } from '../rule.ts';
+import type { Acceptance } from './acceptances.ts';
+
+/** Acceptances that accept nothing (any more). Its reports are made after all other rules have run. */
+export const acceptUnused: Rule = {
+  meta: {
+    id: 'accept/unused',
+    severity: 'warning',
+    summary: 'An acceptance matches no finding',
+    why: 'It hides the next mistake of its kind in that place, or was written for a rule that does not exist.',
+    messages: {
+      unused: 'nothing is found here that “{rule}” would have to accept',
+      unknown: 'there is no rule “{rule}” to accept',
+      reason: 'the acceptance of “{rule}” gives no reason',
+    },
+    example: {
+      platform: 'vereda',
+      wrong: { 'styles/a.css': '/* pionero-accept asset/missing: made at build time */\nbody { margin: 0 }\n' },
+      right: { 'styles/a.css': '/* pionero-accept asset/missing: made at build time */\nbody { background: url(made.png) }\n' },
+    },
+  },
+  *check() {},
+};
+
+/** What is wrong with an acceptance that was not used. */
+export function reportUnused({ rule, reason, file, source, range }: Acceptance, rules: readonly string[]): Report {
+  const at = { file, source, range, args: { rule } };
+  if (!rules.includes(rule)) {
+    const near = nearest(rule, rules);
+    return { ...at, message: 'unknown', hint: near === undefined ? 'see docs/rules.md' : `did you mean “${near}”?` };
+  }
+  if (reason === '') return { ...at, message: 'reason', hint: `say why: pionero-accept ${rule}: …` };
+  return { ...at, message: 'unused', hint: 'take it out' };
+}

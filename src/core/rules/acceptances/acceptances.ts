@@ -1,0 +1,68 @@
+import type { SourceDocument } from '../../text/source-document.ts';
+import { matchesGlob } from '../../files/glob.ts';
+import type { TextRange } from '../../text/edits.ts';
+import type { Theme } from '../../theme/theme.ts';
+
+/** What `pionero.yaml` accepts. */
+export interface ConfiguredAcceptance {
+  readonly rule: string;
+  /** A path or a glob from the theme's root. */
+  readonly file: string;
+  readonly reason: string;
+}
+
+/** A statement that a finding is meant to be so, and where it stands. */
+export interface Acceptance {
+  readonly rule: string;
+  readonly reason: string;
+  /** The file that the statement stands in: one of the theme, or the configuration. */
+  readonly file: string;
+  readonly source?: SourceDocument | undefined;
+  readonly range?: TextRange | undefined;
+  accepts(finding: { readonly rule: string; readonly file: string; readonly line: number }): boolean;
+}
+
+const MARK = 'pionero-accept';
+const COMMENT = /pionero-accept\s+([a-z]+\/[a-z-]+|\S+?)\s*(?::[ \t]*(.*?))?[ \t]*(?:\*\/|-->|\}\}|$)/gm;
+
+/** Files that can hold a comment; whatever else is read as text is looked at only for findings. */
+const COMMENTED = /\.(?:css|scss|less|html?|php|[cm]?[jt]s|ya?ml|toml|ini|theme|po|xml|svg|txt|md)$/i;
+
+/** All acceptances: comments in the theme's files, each for its own line or, alone on a line, for the next; then the configured ones. */
+export function findAcceptances(theme: Theme, configured: readonly ConfiguredAcceptance[]): Acceptance[] {
+  return [...inComments(theme), ...configured.map((each) => ({ ...each, accepts: acceptsIn(each), file: 'pionero.yaml' }))];
+}
+
+function acceptsIn({ rule, file }: ConfiguredAcceptance): Acceptance['accepts'] {
+  return (finding) => finding.rule === rule && (finding.file === file || matchesGlob(finding.file, file));
+}
+
+function* inComments(theme: Theme): Generator<Acceptance> {
+  for (const { path, kind } of theme.tree.entries) {
+    const source = kind === 'file' && COMMENTED.test(path) ? theme.source(path) : undefined;
+    if (source?.text.includes(MARK) !== true) continue;
+    for (const match of source.text.matchAll(COMMENT)) {
+      const [whole, rule = '', reason = ''] = match;
+      const range = { start: match.index, end: match.index + whole.trimEnd().length };
+      const { line } = source.positionAt(match.index);
+      const isAlone = !/[^\s/*#;<!{-]/.test(source.lineAt(line).replace(whole, ''));
+      const lines = isAlone ? [line, nextLine(source, line)] : [line];
+      yield {
+        rule,
+        reason: reason.trim(),
+        file: path,
+        source,
+        range,
+        accepts: (finding) => finding.rule === rule && finding.file === path && lines.includes(finding.line) && reason.trim() !== '',
+      };
+    }
+  }
+}
+
+/** The next line with something on it. */
+function nextLine(source: SourceDocument, line: number): number {
+  const last = source.positionAt(source.text.length).line;
+  let next = line + 1;
+  while (next < last && source.lineAt(next).trim() === '') next++;
+  return next;
+}

@@ -1,0 +1,46 @@
+import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
+import { nearest } from '../../text/nearest.ts';
+import { findZones, zoneAt } from '../../text/zones.ts';
+import type { Rule } from '../rule.ts';
+
+const IMPORT = /\b(?:import|export)\s(?:[^;"'`]*?\sfrom\s*)?["'](\.{1,2}\/[^"'\n]+)["']|\bimport\(\s*["'](\.{1,2}\/[^"'\n]+)["']\s*\)/g;
+
+/** Imports of scripts that no file of the theme answers to. */
+export const assetImport: Rule = {
+  meta: {
+    id: 'asset/import',
+    severity: 'error',
+    summary: 'A script imports a file that is not there',
+    why: 'A browser runs nothing of a script whose import fails.',
+    messages: { missing: '“{target}” does not exist', case: '“{target}” is called “{near}”: case counts on most servers' },
+    example: {
+      platform: 'vereda',
+      wrong: { 'scripts/a.js': "import { open } from './Menu.js';\nopen();\n", 'scripts/menu.js': 'export function open() {}\n' },
+      right: { 'scripts/a.js': "import { open } from './menu.js';\nopen();\n", 'scripts/menu.js': 'export function open() {}\n' },
+    },
+  },
+  *check({ theme }) {
+    const paths = theme.tree.entries.flatMap(({ kind, path }) => (kind === 'folder' ? [] : [path]));
+    for (const file of paths.filter((path) => /\.m?js$/.test(path))) {
+      const source = theme.source(file);
+      if (source === undefined || !/\b(?:import|export)\b/.test(source.text)) continue;
+      const zones = findZones(file, source.text);
+      for (const match of source.text.matchAll(IMPORT)) {
+        const target = match[1] ?? match[2] ?? '';
+        const path = resolveInTree(folderOf(file), target.replace(/[?#].*$/, ''));
+        if (zoneAt(zones, match.index) !== 'code' || (path !== undefined && followLinks(theme.tree, path) !== undefined)) continue;
+        const twin = paths.find((each) => each.toLowerCase() === path?.toLowerCase());
+        const near = twin ?? (path === undefined ? undefined : nearest(path, paths));
+        const start = match.index + match[0].lastIndexOf(target);
+        yield {
+          message: twin === undefined ? 'missing' : 'case',
+          args: { target, near },
+          file,
+          source,
+          range: { start, end: start + target.length },
+          hint: near === undefined ? 'add the file, or take the import out' : `did you mean ${near}?`,
+        };
+      }
+    }
+  },
+};

@@ -1,0 +1,45 @@
+import { matchesAny } from '../../files/glob.ts';
+import { findMarkupReferences, findSheetReferences } from '../../theme/references.ts';
+import type { Rule } from '../rule.ts';
+
+/** Styles, scripts, fonts and pictures that are loaded from other hosts. */
+export const assetRemote: Rule = {
+  meta: {
+    id: 'asset/remote',
+    severity: 'warning',
+    summary: 'Something is loaded from another host',
+    why: 'Every visitor is told to that host, the page waits for it, and is broken when it is gone; most public directories refuse it.',
+    messages: { remote: '“{target}” is loaded from another host' },
+    example: {
+      platform: 'vereda',
+      wrong: { 'styles/a.css': '@import url("https://albar.example/fonts.css");\n' },
+      right: { 'styles/a.css': '@import url("fonts.css");\n', 'styles/fonts.css': 'p { margin: 0 }\n' },
+    },
+  },
+  *check({ theme }) {
+    const templates = theme.platform.contract.templates?.files ?? [];
+    for (const { path, kind } of theme.tree.entries) {
+      const isSheet = path.endsWith('.css');
+      if (kind !== 'file' || !(isSheet || matchesAny(path, templates))) continue;
+      const source = theme.source(path);
+      const references = source === undefined ? [] : isSheet ? findSheetReferences(source.text) : findMarkupReferences(source.text);
+      for (const reference of references) {
+        if (!/^(?:https?:)?\/\/(?!localhost|127\.0\.0\.1)/i.test(reference.target) || isNoFile(source?.text ?? '', reference.start))
+          continue;
+        const args = { target: reference.target };
+        yield { message: 'remote', args, file: path, source, range: reference, hint: 'put a copy of the file into the theme' };
+      }
+    }
+  },
+};
+
+/** A link that only says where something is (the page's own address, a profile), and loads nothing. */
+function isNoFile(text: string, start: number): boolean {
+  const element = text.slice(text.lastIndexOf('<', start), start);
+  return (
+    /^<link\b/i.test(element) &&
+    !/\brel\s*=\s*["']?[^"'>]*\b(?:stylesheet|icon|preload|modulepreload|manifest)\b/i.test(
+      text.slice(text.lastIndexOf('<', start), text.indexOf('>', start)),
+    )
+  );
+}

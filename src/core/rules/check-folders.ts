@@ -1,0 +1,54 @@
+import { PioneroError } from '../errors.ts';
+import { platformsIn, shippedPlatforms } from '../platform/load.ts';
+import { openThemeFolder, type OpenedTheme } from '../theme/open.ts';
+import { plainFacts } from '../theme/plain-facts.ts';
+import { checkTheme, type CheckOptions, type CheckResult } from './check.ts';
+
+/** Themes to be checked, and how. Plain data: it can be sent to another thread. */
+export interface FoldersToCheck {
+  readonly folders: readonly string[];
+  /** A platform's name or file; told from each theme's files when left out. */
+  readonly platform: string | undefined;
+  readonly shelves: readonly string[];
+  /** The folder of the user's own platform files. */
+  readonly platformFolder: string;
+  readonly purpose: CheckOptions['purpose'];
+}
+
+/** What `check` has to say of one theme, as plain data. */
+export interface CheckedFolder {
+  readonly folder: string;
+  readonly id: string;
+  readonly platform: { readonly name: string; readonly title: string };
+  readonly facts: Readonly<Record<string, unknown>>;
+  readonly reasons: readonly string[];
+  readonly result: CheckResult;
+}
+
+/** Checks themes one after another; stops quietly at one that cannot be opened, which whoever asked will find out. */
+export function checkFolders(input: FoldersToCheck, tell: (done: number) => void = () => {}): CheckedFolder[] {
+  const checked: CheckedFolder[] = [];
+  for (const folder of input.folders) {
+    try {
+      checked.push(checkOpened(openThemeFolder(folder, openOptions(input)), input.purpose));
+      tell(checked.length);
+    } catch (error) {
+      if (error instanceof PioneroError) break;
+      throw error;
+    }
+  }
+  return checked;
+}
+
+export function checkOpened(
+  { theme, chain, shelves, configuration, reasons, folder }: OpenedTheme,
+  purpose: CheckOptions['purpose'],
+): CheckedFolder {
+  const { name, title } = theme.platform.contract;
+  const result = checkTheme(theme, chain, shelves, { severities: configuration.rules, accept: configuration.accept, purpose });
+  return { folder, id: theme.names.id, platform: { name, title }, facts: plainFacts(theme), reasons, result };
+}
+
+function openOptions({ platform, shelves, platformFolder }: FoldersToCheck) {
+  return { platform, shelves, platforms: () => [...shippedPlatforms(), ...platformsIn(platformFolder, platformFolder)] };
+}

@@ -1,0 +1,34 @@
+import { releasesInRange } from '../../platform/platform.ts';
+import semver from 'semver';
+import type { Rule } from '../rule.ts';
+
+/** Ranges that take in none of the host's releases. */
+export const rangeReleases: Rule = {
+  meta: {
+    id: 'range/releases',
+    severity: 'error',
+    summary: 'The range of releases takes in none that there is',
+    why: 'No host of the world then offers the theme, and the rules for single releases have nothing to go by.',
+    messages: { none: '“{range}” takes in none of the releases {releases}' },
+    example: {
+      platform: 'vereda',
+      wrong: { 'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=9"\n---*/\n' },
+      right: { 'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=4 <5"\n---*/\n' },
+    },
+  },
+  *check({ theme }) {
+    const { releases } = theme.platform.contract;
+    for (const { document, field, node, value } of theme.facts) {
+      if (field.type !== 'range' || typeof value !== 'string' || semver.validRange(value) === null) continue;
+      if (releasesInRange(theme.platform, value).length > 0) continue;
+      yield {
+        message: 'none',
+        args: { range: value, releases: releases.join(', ') },
+        file: document.path,
+        source: document.source,
+        range: node,
+        hint: `write >=${releases.at(-1)}, or the oldest release that it was tried with`,
+      };
+    }
+  },
+};

@@ -1,0 +1,20 @@
+import { readBytes } from '../../files/read-text.ts';
+import type { Rule } from '../rule.ts';
+
+/** Files that may be run as programs though they are none. */
+export const fileExecutable: Rule = {
+  meta: {
+    id: 'file/executable',
+    severity: 'warning',
+    summary: 'A file may be run as a program and is none',
+    why: 'The bit goes into the archive and onto the server; reviewers send such themes back.',
+    messages: { bit: '{path} has the executable bit and is no program' },
+  },
+  *check({ theme }) {
+    for (const { path, kind, mode } of theme.tree.entries) {
+      if (kind !== 'file' || (mode & 0o111) === 0) continue;
+      if (readBytes(theme.tree, path)?.subarray(0, 2).toString('latin1') === '#!') continue;
+      yield { message: 'bit', args: { path }, file: path, hint: `take it away: chmod -x ${path}` };
+    }
+  },
+};

@@ -1,0 +1,40 @@
+import { imageSize } from 'image-size';
+import { readBytes } from '../../files/read-text.ts';
+import { wholePattern } from '../../platform/shape.ts';
+import type { Rule } from '../rule.ts';
+
+/** What a file's name says, as the header of the file would say it. */
+const BY_EXTENSION: Readonly<Record<string, string>> = { png: 'png', jpg: 'jpg', jpeg: 'jpg', gif: 'gif', webp: 'webp', bmp: 'bmp' };
+
+/** Pictures that are another format than their names say. */
+export const imageFormat: Rule = {
+  meta: {
+    id: 'image/format',
+    severity: 'warning',
+    summary: 'A picture is another format than its name says',
+    why: 'Servers tell browsers the format by the name; strict browsers and image tools then refuse the picture.',
+    messages: { differs: '{path} is a {format} file inside', broken: '{path} is not a picture that can be read' },
+  },
+  *check({ theme }) {
+    const roles = theme.platform.contract.images.map((image) => wholePattern(image.path, theme.names));
+    for (const { path, kind } of theme.tree.entries) {
+      const wanted = BY_EXTENSION[/\.(\w+)$/.exec(path)?.[1]?.toLowerCase() ?? ''];
+      // The pictures that the platform asks for have a rule of their own.
+      if (kind !== 'file' || wanted === undefined || roles.some((role) => role.test(path))) continue;
+      const bytes = readBytes(theme.tree, path);
+      if (bytes === undefined) continue;
+      const format = formatOf(bytes);
+      if (format === wanted) continue;
+      const hint = format === undefined ? `save it again as ${wanted}` : `rename it to .${format}, or save it as ${wanted}`;
+      yield { message: format === undefined ? 'broken' : 'differs', args: { path, format }, file: path, hint };
+    }
+  },
+};
+
+function formatOf(bytes: Buffer): string | undefined {
+  try {
+    return imageSize(bytes).type;
+  } catch {
+    return undefined;
+  }
+}

@@ -1,0 +1,37 @@
+import { matchesAny } from '../../files/glob.ts';
+import type { Theme } from '../../theme/theme.ts';
+import type { Rule } from '../rule.ts';
+
+/** Files that are served or read by the host in another encoding than UTF-8, or with a mark that shows on the page. */
+export const textEncoding: Rule = {
+  meta: {
+    id: 'text/encoding',
+    severity: 'warning',
+    summary: 'A file is not plain UTF-8',
+    why: 'Hosts read and send everything as UTF-8: letters with accents turn into other signs, and a byte-order mark before code or markup is sent to the browser as text.',
+    messages: {
+      other: '{path} is in {encoding}, not in UTF-8',
+      mark: '{path} begins with a byte-order mark, which is sent to the browser',
+    },
+    example: {
+      platform: 'vereda',
+      wrong: { 'partials/note.html': '\uFEFF<p>{{page.title}}</p>\n', 'main.html': '{{> note}}\n' },
+      right: { 'partials/note.html': '<p>{{page.title}}</p>\n', 'main.html': '{{> note}}\n' },
+    },
+  },
+  *check({ theme }) {
+    for (const { path, kind } of theme.tree.entries) {
+      if (kind !== 'file' || !isServed(theme, path)) continue;
+      const source = theme.source(path);
+      if (source === undefined) continue;
+      if (source.encoding !== 'utf-8')
+        yield { message: 'other', args: { path, encoding: source.encoding }, file: path, source, hint: 'save it as UTF-8' };
+      else if (source.hasMark && !path.endsWith('.css'))
+        yield { message: 'mark', args: { path }, file: path, source, hint: 'save it as UTF-8 without a byte-order mark' };
+    }
+  },
+};
+
+function isServed({ platform }: Theme, path: string): boolean {
+  return /\.(?:css|m?js|php|html?)$/i.test(path) || matchesAny(path, platform.contract.templates?.files ?? []);
+}

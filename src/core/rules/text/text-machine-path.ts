@@ -1,0 +1,36 @@
+import type { Rule } from '../rule.ts';
+
+const MACHINE =
+  /\bfile:\/\/\/[^\s"'<>)]+|(?<![\w.:/-])\/(?:home|Users)\/[\w.-]+\/[\w./-]+|\b[A-Z]:\\Users\\[^\s"'<>)]+|\bhttps?:\/\/(?:localhost|127\.0\.0\.1)(?::\d+)?[^\s"'<>)]*/g;
+
+/** Paths and addresses that exist on the developer's machine only. */
+export const textMachinePath: Rule = {
+  meta: {
+    id: 'text/machine-path',
+    severity: 'error',
+    summary: 'A path of the developer’s own machine',
+    why: 'It works for nobody else, and tells everybody how the machine is set up.',
+    messages: { path: '“{path}” exists on your machine only' },
+    example: {
+      platform: 'vereda',
+      wrong: { 'main.html': '<img alt="" src="http://localhost:8080/hut.png">\n' },
+      right: { 'main.html': '<p>{{page.title}}</p>\n' },
+    },
+  },
+  *check({ theme }) {
+    for (const { path, kind } of theme.tree.entries) {
+      const source = kind === 'file' && !/\.(?:md|rst|txt|map)$/i.test(path) ? theme.source(path) : undefined;
+      for (const match of source?.text.matchAll(MACHINE) ?? []) {
+        const range = { start: match.index, end: match.index + match[0].length };
+        yield {
+          message: 'path',
+          args: { path: match[0] },
+          file: path,
+          source,
+          range,
+          hint: 'write the path from the theme, or the host’s own address',
+        };
+      }
+    }
+  },
+};

@@ -1,0 +1,56 @@
+import type { Rule } from '../rule.ts';
+
+const KEY = /-----BEGIN (?:[A-Z]+ )*PRIVATE KEY-----/;
+const CREDENTIAL =
+  /\b(?:api[_-]?key|secret(?:[_-]?key)?|access[_-]?token|auth[_-]?token|password|passwd)\b["']?\s*(?:[:=]|=>)\s*["']([A-Za-z0-9+/_=.-]{12,})["']/gi;
+
+/** Private keys and credentials. */
+export const textSecret: Rule = {
+  meta: {
+    id: 'text/secret',
+    severity: 'error',
+    summary: 'A file holds a private key or a credential',
+    why: 'A theme is read by everybody who installs it, and stays in archives for ever.',
+    messages: { key: 'a private key lies in the theme', credential: 'this looks like a credential: “{value}”' },
+    example: {
+      platform: 'vereda',
+      wrong: {
+        'scripts/a.js': "const apiKey = 'a8f3c1e9b7d24f60';\nload(apiKey);\n",
+        'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=2"\n---*/\n/* scripts/a.js */\n',
+      },
+      right: {
+        'scripts/a.js': 'load(window.cierzo.apiKey);\n',
+        'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=2"\n---*/\n/* scripts/a.js */\n',
+      },
+    },
+  },
+  *check({ theme }) {
+    for (const { path, kind } of theme.tree.entries) {
+      const source = kind === 'file' ? theme.source(path) : undefined;
+      if (source === undefined) continue;
+      const at = { file: path, source };
+      const key = KEY.exec(source.text);
+      if (key !== null)
+        yield {
+          ...at,
+          message: 'key',
+          range: { start: key.index, end: key.index + key[0].length },
+          hint: 'remove it, and make a new one: this one is known',
+        };
+      for (const match of source.text.matchAll(CREDENTIAL)) {
+        const value = match[1] ?? '';
+        // Words that are put together are names of settings, and what repeats one sign is a placeholder.
+        if (!/\d/.test(value) || !/[a-z]/i.test(value) || /^(.)\1+$/.test(value)) continue;
+        const start = match.index + match[0].lastIndexOf(value);
+        const shown = `${value.slice(0, 4)}…`;
+        yield {
+          ...at,
+          message: 'credential',
+          args: { value: shown },
+          range: { start, end: start + value.length },
+          hint: 'have the site’s owner enter it, and make a new one',
+        };
+      }
+    }
+  },
+};

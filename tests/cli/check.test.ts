@@ -1,0 +1,177 @@
+import { parseXml, XmlElement } from '@rgrove/parse-xml';
+import { Ajv } from 'ajv';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { join } from 'node:path';
+import type { Log } from 'sarif';
+import { describe, expect, it } from 'vitest';
+import { Workplace } from '../support/program.ts';
+import { snapshot, writeFiles } from '../support/trees.ts';
+
+const HEAD = '/*---\ntitle: Paso\nversion: 1.0.0\nhosts: ">=2"\n---*/\n';
+const BASIS = { 'sheet.css': HEAD, 'main.html': '{{{host.head}}}{{{page.content}}}{{{host.foot}}}\n' };
+
+function withTheme(files: Record<string, string>) {
+  const place = new Workplace();
+  writeFiles(place.path('paso'), {
+    ...BASIS,
+    'cover.png': readFileSync(join(import.meta.dirname, '../../demo/shelf/albar/cover.png')),
+    ...files,
+  });
+  const rules = (...argv: string[]) =>
+    (place.json('check', 'paso', ...argv)['findings'] as { rule: string; file: string; line: number }[]).map(
+      ({ rule, file, line }) => `${rule} ${file}:${line}`,
+    );
+  return { place, rules };
+}
+
+describe('the formats', () => {
+  const run = () => {
+    const place = new Workplace().withShelf();
+    return { place, of: (format: string, ...themes: string[]) => place.run('check', ...themes, '--format', format).stdout };
+  };
+
+  it('SARIF is valid, names every rule, and has places and fixes that fit the files', () => {
+    const { of, place } = run();
+    const log = JSON.parse(of('sarif', 'demo/shelf/cornisa', 'demo/shelf/albar')) as Log;
+    const require = createRequire(import.meta.url);
+    const {
+      $schema: _,
+      id: __,
+      ...schema
+    } = require('@microsoft/jest-sarif/lib/schemas/sarif-2.1.0-rtm.5.json') as Record<string, unknown>;
+    const validate = new Ajv({ strict: false, validateFormats: false, unicodeRegExp: false }).compile(schema);
+    expect([validate(log), validate.errors]).toEqual([true, null]);
+    const results = log.runs[0]?.results ?? [];
+    expect(results).toHaveLength(17);
+    for (const { locations, ruleId, ruleIndex = -1, fixes } of results) {
+      expect(log.runs[0]?.tool.driver.rules?.[ruleIndex]?.id).toBe(ruleId);
+      const { artifactLocation, region } = locations?.[0]?.physicalLocation ?? {};
+      const text = readFileSync(place.path(decodeURIComponent(artifactLocation?.uri ?? '')), 'utf8');
+      expect(text.split('\n').length).toBeGreaterThanOrEqual(region?.startLine ?? 0);
+      for (const { deletedRegion } of fixes?.[0]?.artifactChanges[0]?.replacements ?? [])
+        expect((deletedRegion.charOffset ?? 0) + (deletedRegion.charLength ?? 0)).toBeLessThanOrEqual(text.length);
+    }
+  });
+
+  it('JUnit has a suite for each theme and a failure for each finding', () => {
+    const { of } = run();
+    const { root } = parseXml(of('junit', 'demo/shelf/cornisa', 'demo/shelf/albar'));
+    const suites = root?.children.filter((child) => child instanceof XmlElement) ?? [];
+    expect(root?.attributes).toMatchObject({ tests: '18', failures: '17' });
+    expect(suites.map((suite) => suite.attributes)).toMatchObject([
+      { name: 'cornisa', failures: '17' },
+      { name: 'albar', failures: '0' },
+    ]);
+  });
+
+  it('of many themes say the same as of each alone, on two threads', () => {
+    const place = new Workplace().withShelf();
+    const ids = Array.from({ length: 14 }, (_, i) => `paso-${i}`);
+    for (const [i, id] of ids.entries()) writeFiles(place.path(id), { ...BASIS, ...(i % 3 === 0 ? { 'main.html': '\n' } : {}) });
+    const together = place.json('check', ...ids) as unknown as { theme: { id: string }; findings: { rule: string }[] }[];
+    expect(together.map(({ theme, findings }) => [theme.id, findings.map(({ rule }) => rule)])).toEqual(
+      ids.map((id, i) => [id, i % 3 === 0 ? ['image/missing', 'file/empty'] : ['image/missing']]),
+    );
+    expect(place.run('check', ...ids).stdout).toMatch(/14 themes: 0 with nothing to mend; 19 warnings in the others/);
+    expect(place.run('check', ...ids, 'nowhere').stderr).toMatch(/there is no folder nowhere/);
+  });
+});
+
+describe('what is meant to be so', () => {
+  const BROKEN = 'body { background: url(made.png) }\n';
+
+  it.each([
+    ['on the line before', `/* pionero-accept asset/missing: made at build time */\n${BROKEN}`, []],
+    ['in the same line', BROKEN.replace('\n', ' /* pionero-accept asset/missing: made at build time */\n'), []],
+    [
+      'not further down',
+      `/* pionero-accept asset/missing: made */\np {}\n${BROKEN}`,
+      ['accept/unused sheet.css:6', 'asset/missing sheet.css:8'],
+    ],
+    ['not without a reason', `/* pionero-accept asset/missing */\n${BROKEN}`, ['accept/unused sheet.css:6', 'asset/missing sheet.css:7']],
+    [
+      'not for another rule',
+      `/* pionero-accept asset/mising: made */\n${BROKEN}`,
+      ['accept/unused sheet.css:6', 'asset/missing sheet.css:7'],
+    ],
+    ['and told of when it is mended', '/* pionero-accept asset/missing: made */\np {}\n', ['accept/unused sheet.css:6']],
+  ])('is accepted by a comment %s', (_where, text, wanted) => {
+    expect(withTheme({ 'sheet.css': `${HEAD}${text}` }).rules()).toEqual(wanted);
+  });
+
+  it('is accepted in pionero.yaml, for one file or several', () => {
+    const { place, rules } = withTheme({ 'sheet.css': `${HEAD}${BROKEN}` });
+    const accept = (file: string): void =>
+      writeFileSync(place.path('pionero.yaml'), `accept:\n  - { rule: asset/missing, file: ${file}, reason: made at build time }\n`);
+    accept('"*.css"');
+    expect(rules()).toEqual([]);
+    accept('other.css');
+    expect(rules()).toEqual(['accept/unused pionero.yaml:1', 'asset/missing sheet.css:6']);
+  });
+
+  it('is known from a baseline: only what comes on top is shown', () => {
+    const { place, rules } = withTheme({ 'sheet.css': `${HEAD}${BROKEN}` });
+    expect(place.run('check', 'paso', '--baseline-out', 'known.json').status).toBe(0);
+    expect(rules('--baseline', 'known.json')).toEqual([]);
+    writeFileSync(place.path('paso/sheet.css'), `${HEAD}p {}\n${BROKEN}${BROKEN}`);
+    expect(rules('--baseline', 'known.json')).toEqual(['asset/missing sheet.css:8']);
+    expect(place.run('check', 'paso', '--baseline', 'nothing.json')).toMatchObject({ status: 2 });
+    writeFileSync(place.path('known.json'), '{}');
+    expect(place.run('check', 'paso', '--baseline', 'known.json').stderr).toMatch(/is no baseline/);
+  });
+});
+
+describe('mending', () => {
+  it('shows a diff in a dry run and writes nothing', () => {
+    const place = new Workplace().withShelf();
+    const before = snapshot(place.path('demo'));
+    const { stdout } = place.run('check', 'demo/shelf/cornisa', '--fix', '--dry-run');
+    expect(stdout).toMatch(/^--- a\/sheet\.css$[^]*^-titel: Cornisa$[^]*^\+title: Cornisa$/m);
+    expect(snapshot(place.path('demo'))).toEqual(before);
+  });
+
+  it('leaves only what no tool could know, guesses when that is asked for, and can be taken back', () => {
+    const place = new Workplace().withShelf();
+    const before = snapshot(place.path('demo'));
+    place.run('check', 'demo/shelf/cornisa', '--fix', '--yes');
+    const left = place.json('check', 'demo/shelf/cornisa')['findings'] as { fixable: boolean }[];
+    expect(left.filter((finding) => finding.fixable)).toEqual([]);
+    place.run('check', 'demo/shelf/cornisa', '--fix-suggested', '--yes');
+    const last = place.json('check', 'demo/shelf/cornisa')['findings'] as unknown[];
+    expect(last.length).toBeLessThanOrEqual(left.length);
+    while (place.run('undo').status === 0);
+    expect(snapshot(place.path('demo'))).toEqual(before);
+  });
+});
+
+it('a submission is asked for more than an install', () => {
+  const place = new Workplace();
+  const text = readFileSync(join(import.meta.dirname, '../../platforms/vereda/vereda.platform.yaml'), 'utf8');
+  const asking = text.replace(/^package:\n/m, 'package:\n  submission: { requires: [LICENSE], forbids: ["*.psd"] }\n');
+  writeFiles(place.folder, { 'v.platform.yaml': asking, 'paso/sheet.css': HEAD, 'paso/main.html': BASIS['main.html'], 'paso/a.psd': 'x' });
+  const rules = (...argv: string[]) =>
+    (place.json('check', 'paso', '--platform', './v.platform.yaml', ...argv)['findings'] as { rule: string; file: string }[]).map(
+      ({ rule, file }) => `${rule} ${file}`,
+    );
+  expect(rules()).toEqual(['image/missing cover.png']);
+  expect(rules('--for', 'submission')).toEqual(['submission/contents LICENSE', 'submission/contents a.psd', 'image/missing cover.png']);
+});
+
+it('watching shows what came and what went', async () => {
+  const { place } = withTheme({});
+  const child = place.startPiped('check', 'paso', '--watch');
+  let shown = '';
+  child.stdout?.on('data', (data: Buffer) => (shown += data.toString()));
+  const says = async (wanted: RegExp): Promise<void> => expect.poll(() => shown, { timeout: 15_000 }).toMatch(wanted);
+  try {
+    await says(/Watching/);
+    writeFileSync(place.path('paso/main.html'), '\n');
+    await says(/main\.html[^]*file\/empty/);
+    writeFileSync(place.path('paso/main.html'), BASIS['main.html']);
+    await says(/✓ gone: main\.html/);
+  } finally {
+    child.kill('SIGINT');
+  }
+  await expect.poll(() => child.exitCode, { timeout: 5000 }).toBe(0);
+});
