@@ -94,6 +94,45 @@ for (const [files, megabytes] of [
   rows.push({ what, against: 'cp + grep + sed + mv', ours: middle(times.ours), theirs: middle(times.theirs), aim: 1 });
 }
 
+let checkMemory = '';
+/** Checks what lies in a folder and reads it by hand, in turns, with everything in the system's memory. */
+function measureCheck(what, folder, themes) {
+  const args = [
+    '-f',
+    '%M',
+    '-o',
+    join(folder, '..', 'memory'),
+    process.execPath,
+    program,
+    'check',
+    ...themes,
+    '--platform',
+    'vereda',
+    '--quiet',
+  ];
+  const cat = ['-c', `find ${folder} -type f -print0 | xargs -0 cat > /dev/null`];
+  const times = { ours: [], theirs: [] };
+  for (let run = 0; run < 4; run++) {
+    times.theirs.push(timed('bash', cat));
+    times.ours.push(timed('/usr/bin/time', args));
+  }
+  checkMemory += ` ${Math.round(Number(readFileSync(join(folder, '..', 'memory'), 'utf8')) / 1024)} MiB`;
+  // The first run warms up.
+  const middle = (list) => list.slice(1).sort((x, y) => x - y)[1];
+  rows.push({ what, against: 'cat of the files', ours: middle(times.ours), theirs: middle(times.theirs), aim: 10 });
+}
+{
+  const place = mkdtempSync(join(tmpdir(), 'pionero-bench-'));
+  const one = join(place, 'shelf', 'albar');
+  makeBigTheme(one, 5000, 100e6, ['css', 'png', 'jpg', 'html', 'png', 'jpg']);
+  measureCheck('check of 5000 files (100 MB)', one, [one]);
+  const shelf = join(place, 'many');
+  const themes = Array.from({ length: 200 }, (_, i) => join(shelf, `paso-${i}`));
+  for (const theme of themes) makeBigTheme(theme, 50, 400_000);
+  measureCheck('check of 200 themes of 50 files', shelf, themes);
+  rmSync(place, { recursive: true });
+}
+
 /** Wall time of one run in milliseconds. */
 function timed(command, args, env = {}) {
   // What the run before left to be written to the disk is not this one's to pay for.
@@ -113,3 +152,4 @@ for (const { what, against, ours, theirs, aim } of rows) {
 }
 console.log(`\nMemory for the facts of 1,000 themes: ${memory} MiB (aim: 150)`);
 console.log(`Memory for the clone of 20,000 files: ${cloneMemory} (aim: 250)`);
+console.log(`Memory for the checks:${checkMemory} (aim: 300)`);

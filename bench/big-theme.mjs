@@ -9,8 +9,11 @@ const NAMED = {
   html: '<p class="albar">Albar, the hut</p>\n',
 };
 
-/** @param bytes of all files together, about */
-export function makeBigTheme(root, files, bytes) {
+/**
+ * @param bytes of all files together, about
+ * @param extensions of the files, in turn: they decide how much of it is text
+ */
+export function makeBigTheme(root, files, bytes, extensions = ['css', 'js', 'html', 'png', 'jpg']) {
   let seed = 7;
   const random = (below) => (seed = (seed * 1103515245 + 12345) % 2147483648) % below;
   const filler = (length) => {
@@ -27,7 +30,7 @@ export function makeBigTheme(root, files, bytes) {
     if (i < 280) mkdirSync(folder, { recursive: true });
     const name = `${i % 10 === 3 ? 'albar-' : ''}file-${i}`;
     const length = Math.round((bytes / files) * (0.4 + random(120) / 100));
-    const extension = ['css', 'js', 'html', 'png', 'jpg'][i % 5];
+    const extension = extensions[i % extensions.length];
     const own = NAMED[extension];
     if (own === undefined) {
       const picture = Buffer.alloc(length);

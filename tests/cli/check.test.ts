@@ -73,7 +73,7 @@ describe('the formats', () => {
     expect(together.map(({ theme, findings }) => [theme.id, findings.map(({ rule }) => rule)])).toEqual(
       ids.map((id, i) => [id, i % 3 === 0 ? ['image/missing', 'file/empty'] : ['image/missing']]),
     );
-    expect(place.run('check', ...ids).stdout).toMatch(/14 themes: 0 with nothing to mend; 19 warnings in the others/);
+    expect(place.run('check', ...ids).stdout).toMatch(/14 themes: 0 with nothing to mend; 19 warnings/);
     expect(place.run('check', ...ids, 'nowhere').stderr).toMatch(/there is no folder nowhere/);
   });
 });
@@ -143,6 +143,15 @@ describe('mending', () => {
     while (place.run('undo').status === 0);
     expect(snapshot(place.path('demo'))).toEqual(before);
   });
+});
+
+it('every line of the text fits into 100 columns', () => {
+  const place = new Workplace().withShelf();
+  const long = `/*---\ntitle: ${'x'.repeat(90)}\nversion: v2.3.0\nhosts: ">=2"\nhomepage: nowhere\nparent: albar\n---*/\n`;
+  writeFileSync(place.path('demo/shelf/albar-noche/sheet.css'), long);
+  const { stdout } = place.run('check', 'demo/shelf/cornisa', 'demo/shelf/albar-noche', '--verbose');
+  const lines = stdout.split('\n').filter((line) => !line.includes('Vereda:'));
+  expect(lines.filter((line) => line.length > 100)).toEqual([]);
 });
 
 it('a submission is asked for more than an install', () => {

@@ -44,8 +44,8 @@ export function overview(checked: readonly Headlined[], paint: Paint): string {
   const clean = checked.filter(({ result }) => result.findings.length === 0).length;
   const refused = checked.filter(({ result }) => result.findings.some((finding) => finding.isRefusal)).length;
   const all = checked.flatMap(({ result }) => result.findings);
-  const rest = all.length === 0 ? '' : `; ${tallyText(all)} in the others`;
-  const taken = refused === 0 ? '' : paint.bad(`; the host would not take ${refused} of them`);
+  const rest = all.length === 0 ? '' : `; ${tallyText(all)}`;
+  const taken = refused === 0 ? '' : paint.bad(`; the host would not take ${refused}`);
   return `${all.length === 0 ? paint.good('✓') : paint.warn('▲')} ${count(checked.length, 'theme')}: ${clean} with nothing to mend${rest}${taken}`;
 }
 
@@ -65,15 +65,29 @@ export function findingsText(findings: readonly Finding[], paint: Paint, columns
 function findingText(finding: Finding, paint: Paint, columns: number): string {
   const colour = finding.severity === 'error' ? paint.bad : finding.severity === 'warning' ? paint.warn : paint.faint;
   const place = `${finding.line}:${finding.column}`.padEnd(7);
-  const lines = [`  ${paint.faint(place)} ${colour(MARKS[finding.severity])} ${finding.message}`];
   const indent = ' '.repeat(12);
+  const [message = '', ...detail] = wrapped(finding.message, columns - indent.length);
+  const lines = [`  ${paint.faint(place)} ${colour(MARKS[finding.severity])} ${message}`, ...detail.map((line) => indent + line)];
   if (finding.sourceLine !== undefined && finding.sourceLine.trim() !== '') lines.push(...markedLine(finding, paint, indent, columns));
-  const mend =
-    finding.hint === undefined
-      ? ''
-      : `${paint.name('→')} ${finding.hint}${finding.fix?.isSafe === true ? paint.name(' (--fix does it)') : ''}  `;
-  lines.push(`${indent}${mend}${paint.faint(finding.rule)}`);
+  const fixed = finding.fix?.isSafe === true ? ' (--fix does it)' : '';
+  const hint = finding.hint === undefined ? [] : wrapped(`→ ${finding.hint}${fixed}`, columns - indent.length);
+  // The arrow takes the colour of what to do; the rule's id ends the last line where it fits.
+  const painted = hint.map((line, i) => (i === 0 ? paint.name('→') + line.slice(1) : line).replace(fixed, paint.name(fixed)));
+  const last = hint.at(-1) ?? '';
+  const room = columns - indent.length - last.length - 2;
+  if (room >= finding.rule.length) painted.push(`${painted.pop() ?? ''}${last === '' ? '' : '  '}${paint.faint(finding.rule)}`);
+  else painted.push(paint.faint(finding.rule));
+  lines.push(...painted.map((line) => indent + line));
   return lines.join('\n');
+}
+
+/** A sentence in lines of a width: what comes after a semicolon goes below when it does not fit, else words do. */
+function wrapped(text: string, width: number): string[] {
+  if (text.length <= width) return [text];
+  const at = text.lastIndexOf('; ', width - 1);
+  const cut = at > 20 ? at + 1 : text.lastIndexOf(' ', width);
+  const end = cut > 20 ? cut : width;
+  return [text.slice(0, end).trimEnd(), ...wrapped(text.slice(end).trimStart(), width)];
 }
 
 /** The source line with a marker under the place; long lines are cut around it. */

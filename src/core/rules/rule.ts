@@ -80,5 +80,5 @@ export function fillMessage(message: string, args: MessageArguments = {}): strin
 
 function shorten(value: string): string {
   const line = value.replace(/\s+/g, ' ');
-  return line.length > 80 ? `${line.slice(0, 77)}…` : line;
+  return line.length > 60 ? `${line.slice(0, 59)}…` : line;
 }
