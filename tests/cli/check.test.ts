@@ -154,6 +154,17 @@ it('every line of the text fits into 100 columns', () => {
   expect(lines.filter((line) => line.length > 100)).toEqual([]);
 });
 
+it.each([
+  ['v1.1.0', ['version/tag sheet.css:3']],
+  ['v1.0.0', []],
+  ['nightly', []],
+])('a commit that is tagged %s', (tag, wanted) => {
+  const commit = 'a'.repeat(40);
+  const packed = `# pack-refs\n${'b'.repeat(40)} refs/tags/${tag}\n^${commit}\n${'c'.repeat(40)} refs/tags/v0.1.0\n`;
+  const git = { '.git/HEAD': 'ref: refs/heads/main\n', '.git/refs/heads/main': `${commit}\n`, '.git/packed-refs': packed };
+  expect(withTheme(git).rules()).toEqual(wanted);
+});
+
 it('a submission is asked for more than an install', () => {
   const place = new Workplace();
   const text = readFileSync(join(import.meta.dirname, '../../platforms/vereda/vereda.platform.yaml'), 'utf8');

@@ -67,11 +67,18 @@ export function shippedPlatforms(): readonly Platform[] {
 /** One of the shipped platforms, without reading the others; undefined when there is none of that name. */
 export function shippedPlatform(name: string): Platform | undefined {
   if (shipped !== undefined) return shipped.find((platform) => platform.contract.name === name);
+  const known = shippedByName.get(name);
+  if (known !== undefined) return known;
   const folder = join(shippedFolder(), name);
   const file = `${name}.platform.yaml`;
   if (!/^[a-z][a-z0-9-]*$/.test(name) || !filesOf(folder).includes(file)) return undefined;
-  return loadPlatform(folderTree(folder, file), file, join('platforms', name, file), folder);
+  const platform = loadPlatform(folderTree(folder, file), file, join('platforms', name, file), folder);
+  shippedByName.set(name, platform);
+  return platform;
 }
+
+/** Those that were read one by one. */
+const shippedByName = new Map<string, Platform>();
 
 /**
  * The platforms in the folders of a folder, and in it: `NAME/NAME.platform.yaml` or `NAME.platform.yaml`, by name.

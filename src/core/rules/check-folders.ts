@@ -1,6 +1,7 @@
 import { PioneroError } from '../errors.ts';
 import { platformsIn, shippedPlatforms } from '../platform/load.ts';
 import { openThemeFolder, type OpenedTheme } from '../theme/open.ts';
+import type { Shelves } from '../theme/shelf.ts';
 import { plainFacts } from '../theme/plain-facts.ts';
 import { checkTheme, type CheckOptions, type CheckResult } from './check.ts';
 
@@ -28,9 +29,10 @@ export interface CheckedFolder {
 /** Checks themes one after another; stops quietly at one that cannot be opened, which whoever asked will find out. */
 export function checkFolders(input: FoldersToCheck, tell: (done: number) => void = () => {}): CheckedFolder[] {
   const checked: CheckedFolder[] = [];
+  const known = new Map<string, Shelves>();
   for (const folder of input.folders) {
     try {
-      checked.push(checkOpened(openThemeFolder(folder, openOptions(input)), input.purpose));
+      checked.push(checkOpened(openThemeFolder(folder, { ...openOptions(input), known }), input.purpose));
       tell(checked.length);
     } catch (error) {
       if (error instanceof PioneroError) break;

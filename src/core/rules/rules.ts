@@ -1,3 +1,6 @@
+import { versionTag } from './facts/version-tag.ts';
+import { identifierOtherName } from './identifiers/identifier-other-name.ts';
+import { stringsIncomplete } from './strings/strings-incomplete.ts';
 import { bundleUnused } from './bundles/bundle-unused.ts';
 import { templateContent } from './templates/template-content.ts';
 import { partialUnused } from './templates/partial-unused.ts';
@@ -74,6 +77,7 @@ export const RULES: readonly Rule[] = [
   factAgrees,
   rangeReleases,
   versionChangelog,
+  versionTag,
   parentMissing,
   parentStyles,
   parentReleases,
@@ -103,11 +107,13 @@ export const RULES: readonly Rule[] = [
   assetRemote,
   assetUnused,
   stringsName,
+  stringsIncomplete,
   imageMissing,
   imageSizeRule,
   imageFormat,
   identifierPrefix,
   identifierUnique,
+  identifierOtherName,
   textEncoding,
   textLineEnds,
   textSecret,

@@ -22,6 +22,8 @@ export interface OpenOptions {
   readonly shelves?: readonly string[] | undefined;
   /** The platforms to choose from; the shipped ones when left out. */
   readonly platforms?: PlatformSource | undefined;
+  /** Shelves that were looked through already, to be shared by whoever opens many themes. */
+  readonly known?: Map<string, Shelves> | undefined;
 }
 
 /** A theme with all that commands need around it. */
@@ -55,6 +57,13 @@ export function choosePlatform(wanted: string, source: PlatformSource = shippedP
   });
 }
 
+function sharedShelves(platform: Platform, folders: readonly string[], known: Map<string, Shelves> | undefined): Shelves {
+  const key = [platform.file, ...folders].join('\n');
+  const shelves = known?.get(key) ?? new Shelves(platform, folders);
+  known?.set(key, shelves);
+  return shelves;
+}
+
 /** Opens the theme in a folder. @throws UsageError when it is not there or not a theme */
 export function openThemeFolder(folder: string, options: OpenOptions): OpenedTheme {
   const path = resolve(folder);
@@ -74,7 +83,7 @@ export function openThemeFolder(folder: string, options: OpenOptions): OpenedThe
     options.platforms ?? shippedPlatforms,
   );
   const { shelf, names } = placeOfFolder(platform, path);
-  const shelves = new Shelves(platform, [...(options.shelves ?? []).map(checkedShelf), ...configuration.shelves, shelf]);
+  const shelves = sharedShelves(platform, [...(options.shelves ?? []).map(checkedShelf), ...configuration.shelves, shelf], options.known);
   const theme = new Theme(platform, tree, names, displayPath(path));
   return { theme, chain: openChain(theme, shelves), shelves, configuration, reasons, folder: path };
 }

@@ -12,7 +12,10 @@ export const stringsName: Rule = {
     example: {
       platform: 'horquilla',
       wrong: { 'strings/de/look_lumbre.po': 'msgid ""\nmsgstr ""\n"Language: de\\n"\n' },
-      right: { 'strings/de/look_cierzo.po': 'msgid ""\nmsgstr ""\n"Language: de\\n"\n' },
+      right: {
+        'strings/de/look_cierzo.po':
+          'msgid ""\nmsgstr ""\n"Language: de\\n"\n\nmsgid "general"\nmsgstr "x"\n\nmsgid "colours"\nmsgstr "x"\n',
+      },
     },
   },
   *check({ theme }) {
