@@ -1,4 +1,4 @@
-import { chmodSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { applyPlan } from '../../src/core/changes/apply.ts';
@@ -184,4 +184,60 @@ it('looks only at plans of this folder, newest first', async () => {
   expect(await findLastApplied(journal, place.path('elsewhere'))).toBeUndefined();
   rmSync(plans.newRoot.root, { recursive: true });
   expect((await findLastApplied(journal, plans.newRoot.root))?.changed.length).toBeGreaterThan(0);
+});
+
+describe('a folder that was being replaced when the run was killed', () => {
+  /** The state in which both folders are there: the new one was moved in, the old one not yet away. */
+  async function killedBetween() {
+    const { place, theme, journal, before, plans } = setUp();
+    const plan = plans.replacing;
+    // Folder by folder, file by file, then the move of the new one: the next step would be the one of the old.
+    for (let steps = 0; ; steps++) {
+      if (existsSync(plan.root)) break;
+      if (steps > 0) await recover(journal);
+      await dieAfter(steps, async (writer) => applyPlan(plan, { journal, now: 1, writer }));
+      expect(steps).toBeLessThan(20);
+    }
+    expect(existsSync(theme)).toBe(true);
+    return { place, theme, journal, before, made: plan.root };
+  }
+
+  it('is finished by the next command', async () => {
+    const { theme, journal, made } = await killedBetween();
+    await recover(journal);
+    expect([existsSync(theme), existsSync(made)]).toEqual([false, true]);
+    expect(snapshot(made)['.git/config']).toMatch(/tool$/);
+    expect(await journal.list('pending')).toEqual([]);
+  });
+
+  it('stays the old one when somebody went on working in it', async () => {
+    const { theme, journal, made } = await killedBetween();
+    writeFileSync(join(theme, 'b.css'), 'my work');
+    await recover(journal);
+    expect([readFileSync(join(theme, 'b.css'), 'utf8'), existsSync(made)]).toEqual(['my work', false]);
+  });
+
+  it('is thrown away on neither side when both were worked in', async () => {
+    const { theme, journal, made } = await killedBetween();
+    writeFileSync(join(theme, 'b.css'), 'my work');
+    writeFileSync(join(made, 'b.css'), 'more work');
+    await recover(journal);
+    expect([readFileSync(join(theme, 'b.css'), 'utf8'), readFileSync(join(made, 'b.css'), 'utf8')]).toEqual(['my work', 'more work']);
+  });
+});
+
+it.each([
+  ['another text of the same length', 'eno'],
+  ['no text any more', Buffer.from([0, 1, 2])],
+])('edits that were planned on a file that is now %s are not made', async (_what, now) => {
+  const { theme, journal, plans, place, before } = setUp();
+  const tree = new DiskTree(theme);
+  expect(tree.entries.length).toBeGreaterThan(0);
+  const content = { tree, path: 'a.css', edits: [{ start: 0, end: 3, text: 'ONE' }] };
+  const operation: Operation = { op: 'create', path: 'a.css', content, size: 3, mode: 0o644 };
+  await new Promise((resolve) => setTimeout(resolve, 20));
+  writeFileSync(join(theme, 'a.css'), now);
+  const plan: ChangePlan = { ...plans.newRoot, operations: [operation] };
+  await expect(applyPlan(plan, { journal, now: 1 })).rejects.toThrow(/changed in the meantime/);
+  expect(Object.keys(snapshot(place.path('shelf')))).toEqual(Object.keys(before));
 });

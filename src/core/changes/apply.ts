@@ -5,7 +5,7 @@ import { FailedOperationError, RefusedError } from '../errors.ts';
 import { folderOf } from '../files/file-tree.ts';
 import { kindOnDisk } from '../files/disk.ts';
 import { forEachConcurrently } from './concurrently.ts';
-import { diskPathOf, readContent } from '../files/memory-tree.ts';
+import { diskPathOf, readContent, type FileContent } from '../files/memory-tree.ts';
 import { makeFolders, realDiskWriter, type DiskWriter } from './disk-writer.ts';
 import { guarded } from './guarded.ts';
 import { Journal, type JournalEntry, type JournaledEdit } from './journal.ts';
@@ -168,11 +168,24 @@ async function carryOut(
       return writer.replaceFile(path, operation.bytes);
     case 'create': {
       const { content, mode, mtimeMs } = operation;
+      await assertAsPlanned(content);
       const source = diskPathOf(content);
       if (source !== undefined) return isShared ? writer.shareFile(source, path, mode) : writer.copyFile(source, path, mode);
       return writer.createFile(path, readContent(content), { mode, mtimeMs, isDurable });
     }
   }
+}
+
+/** Edits fit only the text that they were planned on. @throws FailedOperationError when somebody changed it since */
+async function assertAsPlanned(content: FileContent): Promise<void> {
+  if ('bytes' in content || content.edits === undefined) return;
+  const { tree, path } = content;
+  const planned = tree.get(path);
+  const file = tree.diskPath?.(path);
+  if (file === undefined || planned?.mtimeMs === undefined) return;
+  const { mtimeMs, size } = await fs.stat(file);
+  if (mtimeMs !== planned.mtimeMs || size !== planned.size)
+    throw new FailedOperationError({ what: `${path} was changed in the meantime`, hint: 'nothing was written; do it again' });
 }
 
 /** Lets signals in, and stops when one asked to. */

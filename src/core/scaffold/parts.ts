@@ -55,7 +55,8 @@ export function withoutParts(theme: Theme, parts: readonly KitPart[]): Theme {
   for (const document of result.documents) {
     // A section of its own for a folder that went.
     for (const path of removed) {
-      const isThere = findEntry(document.root, [path]) !== undefined;
+      // A section that is called as a plain word may be about anything.
+      const isThere = path.includes('/') && findEntry(document.root, [path]) !== undefined;
       if (isThere) result = withEdits(result, document.path, removeField(currentDocument(result, document), [path]));
     }
   }

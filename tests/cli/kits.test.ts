@@ -1,0 +1,97 @@
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { DiskTree } from '../../src/core/files/disk-tree.ts';
+import { renameTree } from '../../src/core/rename/rename-tree.ts';
+import { openThemeFolder } from '../../src/core/theme/open.ts';
+import { Workplace } from '../support/program.ts';
+import { named } from '../support/renaming.ts';
+import { snapshot, writeFiles } from '../support/trees.ts';
+
+const PLATFORMS = ['vereda', 'cordada', 'tramo', 'estrato', 'horquilla', 'bloque', 'icons'];
+
+describe('kits', () => {
+  it('of every platform are listed, with their parts, and pass their trial', () => {
+    const place = new Workplace();
+    const kits = place.json('kit', 'list') as unknown as { platform: string; name: string; parts: { name: string }[] }[];
+    expect([...new Set(kits.map((kit) => kit.platform))].sort()).toEqual([...PLATFORMS].sort());
+    expect(kits.filter((kit) => kit.name === 'standard').every((kit) => kit.parts.length >= 2)).toBe(true);
+    const { status, stdout } = place.run('kit', 'check');
+    expect([status, stdout.split('\n').filter((line) => line !== '' && !line.startsWith('✓'))]).toEqual([0, []]);
+  });
+
+  it('are made of a theme, tried, used without a part, and taken back', () => {
+    const place = new Workplace().withShelf();
+    const shelf = place.path('demo/shelf');
+    const before = snapshot(shelf);
+    const made = place.run('kit', 'make', 'demo/shelf/albar', '--part', 'menu=partials/albar-nav.html,scripts/**', '--yes');
+    expect([made.status, made.stdout]).toEqual([0, expect.stringMatching(/can be renamed everywhere without a doubt/)]);
+    expect(place.run('kit', 'check', 'demo/shelf/albar').stdout).toMatch(/✓ albar .*nothing to mend and nothing left of “albar”/);
+    const argv = ['--platform', 'vereda', '--kit', 'albar', '--shelf', 'demo/shelf', '--without', 'menu', '--yes'];
+    expect(place.run('new', 'cumbre-sur', ...argv).status).toBe(0);
+    expect(existsSync(place.path('cumbre-sur/scripts'))).toBe(false);
+    expect(place.json('check', 'cumbre-sur')['findings']).toEqual([]);
+    expect([place.run('undo').status, place.run('undo').status]).toEqual([0, 0]);
+    expect(snapshot(shelf)).toEqual(before);
+  });
+
+  it('with a common word for a name are told of, place by place', () => {
+    const place = new Workplace();
+    writeFiles(place.path('menu'), {
+      'sheet.css': '/*---\ntitle: Menu\nversion: 1.0.0\nhosts: ">=2"\n---*/\n.menu-x, .menu {}\n',
+      'main.html': 'x\n',
+    });
+    const { stdout } = place.run('kit', 'make', 'menu', '--dry-run');
+    expect(stdout).toMatch(/▲ “menu” cannot be renamed for sure in 1 place, because it is a common word:\n {2}sheet\.css:6:11/);
+    expect(existsSync(place.path('menu.kit.yaml'))).toBe(false);
+  });
+
+  it('that leave something of their name are found out', () => {
+    const place = new Workplace().withShelf();
+    writeFileSync(
+      place.path('demo/shelf/albar/main.html'),
+      `${readFileSync(place.path('demo/shelf/albar/main.html'), 'utf8')}<!-- aLBaR -->\n`,
+    );
+    place.run('kit', 'make', 'demo/shelf/albar', '--yes');
+    const { status, stdout } = place.run('kit', 'check', 'demo/shelf/albar');
+    expect([status, stdout]).toEqual([1, expect.stringMatching(/main\.html:\d+ the kit’s name is left: .*aLBaR/)]);
+  });
+
+  it.each<[string[], number, RegExp]>([
+    [['kit', 'mak', 'albar'], 2, /did you mean “make”/],
+    [['kit', 'make', 'demo/shelf/albar', '--part', 'menu', '--yes'], 2, /not of the form NAME=GLOB/],
+    [['kit', 'make', 'demo/shelf/albar', '--part', 'menu=nothing.html', '--yes'], 2, /nothing matches nothing\.html/],
+    [['kit', 'make', 'demo/shelf/albar', '--ask', 'colour', '--yes'], 2, /no fact “colour”/],
+    [['kit', 'make', 'demo/shelf/albar'], 2, /nobody can be asked here/],
+    [['kit', 'check', 'standard'], 2, /platforms have a kit “standard”/],
+    [['kit', 'check', 'nothing'], 2, /there is no folder nothing/],
+    [['new', 'paso', '--platform', 'vereda', '--without', 'meun', '--kit', 'standard', '--yes'], 2, /no part “meun”/],
+    [['new', 'paso', '--platform', 'vereda', '--kit', './nowhere', '--yes'], 2, /there is no kit in/],
+    [['new', 'paso', '--platform', 'bloque', '--kit', 'demo/shelf/albar', '--yes'], 2, /is no kit and no theme for Bloque/],
+  ])('%j is refused with a reason', (argv, status, says) => {
+    const outcome = new Workplace().withShelf().run(...argv);
+    expect([outcome.status, outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
+  });
+});
+
+it('a large theme is renamed on two threads as it is on one', () => {
+  const place = new Workplace();
+  const files: Record<string, string> = { 'sheet.css': '/*---\ntitle: Albar\nversion: 1.0.0\nhosts: ">=2"\n---*/\n', 'main.html': 'x\n' };
+  for (let i = 0; i < 1700; i++)
+    files[`part-${i % 9}/${i % 5 === 0 ? 'albar-' : ''}${i}.${['css', 'js', 'md'][i % 3]}`] = `.albar-${i} { }\n/* Albar ${i} */\n`;
+  writeFiles(place.path('albar'), files);
+  const { theme } = openThemeFolder(place.path('albar'), { platform: 'vereda' });
+  const alone = renameTree({ theme, from: named('albar'), to: named('cumbre-sur'), otherThemes: [], keep: [] });
+  const told = place.json('clone', 'albar', 'cumbre-sur', '--platform', 'vereda', '--yes') as unknown as {
+    edits: unknown[];
+    moves: unknown[];
+    leftovers: unknown[];
+  };
+  expect(told.edits).toEqual(
+    alone.edits.map(({ file, line, column, before, after, kind }) => ({ file, line, column, before, after, kind })),
+  );
+  expect([told.moves, told.leftovers]).toEqual([alone.moves, []]);
+  const made = new DiskTree(place.path('cumbre-sur'));
+  expect(made.entries.length).toBe(theme.tree.entries.length);
+  expect(readFileSync(join(made.root, 'part-0/cumbre-sur-0.css'), 'utf8')).toBe('.cumbre-sur-0 { }\n/* Cumbre Sur 0 */\n');
+});
