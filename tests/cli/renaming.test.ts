@@ -8,6 +8,7 @@ import {
   readFileSync,
   renameSync,
   statSync,
+  symlinkSync,
   writeFileSync,
 } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -175,6 +176,14 @@ describe('a rename', () => {
     const names = readdirSync(home);
     expect(run('rename', 'albar', 'lumbre', '--yes').stderr).toMatch(/pipe cannot be read, or is no file/);
     expect(readdirSync(home)).toEqual(names);
+  });
+
+  it('of a theme that is a link to another place is refused', () => {
+    const { at, home, run } = onShelf('vereda');
+    renameSync(at('albar'), join(dirname(home), 'real'));
+    symlinkSync('../real', at('albar'));
+    expect(run('rename', 'albar', 'lumbre', '--yes').stderr).toMatch(/albar is a link to \.\.\/real/);
+    expect(readdirSync(home).sort()).toEqual(['albar', 'albar-noche', 'cornisa']);
   });
 
   it('tells of findings that come with it', () => {

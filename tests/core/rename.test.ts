@@ -185,6 +185,37 @@ describe('what depends on the bytes of a changed file', () => {
   });
 });
 
+it('a path that exists only inside a binary is unsure, and the binary is as it was', () => {
+  const bundle = Buffer.concat([Buffer.from([0, 1]), Buffer.from('/hut/albar/menu.ui\0'), Buffer.from('albar')]);
+  const files = { 'a.bundle': bundle, 'a.js': "open('hut/albar/menu.ui');\nopen('albar/own.png');\n", 'albar/own.png': 'x' };
+  const { tree, unsure, kept } = rename(files, named('albar'), named('lumbre'));
+  expect(tree.read('a.js').toString()).toBe("open('hut/albar/menu.ui');\nopen('lumbre/own.png');\n");
+  expect(tree.read('a.bundle')).toEqual(bundle);
+  expect(unsure.map(({ file, line, reason }) => [file, line, reason])).toEqual([
+    ['a.js', 1, 'refers to a path that exists only inside a binary file'],
+  ]);
+  expect(kept.map(({ file }) => file)).toEqual(['a.bundle', 'a.bundle']);
+});
+
+it('a name that is the author’s as well is unsure in prose, and plain in code', () => {
+  const head = '/*---\ntitle: Albar\nversion: 1.0.0\nhosts: ">=2"\nauthor: Albar\n---*/\n.albar-x { }\n';
+  const { tree, unsure } = rename({ 'sheet.css': head, 'a.md': 'Albar was founded in 1987.\n' }, named('albar'), named('lumbre'));
+  expect(tree.read('sheet.css').toString()).toBe(head.replace('title: Albar', 'title: Lumbre').replace('.albar-x', '.lumbre-x'));
+  expect(unsure.map(({ file, reason }) => [file, reason])).toEqual([['a.md', expect.stringContaining('also the name of the author')]]);
+});
+
+it.each([
+  ['UTF-8 with a mark', Buffer.from('\uFEFFPe\u00f1a de albar\r\n')],
+  ['UTF-16, little end first', Buffer.from('\uFEFFPe\u00f1a de albar\r\n', 'utf16le')],
+  ['UTF-16, big end first', Buffer.from('\uFEFFPe\u00f1a de albar\r\n', 'utf16le').swap16()],
+  ['ISO 8859-1', Buffer.from('Pe\u00f1a de albar\r\n', 'latin1')],
+  ['Windows-1252', Buffer.from([0x80, 0x93, ...Buffer.from(' albar'), 0x94])],
+])('%s comes back byte for byte', (_encoding, bytes) => {
+  const there = rename({ 'a.txt': bytes }, named('albar'), named('lumbre')).tree.read('a.txt');
+  expect(there).not.toEqual(bytes);
+  expect(rename({ 'a.txt': there }, named('lumbre'), named('albar')).tree.read('a.txt')).toEqual(bytes);
+});
+
 it('accented letters are found in composed and decomposed form, and written in the form they had', () => {
   const files = { 'a.md': `Pe\u00f1a Sur, Pen\u0303a Sur, pe\u00f1a-sur` };
   const { tree, leftovers } = rename(files, named('albar', 'Pe\u00f1a Sur'), named('lumbre', 'A\u00f1o'));

@@ -1,6 +1,6 @@
 import type { RenameProof } from '../../core/rename/proof.ts';
 import type { ThemeRename } from '../../core/rename/rename-theme.ts';
-import type { RemainingPlace } from '../../core/rename/rename-tree.ts';
+import type { RemainingPlace } from '../../core/rename/places.ts';
 import { findingsText } from './findings-text.ts';
 import { findingJson } from './json.ts';
 import { count, type Paint } from './paint.ts';

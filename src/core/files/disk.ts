@@ -1,4 +1,4 @@
-import { existsSync, readdirSync, readFileSync, statSync } from 'node:fs';
+import { existsSync, lstatSync, readdirSync, readFileSync, readlinkSync, statSync } from 'node:fs';
 import { join, relative, resolve } from 'node:path';
 import { ConfigurationError, systemCode, systemReason } from '../errors.ts';
 import { TOOL_FOLDERS } from './disk-tree.ts';
@@ -15,6 +15,11 @@ export function kindOnDisk(path: string): 'file' | 'folder' | 'other' | undefine
 export function isSameFolder(a: string, b: string): boolean {
   const [left, right] = [a, b].map((path) => statSync(path, { throwIfNoEntry: false }));
   return left !== undefined && right !== undefined && left.dev === right.dev && left.ino === right.ino;
+}
+
+/** Where a symbolic link points, as stored; undefined when the path is none. */
+export function linkTarget(path: string): string | undefined {
+  return lstatSync(path, { throwIfNoEntry: false })?.isSymbolicLink() === true ? readlinkSync(path) : undefined;
 }
 
 /** Whether anything lies at the path below a folder. */

@@ -222,6 +222,7 @@ const Bundles = z.strictObject({
 const Strings = z.strictObject({
   file: z.string().describe('Where a catalogue lies: strings/{locale}/look_{id}.po'),
   format: z.enum(['po', 'ini', 'json']).describe('The format of the catalogues'),
+  used: z.string().optional().describe('How templates and code ask for a text: {{words.{name}}}'),
 });
 
 const Kits = z.strictObject({

@@ -14,7 +14,7 @@ import { NameFinder } from './occurrences.ts';
 export interface FileMatch extends Match, Position {
   readonly found: string;
   /** The line around it, cut to what one can read. */
-  readonly line_: Excerpt;
+  readonly around: Excerpt;
 }
 
 interface Excerpt {
@@ -123,7 +123,7 @@ export function locate(match: Match, source: SourceDocument): FileMatch {
     ...match,
     ...source.positionAt(match.start),
     found: ownCopy(source.text.slice(match.start, match.end)),
-    line_: { text: ownCopy(line), start, isCut },
+    around: { text: ownCopy(line), start, isCut },
   };
 }
 

@@ -95,7 +95,8 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
   if (other !== undefined) return kept(other.reason);
   if (occurrence.edges === 'inside-word') return kept(`part of the longer word “${identifierAround(text, occurrence).name}”`);
   const lineGroup = lineKept(text, occurrence);
-  const moved = lineGroup === 'link' || pair.sort === 'title' ? undefined : matching.moved.partAt(text, occurrence);
+  const isNoReference = lineGroup === 'link' || pair.sort === 'title' || isOnlyInBinary(text, occurrence, matching);
+  const moved = isNoReference ? undefined : matching.moved.partAt(text, occurrence);
   const wished = context.wishes.find(within);
   if (wished !== undefined) return kept(wished.reason);
   const change = moved === undefined ? propose(occurrence, pair, context) : follow(occurrence, pair, moved, context);
@@ -132,8 +133,7 @@ function propose(occurrence: Occurrence, pair: NamePair, { source, zones, matchi
     return { start, end, kind: 'unsure', reason: 'the new title holds signs that could break the file’s syntax here', replacement };
   const kindIfChanged = occurrence.edges === 'joined' || zone === 'code' ? 'identifier' : 'text';
   const unsure = (reason: string): Match => checked({ start, end, kind: 'unsure', reason, replacement, kindIfChanged }, source);
-  const address = addressAround(text, occurrence).text;
-  if (address.includes('/') && matching.isOnlyInBinary(address)) return unsure('refers to a path that exists only inside a binary file');
+  if (isOnlyInBinary(text, occurrence, matching)) return unsure('refers to a path that exists only inside a binary file');
   const title = pair.sort === 'id' ? pair.fromTitle : pair.from;
   const evidence = findEvidence({ text, file, zone, occurrence, title, shapes: matching.shapes }, pair.weight);
   // look_oak is the theme's where a file look_oak.po is.
@@ -142,6 +142,11 @@ function propose(occurrence: Occurrence, pair: NamePair, { source, zones, matchi
   if (evidence === undefined) return unsure(pair.weight === 'distinctive' ? '' : WHY_UNSURE[pair.weight]);
   if (evidence === 'text' && pair.isPersons) return unsure('it is also the name of the author, and the place does not tell which is meant');
   return checked({ start, end, kind: evidence, reason: '', replacement }, source);
+}
+
+function isOnlyInBinary(text: string, at: TextRange, matching: Matching): boolean {
+  const address = addressAround(text, at).text;
+  return address.includes('/') && matching.isOnlyInBinary(address);
 }
 
 /** A match whose replacement can be written; else it is unsure. */

@@ -1,5 +1,7 @@
 import { DiskTree } from '../files/disk-tree.ts';
-import { checkTheme, type Finding } from '../rules/check.ts';
+import type { Configuration } from '../configuration/configuration.ts';
+import { checkTheme, type CheckOptions, type Finding } from '../rules/check.ts';
+import { RULES } from '../rules/rules.ts';
 import { openChain } from '../theme/chain.ts';
 import { Theme } from '../theme/theme.ts';
 import type { ThemeRename } from './rename-theme.ts';
@@ -29,7 +31,7 @@ export class RenameProver {
     const theme = new Theme(source.platform, source.tree, source.names, source.location);
     const moved = new Map(rename.moves.map(({ from, to }) => [from, to]));
     const before = new Map<string, number>();
-    for (const { rule, file } of checkTheme(theme, openChain(theme, shelves), shelves, { severities: configuration.rules }).findings) {
+    for (const { rule, file } of checkTheme(theme, openChain(theme, shelves), shelves, checkOptions(configuration)).findings) {
       const key = `${rule} ${moved.get(file) ?? file}`;
       before.set(key, (before.get(key) ?? 0) + 1);
     }
@@ -55,7 +57,7 @@ export class RenameProver {
   #newFindings(theme: Theme): Finding[] {
     const { shelves, source } = this.#rename;
     const left = new Map(this.#before);
-    const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, { severities: source.configuration.rules });
+    const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, checkOptions(source.configuration));
     return findings.filter(({ rule, file }) => {
       const key = `${rule} ${file}`;
       const known = left.get(key) ?? 0;
@@ -63,4 +65,10 @@ export class RenameProver {
       return known <= 0;
     });
   }
+}
+
+/** Rules that cannot tell one name from another say the same before and after; some of them read every file. */
+function checkOptions({ rules, accept }: Configuration): CheckOptions {
+  const blind = RULES.filter(({ meta }) => meta.isNameBlind === true).map(({ meta }) => [meta.id, 'off'] as const);
+  return { severities: { ...rules, ...Object.fromEntries(blind) }, accept };
 }

@@ -3,7 +3,7 @@ import { placeOfFolder, Shelves } from '../theme/shelf.ts';
 import { fillPlace } from '../platform/platform.ts';
 import { RefusedError, UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { displayPath } from '../files/disk.ts';
+import { displayPath, linkTarget } from '../files/disk.ts';
 import { plannedTree, type CarriedFolder, type ChangePlan } from '../changes/plan.ts';
 import { assertFree, assertNamesAllowed, fullNameOf } from '../scaffold/new-theme.ts';
 import type { OpenedTheme } from '../theme/open.ts';
@@ -69,6 +69,12 @@ export async function planRename(source: OpenedTheme, wishes: RenameWishes): Pro
   const to = wantedName(theme, wishes);
   if (from.id === to.id && from.title === to.title && from.vendor === to.vendor) return undefined;
   assertNothingHidden(theme);
+  const target = linkTarget(folder);
+  if (target !== undefined)
+    throw new RefusedError({
+      what: `${theme.location} is a link to ${target}`,
+      hint: 'rename the theme where it really lies, then make the link anew',
+    });
   const { shelf } = placeOfFolder(theme.platform, folder);
   const root = resolve(shelf, fillPlace(theme.platform, to));
   const around = source.shelves.without(folder);

@@ -5,19 +5,18 @@ import { DiskTree } from '../files/disk-tree.ts';
 import { baseOf, folderOf, resolveInTree, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { fillShape } from '../platform/shape.ts';
 import type { TextEdit } from '../text/edits.ts';
-import type { Position } from '../text/source-document.ts';
 import { MAX_TEXT_BYTES, readText } from '../files/read-text.ts';
 import { keyPath, type Fact } from '../theme/documents.ts';
 import { type Theme } from '../theme/theme.ts';
 import { setField } from '../theme/write-field.ts';
-import { analyseText, decisionsOn, type Decisions, type FileAnalysis, type FileGlance, type FileMatch } from './analyse-file.ts';
+import { analyseText, decisionsOn, type Decisions, type FileAnalysis, type FileGlance } from './analyse-file.ts';
 import { Helper } from '../parallel/helper.ts';
 import { analyseTexts, glanceAt, type AnalysisSetup } from './tasks.ts';
 import { addDerived, type Rebuilt } from './derived.ts';
-import { isChange, type ChangeClass } from './match-text.ts';
 import { identifierShapes, prepareMatching, type Matching, type MatchingSetup } from './matching.ts';
 import type { FullName } from './names.ts';
 import { planMoves, type PlannedMoves } from './path-names.ts';
+import { record, type Place, type RemainingPlace, type RenameEdit } from './places.ts';
 
 export interface RenameRequest {
   readonly theme: Theme;
@@ -31,34 +30,6 @@ export interface RenameRequest {
   readonly include?: readonly string[] | undefined;
   /** What was decided on single places of the old tree. */
   readonly decisions?: Decisions | undefined;
-}
-
-/** A place with the line around it. Line and column count from 1, in the file as it is after the rename. */
-export interface Place extends Position {
-  /** The path after the rename. */
-  readonly file: string;
-  /** The same place before the rename; line 0 is the name of the file itself. */
-  readonly was: Position & { readonly file: string };
-}
-
-export interface RenameEdit extends Place {
-  readonly before: string;
-  readonly after: string;
-  readonly kind: ChangeClass;
-  /** What stands in the place now, and what will. */
-  readonly found: string;
-  readonly becomes: string;
-}
-
-/** A place where the old name stays, and why. */
-export interface RemainingPlace extends Place {
-  readonly text: string;
-  readonly reason: string;
-  /** True when it is the name of the file itself, not a place in it. */
-  readonly isName?: boolean | undefined;
-  readonly found: string;
-  /** What would stand there if it were changed; undefined when that cannot be told. */
-  readonly proposal: string | undefined;
 }
 
 export interface RenamedTree {
@@ -277,57 +248,6 @@ function renameTarget(link: FileEntry, moves: ReadonlyMap<string, string>): stri
   const climb = /^(?:\.{1,2}\/)*/.exec(target)?.[0] ?? '';
   const depth = target.slice(climb.length).split('/').length;
   return climb + moved.split('/').slice(-depth).join('/');
-}
-
-interface Places {
-  readonly edits: RenameEdit[];
-  readonly kept: RemainingPlace[];
-  readonly unsure: RemainingPlace[];
-}
-
-/** Writes the matches of one file down, with their places in the old and the new text. */
-function record({ path, matches, edits }: FileAnalysis, file: string, places: Places): void {
-  let line = 0;
-  let shift = 0;
-  for (const match of matches) {
-    if (match.line !== line) shift = 0;
-    line = match.line;
-    const at = { file, line, column: match.column + shift, was: { file: path, line, column: match.column } };
-    if (!isChange(match)) {
-      const { reason, found, replacement: proposal } = match;
-      places[match.kind === 'kept' ? 'kept' : 'unsure'].push({ ...at, text: shown(match, []), reason, found, proposal });
-      continue;
-    }
-    shift += match.replacement.length - (match.end - match.start);
-    if (match.found === match.replacement) continue;
-    const { kind, found, replacement: becomes } = match;
-    places.edits.push({ ...at, before: shown(match, []), after: shown(match, edits), kind, found, becomes });
-  }
-}
-
-/** The line around a match, as it is with some edits. */
-function shown({ line_: { text, start, isCut } }: FileMatch, edits: readonly TextEdit[]): string {
-  let line = '';
-  let at = 0;
-  for (const edit of within(edits, start, start + text.length)) {
-    line += text.slice(at, edit.start - start) + edit.text;
-    at = edit.end - start;
-  }
-  return `${isCut[0] ? '…' : ''}${(line + text.slice(at)).trim()}${isCut[1] ? '…' : ''}`;
-}
-
-/** Those of sorted edits that lie in a stretch. */
-function within(edits: readonly TextEdit[], start: number, end: number): TextEdit[] {
-  let low = 0;
-  let high = edits.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((edits[middle]?.start ?? 0) < start) low = middle + 1;
-    else high = middle;
-  }
-  const found: TextEdit[] = [];
-  for (let i = low; (edits[i]?.end ?? Infinity) <= end; i++) found.push(edits[i] ?? { start, end: start, text: '' });
-  return found;
 }
 
 /** Edits that write the new names into the fields that declare them, as the document's syntax wants it. */

@@ -3,7 +3,7 @@ import { splitWords } from '../text/spelling.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { MAX_TEXT_BYTES, readBytes } from '../files/read-text.ts';
 import type { FullName } from './names.ts';
-import type { RemainingPlace } from './rename-tree.ts';
+import type { RemainingPlace } from './places.ts';
 
 /** A place that still holds the old name and that nobody accounted for; line and column count from 1. */
 export interface Leftover {

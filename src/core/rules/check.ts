@@ -50,7 +50,10 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   const purpose = options.purpose ?? 'install';
   const told = (rule: Rule, report: Report) => ({ report, finding: toFinding(rule, report, options.severities?.[rule.meta.id]) });
   const all = active.flatMap((rule) => [...rule.check({ theme, chain, shelves, releases, purpose })].map((report) => told(rule, report)));
-  const acceptances = findAcceptances(theme, options.accept ?? []);
+  const isStrict = active.includes(acceptUnused);
+  const files = new Set(all.map(({ finding }) => finding.file));
+  // Without the question which of them are of no use, only files with findings are looked at.
+  const acceptances = findAcceptances(theme, options.accept ?? [], (file) => isStrict || files.has(file));
   const used = new Set<Acceptance>();
   const found = all.filter(({ finding }) => {
     const own = acceptances.filter((each) => each.accepts(finding));
@@ -58,7 +61,7 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
     return own.length === 0;
   });
   const accepted = all.length - found.length;
-  if (active.includes(acceptUnused)) {
+  if (isStrict) {
     const ids = RULES.map((rule) => rule.meta.id);
     const unused = acceptances.filter((each) => !used.has(each) && options.severities?.[each.rule] !== 'off');
     found.push(...unused.map((each) => told(acceptUnused, reportUnused(each, ids))));

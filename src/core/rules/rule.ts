@@ -55,6 +55,8 @@ export interface RuleMeta {
   /** Sentences with `{argument}` placeholders: what is wrong, with the value found and the value wanted. */
   readonly messages: Readonly<Record<string, string>>;
   readonly example?: Example | undefined;
+  /** Whether what it finds never depends on what the theme is called: the proof of a rename does without it. */
+  readonly isNameBlind?: boolean | undefined;
 }
 
 /** What a rule may look at. It changes nothing. */

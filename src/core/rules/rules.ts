@@ -1,63 +1,64 @@
-import { versionTag } from './facts/version-tag.ts';
-import { identifierOtherName } from './identifiers/identifier-other-name.ts';
-import { stringsIncomplete } from './strings/strings-incomplete.ts';
-import { bundleUnused } from './bundles/bundle-unused.ts';
-import { templateContent } from './templates/template-content.ts';
-import { partialUnused } from './templates/partial-unused.ts';
-import { submissionContents } from './submission/submission-contents.ts';
-import { textMachinePath } from './text/text-machine-path.ts';
-import { textLeftover } from './text/text-leftover.ts';
-import { textSecret } from './text/text-secret.ts';
-import { textLineEnds } from './text/text-line-ends.ts';
-import { textEncoding } from './text/text-encoding.ts';
-import { imageFormat } from './images/image-format.ts';
-import { assetUnused } from './assets/asset-unused.ts';
-import { assetImport } from './assets/asset-import.ts';
-import { assetRemote } from './assets/asset-remote.ts';
-import { partialCircle } from './templates/partial-circle.ts';
-import { fileExecutable } from './files/file-executable.ts';
-import { filePortable } from './files/file-portable.ts';
-import { fileCase } from './files/file-case.ts';
-import { parentReleases } from './parents/parent-releases.ts';
-import { versionChangelog } from './facts/version-changelog.ts';
-import { rangeReleases } from './facts/range-releases.ts';
-import { fieldQuoting } from './documents/field-quoting.ts';
 import { acceptUnused } from './acceptances/accept-unused.ts';
-import { fileForbidden } from './files/file-forbidden.ts';
-import { fieldReplaced } from './documents/field-replaced.ts';
-import { stringsName } from './strings/strings-name.ts';
-import { assetShadows } from './assets/asset-shadows.ts';
-import { bundleUnknown } from './bundles/bundle-unknown.ts';
-import { fieldMarker } from './documents/field-marker.ts';
-import { fieldPath } from './documents/field-path.ts';
-import { fieldSection } from './documents/field-section.ts';
-import { factAgrees } from './facts/fact-agrees.ts';
-import { fileMoved } from './files/file-moved.ts';
-import { regionUndeclared } from './regions/region-undeclared.ts';
-import { regionUnprinted } from './regions/region-unprinted.ts';
+import { assetImport } from './assets/asset-import.ts';
 import { assetMissing } from './assets/asset-missing.ts';
+import { assetRemote } from './assets/asset-remote.ts';
+import { assetShadows } from './assets/asset-shadows.ts';
+import { assetUnused } from './assets/asset-unused.ts';
+import { bundleUnknown } from './bundles/bundle-unknown.ts';
+import { bundleUnused } from './bundles/bundle-unused.ts';
 import { documentMissing } from './documents/document-missing.ts';
 import { documentSyntax } from './documents/document-syntax.ts';
+import { fieldMarker } from './documents/field-marker.ts';
 import { fieldMissing } from './documents/field-missing.ts';
+import { fieldPath } from './documents/field-path.ts';
+import { fieldQuoting } from './documents/field-quoting.ts';
+import { fieldReplaced } from './documents/field-replaced.ts';
+import { fieldSection } from './documents/field-section.ts';
 import { fieldType } from './documents/field-type.ts';
 import { fieldUnknown } from './documents/field-unknown.ts';
+import { factAgrees } from './facts/fact-agrees.ts';
 import { idAgrees } from './facts/id-agrees.ts';
 import { idGrammar } from './facts/id-grammar.ts';
+import { rangeReleases } from './facts/range-releases.ts';
+import { versionChangelog } from './facts/version-changelog.ts';
+import { versionTag } from './facts/version-tag.ts';
+import { fileCase } from './files/file-case.ts';
 import { fileEmpty } from './files/file-empty.ts';
+import { fileExecutable } from './files/file-executable.ts';
+import { fileForbidden } from './files/file-forbidden.ts';
 import { fileMissing } from './files/file-missing.ts';
+import { fileMoved } from './files/file-moved.ts';
+import { filePortable } from './files/file-portable.ts';
 import { fileUnreadable } from './files/file-unreadable.ts';
 import { linkBroken } from './files/link-broken.ts';
+import { identifierOtherName } from './identifiers/identifier-other-name.ts';
 import { identifierPrefix } from './identifiers/identifier-prefix.ts';
 import { identifierUnique } from './identifiers/identifier-unique.ts';
+import { imageFormat } from './images/image-format.ts';
 import { imageMissing } from './images/image-missing.ts';
 import { imageSizeRule } from './images/image-size.ts';
 import { parentMissing } from './parents/parent-missing.ts';
+import { parentReleases } from './parents/parent-releases.ts';
 import { parentStyles } from './parents/parent-styles.ts';
+import { regionUndeclared } from './regions/region-undeclared.ts';
+import { regionUnprinted } from './regions/region-unprinted.ts';
 import type { Rule } from './rule.ts';
+import { stringsIncomplete } from './strings/strings-incomplete.ts';
+import { stringsName } from './strings/strings-name.ts';
+import { submissionContents } from './submission/submission-contents.ts';
+import { partialCircle } from './templates/partial-circle.ts';
+import { partialUnused } from './templates/partial-unused.ts';
+import { templateContent } from './templates/template-content.ts';
 import { templateFragment } from './templates/template-fragment.ts';
 import { templatePartial } from './templates/template-partial.ts';
 import { templateRole } from './templates/template-role.ts';
 import { templateSyntax } from './templates/template-syntax.ts';
+import { stringsUndefined } from './strings/strings-undefined.ts';
+import { textEncoding } from './text/text-encoding.ts';
+import { textLeftover } from './text/text-leftover.ts';
+import { textLineEnds } from './text/text-line-ends.ts';
+import { textMachinePath } from './text/text-machine-path.ts';
+import { textSecret } from './text/text-secret.ts';
 
 /** Every rule. A new one is entered here and nowhere else. */
 export const RULES: readonly Rule[] = [
@@ -108,6 +109,7 @@ export const RULES: readonly Rule[] = [
   assetUnused,
   stringsName,
   stringsIncomplete,
+  stringsUndefined,
   imageMissing,
   imageSizeRule,
   imageFormat,

@@ -28,18 +28,25 @@ const COMMENT = /pionero-accept\s+([a-z]+\/[a-z-]+|\S+?)\s*(?::[ \t]*(.*?))?[ \t
 /** Files that can hold a comment; whatever else is read as text is looked at only for findings. */
 const COMMENTED = /\.(?:css|scss|less|html?|php|[cm]?[jt]s|ya?ml|toml|ini|theme|po|xml|svg|txt|md)$/i;
 
-/** All acceptances: comments in the theme's files, each for its own line or, alone on a line, for the next; then the configured ones. */
-export function findAcceptances(theme: Theme, configured: readonly ConfiguredAcceptance[]): Acceptance[] {
-  return [...inComments(theme), ...configured.map((each) => ({ ...each, accepts: acceptsIn(each), file: 'pionero.yaml' }))];
+/**
+ * All acceptances: comments in the theme's files, each for its own line or, alone on a line, for the next; then the configured ones.
+ * @param isAsked whether a file is to be looked at
+ */
+export function findAcceptances(
+  theme: Theme,
+  configured: readonly ConfiguredAcceptance[],
+  isAsked = (_file: string): boolean => true,
+): Acceptance[] {
+  return [...inComments(theme, isAsked), ...configured.map((each) => ({ ...each, accepts: acceptsIn(each), file: 'pionero.yaml' }))];
 }
 
 function acceptsIn({ rule, file }: ConfiguredAcceptance): Acceptance['accepts'] {
   return (finding) => finding.rule === rule && (finding.file === file || matchesGlob(finding.file, file));
 }
 
-function* inComments(theme: Theme): Generator<Acceptance> {
+function* inComments(theme: Theme, isAsked: (file: string) => boolean): Generator<Acceptance> {
   for (const { path, kind } of theme.tree.entries) {
-    const source = kind === 'file' && COMMENTED.test(path) ? theme.source(path) : undefined;
+    const source = kind === 'file' && COMMENTED.test(path) && isAsked(path) ? theme.source(path) : undefined;
     if (source?.text.includes(MARK) !== true) continue;
     for (const match of source.text.matchAll(COMMENT)) {
       const [whole, rule = '', reason = ''] = match;

@@ -7,6 +7,7 @@ export const assetRemote: Rule = {
   meta: {
     id: 'asset/remote',
     severity: 'warning',
+    isNameBlind: true,
     summary: 'Something is loaded from another host',
     why: 'Every visitor is told to that host, the page waits for it, and is broken when it is gone; most public directories refuse it.',
     messages: { remote: '“{target}” is loaded from another host' },

@@ -11,6 +11,7 @@ export const assetUnused: Rule = {
   meta: {
     id: 'asset/unused',
     severity: 'note',
+    isNameBlind: true,
     summary: 'Nothing in the theme refers to a file',
     why: 'It is carried to every site for nothing, or the line that should load it was forgotten.',
     messages: { unused: 'nothing in the theme refers to {path}' },

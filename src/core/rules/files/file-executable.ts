@@ -6,6 +6,7 @@ export const fileExecutable: Rule = {
   meta: {
     id: 'file/executable',
     severity: 'warning',
+    isNameBlind: true,
     summary: 'A file may be run as a program and is none',
     why: 'The bit goes into the archive and onto the server; reviewers send such themes back.',
     messages: { bit: '{path} has the executable bit and is no program' },

@@ -10,6 +10,7 @@ export const imageSizeRule: Rule = {
   meta: {
     id: 'image/size',
     severity: 'warning',
+    isNameBlind: true,
     summary: 'A picture has another size or format than the host wants',
     why: 'Hosts crop or stretch a picture of another size, and show nothing for one that they cannot decode.',
     messages: {

@@ -1,7 +1,4 @@
-import { po } from 'gettext-parser';
-import { findSyntax } from '../../documents/syntaxes.ts';
-import type { ValueNode } from '../../documents/syntax.ts';
-import { fillShape, wholePattern } from '../../platform/shape.ts';
+import { readCatalogues } from '../../theme/catalogues.ts';
 import type { Rule } from '../rule.ts';
 
 /** Catalogues that lack texts which another language has. */
@@ -19,14 +16,7 @@ export const stringsIncomplete: Rule = {
     },
   },
   *check({ theme }) {
-    const { strings } = theme.platform.contract;
-    if (strings === undefined) return;
-    const pattern = wholePattern(fillShape(strings.file, theme.names));
-    const catalogues = theme.tree.entries.flatMap(({ kind, path }) => {
-      const source = kind === 'file' && pattern.test(path) ? theme.source(path) : undefined;
-      const keys = source === undefined ? undefined : keysOf(source.text, strings.format);
-      return keys === undefined ? [] : [{ path, source, keys }];
-    });
+    const catalogues = readCatalogues(theme);
     const fullest = catalogues.toSorted((a, b) => b.keys.length - a.keys.length)[0];
     if (fullest === undefined) return;
     for (const { path, source, keys } of catalogues) {
@@ -39,28 +29,3 @@ export const stringsIncomplete: Rule = {
     }
   },
 };
-
-/** The keys of all texts in a catalogue; undefined when it cannot be read whole, and may lack anything. */
-function keysOf(text: string, format: 'po' | 'ini' | 'json'): string[] | undefined {
-  if (format === 'po') return messageIds(text);
-  const reading = findSyntax(format)?.read(text, {});
-  return reading === undefined || reading.problems.length > 0 ? undefined : keyPaths(reading.root, '');
-}
-
-function messageIds(text: string): string[] | undefined {
-  try {
-    const { translations } = po.parse(text);
-    return Object.entries(translations).flatMap(([context, messages]) =>
-      Object.keys(messages)
-        .filter((id) => id !== '')
-        .map((id) => (context === '' ? id : `${context}: ${id}`)),
-    );
-  } catch {
-    return undefined;
-  }
-}
-
-function keyPaths(node: ValueNode | undefined, prefix: string): string[] {
-  if (node?.kind !== 'map') return [prefix];
-  return node.entries.flatMap(({ key, value }) => keyPaths(value, prefix === '' ? key : `${prefix}.${key}`));
-}

@@ -9,6 +9,7 @@ export const textLeftover: Rule = {
   meta: {
     id: 'text/leftover',
     severity: 'warning',
+    isNameBlind: true,
     summary: 'Sample text or a note to oneself was left in',
     why: 'Visitors read it, or a reviewer does.',
     messages: { left: '“{text}” was left in' },

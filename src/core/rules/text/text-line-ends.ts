@@ -5,6 +5,7 @@ export const textLineEnds: Rule = {
   meta: {
     id: 'text/line-ends',
     severity: 'note',
+    isNameBlind: true,
     summary: 'A file has several kinds of line ends',
     why: 'Every tool that touches it rewrites other lines than those one meant, and changes cannot be read any more.',
     messages: { mixed: 'most lines end with {most}, and this one with {other}' },

@@ -8,6 +8,7 @@ export const textMachinePath: Rule = {
   meta: {
     id: 'text/machine-path',
     severity: 'error',
+    isNameBlind: true,
     summary: 'A path of the developer’s own machine',
     why: 'It works for nobody else, and tells everybody how the machine is set up.',
     messages: { path: '“{path}” exists on your machine only' },

@@ -9,6 +9,7 @@ export const textSecret: Rule = {
   meta: {
     id: 'text/secret',
     severity: 'error',
+    isNameBlind: true,
     summary: 'A file holds a private key or a credential',
     why: 'A theme is read by everybody who installs it, and stays in archives for ever.',
     messages: { key: 'a private key lies in the theme', credential: 'this looks like a credential: “{value}”' },

@@ -1,0 +1,48 @@
+import { shapePattern } from '../../platform/shape.ts';
+import { nearest } from '../../text/nearest.ts';
+import { readCatalogues } from '../../theme/catalogues.ts';
+import type { Rule } from '../rule.ts';
+
+/** Texts that templates and code ask for and no catalogue of the chain has. */
+export const stringsUndefined: Rule = {
+  meta: {
+    id: 'strings/undefined',
+    severity: 'error',
+    summary: 'A text is asked for that no catalogue has',
+    why: 'Visitors read the key in its place, in every language.',
+    messages: { undefined: '“{key}” is in none of the catalogues ({catalogues})' },
+    example: {
+      platform: 'horquilla',
+      wrong: { 'lib/cierzo_look.php': "<?php\nfunction cierzo_look_head() { return get_text('genral', 'look_cierzo'); }\n" },
+      right: { 'lib/cierzo_look.php': "<?php\nfunction cierzo_look_head() { return get_text('general', 'look_cierzo'); }\n" },
+    },
+  },
+  *check({ theme, chain }) {
+    const used = theme.platform.contract.strings?.used;
+    const catalogues = used === undefined ? [] : chain.themes.flatMap(readCatalogues);
+    if (used === undefined || catalogues.length === 0) return;
+    const known = new Set(catalogues.flatMap(({ keys }) => keys));
+    const pattern = shapePattern(used, theme.names);
+    for (const { path, kind } of theme.tree.entries) {
+      const source = kind === 'file' && /\.(?:html?|php|m?js)$/.test(path) ? theme.source(path) : undefined;
+      for (const match of source?.text.matchAll(pattern) ?? []) {
+        const key = match.groups?.['name'] ?? match.groups?.['path'] ?? '';
+        if (known.has(key)) continue;
+        const near = nearest(key, known);
+        const start = match.index + match[0].indexOf(key);
+        yield {
+          message: 'undefined',
+          args: { key, catalogues: catalogues.map((each) => each.path).join(', ') },
+          file: path,
+          source,
+          range: { start, end: start + key.length },
+          hint: near === undefined ? 'add it to the catalogues' : `did you mean “${near}”?`,
+          fix:
+            near === undefined
+              ? undefined
+              : { title: `ask for “${near}”`, isSafe: false, file: path, edits: [{ start, end: start + key.length, text: near }] },
+        };
+      }
+    }
+  },
+};

@@ -1,0 +1,51 @@
+import { po } from 'gettext-parser';
+import type { ValueNode } from '../documents/syntax.ts';
+import { findSyntax } from '../documents/syntaxes.ts';
+import { fillShape, wholePattern } from '../platform/shape.ts';
+import type { SourceDocument } from '../text/source-document.ts';
+import type { Theme } from './theme.ts';
+
+/** A catalogue of translations that could be read whole. */
+export interface Catalogue {
+  readonly path: string;
+  readonly source: SourceDocument;
+  /** What its texts are called: keys, or the texts themselves in the first language. */
+  readonly keys: readonly string[];
+}
+
+/** The catalogues of a theme where its platform keeps them; those that cannot be read whole may lack anything. */
+export function readCatalogues(theme: Theme): Catalogue[] {
+  const { strings } = theme.platform.contract;
+  if (strings === undefined) return [];
+  const pattern = wholePattern(fillShape(strings.file, theme.names));
+  return theme.tree.entries.flatMap(({ kind, path }) => {
+    const source = kind === 'file' && pattern.test(path) ? theme.source(path) : undefined;
+    const keys = source === undefined ? undefined : keysOf(source.text, strings.format);
+    return source === undefined || keys === undefined ? [] : [{ path, source, keys }];
+  });
+}
+
+/** The keys of all texts in a catalogue; undefined when it cannot be read whole. */
+function keysOf(text: string, format: 'po' | 'ini' | 'json'): string[] | undefined {
+  if (format === 'po') return messageIds(text);
+  const reading = findSyntax(format)?.read(text, {});
+  return reading === undefined || reading.problems.length > 0 ? undefined : keyPaths(reading.root, '');
+}
+
+function messageIds(text: string): string[] | undefined {
+  try {
+    const { translations } = po.parse(text);
+    return Object.entries(translations).flatMap(([context, messages]) =>
+      Object.keys(messages)
+        .filter((id) => id !== '')
+        .map((id) => (context === '' ? id : `${context}: ${id}`)),
+    );
+  } catch {
+    return undefined;
+  }
+}
+
+function keyPaths(node: ValueNode | undefined, prefix: string): string[] {
+  if (node?.kind !== 'map') return [prefix];
+  return node.entries.flatMap(({ key, value }) => keyPaths(value, prefix === '' ? key : `${prefix}.${key}`));
+}
