@@ -71,7 +71,7 @@ export async function carryOutRename(
   }
   const view = { isVerbose: context.options.verbose, columns: context.io.columns };
   context.say(renameText(rename, context.paint, view));
-  if (given.planOut !== undefined) return savePlan(context, rename, given.planOut);
+  if (given.planOut !== undefined && !given.dryRun) return savePlan(context, rename, given.planOut);
   const prover = new RenameProver(rename);
   // Who is asked first sees the proof of the plan; what was written is proved by itself.
   const isAsked = given.dryRun || !given.yes;

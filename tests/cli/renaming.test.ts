@@ -114,8 +114,10 @@ describe('a saved plan', () => {
     return { ...shelf, change };
   };
 
-  it('writes nothing but itself, and is applied as it was changed', () => {
-    const { at, change, run } = save();
+  it('writes nothing but itself, not even that in a dry run, and is applied as it was changed', () => {
+    const { at, change, place, run } = save();
+    expect(run('rename', 'albar', 'lumbre', '--plan-out', '../dry.yaml', '--dry-run').status).toBe(0);
+    expect(existsSync(place.path('dry.yaml'))).toBe(false);
     expect(existsSync(at('lumbre'))).toBe(false);
     change(/(README\.md:\n[^]*?at: 1:3\n\s+now: Albar\n\s+becomes: )Lumbre/, '$1The Warm One');
     expect(run('rename', 'albar', '--plan', '../plan.yaml', '--yes').status).toBe(0);

@@ -48,7 +48,7 @@ export default defineCommand({
     if (given.fix || given.fixSuggested) for (const theme of themes) await mend(context, theme, given);
     const baseline = given.baseline === undefined ? EMPTY_BASELINE : openBaseline(given.baseline);
     const all = await checkMany(context, themes, given.for);
-    if (given.baselineOut !== undefined) return saveBaseline(context, all, given.baselineOut);
+    if (given.baselineOut !== undefined && !given.dryRun) return saveBaseline(context, all, given.baselineOut);
     const checked = all.map((each) => beyond(baseline, each));
     print(context, checked, given.format);
     const failing = given.strict ? ['error', 'warning'] : ['error'];

@@ -13,7 +13,7 @@ export default defineCommand({
   examples: [
     'pionero rename albar lumbre',
     'pionero rename albar --title-only --title "Albar, the old one"',
-    'pionero rename albar lumbre --plan-out rename.yaml --dry-run',
+    'pionero rename albar lumbre --plan-out rename.yaml',
     'pionero rename albar --plan rename.yaml --yes',
   ],
   async run(context, args, given) {

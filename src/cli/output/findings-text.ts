@@ -81,10 +81,10 @@ function findingText(finding: Finding, paint: Paint, columns: number): string {
   return lines.join('\n');
 }
 
-/** A sentence in lines of a width: what comes after a semicolon goes below when it does not fit, else words do. */
+/** A sentence in lines of a width: what comes after a semicolon or colon goes below when it does not fit, else words do. */
 function wrapped(text: string, width: number): string[] {
   if (text.length <= width) return [text];
-  const at = text.lastIndexOf('; ', width - 1);
+  const at = Math.max(text.lastIndexOf('; ', width - 1), text.lastIndexOf(': ', width - 1));
   const cut = at > 20 ? at + 1 : text.lastIndexOf(' ', width);
   const end = cut > 20 ? cut : width;
   return [text.slice(0, end).trimEnd(), ...wrapped(text.slice(end).trimStart(), width)];
