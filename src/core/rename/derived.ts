@@ -3,7 +3,7 @@ import type { FileTree } from '../files/file-tree.ts';
 import { compareRanges } from '../text/edits.ts';
 import { readBytes, readText } from '../files/read-text.ts';
 import { locate, sizeAfter, type FileAnalysis } from './analyse-file.ts';
-import { checksumEdits, findChecksums, type ChangedBytes } from './content/checksums.ts';
+import { changedDigests, checksumEdits, findChecksums, type ChangedDigests } from './content/checksums.ts';
 import { COMPANIONS } from './content/companions.ts';
 
 /** A file that is made from another one and was made anew. */
@@ -27,27 +27,28 @@ export interface Derived {
 export function addDerived(tree: FileTree, analysed: readonly FileAnalysis[], holders: readonly string[]): Derived {
   const analyses = new Map(analysed.map((each) => [each.path, each]));
   // A corrected checksum changes its own file, whose checksum another may state: until nothing follows any more.
-  let changed = changedBytes(tree, analyses, holders);
-  for (let round = 0; changed.length > 0 && round < holders.length; round++) {
-    const before = changed.length;
+  for (let round = 0; round < holders.length; round++) {
+    const changed = digestsOfChanged(tree, analyses, holders);
     const corrected = holders.filter((path) => correct(tree, path, analyses, changed));
     if (corrected.length === 0) break;
-    changed = changedBytes(tree, analyses, holders);
-    if (changed.length === before && round > 0) break;
   }
   return { analyses, ...followCompanions(tree, analyses) };
 }
 
-function changedBytes(tree: FileTree, analyses: ReadonlyMap<string, FileAnalysis>, holders: readonly string[]): ChangedBytes[] {
-  if (holders.length === 0) return [];
-  return [...analyses.values()].flatMap(({ path, edits }) => {
+/** Digests of all files that change, one file in memory at a time. */
+function digestsOfChanged(tree: FileTree, analyses: ReadonlyMap<string, FileAnalysis>, holders: readonly string[]): ChangedDigests {
+  const algorithms = new Set(holders.flatMap((path) => findChecksums(readText(tree, path)?.text ?? '').map((each) => each.algorithm)));
+  const digests = new Map<string, string>();
+  for (const { path, edits } of algorithms.size === 0 ? [] : analyses.values()) {
     const before = edits.length === 0 ? undefined : readBytes(tree, path);
-    return before === undefined ? [] : [{ before, after: readContent({ tree, path, edits }) }];
-  });
+    if (before === undefined) continue;
+    for (const [old, now] of changedDigests(algorithms, before, readContent({ tree, path, edits }))) digests.set(old, now);
+  }
+  return digests;
 }
 
 /** Writes the checksums of a file anew; false when there was nothing to write. */
-function correct(tree: FileTree, path: string, analyses: Map<string, FileAnalysis>, changed: readonly ChangedBytes[]): boolean {
+function correct(tree: FileTree, path: string, analyses: Map<string, FileAnalysis>, changed: ChangedDigests): boolean {
   const source = readText(tree, path);
   if (source === undefined) return false;
   const own = analyses.get(path) ?? { path, matches: [], edits: [], size: 0 };

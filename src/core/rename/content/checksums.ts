@@ -25,16 +25,18 @@ export function digestOf(algorithm: string, bytes: Buffer): string {
   return createHash(algorithm).update(bytes).digest('base64');
 }
 
-/** A file whose bytes change. */
-export interface ChangedBytes {
-  readonly before: Buffer;
-  readonly after: Buffer;
+/** What a checksum was before a change, and what it is after it: `sha384 OLD` → NEW. */
+export type ChangedDigests = ReadonlyMap<string, string>;
+
+/** The digests of one file before and after its change, in the algorithms that anything states. */
+export function* changedDigests(algorithms: ReadonlySet<string>, before: Buffer, after: Buffer): Generator<[string, string]> {
+  for (const algorithm of algorithms) yield [`${algorithm} ${digestOf(algorithm, before)}`, digestOf(algorithm, after)];
 }
 
 /** Rewrites the checksums that were right before the change and are not after it. */
-export function checksumEdits(stated: readonly StatedChecksum[], changed: readonly ChangedBytes[]): TextEdit[] {
+export function checksumEdits(stated: readonly StatedChecksum[], changed: ChangedDigests): TextEdit[] {
   return stated.flatMap(({ algorithm, digest, start, end }) => {
-    const file = changed.find(({ before }) => digestOf(algorithm, before) === digest);
-    return file === undefined ? [] : [{ start, end, text: digestOf(algorithm, file.after) }];
+    const text = changed.get(`${algorithm} ${digest}`);
+    return text === undefined ? [] : [{ start, end, text }];
   });
 }
