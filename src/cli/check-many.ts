@@ -23,10 +23,10 @@ export async function checkMany(
     const theirs = helper.run('check', { ...common, folders: named.slice(0, half) });
     const ours = checkFolders({ ...common, folders: named.slice(half) }, (done) => progress(context, done, named.length - half));
     const first = await theirs;
-    // Whatever stopped one of the two is found again here, where it can be told.
-    const missing = [...named.slice(first.length, half), ...named.slice(half + ours.length)];
-    for (const theme of missing) checkOpened(openArgument(theme, context), purpose);
-    return [...first, ...ours];
+    // What a thread stopped at may be an id on a shelf, or a mistake that is told here: it is looked up as always.
+    const rest = (asked: readonly string[], done: readonly CheckedFolder[]): CheckedFolder[] =>
+      asked.slice(done.length).map((theme) => checkOpened(openArgument(theme, context), purpose));
+    return [...first, ...rest(named.slice(0, half), first), ...ours, ...rest(named.slice(half), ours)];
   } finally {
     await helper.stop();
     clear(context);

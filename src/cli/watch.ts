@@ -21,7 +21,6 @@ export async function watchThemes(
 ): Promise<void> {
   let known = new Map((await check(folders)).map((each) => [each.folder, each]));
   show([...known.values()]);
-  context.say(`\n${context.paint.faint('Watching; Ctrl-C ends it.')}`);
   const shelves = [...new Set(folders.map((folder) => dirname(folder)))];
   let timer: NodeJS.Timeout | undefined;
   const touched = new Set<string>();
@@ -48,6 +47,7 @@ export async function watchThemes(
           };
           return watch(shelf, { recursive: true }, onChange);
         });
+        context.say(`\n${context.paint.faint('Watching; Ctrl-C ends it.')}`);
         signal.addEventListener('abort', () => {
           for (const watcher of watchers) watcher.close();
           clearTimeout(timer);

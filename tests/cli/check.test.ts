@@ -78,6 +78,16 @@ describe('the formats', () => {
   });
 });
 
+it('of many themes takes ids on a shelf among folders, in the order asked for', () => {
+  const place = new Workplace().withShelf();
+  const folders = Array.from({ length: 13 }, (_, i) => `paso-${i}`);
+  for (const id of folders) writeFiles(place.path(id), BASIS);
+  const asked = ['paso-0', 'albar', ...folders.slice(1, 9), 'albar-noche', ...folders.slice(9)];
+  const reports = place.json('check', ...asked, '--shelf', 'demo/shelf') as unknown as { theme: { id: string }; platform: string }[];
+  expect(reports.map(({ theme }) => theme.id)).toEqual(asked);
+  expect(new Set(reports.map(({ platform }) => platform))).toEqual(new Set(['vereda']));
+});
+
 describe('what is meant to be so', () => {
   const BROKEN = 'body { background: url(made.png) }\n';
 
@@ -184,12 +194,18 @@ it('watching shows what came and what went', async () => {
   let shown = '';
   child.stdout?.on('data', (data: Buffer) => (shown += data.toString()));
   const says = async (wanted: RegExp): Promise<void> => expect.poll(() => shown, { timeout: 15_000 }).toMatch(wanted);
+  // A slow system may begin to watch only after it was asked to: the file is written until it is seen.
+  const saysAfter = async (text: string, wanted: RegExp): Promise<void> => {
+    const written = (): string => {
+      writeFileSync(place.path('paso/main.html'), text);
+      return shown;
+    };
+    await expect.poll(written, { timeout: 15_000, interval: 1000 }).toMatch(wanted);
+  };
   try {
     await says(/Watching/);
-    writeFileSync(place.path('paso/main.html'), '\n');
-    await says(/main\.html[^]*file\/empty/);
-    writeFileSync(place.path('paso/main.html'), BASIS['main.html']);
-    await says(/✓ gone: main\.html/);
+    await saysAfter('\n', /main\.html[^]*file\/empty/);
+    await saysAfter(BASIS['main.html'], /✓ gone: main\.html/);
   } finally {
     child.kill('SIGINT');
   }

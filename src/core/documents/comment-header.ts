@@ -14,6 +14,7 @@ interface Header {
  */
 export const commentHeaderSyntax: Syntax = {
   name: 'comment-header',
+  readsTypes: true,
   read(text, options): Reading {
     const header = findHeader(text, options);
     if (!('yaml' in header)) return { root: undefined, problems: [header] };

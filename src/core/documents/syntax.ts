@@ -49,6 +49,8 @@ export interface WriteContext {
  */
 export interface Syntax {
   readonly name: string;
+  /** Whether a text without quotes can be read as a number, a truth value or nothing. */
+  readonly readsTypes?: boolean | undefined;
   read(text: string, options: Readonly<Record<string, unknown>>): Reading;
   /** Edits that give the field at a key path a value, adding it when it is not there. */
   set(text: string, path: readonly string[], value: WritableValue, context: WriteContext): TextEdit[];

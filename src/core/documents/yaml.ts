@@ -21,6 +21,7 @@ const PROTOTYPE_KEYS: ReadonlySet<string> = new Set(['__proto__', 'constructor',
 /** YAML 1.2. Edits splice the ranges that the parser reports, so all else keeps its bytes. */
 export const yamlSyntax = structuredSyntax({
   name: 'yaml',
+  readsTypes: true,
   read: readYaml,
   writeScalar(value, before, isInside) {
     // Between brackets a comma or another bracket would end a plain value.

@@ -1,5 +1,6 @@
 import { DiskTree } from '../files/disk-tree.ts';
 import type { Configuration } from '../configuration/configuration.ts';
+import { beyondCounts, countFindings, type FindingCounts } from '../rules/baseline.ts';
 import { checkTheme, type CheckOptions, type Finding } from '../rules/check.ts';
 import { RULES } from '../rules/rules.ts';
 import { openChain } from '../theme/chain.ts';
@@ -21,8 +22,8 @@ export interface RenameProof {
  */
 export class RenameProver {
   readonly #rename: ThemeRename;
-  /** How often each rule had something to say of each file, by its path afterwards. */
-  readonly #before: ReadonlyMap<string, number>;
+  /** What the theme was told before, by the paths that its files have afterwards. */
+  readonly #before: FindingCounts;
 
   constructor(rename: ThemeRename) {
     this.#rename = rename;
@@ -30,12 +31,8 @@ export class RenameProver {
     // A theme of its own, so that the texts that rules read are not kept in memory until the rename is applied.
     const theme = new Theme(source.platform, source.tree, source.names, source.location);
     const moved = new Map(rename.moves.map(({ from, to }) => [from, to]));
-    const before = new Map<string, number>();
-    for (const { rule, file } of checkTheme(theme, openChain(theme, shelves), shelves, checkOptions(configuration)).findings) {
-      const key = `${rule} ${moved.get(file) ?? file}`;
-      before.set(key, (before.get(key) ?? 0) + 1);
-    }
-    this.#before = before;
+    const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, checkOptions(configuration));
+    this.#before = countFindings(findings, (file) => moved.get(file) ?? file);
   }
 
   provePlan(): RenameProof {
@@ -53,17 +50,10 @@ export class RenameProver {
     return { leftovers: scanForLeftovers(theme.tree, from, to, [...kept, ...unsure]), newFindings: this.#newFindings(theme) };
   }
 
-  /** Findings are told apart by rule and file: their words and lines change with the name. */
   #newFindings(theme: Theme): Finding[] {
     const { shelves, source } = this.#rename;
-    const left = new Map(this.#before);
     const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, checkOptions(source.configuration));
-    return findings.filter(({ rule, file }) => {
-      const key = `${rule} ${file}`;
-      const known = left.get(key) ?? 0;
-      left.set(key, known - 1);
-      return known <= 0;
-    });
+    return beyondCounts(this.#before, findings);
   }
 }
 

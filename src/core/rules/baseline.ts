@@ -30,23 +30,36 @@ export function readBaseline(json: string, file: string): Baseline {
   });
 }
 
-function keyOf({ rule, file }: Finding): string {
-  return `${rule} ${file}`;
+/** How often each rule has something to say of each file: `RULE FILE` → number. */
+export type FindingCounts = Readonly<Record<string, number>>;
+
+/** @param fileOf the file that a finding is counted for, when that is not its own */
+export function countFindings(findings: readonly Finding[], fileOf = (file: string): string => file): FindingCounts {
+  const counts: Record<string, number> = {};
+  for (const { rule, file } of findings) {
+    const key = `${rule} ${fileOf(file)}`;
+    counts[key] = (counts[key] ?? 0) + 1;
+  }
+  return counts;
+}
+
+/** The findings that go beyond known ones. Lines and words change, so only how many there are of a rule in a file is compared. */
+export function beyondCounts(known: FindingCounts, findings: readonly Finding[]): Finding[] {
+  const left = new Map(Object.entries(known));
+  return findings.filter(({ rule, file }) => {
+    const key = `${rule} ${file}`;
+    const count = left.get(key) ?? 0;
+    left.set(key, count - 1);
+    return count <= 0;
+  });
 }
 
 /** A baseline with the findings of one more theme. */
 export function withFindings(baseline: Baseline, theme: string, findings: readonly Finding[]): Baseline {
-  const counts: Record<string, number> = {};
-  for (const finding of findings) counts[keyOf(finding)] = (counts[keyOf(finding)] ?? 0) + 1;
-  return { ...baseline, themes: { ...baseline.themes, [theme]: counts } };
+  return { ...baseline, themes: { ...baseline.themes, [theme]: countFindings(findings) } };
 }
 
-/** The findings that go beyond a baseline. Lines move, so only how many there are in each file is compared. */
+/** The findings of a theme that its baseline does not know. */
 export function beyondBaseline(baseline: Baseline, theme: string, findings: readonly Finding[]): Finding[] {
-  const left = new Map(Object.entries(baseline.themes[theme] ?? {}));
-  return findings.filter((finding) => {
-    const known = left.get(keyOf(finding)) ?? 0;
-    left.set(keyOf(finding), known - 1);
-    return known <= 0;
-  });
+  return beyondCounts(baseline.themes[theme] ?? {}, findings);
 }

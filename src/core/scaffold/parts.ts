@@ -62,8 +62,7 @@ export function withoutParts(theme: Theme, parts: readonly KitPart[]): Theme {
   }
   for (const { path, kind } of result.tree.entries) {
     const source = kind === 'file' ? result.source(path) : undefined;
-    const isDocument = result.documents.some((document) => document.path === path && document.contract.syntax !== 'comment-header');
-    if (source !== undefined && !isDocument) result = withEdits(result, path, referenceEdits(source, result, removed));
+    if (source !== undefined) result = withEdits(result, path, referenceEdits(source, result, removed));
   }
   return result;
 }

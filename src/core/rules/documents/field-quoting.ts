@@ -1,3 +1,4 @@
+import { findSyntax } from '../../documents/syntaxes.ts';
 import { plainValue } from '../../documents/syntax.ts';
 import type { Rule } from '../rule.ts';
 
@@ -20,7 +21,7 @@ export const fieldQuoting: Rule = {
   },
   *check({ theme }) {
     for (const { document, field, node } of theme.facts) {
-      const isPlainText = field.type === 'text' && /^(?:yaml|comment-header)$/.test(document.contract.syntax);
+      const isPlainText = field.type === 'text' && findSyntax(document.contract.syntax)?.readsTypes === true;
       if (!isPlainText || node.kind !== 'scalar' || node.isQuoted || document.source === undefined) continue;
       const raw = document.source.text.slice(node.start, node.end);
       const value = plainValue(node);
