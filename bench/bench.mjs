@@ -121,11 +121,41 @@ function measureCheck(what, folder, themes) {
   const middle = (list) => list.slice(1).sort((x, y) => x - y)[1];
   rows.push({ what, against: 'cat of the files', ours: middle(times.ours), theirs: middle(times.theirs), aim: 10 });
 }
+
+/** Where the time of a check goes, by a program of its own that does the same one step after the other. */
+function partsOfCheck(folder) {
+  const source = `import { openThemeFolder, RULES } from ${JSON.stringify(join(process.cwd(), 'dist/core.js'))};
+const parts = { 'starting node and loading the program': process.uptime() * 1000 };
+const measure = (part, work) => {
+  const start = performance.now();
+  const result = work();
+  parts[part] = (parts[part] ?? 0) + performance.now() - start;
+  return result;
+};
+const { theme, chain, shelves } = measure('listing the files', () => openThemeFolder(${JSON.stringify(folder)}, { platform: 'vereda' }));
+measure('reading the texts', () => theme.tree.entries.forEach((entry) => theme.source(entry.path)));
+for (const rule of RULES) {
+  const family = rule.meta.id.split('/')[0];
+  const group = ['asset', 'text', 'image'].includes(family) ? \`rules \${family}/*\` : 'all other rules';
+  measure(group, () => [...rule.check({ theme, chain, shelves, releases: [], purpose: 'install' })]);
+}
+console.log(JSON.stringify(parts));
+`;
+  const file = join(folder, '..', 'parts.mjs');
+  writeFileSync(file, source);
+  const parts = Object.entries(JSON.parse(execFileSync(process.execPath, [file]).toString()));
+  rmSync(file);
+  const whole = parts.reduce((sum, [, ms]) => sum + ms, 0);
+  return parts.map(([part, ms]) => `| ${part} | ${ms.toFixed(0)} ms | ${((100 * ms) / whole).toFixed(0)} % |`).join('\n');
+}
+
+let timeParts = '';
 {
   const place = mkdtempSync(join(tmpdir(), 'pionero-bench-'));
   const one = join(place, 'shelf', 'albar');
   makeBigTheme(one, 5000, 100e6, ['css', 'png', 'jpg', 'html', 'png', 'jpg']);
   measureCheck('check of 5000 files (100 MB)', one, [one]);
+  timeParts = partsOfCheck(one);
   const shelf = join(place, 'many');
   const themes = Array.from({ length: 200 }, (_, i) => join(shelf, `paso-${i}`));
   for (const theme of themes) makeBigTheme(theme, 50, 400_000);
@@ -150,6 +180,7 @@ console.log('| what | against | ratio | aim |\n|---|---|---|---|');
 for (const { what, against, ours, theirs, aim } of rows) {
   console.log(`| ${what} (${ours.toFixed(0)} ms) | ${against} (${theirs.toFixed(0)} ms) | ${(ours / theirs).toFixed(2)} | ${aim} |`);
 }
+console.log(`\nWhere the time of a check of 5000 files goes:\n\n| part | time | share |\n|---|---|---|\n${timeParts}`);
 console.log(`\nMemory for the facts of 1,000 themes: ${memory} MiB (aim: 150)`);
 console.log(`Memory for the clone of 20,000 files: ${cloneMemory} (aim: 250)`);
 console.log(`Memory for the checks:${checkMemory} (aim: 300)`);

@@ -1,12 +1,24 @@
 // A large made-up theme: stylesheets, scripts, pages and pictures, of which a part holds the name. The same for the same size.
 import { mkdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 
 const WORDS = 'ridge hut door path snow lamp rope stone warden night moon wall map bell stove table bunk key'.split(' ');
 const NAMED = {
   css: '.albar-nav { color: var(--albar-ink) }\n',
   js: 'function albarSetup() { return ALBAR_VERSION }\n',
   html: '<p class="albar">Albar, the hut</p>\n',
+};
+
+/** A picture begins with what kind it is and how large: PNG's header chunk, JPEG's application and frame segments. */
+const HEADS = {
+  png: Buffer.from('89504e470d0a1a0a0000000d49484452000001400000014008060000000000000000', 'hex'),
+  jpg: Buffer.from('ffd8ffe000104a46494600010100000100010000ffc0001108014001400301220002110103110100', 'hex'),
+};
+
+/** How a text refers to a file, where texts of its kind do. */
+const REFERENCES = {
+  css: { png: (path) => `.a { background: url(${path}) }\n`, jpg: (path) => `.b { background: url("${path}") }\n` },
+  html: { css: (path) => `<link rel="stylesheet" href="${path}">\n`, js: (path) => `<script src="${path}"></script>\n` },
 };
 
 /**
@@ -22,20 +34,31 @@ export function makeBigTheme(root, files, bytes, extensions = ['css', 'js', 'htm
       text += `  .${WORDS[random(18)]}-${WORDS[random(18)]} { margin: ${random(90)}px; color: #${100000 + random(899999)} }\n`;
     return text;
   };
+  const extensionOf = (i) => extensions[i % extensions.length];
+  const pathOf = (i) => `part-${i % 40}/set-${i % 7}/${i % 10 === 3 ? 'albar-' : ''}file-${i}.${extensionOf(i)}`;
+  // Each file is referred to by those of its round.
+  const referencesOf = (i) => {
+    const first = i - (i % extensions.length);
+    return extensions
+      .map((_, at) =>
+        first + at >= files ? '' : (REFERENCES[extensionOf(i)]?.[extensionOf(first + at)]?.(`../../${pathOf(first + at)}`) ?? ''),
+      )
+      .join('');
+  };
   mkdirSync(root, { recursive: true });
   writeFileSync(join(root, 'sheet.css'), '/*---\ntitle: Albar\nversion: 1.0.0\nhosts: ">=2"\n---*/\n.albar { }\n');
   writeFileSync(join(root, 'main.html'), '<h1>{{page.title}}</h1>\n');
   for (let i = 0; i < files; i++) {
-    const folder = join(root, `part-${i % 40}`, `set-${i % 7}`);
-    if (i < 280) mkdirSync(folder, { recursive: true });
-    const name = `${i % 10 === 3 ? 'albar-' : ''}file-${i}`;
+    const extension = extensionOf(i);
+    const path = join(root, pathOf(i));
+    if (i < 280) mkdirSync(dirname(path), { recursive: true });
     const length = Math.round((bytes / files) * (0.4 + random(120) / 100));
-    const extension = extensions[i % extensions.length];
     const own = NAMED[extension];
     if (own === undefined) {
       const picture = Buffer.alloc(length);
-      for (let at = 0; at < length; at++) picture[at] = random(256);
-      writeFileSync(join(folder, `${name}.${extension}`), picture);
-    } else writeFileSync(join(folder, `${name}.${extension}`), `${filler(length / 2)}${i % 3 === 0 ? '' : own}${filler(length / 2)}`);
+      HEADS[extension].copy(picture);
+      for (let at = HEADS[extension].length; at < length; at++) picture[at] = random(256);
+      writeFileSync(path, picture);
+    } else writeFileSync(path, `${filler(length / 2)}${i % 3 === 0 ? '' : own}${referencesOf(i)}${filler(length / 2)}`);
   }
 }

@@ -1,12 +1,13 @@
 // Bundles the program into dist/, split by command so that each loads only what it needs.
-import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { build } from 'esbuild';
 
 const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8'));
 // The declarations in dist/types are made by the compiler, and stay.
 const dist = new URL('../dist/', import.meta.url);
 mkdirSync(dist, { recursive: true });
-for (const name of readdirSync(dist)) if (name.endsWith('.js')) rmSync(new URL(name, dist));
+for (const name of readdirSync(dist)) if (/\.js(?:on)?$/.test(name)) rmSync(new URL(name, dist));
 
 const common = {
   bundle: true,
@@ -31,3 +32,11 @@ await build({
   define: { PIONERO_VERSION: JSON.stringify(version) },
 });
 chmodSync('dist/pionero.js', 0o755);
+
+// Each command would read and validate the shipped platform files anew: src/core/platform/prepared.ts takes them from here.
+const { shippedPlatforms } = await import('../dist/core.js');
+const contracts = shippedPlatforms()
+  // What another file can change is not known by its own text alone.
+  .filter(({ contract }) => contract.extend === undefined)
+  .map(({ source, contract }) => [createHash('sha256').update(source.text).digest('hex'), contract]);
+writeFileSync('dist/platforms.json', JSON.stringify(Object.fromEntries(contracts)));

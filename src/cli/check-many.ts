@@ -14,21 +14,21 @@ export async function checkMany(
   purpose: FoldersToCheck['purpose'],
 ): Promise<CheckedFolder[]> {
   const named = themes.filter((theme) => theme !== undefined);
+  if (named.length === 0) return [checkOpened(openArgument(undefined, context), purpose)];
   const helper = named.length >= WORTH_A_THREAD ? Helper.start() : undefined;
-  if (helper === undefined) return themes.map((theme) => checkOpened(openArgument(theme, context), purpose));
   const { platform, shelf } = context.options;
   const common = { platform, shelves: shelf, platformFolder: userPlatformFolder(context.io.env), purpose };
-  const half = Math.ceil(named.length / 2);
+  const half = helper === undefined ? 0 : Math.ceil(named.length / 2);
   try {
-    const theirs = helper.run('check', { ...common, folders: named.slice(0, half) });
+    const theirs = helper?.run('check', { ...common, folders: named.slice(0, half) });
     const ours = checkFolders({ ...common, folders: named.slice(half) }, (done) => progress(context, done, named.length - half));
-    const first = await theirs;
-    // What a thread stopped at may be an id on a shelf, or a mistake that is told here: it is looked up as always.
+    const first = (await theirs) ?? [];
+    // What was stopped at may be an id on a shelf, or a mistake that is told here: it is looked up as always.
     const rest = (asked: readonly string[], done: readonly CheckedFolder[]): CheckedFolder[] =>
       asked.slice(done.length).map((theme) => checkOpened(openArgument(theme, context), purpose));
     return [...first, ...rest(named.slice(0, half), first), ...ours, ...rest(named.slice(half), ours)];
   } finally {
-    await helper.stop();
+    await helper?.stop();
     clear(context);
   }
 }

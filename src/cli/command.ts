@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { Journal } from '../core/changes/journal.ts';
 import type { ExitStatus } from './exit-status.ts';
 import { journalFolder, userPlatformFolder, type Io } from './io.ts';

@@ -1,5 +1,5 @@
 import { Command as Program, CommanderError } from 'commander';
-import { z } from 'zod';
+import * as z from 'zod';
 import { PioneroError } from '../core/errors.ts';
 import { COMMANDS } from './command-table.ts';
 import { commonOptions, Context, type Command, type CommonOptions } from './command.ts';

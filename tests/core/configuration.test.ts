@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { z } from 'zod';
+import * as z from 'zod';
 import { readConfiguration } from '../../src/core/configuration/read-configuration.ts';
 import { ConfigurationError, FailedOperationError, RefusedError, systemCode, systemReason, UsageError } from '../../src/core/errors.ts';
 import { PlatformSchema } from '../../src/core/platform/schema.ts';

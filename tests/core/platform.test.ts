@@ -1,6 +1,8 @@
+import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { platformJsonSchema } from '../../src/core/platform/json-schema.ts';
+import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { mergeContracts } from '../../src/core/platform/merge.ts';
 import { isInSpan, judgeName, releasesInRange } from '../../src/core/platform/platform.ts';
 import { fillShape, shapePattern, wholePattern } from '../../src/core/platform/shape.ts';
@@ -22,6 +24,14 @@ function languageKeys(): string[] {
 
 it('has its JSON Schema in platforms/ (made by “npm run docs”)', () => {
   expect(JSON.parse(read('platforms/platform.schema.json'))).toEqual(platformJsonSchema());
+});
+
+it('the program carries each shipped platform file as it would be read anew', () => {
+  const prepared = JSON.parse(read('dist/platforms.json')) as Record<string, unknown>;
+  expect(Object.keys(prepared)).toHaveLength(shippedPlatforms().length);
+  for (const { source, contract } of shippedPlatforms()) {
+    expect(prepared[createHash('sha256').update(source.text).digest('hex')]).toEqual(contract);
+  }
 });
 
 it('is documented: every entry of the language stands in docs/platform-files.md', () => {

@@ -135,6 +135,23 @@ const CASES: readonly Case[] = [
     { 'scripts/hut.map.js': 'x()', 'main.html': '<script src="scripts/hut.map.js"></script>\n' },
     [],
   ],
+  ['asset/unused', 'a name with a number', { ...body('p { background: url(hut-2.png) }'), 'hut-2.png': 'x' }, []],
+  [
+    'asset/unused',
+    'a name without its ending',
+    { 'scripts/a.js': "open('lumbre');\n", 'main.html': '<script src="a.js"></script>\n', 'lumbre.svg': '<svg/>' },
+    [],
+  ],
+  [
+    'asset/unused',
+    'one name among many that are not there',
+    {
+      ...body('.Wall-9-x, wall-3 { color: red }'),
+      ...Object.fromEntries(Array.from({ length: 14 }, (_, i) => [`wall-${i}z.png`, 'x'])),
+      'b.js': 'x("WALL-0z", "wall-1")',
+    },
+    [...['10', '11', '12', '13', '1', '2', '3', '4', '5', '6', '7', '8', '9'].map((i) => `wall-${i}z.png:1`), 'b.js:1'].sort(),
+  ],
   ['asset/unused', 'a name in another case', { ...body('p { background: url(WALL.png) }'), 'wall.png': 'x' }, []],
   ['asset/unused', 'a picture of the documentation', { 'docs/wall.png': 'x' }, []],
   ['asset/unused', 'a font', { 'fonts/hut.woff2': 'x' }, ['fonts/hut.woff2:1']],

@@ -4,6 +4,7 @@ import { findConfiguration } from '../../src/core/configuration/configuration.ts
 import { ConfigurationError, UsageError } from '../../src/core/errors.ts';
 import { DiskTree } from '../../src/core/files/disk-tree.ts';
 import { followLinks, resolveInTree, UnreadableFileError, type FileTree } from '../../src/core/files/file-tree.ts';
+import { readText } from '../../src/core/files/read-text.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { SubTree } from '../../src/core/files/sub-tree.ts';
 import { rehearse } from '../../src/core/rehearsal/rehearse.ts';
@@ -48,6 +49,26 @@ describe('file trees', () => {
     expect(walked.entries.length).toBeGreaterThan(0);
     const asked = new DiskTree(walked.root);
     for (const path of paths) expect([path, asked.get(path)]).toEqual([path, walked.get(path)]);
+  });
+
+  it('on disk show the head of a large file, and read the whole when that is not enough', () => {
+    const place = new Workplace();
+    const png = Buffer.concat([Buffer.from('89504e470d0a1a0a0000000d49484452', 'hex'), Buffer.alloc(9000, 7)]);
+    const utf16 = Buffer.concat([Buffer.from([0xff, 0xfe]), Buffer.from('hut '.repeat(3000), 'utf16le')]);
+    const late = Buffer.concat([Buffer.alloc(9000, 'a'), Buffer.from([0])]);
+    writeFiles(place.path('t'), {
+      'a.png': png,
+      'a.txt': 'hut '.repeat(3000),
+      'wide.txt': utf16,
+      'late.txt': late,
+      'small.png': png.subarray(0, 40),
+    });
+    const tree = new DiskTree(place.path('t'));
+    expect(tree.read('a.png', (head) => head.length === 4096)).toEqual(png.subarray(0, 4096));
+    expect(tree.read('a.png', () => false)).toEqual(png);
+    expect(tree.read('small.png', () => true)).toHaveLength(40);
+    const texts = ['a.png', 'a.txt', 'wide.txt', 'late.txt', 'small.png'].map((path) => readText(tree, path)?.text);
+    expect(texts).toEqual([undefined, 'hut '.repeat(3000), 'hut '.repeat(3000), undefined, undefined]);
   });
 
   it.each<[string, FileTree]>([
@@ -230,6 +251,13 @@ describe('references', () => {
     ['a { background: image-set("x.png" 1x, url(y.png) 2x) }', ['x.png', 'y.png']],
     ['@font-face { src: url("f.woff2") format("woff2") }', ['f.woff2']],
     ['/* url(no.png) */ a { content: "url(no.png)" }', []],
+    [
+      'a { background: IMAGE-SET(url("a(1).png") type("image/png") 1x, "b.png" 2x), url(data:image/png;base64,A/*) }',
+      ['b.png', 'a(1).png', 'data:image/png;base64,A/*'],
+    ],
+    ['@import "a.css" supports(display: grid) ; /* @import "no.css" */ b { background: myurl(no.png) }', ['a.css']],
+    [`a { content: 'it\\'s url(no.png)'; background: url(\n  "x.png"\n) }`, ['x.png']],
+    ['a { background: url(open.png', []],
     ['a {', []],
   ])('in %s', (css, targets) => {
     const found = findSheetReferences(css);

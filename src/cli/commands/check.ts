@@ -1,5 +1,5 @@
 import { resolve } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { applyPlan } from '../../core/changes/apply.ts';
 import { writeOutput } from '../../core/changes/write-output.ts';
 import { ConfigurationError, UsageError } from '../../core/errors.ts';

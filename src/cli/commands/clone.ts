@@ -1,5 +1,5 @@
 import { resolve } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { displayPath } from '../../core/files/disk.ts';
 import { planClone } from '../../core/rename/rename-theme.ts';
 import { defineCommand, takes } from '../command.ts';

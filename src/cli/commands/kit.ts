@@ -1,5 +1,5 @@
 import { join } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { applyPlan } from '../../core/changes/apply.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { PioneroError, UsageError } from '../../core/errors.ts';

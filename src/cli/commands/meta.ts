@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { applyPlan } from '../../core/changes/apply.ts';
 import type { ChangePlan } from '../../core/changes/plan.ts';
 import { UsageError } from '../../core/errors.ts';

@@ -1,5 +1,5 @@
 import { basename, resolve } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { displayPath } from '../../core/files/disk.ts';
 import { applyPlan } from '../../core/changes/apply.ts';
 import { UsageError } from '../../core/errors.ts';

@@ -1,5 +1,5 @@
 import { resolve } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { writeOutput } from '../../core/changes/write-output.ts';
 import { RefusedError } from '../../core/errors.ts';
 import { displayPath, kindOnDisk } from '../../core/files/disk.ts';

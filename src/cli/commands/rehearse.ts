@@ -1,5 +1,5 @@
 import { basename, resolve } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { applyPlan } from '../../core/changes/apply.ts';
 import { copyOperations, type Operation } from '../../core/changes/plan.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';

@@ -1,5 +1,5 @@
 import { dirname, join, resolve } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { readIfThere } from '../files/disk.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { ConfigurationError } from '../errors.ts';

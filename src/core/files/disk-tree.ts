@@ -1,4 +1,4 @@
-import { lstatSync, readdirSync, type Stats, readFileSync, readlinkSync } from 'node:fs';
+import { closeSync, lstatSync, openSync, readdirSync, readFileSync, readlinkSync, readSync, type Stats } from 'node:fs';
 import { join } from 'node:path';
 import { systemReason } from '../errors.ts';
 import { compareEntries, followLinks, UnreadableFileError, type FileEntry, type FileTree } from './file-tree.ts';
@@ -53,11 +53,12 @@ export class DiskTree implements FileTree {
     return this.#asked.get(path);
   }
 
-  read(path: string): Buffer {
+  read(path: string, isEnough?: (head: Buffer) => boolean): Buffer {
     const entry = followLinks(this, path);
     if (entry?.kind !== 'file') throw new UnreadableFileError(path, 'no such file');
+    const full = join(this.root, entry.path);
     try {
-      return readFileSync(join(this.root, entry.path));
+      return isEnough === undefined || entry.size <= HEAD_BYTES ? readFileSync(full) : readInParts(full, isEnough);
     } catch (error) {
       throw new UnreadableFileError(path, systemReason(error), error);
     }
@@ -69,6 +70,24 @@ export class DiskTree implements FileTree {
 
   #listed(): Listing {
     return (this.#listing ??= walk(this.root));
+  }
+}
+
+/** As much of a large file as tells pictures from texts, and what kind of picture it is. */
+const HEAD_BYTES = 4096;
+
+/** Where heads are read to, one after the other: memory that was never touched before is dear. */
+const headBuffer = Buffer.alloc(HEAD_BYTES);
+
+/** Most bytes of a theme are in its pictures, of which only the heads are looked at. */
+function readInParts(path: string, isEnough: (head: Buffer) => boolean): Buffer {
+  const file = openSync(path, 'r');
+  try {
+    // At a given position, so that the file is read from its beginning afterwards.
+    const length = readSync(file, headBuffer, 0, HEAD_BYTES, 0);
+    return length === HEAD_BYTES && isEnough(headBuffer) ? Buffer.from(headBuffer) : readFileSync(file);
+  } finally {
+    closeSync(file);
   }
 }
 

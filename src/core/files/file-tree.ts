@@ -21,9 +21,10 @@ export interface FileTree {
   get(path: string): FileEntry | undefined;
   /**
    * Returns a file's bytes; follows links that stay inside the tree.
+   * @param isEnough is shown the head of a large file where reading takes time; when the head will do, no more is returned
    * @throws UnreadableFileError when it is not there, is a folder, or the system refuses.
    */
-  read(path: string): Buffer;
+  read(path: string, isEnough?: (head: Buffer) => boolean): Buffer;
   /** Where the file lies on disk, when it does: so that it can be copied without passing through memory. */
   diskPath?(path: string): string | undefined;
 }

@@ -17,8 +17,8 @@ export class SubTree implements FileTree {
     return entry === undefined ? undefined : this.#inside(entry);
   }
 
-  read(path: string): Buffer {
-    return this.#tree.read(this.#prefix + path);
+  read(path: string, isEnough?: (head: Buffer) => boolean): Buffer {
+    return this.#tree.read(this.#prefix + path, isEnough);
   }
 
   #inside(entry: FileEntry): FileEntry {

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { PlatformSchema } from './schema.ts';
 
 /** The language of platform files as a JSON Schema (draft 2020-12), for editors that complete and check YAML. */

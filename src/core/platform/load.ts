@@ -10,6 +10,7 @@ import { MemoryTree } from '../files/memory-tree.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { mergeContracts } from './merge.ts';
 import { comparePlatforms, type Platform } from './platform.ts';
+import { preparedContract } from './prepared.ts';
 import { PlatformSchema } from './schema.ts';
 
 export const PLATFORM_FILE = /\.platform\.ya?ml$/;
@@ -21,7 +22,8 @@ export const PLATFORM_FILE = /\.platform\.ya?ml$/;
  */
 export function loadPlatform(tree: FileTree, path: string, shownAs: string, folder: string): Platform {
   const source = readConfigurationText(tree, path, shownAs);
-  const contract = readConfiguration(source, PlatformSchema, 'platform file', (given) => extended(given, folder, [shownAs]));
+  const contract =
+    preparedContract(source) ?? readConfiguration(source, PlatformSchema, 'platform file', (given) => extended(given, folder, [shownAs]));
   return { contract, file: shownAs, folder, source };
 }
 

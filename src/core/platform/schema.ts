@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { findSyntax, syntaxNames } from '../documents/syntaxes.ts';
 import { isPattern, isRunaway } from '../text/pattern.ts';
 import { nearest } from '../text/nearest.ts';

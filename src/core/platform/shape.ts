@@ -35,6 +35,20 @@ export function fillShape(shape: string, names: ThemeNames): string {
  * the shape stands for any amount of white space, also none.
  */
 export function shapePattern(shape: string, names: Partial<ThemeNames> = {}, flags = 'g'): RegExp {
+  return new RegExp(patternSource(shape, names), flags);
+}
+
+/** Rules ask for the same few patterns once for every file. */
+const knownSources = new Map<string, string>();
+
+function patternSource(shape: string, names: Partial<ThemeNames>): string {
+  const key = [shape, names.id, names.vendor, names.title].join('\n');
+  const source = knownSources.get(key) ?? sourceOf(shape, names);
+  knownSources.set(key, source);
+  return source;
+}
+
+function sourceOf(shape: string, names: Partial<ThemeNames>): string {
   const seen = new Set<string>();
   let source = '';
   let at = 0;
@@ -48,12 +62,12 @@ export function shapePattern(shape: string, names: Partial<ThemeNames> = {}, fla
     else source += `(?<${key}>${OPEN[key]})`;
     seen.add(key);
   }
-  return new RegExp(source + literal(shape.slice(at)), flags);
+  return source + literal(shape.slice(at));
 }
 
 /** A pattern that a whole text must match. */
 export function wholePattern(shape: string, names: Partial<ThemeNames> = {}): RegExp {
-  return new RegExp(`^(?:${shapePattern(shape, names).source})$`);
+  return new RegExp(`^(?:${patternSource(shape, names)})$`);
 }
 
 function nameFor(key: string, style: string | undefined, names: Partial<ThemeNames>): string | undefined {

@@ -1,5 +1,5 @@
 import { stringify } from 'yaml';
-import { z } from 'zod';
+import * as z from 'zod';
 import { sha256 } from '../changes/stamps.ts';
 import { problemAtPath, readConfiguration } from '../configuration/read-configuration.ts';
 import { ConfigurationError, RefusedError } from '../errors.ts';

@@ -1,4 +1,4 @@
-import { z } from 'zod';
+import * as z from 'zod';
 import { ConfigurationError } from '../errors.ts';
 import type { Finding } from './check.ts';
 

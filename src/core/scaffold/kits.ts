@@ -1,5 +1,5 @@
 import { basename, dirname, join, resolve } from 'node:path';
-import { z } from 'zod';
+import * as z from 'zod';
 import { readConfiguration } from '../configuration/read-configuration.ts';
 import { ConfigurationError, UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';

@@ -141,6 +141,11 @@ export function isBinary(bytes: Buffer): boolean {
   return false;
 }
 
+/** Whether the head of a file is enough to know that {@link SourceDocument.decode} finds no text in it. */
+export function isBinaryHead(head: Buffer): boolean {
+  return head.includes(0) && ![UTF8_MARK, UTF16LE_MARK, UTF16BE_MARK].some((mark) => startsWith(head, mark));
+}
+
 function startsWith(bytes: Buffer, head: readonly number[]): boolean {
   return head.every((byte, i) => bytes[i] === byte);
 }

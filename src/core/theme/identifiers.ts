@@ -1,8 +1,9 @@
 import { matchesAny } from '../files/glob.ts';
-import { fillShape, shapePattern } from '../platform/shape.ts';
+import { fillShape, shapePattern, type ThemeNames } from '../platform/shape.ts';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { findClassBodies, findZones, zoneAt } from '../text/zones.ts';
+import type { Shelves } from './shelf.ts';
 import type { Theme } from './theme.ts';
 
 /** A name that code of the theme declares in a space that it shares with other themes. */
@@ -45,4 +46,25 @@ export function* findDeclarations(theme: Theme): Generator<Declaration> {
       }
     }
   }
+}
+
+/** A name that must be unique, and the theme on the shelf that declares it. */
+export interface SharedName extends Pick<Declaration, 'name' | 'file' | 'fits'> {
+  readonly names: ThemeNames;
+}
+
+const knownNames = new WeakMap<Shelves, ReadonlyMap<string, readonly SharedName[]>>();
+
+/** All unique names that the themes on the shelves declare: found once, for whoever checks all of these themes. */
+export function uniqueNamesOn(shelves: Shelves): ReadonlyMap<string, readonly SharedName[]> {
+  const known = knownNames.get(shelves);
+  if (known !== undefined) return known;
+  const found = new Map<string, SharedName[]>();
+  for (const shelved of shelves.list()) {
+    for (const { name, file, fits, isUnique } of findDeclarations(shelves.open(shelved))) {
+      if (isUnique) found.set(name, [...(found.get(name) ?? []), { name, file, fits, names: shelved.names }]);
+    }
+  }
+  knownNames.set(shelves, found);
+  return found;
 }

@@ -1,5 +1,5 @@
 import semver from 'semver';
-import { z } from 'zod';
+import * as z from 'zod';
 import parseSpdx from 'spdx-expression-parse';
 import spdxIds from 'spdx-license-ids/index.json' with { type: 'json' };
 import { parse as parseLanguage } from 'bcp-47';

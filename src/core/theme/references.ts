@@ -1,5 +1,4 @@
 import { QuoteType, Tokenizer } from 'htmlparser2';
-import { CssSyntaxError, parse as parseSheet, type AtRule, type Declaration, type Root } from 'postcss';
 import parseValue, { type Node as ValuePart } from 'postcss-value-parser';
 import type { TextRange } from '../text/edits.ts';
 
@@ -9,37 +8,42 @@ export interface Reference extends TextRange {
   readonly by: 'url()' | '@import' | 'attribute';
 }
 
-/** Addresses in a stylesheet: `url()`, `@import`, `image-set()`. None when it cannot be parsed. */
+/** A string ends with its line, closed or not (CSS Syntax 3, section 4.3.5). */
+const STRING = /"(?:[^"\\\n]|\\[^])*"|'(?:[^'\\\n]|\\[^])*'/.source;
+
+/** What an address can follow, and what is passed over: comments and strings. */
+const LEAD = new RegExp(`/\\*[^]*?(?:\\*/|$)|${STRING}|@import\\b|(?<![\\w-])(?:url|(?:-[a-z]+-)?image-set)\\(`, 'gi');
+
+/** What each of them reaches to. An address without quotes ends at the first parenthesis, whatever stands before it. */
+const REACH = {
+  url: new RegExp(`url\\(\\s*(?:${STRING}|(?:[^)"'\\\\]|\\\\[^])(?:[^)\\\\]|\\\\[^])*)?\\s*\\)`, 'iy'),
+  set: new RegExp(`[-a-z]+\\((?:${STRING}|[^()"']|\\((?:${STRING}|[^()"'])*\\))*\\)`, 'iy'),
+  import: new RegExp(`@import(?:${STRING}|\\((?:${STRING}|[^()"'])*\\)|[^;()"'{}])*`, 'iy'),
+};
+
+/**
+ * Addresses in a stylesheet: `url()`, `@import`, `image-set()`. The sheet is not parsed, which would take most of the
+ * time of a check; only the few values that hold an address are.
+ */
 export function findSheetReferences(css: string): Reference[] {
-  // Parsing is slow, and most sheets refer to nothing.
   if (!/url\(|@import|image-set\(/i.test(css)) return [];
-  let root: Root;
-  try {
-    root = parseSheet(css);
-  } catch (error) {
-    if (error instanceof CssSyntaxError) return [];
-    throw error;
-  }
   const found: Reference[] = [];
-  root.walk((node) => {
-    const start = node.source?.start?.offset;
-    if (start === undefined) return;
-    if (node.type === 'decl')
-      found.push(...addressesIn(valueOf(node), start + node.prop.length + (node.raws.between ?? ': ').length, false));
-    else if (node.type === 'atrule') {
-      const at = start + 1 + node.name.length + (node.raws.afterName ?? ' ').length;
-      found.push(...addressesIn(paramsOf(node), at, node.name.toLowerCase() === 'import'));
-    }
-  });
+  const leads = new RegExp(LEAD);
+  let lastClose = css.lastIndexOf(')');
+  while (css.charAt(lastClose - 1) === '\\') lastClose = css.lastIndexOf(')', lastClose - 1);
+  for (let lead = leads.exec(css); lead !== null; lead = leads.exec(css)) {
+    const isImport = lead[0].startsWith('@');
+    // What nothing closes is not looked through to the end, once for every one of them.
+    if (!isImport && (!lead[0].endsWith('(') || lead.index > lastClose)) continue;
+    const reach = isImport ? REACH.import : /^url/i.test(lead[0]) ? REACH.url : REACH.set;
+    reach.lastIndex = lead.index;
+    const value = reach.exec(css)?.[0];
+    if (value === undefined) continue;
+    const before = isImport ? (/^@import\s*/i.exec(value)?.[0].length ?? 0) : 0;
+    found.push(...addressesIn(value.slice(before), lead.index + before, isImport));
+    leads.lastIndex = lead.index + value.length;
+  }
   return found;
-}
-
-function valueOf(node: Declaration): string {
-  return node.raws.value?.raw ?? node.value;
-}
-
-function paramsOf(node: AtRule): string {
-  return node.raws.params?.raw ?? node.params;
 }
 
 function addressesIn(value: string, base: number, isImport: boolean): Reference[] {

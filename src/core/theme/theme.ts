@@ -6,7 +6,7 @@ import type { SourceDocument } from '../text/source-document.ts';
 import { factsOf, readThemeDocuments, type Fact, type ThemeDocument } from './documents.ts';
 
 /** Beyond this, texts are read again when they are asked for again. */
-const MAX_KEPT_CHARACTERS = 24_000_000;
+const MAX_KEPT_CHARACTERS = 32_000_000;
 
 /** A theme: its files, its documents, and the facts that they carry. */
 export class Theme {

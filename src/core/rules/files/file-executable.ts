@@ -14,7 +14,12 @@ export const fileExecutable: Rule = {
   *check({ theme }) {
     for (const { path, kind, mode } of theme.tree.entries) {
       if (kind !== 'file' || (mode & 0o111) === 0) continue;
-      if (readBytes(theme.tree, path)?.subarray(0, 2).toString('latin1') === '#!') continue;
+      if (
+        readBytes(theme.tree, path, () => true)
+          ?.subarray(0, 2)
+          .toString('latin1') === '#!'
+      )
+        continue;
       yield { message: 'bit', args: { path }, file: path, hint: `take it away: chmod -x ${path}` };
     }
   },

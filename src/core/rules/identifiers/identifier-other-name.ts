@@ -20,18 +20,33 @@ export const identifierOtherName: Rule = {
   },
   *check({ theme, chain, shelves }) {
     const related = new Set(chain.themes.map((each) => each.names.id));
+    const files = theme.tree.entries.map(({ path }) => ({ path, letters: lettersOf(baseOf(path)) }));
     const own = new NameFinder(theme.names.id);
-    const others = shelves
+    const carried = shelves
       .list()
-      .map((shelved) => shelved.names.id)
+      .map(({ names: { id } }) => ({ id, letters: lettersOf(id) }))
+      // Quick to tell, and true of next to none: what follows takes too long for every pair of themes on a large shelf.
+      .filter(({ letters }) => files.some((file) => file.letters.startsWith(letters)))
       // A name that holds ours, or a word that means anything, is no sign.
-      .filter((id) => !related.has(id) && weigh(id) === 'distinctive' && !own.isIn(id) && !new NameFinder(id).isIn(theme.names.id))
-      .map((id) => ({ id, finder: new NameFinder(id) }));
-    for (const { path } of others.length === 0 ? [] : theme.tree.entries) {
+      .filter(({ id }) => !related.has(id) && weigh(id) === 'distinctive' && !own.isIn(id) && !new NameFinder(id).isIn(theme.names.id))
+      .map((other) => ({ ...other, finder: new NameFinder(other.id) }));
+    if (carried.length === 0) return;
+    for (const { path, letters } of files) {
       const name = baseOf(path);
-      const other = others.find(({ finder }) => finder.find(name).some((found) => found.start === 0 && found.edges !== 'inside-word'));
+      const other = carried.find(
+        (each) =>
+          letters.startsWith(each.letters) && each.finder.find(name).some((found) => found.start === 0 && found.edges !== 'inside-word'),
+      );
       if (other !== undefined)
         yield { message: 'other', args: { path, other: other.id }, file: path, hint: 'rename it, with what refers to it' };
     }
   },
 };
+
+/** A name without case and separators, in which all its spellings are alike. */
+function lettersOf(name: string): string {
+  return name
+    .normalize('NFC')
+    .toLowerCase()
+    .replaceAll(/[-_. ]/g, '');
+}

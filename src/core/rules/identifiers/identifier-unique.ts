@@ -1,4 +1,5 @@
-import { findDeclarations } from '../../theme/identifiers.ts';
+import type { ThemeNames } from '../../platform/shape.ts';
+import { findDeclarations, uniqueNamesOn } from '../../theme/identifiers.ts';
 import type { Rule } from '../rule.ts';
 
 /** Names that must be unique among all themes of a host, and that a sibling on the shelf declares too. */
@@ -13,22 +14,20 @@ export const identifierUnique: Rule = {
   *check({ theme, shelves }) {
     const own = [...findDeclarations(theme)].filter((declaration) => declaration.isUnique);
     if (own.length === 0) return;
-    for (const shelved of shelves.list()) {
-      if (shelved.names.id === theme.names.id && shelved.names.vendor === theme.names.vendor) continue;
-      const theirs = new Map([...findDeclarations(shelves.open(shelved))].map((declaration) => [declaration.name, declaration]));
-      for (const { name, file, source, start, end, fits } of own) {
-        const twin = theirs.get(name);
-        // A name that carries this theme's id is this theme's: the finding belongs to the other one.
-        if (twin === undefined || (fits && !twin.fits)) continue;
-        yield {
-          message: 'twice',
-          args: { name, other: shelved.names.id, file: twin.file },
-          file,
-          source,
-          range: { start, end },
-          hint: 'rename it here, with its calls',
-        };
-      }
+    const all = uniqueNamesOn(shelves);
+    const isOwn = ({ id, vendor }: ThemeNames): boolean => id === theme.names.id && vendor === theme.names.vendor;
+    for (const { name, file, source, start, end, fits } of own) {
+      // A name that carries this theme's id is this theme's: the finding belongs to the other one.
+      const twin = all.get(name)?.find((each) => !isOwn(each.names) && (!fits || each.fits));
+      if (twin === undefined) continue;
+      yield {
+        message: 'twice',
+        args: { name, other: twin.names.id, file: twin.file },
+        file,
+        source,
+        range: { start, end },
+        hint: 'rename it here, with its calls',
+      };
     }
   },
 };

@@ -22,7 +22,7 @@ export const imageFormat: Rule = {
       const wanted = BY_EXTENSION[/\.(\w+)$/.exec(path)?.[1]?.toLowerCase() ?? ''];
       // The pictures that the platform asks for have a rule of their own.
       if (kind !== 'file' || wanted === undefined || roles.some((role) => role.test(path))) continue;
-      const bytes = readBytes(theme.tree, path);
+      const bytes = readBytes(theme.tree, path, (head) => formatOf(head) !== undefined);
       if (bytes === undefined) continue;
       const format = formatOf(bytes);
       if (format === wanted) continue;
