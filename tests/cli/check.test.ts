@@ -3,6 +3,7 @@ import { Ajv } from 'ajv';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { join } from 'node:path';
+import { deflateSync } from 'node:zlib';
 import type { Log } from 'sarif';
 import { describe, expect, it } from 'vitest';
 import { Workplace } from '../support/program.ts';
@@ -11,7 +12,7 @@ import { snapshot, writeFiles } from '../support/trees.ts';
 const HEAD = '/*---\ntitle: Paso\nversion: 1.0.0\nhosts: ">=2"\n---*/\n';
 const BASIS = { 'sheet.css': HEAD, 'main.html': '{{{host.head}}}{{{page.content}}}{{{host.foot}}}\n' };
 
-function withTheme(files: Record<string, string>) {
+function withTheme(files: Readonly<Record<string, string | Buffer>>) {
   const place = new Workplace();
   writeFiles(place.path('paso'), {
     ...BASIS,
@@ -164,15 +165,36 @@ it('every line of the text fits into 100 columns', () => {
   expect(lines.filter((line) => line.length > 100)).toEqual([]);
 });
 
-it.each([
-  ['v1.1.0', ['version/tag sheet.css:3']],
-  ['v1.0.0', []],
-  ['nightly', []],
-])('a commit that is tagged %s', (tag, wanted) => {
+describe('a commit that is tagged', () => {
   const commit = 'a'.repeat(40);
-  const packed = `# pack-refs\n${'b'.repeat(40)} refs/tags/${tag}\n^${commit}\n${'c'.repeat(40)} refs/tags/v0.1.0\n`;
-  const git = { '.git/HEAD': 'ref: refs/heads/main\n', '.git/refs/heads/main': `${commit}\n`, '.git/packed-refs': packed };
-  expect(withTheme(git).rules()).toEqual(wanted);
+  const object = 'b'.repeat(40);
+  const main = { HEAD: 'ref: refs/heads/main\n', 'refs/heads/main': `${commit}\n` };
+  const annotated = deflateSync(`tag 99\0object ${commit}\ntype commit\ntag v1.1.0\n`);
+  const packed = (tag: string) => `# pack-refs\n${object} refs/tags/${tag}\n^${commit}\n${'c'.repeat(40)} refs/tags/v0.1.0\n`;
+  const below = (folder: string, files: Readonly<Record<string, string | Buffer>>) =>
+    Object.fromEntries(Object.entries(files).map(([path, content]) => [`${folder}/${path}`, content]));
+  const told = ['version/tag sheet.css:3'];
+
+  it.each<[string, Readonly<Record<string, string | Buffer>>, string[]]>([
+    ['in the packed list', below('.git', { ...main, 'packed-refs': packed('v1.1.0') }), told],
+    ['as it says', below('.git', { ...main, 'packed-refs': packed('v1.0.0') }), []],
+    ['with no version', below('.git', { ...main, 'packed-refs': packed('nightly') }), []],
+    ['by a file', below('.git', { ...main, 'refs/tags/v1.1.0': `${commit}\n` }), told],
+    ['by a file, with a slash', below('.git', { ...main, 'refs/tags/out/1.1.0': `${commit}\n`, 'refs/tags/v1.0.0': `${commit}\n` }), []],
+    ['by an object', below('.git', { ...main, 'refs/tags/v1.1.0': object, [`objects/bb/${object.slice(2)}`]: annotated }), told],
+    ['elsewhere', below('.git', { ...main, 'refs/tags/v1.1.0': object }), []],
+    [
+      'in a worktree',
+      {
+        '.git': 'gitdir: ../store/worktrees/paso\n',
+        ...below('../store', { ...main, 'refs/tags/v1.1.0': commit }),
+        ...below('../store/worktrees/paso', { HEAD: commit, commondir: '../..' }),
+      },
+      told,
+    ],
+  ])('%s', (_how, files, wanted) => {
+    expect(withTheme(files).rules()).toEqual(wanted);
+  });
 });
 
 it('a submission is asked for more than an install', () => {

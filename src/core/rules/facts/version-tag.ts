@@ -1,7 +1,6 @@
-import { join } from 'node:path';
 import semver from 'semver';
 import { DiskTree } from '../../files/disk-tree.ts';
-import { readIfThere } from '../../files/disk.ts';
+import { tagsOfCommit } from '../../files/git-tags.ts';
 import type { Rule } from '../rule.ts';
 
 /** A commit that is tagged with another version than the theme states. */
@@ -17,7 +16,7 @@ export const versionTag: Rule = {
     const fact = theme.fact('version');
     const version = theme.text('version');
     if (fact === undefined || version === undefined || semver.valid(version) === null || !(theme.tree instanceof DiskTree)) return;
-    const tags = tagsOfCommit(join(theme.tree.root, '.git')).filter((tag) => semver.valid(semver.clean(tag)) !== null);
+    const tags = tagsOfCommit(theme.tree.root).filter((tag) => semver.valid(semver.clean(tag)) !== null);
     const [tag] = tags;
     if (tag === undefined || tags.some((each) => semver.clean(each) === version)) return;
     yield {
@@ -30,18 +29,3 @@ export const versionTag: Rule = {
     };
   },
 };
-
-/** Names of the tags of the commit that is checked out, from a Git folder (gitrepository-layout). Annotated tags are peeled. */
-function tagsOfCommit(folder: string): string[] {
-  const read = (path: string): string | undefined => readIfThere(join(folder, path))?.toString('utf8').trim();
-  const packed = (read('packed-refs') ?? '').split('\n');
-  const head = read('HEAD');
-  const branch = head?.startsWith('ref: ') === true ? head.slice(5) : undefined;
-  const commit = branch === undefined ? head : (read(branch) ?? packed.find((line) => line.endsWith(` ${branch}`))?.split(' ')[0]);
-  if (commit === undefined || commit === '') return [];
-  return packed.flatMap((line, i) => {
-    const [, hash, tag] = /^([0-9a-f]{40,64}) refs\/tags\/(.+)$/.exec(line) ?? [];
-    const peeled = /^\^([0-9a-f]{40,64})$/.exec(packed[i + 1] ?? '')?.[1];
-    return tag !== undefined && (peeled ?? hash) === commit ? [tag] : [];
-  });
-}
