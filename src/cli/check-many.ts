@@ -8,25 +8,19 @@ import { openArgument } from './theme-argument.ts';
 const WORTH_A_THREAD = 12;
 
 /** Checks themes, on two threads when there are many, with a line of progress on a terminal. */
-export async function checkMany(
-  context: Context,
-  themes: readonly (string | undefined)[],
-  purpose: FoldersToCheck['purpose'],
-): Promise<CheckedFolder[]> {
-  const named = themes.filter((theme) => theme !== undefined);
-  if (named.length === 0) return [checkOpened(openArgument(undefined, context), purpose)];
-  const helper = named.length >= WORTH_A_THREAD ? Helper.start() : undefined;
+export async function checkMany(context: Context, themes: readonly string[], purpose: FoldersToCheck['purpose']): Promise<CheckedFolder[]> {
+  const helper = themes.length >= WORTH_A_THREAD ? Helper.start() : undefined;
   const { platform, shelf } = context.options;
   const common = { platform, shelves: shelf, platformFolder: userPlatformFolder(context.io.env), purpose };
-  const half = helper === undefined ? 0 : Math.ceil(named.length / 2);
+  const half = helper === undefined ? 0 : Math.ceil(themes.length / 2);
   try {
-    const theirs = helper?.run('check', { ...common, folders: named.slice(0, half) });
-    const ours = checkFolders({ ...common, folders: named.slice(half) }, (done) => progress(context, done, named.length - half));
+    const theirs = helper?.run('check', { ...common, folders: themes.slice(0, half) });
+    const ours = checkFolders({ ...common, folders: themes.slice(half) }, (done) => progress(context, done, themes.length - half));
     const first = (await theirs) ?? [];
     // What was stopped at may be an id on a shelf, or a mistake that is told here: it is looked up as always.
     const rest = (asked: readonly string[], done: readonly CheckedFolder[]): CheckedFolder[] =>
       asked.slice(done.length).map((theme) => checkOpened(openArgument(theme, context), purpose));
-    return [...first, ...rest(named.slice(0, half), first), ...ours, ...rest(named.slice(half), ours)];
+    return [...first, ...rest(themes.slice(0, half), first), ...ours, ...rest(themes.slice(half), ours)];
   } finally {
     await helper?.stop();
     clear(context);

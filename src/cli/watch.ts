@@ -1,6 +1,7 @@
 import { watch, type FSWatcher } from 'node:fs';
-import { dirname } from 'node:path';
+import { join, sep } from 'node:path';
 import type { Finding } from '../core/rules/check.ts';
+import { isAffected } from '../core/rules/check-basis.ts';
 import type { CheckedFolder } from '../core/rules/check-folders.ts';
 import type { Context } from './command.ts';
 import { findingsText, headline } from './output/findings-text.ts';
@@ -10,8 +11,8 @@ import { count } from './output/paint.ts';
 const QUIET_MS = 120;
 
 /**
- * Checks themes whenever a file of theirs, or of a theme beside them, changes, and shows what came and what went. Only
- * the themes on the shelf of the change are checked again. Ends when it is interrupted.
+ * Checks themes whenever a file changes that can change what was found in them, and shows what came and what went. Ends
+ * when it is interrupted.
  */
 export async function watchThemes(
   context: Context,
@@ -19,34 +20,34 @@ export async function watchThemes(
   check: (folders: readonly string[]) => Promise<CheckedFolder[]>,
   show: (checked: readonly CheckedFolder[]) => void,
 ): Promise<void> {
-  let known = new Map((await check(folders)).map((each) => [each.folder, each]));
-  show([...known.values()]);
-  const shelves = [...new Set(folders.map((folder) => dirname(folder)))];
+  const first = await check(folders);
+  const known = new Map(first.map((each) => [each.folder, each]));
+  show(first);
   let timer: NodeJS.Timeout | undefined;
-  const touched = new Set<string>();
+  const changed = new Set<string>();
   const checkAgain = async (): Promise<void> => {
-    const affected = folders.filter((folder) => touched.has(dirname(folder)));
-    touched.clear();
-    const now = await check(affected);
-    for (const each of now) {
+    const paths = [...changed];
+    changed.clear();
+    const affected = [...known.values()].filter(({ basis }) => paths.some((path) => isAffected(basis, path)));
+    for (const each of await check(affected.map(({ folder }) => folder))) {
       context.say(
         `\n${headline(each, context.paint)}\n${changesText(context, known.get(each.folder)?.result.findings ?? [], each.result.findings)}`,
       );
-      known = new Map([...known, [each.folder, each]]);
+      known.set(each.folder, each);
     }
+  };
+  const onChange = (path: string): void => {
+    changed.add(path);
+    clearTimeout(timer);
+    // A theme that is broken halfway through a save is checked again at the next change.
+    timer = setTimeout(() => void checkAgain().catch((error: unknown) => context.say(String(error))), QUIET_MS);
   };
   await context.io.withInterrupt(
     (signal) =>
       new Promise<void>((resolve) => {
-        const watchers = shelves.map((shelf): FSWatcher => {
-          const onChange = (): void => {
-            touched.add(shelf);
-            clearTimeout(timer);
-            // A theme that is broken halfway through a save is checked again at the next change.
-            timer = setTimeout(() => void checkAgain().catch((error: unknown) => context.say(String(error))), QUIET_MS);
-          };
-          return watch(shelf, { recursive: true }, onChange);
-        });
+        const watchers = rootsOf(first).map((root): FSWatcher =>
+          watch(root, { recursive: true }, (_event, file) => onChange(file === null ? root : join(root, file))),
+        );
         context.say(`\n${context.paint.faint('Watching; Ctrl-C ends it.')}`);
         signal.addEventListener('abort', () => {
           for (const watcher of watchers) watcher.close();
@@ -55,6 +56,12 @@ export async function watchThemes(
         });
       }),
   );
+}
+
+/** The folders to watch: shelves, and what lies elsewhere (a bag of shared files); none within another. */
+function rootsOf(checked: readonly CheckedFolder[]): string[] {
+  const all = checked.flatMap(({ basis }) => [...basis.shelves, ...basis.folders]);
+  return [...new Set(all)].filter((folder) => !all.some((other) => folder.startsWith(`${other}${sep}`)));
 }
 
 /** What came and what went between two checks. */

@@ -43,7 +43,7 @@ export default defineCommand({
     'pionero check cierzo --baseline-out known.json; pionero check cierzo --baseline known.json',
   ],
   async run(context, args, given) {
-    const themes = args.length === 0 ? [undefined] : args;
+    const themes = args.length === 0 ? ['.'] : args;
     if (given.watch) return watch(context, themes, given);
     if (given.fix || given.fixSuggested) for (const theme of themes) await mend(context, theme, given);
     const baseline = given.baseline === undefined ? EMPTY_BASELINE : openBaseline(given.baseline);
@@ -86,7 +86,7 @@ function show(context: Context, checked: CheckedFolder, isNext: boolean): void {
 }
 
 /** Applies the sure fixes, and the likely ones where they were asked for. */
-async function mend(context: Context, argument: string | undefined, given: Options): Promise<void> {
+async function mend(context: Context, argument: string, given: Options): Promise<void> {
   const { theme, shelves, folder, configuration } = openArgument(argument, context);
   const { rules: severities, accept } = configuration;
   const { plan, fixes } = planFixes(theme, shelves, folder, { severities, accept, purpose: given.for, isGuessing: given.fixSuggested });
@@ -120,7 +120,7 @@ async function saveBaseline(context: Context, checked: readonly CheckedFolder[],
   return ExitStatus.ok;
 }
 
-async function watch(context: Context, themes: readonly (string | undefined)[], given: Options): Promise<ExitStatus> {
+async function watch(context: Context, themes: readonly string[], given: Options): Promise<ExitStatus> {
   if (given.format !== 'text') throw new UsageError({ what: '--watch is for people: it prints text only', hint: 'leave --format out' });
   const folders = themes.map((theme) => openArgument(theme, context).folder);
   await watchThemes(

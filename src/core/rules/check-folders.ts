@@ -4,6 +4,7 @@ import { openThemeFolder, type OpenedTheme } from '../theme/open.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { plainFacts } from '../theme/plain-facts.ts';
 import { checkTheme, type CheckOptions, type CheckResult } from './check.ts';
+import { basisOf, type CheckBasis } from './check-basis.ts';
 
 /** Themes to be checked, and how. Plain data: it can be sent to another thread. */
 export interface FoldersToCheck {
@@ -24,6 +25,7 @@ export interface CheckedFolder {
   readonly facts: Readonly<Record<string, unknown>>;
   readonly reasons: readonly string[];
   readonly result: CheckResult;
+  readonly basis: CheckBasis;
 }
 
 /** Checks themes one after another; stops quietly at one that cannot be opened, which whoever asked will find out. */
@@ -47,8 +49,9 @@ export function checkOpened(
   purpose: CheckOptions['purpose'],
 ): CheckedFolder {
   const { name, title } = theme.platform.contract;
+  const basis = basisOf(chain, shelves, configuration);
   const result = checkTheme(theme, chain, shelves, { severities: configuration.rules, accept: configuration.accept, purpose });
-  return { folder, id: theme.names.id, platform: { name, title }, facts: plainFacts(theme), reasons, result };
+  return { folder, id: theme.names.id, platform: { name, title }, facts: plainFacts(theme), reasons, result, basis };
 }
 
 function openOptions({ platform, shelves, platformFolder }: FoldersToCheck) {

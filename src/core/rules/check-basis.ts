@@ -1,0 +1,51 @@
+import { relative, sep } from 'node:path';
+import { CONFIGURATION_FILE, type Configuration } from '../configuration/configuration.ts';
+import { DiskTree, TOOL_FOLDERS } from '../files/disk-tree.ts';
+import { matchesAny } from '../files/glob.ts';
+import { shelfDepth } from '../platform/platform.ts';
+import type { Chain } from '../theme/chain.ts';
+import type { Shelves } from '../theme/shelf.ts';
+
+/** What a check has looked at, as plain data: a change elsewhere cannot change what it found. Paths are absolute. */
+export interface CheckBasis {
+  /** The folders of the theme and of all that it builds on. */
+  readonly folders: readonly string[];
+  /** Where its siblings lie, and how deep. */
+  readonly shelves: readonly string[];
+  readonly depth: number;
+  /** Which files of siblings count: globs, from a theme's root. */
+  readonly shared: readonly string[];
+  /** The configuration file that was used. */
+  readonly configuration: string | undefined;
+}
+
+export function basisOf(chain: Chain, shelves: Shelves, configuration: Configuration): CheckBasis {
+  const { platform } = shelves;
+  return {
+    folders: chain.themes.flatMap(({ tree }) => (tree instanceof DiskTree ? [tree.root] : [])),
+    shelves: shelves.folders,
+    depth: shelfDepth(platform),
+    // Names that must be unique are looked for in all themes.
+    shared: platform.contract.identifiers.filter((shape) => shape.unique).flatMap((shape) => shape.files),
+    configuration: configuration.file,
+  };
+}
+
+/** Whether a change of a file or folder, by its absolute path, can change what a check finds. */
+export function isAffected(basis: CheckBasis, path: string): boolean {
+  if (path.split(sep).some((part) => TOOL_FOLDERS.has(part))) return false;
+  if (path === basis.configuration || basis.folders.some((folder) => partsBelow(folder, path) !== undefined)) return true;
+  return basis.shelves.some((shelf) => {
+    const parts = partsBelow(shelf, path);
+    if (parts === undefined) return false;
+    // A sibling that comes or goes, or a configuration file that is new.
+    if (parts.length <= basis.depth) return parts.length === basis.depth || parts.at(-1) === CONFIGURATION_FILE;
+    return matchesAny(parts.slice(basis.depth).join('/'), basis.shared);
+  });
+}
+
+/** The parts of a path below a folder; undefined when it does not lie there. */
+function partsBelow(folder: string, path: string): string[] | undefined {
+  const parts = relative(folder, path).split(sep);
+  return parts[0] === '..' ? undefined : parts;
+}
