@@ -137,7 +137,7 @@ measure('reading the texts', () => theme.tree.entries.forEach((entry) => theme.s
 for (const rule of RULES) {
   const family = rule.meta.id.split('/')[0];
   const group = ['asset', 'text', 'image'].includes(family) ? \`rules \${family}/*\` : 'all other rules';
-  measure(group, () => [...rule.check({ theme, chain, shelves, releases: [], purpose: 'install' })]);
+  measure(group, () => [...rule.check({ theme, chain, shelves, releases: [], madeFor: {}, sampleTexts: [], purpose: 'install' })]);
 }
 console.log(JSON.stringify(parts));
 `;

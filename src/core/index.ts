@@ -30,7 +30,7 @@ export type { Decisions } from './rename/analyse-file.ts';
 export { planClone, planRename, type RenameWishes, type ThemeRename } from './rename/rename-theme.ts';
 export { RenameProver, type RenameProof } from './rename/proof.ts';
 export { readRenamePlan, writeRenamePlan, type SavedRename } from './rename/plan-file.ts';
-export { checkTheme, type CheckOptions, type CheckResult, type Finding } from './rules/check.ts';
+export { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type Finding } from './rules/check.ts';
 export { planFixes, type PlannedFixes } from './rules/fix.ts';
 export type { Fix, Report, Rule, RuleContext, RuleMeta, Severity } from './rules/rule.ts';
 export { rulesPage } from './rules/rules-page.ts';

@@ -35,6 +35,23 @@ describe('kits', () => {
     expect(snapshot(shelf)).toEqual(before);
   });
 
+  it('have texts that a new theme must replace', () => {
+    const place = new Workplace();
+    place.run('new', 'mochila', '--platform', 'vereda', '--yes');
+    const page = readFileSync(place.path('mochila/main.html'), 'utf8').replace('<main', '<p>Tell here who keeps Mochila</p>\n<main');
+    writeFiles(place.path('mochila'), { 'main.html': page, 'pionero.yaml': 'sample-texts: [Tell here who keeps Mochila]\n' });
+    expect(place.run('kit', 'make', 'mochila', '--yes').status).toBe(0);
+    expect(place.run('kit', 'check', 'mochila').status).toBe(0);
+    expect(place.run('new', 'cierzo', '--kit', 'mochila', '--platform', 'vereda', '--yes').status).toBe(0);
+    const told = () => (place.json('check', 'cierzo')['findings'] as { message: string; file: string }[]).map(({ message }) => message);
+    expect(told()).toContain('“Tell here who keeps Cierzo” is sample text of the kit');
+    writeFiles(place.path('cierzo'), {
+      'main.html': page.replaceAll('mochila', 'cierzo').replace('Tell here who keeps Mochila', 'Wardens all year'),
+    });
+    expect(told().filter((message) => message.includes('sample'))).toEqual([]);
+    expect(place.json('pack', 'cierzo', '--force')['entries']).not.toContainEqual(expect.objectContaining({ path: 'cierzo/pionero.yaml' }));
+  });
+
   it('with a common word for a name are told of, place by place', () => {
     const place = new Workplace();
     writeFiles(place.path('menu'), {

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { parse as parseYaml } from 'yaml';
 import { DEMO_SHELVES, Workplace } from '../support/program.ts';
-import { snapshot } from '../support/trees.ts';
+import { snapshot, writeFiles } from '../support/trees.ts';
 
 const TITLE = 'Rock & Ice: "North" <Face>';
 
@@ -222,6 +222,40 @@ describe('platform files', () => {
       status: 1,
       stderr: expect.stringMatching(/must hold tokens\.json/) as string,
     });
+  });
+
+  it('say which languages a theme speaks, and for which parents it is made', () => {
+    const place = new Workplace();
+    place.run('new', 'paso', '--platform', example, '--yes');
+    const told = (...argv: string[]) =>
+      (place.json('check', ...argv)['findings'] as { rule: string; line: number; message: string }[]).map(
+        ({ rule, line, message }) => `${rule} ${line}: ${message}`,
+      );
+    writeFiles(place.path('paso'), {
+      'words/es-MX.json': '{}',
+      'board.yaml': 'name: Paso\nrelease: 1.0.0\nfor: ">=1"\ntongues:\n  - en\n  - es\n  - ca\n',
+    });
+    expect(told('paso', '--platform', example)).toEqual(['strings/language 7: “ca” is stated, and there is no catalogue words/ca.json']);
+
+    const made =
+      'pionero: platform/1\nextend: vereda\nname: house\ntitle: House\ninheritance: { made-for: builtOn }\ndocuments:\n  - path: sheet.css\n    fields: [{ key: built-on, fact: builtOn }]\n';
+    writeFiles(place.folder, { 'house.platform.yaml': made });
+    place.run('new', 'albar', '--platform', 'vereda', '--yes');
+    place.run('new', 'noche', '--platform', 'vereda', '--parent', 'albar', '--yes');
+    const sheet = readFileSync(place.path('noche/sheet.css'), 'utf8');
+    const version = (range: string, platform: string) => {
+      const isStated = platform !== 'vereda';
+      writeFiles(place.path('noche'), { 'sheet.css': isStated ? sheet.replace('parent:', `built-on: "${range}"\nparent:`) : sheet });
+      writeFiles(place.folder, { 'pionero.yaml': isStated ? '' : `made-for: { albar: "${range}" }\n` });
+      return told('noche', '--platform', platform).filter((line) => line.startsWith('parent/version'));
+    };
+    for (const platform of ['vereda', './house.platform.yaml']) {
+      expect([version('^0.1.0', platform), version('>=1', platform), version('soon', platform)]).toEqual([
+        [],
+        [expect.stringMatching(/“albar” is version 0\.1\.0, and this theme is made for >=1/)],
+        [expect.stringMatching(/“soon” is not a range of versions/)],
+      ]);
+    }
   });
 
   it('let a parent keep kits of its own, those not for use apart', () => {

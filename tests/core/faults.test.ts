@@ -131,6 +131,14 @@ const ROWS: readonly Row[] = [
     1,
   ],
   ['horquilla', 'albar', edit('strings/en/look_albar.po', 'msgid ""', 'msgid "x"'), 'document/syntax', 'strings/en/look_albar.po', 1],
+  [
+    'horquilla',
+    'albar',
+    edit('strings/es/look_albar.po', 'Language: es', 'Language: en'),
+    'strings/language',
+    'strings/es/look_albar.po',
+    4,
+  ],
   ['horquilla', 'albar', { drop: 'options.php' }, 'file/missing', 'options.php', 1],
   [
     'horquilla',
@@ -150,9 +158,11 @@ const ROWS: readonly Row[] = [
   ['bloque', 'albar', edit('pages/entry.html', '{{> header}}', '{{> heading}}'), 'template/partial', 'pages/entry.html', 1],
   // The open standard
   ['icons', 'albar', edit('index.theme', 'Name=Albar\n', ''), 'field/missing', 'index.theme', 1],
-  ['icons', 'albar', edit('index.theme', 'scalable/apps,', 'scalable/app,'), 'field/section', 'index.theme', 6],
-  ['icons', 'albar', edit('index.theme', 'Inherits=hicolor', 'Inherits=lumbre,hicolor'), 'parent/missing', 'index.theme', 5],
-  ['icons', 'albar', edit('index.theme', 'Size=48', 'Size 48'), 'document/syntax', 'index.theme', 11],
+  ['icons', 'albar', edit('index.theme', 'Comment[es]', 'X-Comment[es]'), 'strings/language', 'index.theme', 4],
+  ['icons', 'albar', edit('index.theme', 'Name[es]', 'Name[ca]'), 'strings/language', 'index.theme', 2],
+  ['icons', 'albar', edit('index.theme', 'scalable/apps,', 'scalable/app,'), 'field/section', 'index.theme', 7],
+  ['icons', 'albar', edit('index.theme', 'Inherits=hicolor', 'Inherits=lumbre,hicolor'), 'parent/missing', 'index.theme', 6],
+  ['icons', 'albar', edit('index.theme', 'Size=48', 'Size 48'), 'document/syntax', 'index.theme', 12],
   ['icons', 'albar', { link: 'scalable/places/refuge.svg', target: 'gone.svg' }, 'file/link', 'scalable/places/refuge.svg', 1],
   // Rules over all kinds of files
   ['vereda', 'albar', edit(HEAD, 'title: Albar', 'title: 1.10'), 'field/quoting', HEAD, 2],

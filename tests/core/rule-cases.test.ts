@@ -17,6 +17,10 @@ const manifest = (title: string): Files => ({
 });
 const body = (css: string): Files => sheet('', `${css}\n`);
 
+const po = (language: string): string => `msgid ""\nmsgstr ""\n"Language: ${language}\\n"\n`;
+const icons = (names: string, comments: string): string =>
+  `[Icon Theme]\nName=Cierzo\n${names}Comment=Icons\n${comments}Inherits=hicolor\nDirectories=\n`;
+
 /** What a theme that is right but for these files is told by one rule: file:line, or nothing. */
 type Case = readonly [rule: string, why: string, files: Files, wanted: readonly string[], platform?: string];
 
@@ -210,6 +214,30 @@ const CASES: readonly Case[] = [
     { 'bundles/print.yaml': 'sheets: []\n', 'markup/page.html': '<!-- print -->\n' },
     [],
     'cordada',
+  ],
+  ['strings/language', 'a region that the folder leaves open', { 'strings/pt/look_cierzo.po': po('pt_BR') }, [], 'horquilla'],
+  [
+    'strings/language',
+    'a header of another language',
+    { 'strings/pt/look_cierzo.po': po('es') },
+    ['strings/pt/look_cierzo.po:3'],
+    'horquilla',
+  ],
+  ['strings/language', 'a header that says nothing', { 'strings/pt/look_cierzo.po': po('') }, [], 'horquilla'],
+  [
+    'strings/language',
+    'a name in one language more',
+    { 'index.theme': icons('Name[es]=Viento\nName[ca]=Vent\n', 'Comment[es]=Iconos\n') },
+    ['index.theme:5'],
+    'icons',
+  ],
+  ['strings/language', 'a region on one side', { 'index.theme': icons('Name[es_MX]=Viento\n', 'Comment[es]=Iconos\n') }, [], 'icons'],
+  [
+    'strings/language',
+    'a sentence that is not there at all',
+    { 'index.theme': icons('Name[es]=Viento\n', '').replace('Comment=Icons\n', '') },
+    [],
+    'icons',
   ],
   ['strings/incomplete', 'the same texts', { 'words/en.ini': 'a = x\nb = y\n', 'words/es.ini': 'b = y\na = x\n' }, [], 'estrato'],
   [

@@ -5,6 +5,7 @@ import { writeOutput } from '../../core/changes/write-output.ts';
 import { ConfigurationError, UsageError } from '../../core/errors.ts';
 import { displayPath, readIfThere } from '../../core/files/disk.ts';
 import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings, type Baseline } from '../../core/rules/baseline.ts';
+import { checkOptionsOf } from '../../core/rules/check.ts';
 import type { CheckedFolder } from '../../core/rules/check-folders.ts';
 import { planFixes } from '../../core/rules/fix.ts';
 import { checkMany } from '../check-many.ts';
@@ -88,8 +89,10 @@ function show(context: Context, checked: CheckedFolder, isNext: boolean): void {
 /** Applies the sure fixes, and the likely ones where they were asked for. */
 async function mend(context: Context, argument: string, given: Options): Promise<void> {
   const { theme, shelves, folder, configuration } = openArgument(argument, context);
-  const { rules: severities, accept } = configuration;
-  const { plan, fixes } = planFixes(theme, shelves, folder, { severities, accept, purpose: given.for, isGuessing: given.fixSuggested });
+  const { plan, fixes } = planFixes(theme, shelves, folder, {
+    ...checkOptionsOf(configuration, given.for),
+    isGuessing: given.fixSuggested,
+  });
   const { paint } = context;
   if (fixes.length === 0) return;
   context.say(paint.strong(`To mend in ${theme.names.id}:`));

@@ -7,7 +7,7 @@ import { UnreadableFileError } from '../../core/files/file-tree.ts';
 import { judgePackage } from '../../core/package/judge-package.ts';
 import { packTheme, type PackedTheme } from '../../core/package/pack-theme.ts';
 import { fillShape } from '../../core/platform/shape.ts';
-import { checkTheme } from '../../core/rules/check.ts';
+import { checkOptionsOf, checkTheme } from '../../core/rules/check.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
@@ -62,7 +62,7 @@ export default defineCommand({
 
 /** @throws RefusedError when the theme has errors and that was not overruled */
 function refuseErrors(context: Context, { theme, chain, shelves, configuration }: OpenedTheme, isForced: boolean): void {
-  const result = checkTheme(theme, chain, shelves, { severities: configuration.rules });
+  const result = checkTheme(theme, chain, shelves, checkOptionsOf(configuration));
   const errors = result.findings.filter((finding) => finding.severity === 'error');
   if (errors.length === 0) return;
   context.warn(

@@ -18,6 +18,14 @@ const ConfigurationSchema = z.strictObject({
     .array(z.strictObject({ rule: z.string(), file: z.string(), reason: z.string().min(3) }))
     .default([])
     .describe('Findings that are meant to be so: the rule, the file (or a glob), and why'),
+  'made-for': z
+    .record(z.string(), z.string())
+    .default({})
+    .describe('The versions of each parent, by its id, that a theme is made for: a range'),
+  'sample-texts': z
+    .array(z.string().min(1))
+    .default([])
+    .describe('Texts that a kit starts a theme with: what is left of them is a finding'),
   rename: z
     .strictObject({
       keep: z.array(z.string()).default([]).describe('Texts or files in which the old name stays; * stands for any rest'),

@@ -80,6 +80,7 @@ const Field = z.strictObject({
   none: z.string().optional().describe('The value that means “none”'),
   default: z.string().optional().describe('What the host takes when the field is not there'),
   'max-length': z.int().positive().optional(),
+  translations: z.string().optional().describe('The key of a translation, beside the field’s own: Name[{locale}]'),
   marker: z.boolean().default(false).describe('Marks a kit: a finished theme must not have it, and a clone loses it'),
   under: z.string().optional().describe('For a path: the folder that it starts from, when that is not the theme’s'),
   'replaced-by': z.string().optional().describe('The key that newer releases want instead'),
@@ -169,6 +170,7 @@ const Inheritance = z.strictObject({
   kind: z.enum(['none', 'parent', 'chain']).describe('No parents, one parent, or parents of parents'),
   fact: z.string().default('parent').describe('The fact that names the parent, or lists the parents'),
   'vendor-fact': z.string().optional().describe('The fact that names the parent’s vendor'),
+  'made-for': z.string().optional().describe('The fact that says which versions of its parent a child is made for, as a range'),
   'built-in': z.array(z.string()).default([]).describe('Parents that every host brings itself'),
   'always-last': z.string().optional().describe('The theme that ends every chain, named or not'),
   shadows: z.array(z.string()).default([]).describe('Globs of files that replace the parent’s file of the same path unnoticed'),
@@ -223,6 +225,9 @@ const Strings = z.strictObject({
   file: z.string().describe('Where a catalogue lies: strings/{locale}/look_{id}.po'),
   format: z.enum(['po', 'ini', 'json']).describe('The format of the catalogues'),
   used: z.string().optional().describe('How templates and code ask for a text: {{words.{name}}}'),
+  languages: z.string().optional().describe('The fact that lists the languages that a theme says it speaks; each needs a catalogue'),
+  'written-in': z.string().optional().describe('The language that the texts themselves are in: it needs no catalogue'),
+  'language-key': z.string().optional().describe('The key by which a catalogue says its own language'),
 });
 
 const Kits = z.strictObject({

@@ -1,7 +1,7 @@
 import { DiskTree } from '../files/disk-tree.ts';
 import type { Configuration } from '../configuration/configuration.ts';
 import { beyondCounts, countFindings, type FindingCounts } from '../rules/baseline.ts';
-import { checkTheme, type CheckOptions, type Finding } from '../rules/check.ts';
+import { checkOptionsOf, checkTheme, type CheckOptions, type Finding } from '../rules/check.ts';
 import { RULES } from '../rules/rules.ts';
 import { openChain } from '../theme/chain.ts';
 import { Theme } from '../theme/theme.ts';
@@ -58,7 +58,8 @@ export class RenameProver {
 }
 
 /** Rules that cannot tell one name from another say the same before and after; some of them read every file. */
-function checkOptions({ rules, accept }: Configuration): CheckOptions {
+function checkOptions(configuration: Configuration): CheckOptions {
+  const options = checkOptionsOf(configuration);
   const blind = RULES.filter(({ meta }) => meta.isNameBlind === true).map(({ meta }) => [meta.id, 'off'] as const);
-  return { severities: { ...rules, ...Object.fromEntries(blind) }, accept };
+  return { ...options, severities: { ...options.severities, ...Object.fromEntries(blind) } };
 }

@@ -3,7 +3,7 @@ import { platformsIn, shippedPlatforms } from '../platform/load.ts';
 import { openThemeFolder, type OpenedTheme } from '../theme/open.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { plainFacts } from '../theme/plain-facts.ts';
-import { checkTheme, type CheckOptions, type CheckResult } from './check.ts';
+import { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult } from './check.ts';
 import { basisOf, type CheckBasis } from './check-basis.ts';
 
 /** Themes to be checked, and how. Plain data: it can be sent to another thread. */
@@ -50,7 +50,7 @@ export function checkOpened(
 ): CheckedFolder {
   const { name, title } = theme.platform.contract;
   const basis = basisOf(chain, shelves, configuration);
-  const result = checkTheme(theme, chain, shelves, { severities: configuration.rules, accept: configuration.accept, purpose });
+  const result = checkTheme(theme, chain, shelves, checkOptionsOf(configuration, purpose));
   return { folder, id: theme.names.id, platform: { name, title }, facts: plainFacts(theme), reasons, result, basis };
 }
 

@@ -1,3 +1,4 @@
+import type { Configuration } from '../configuration/configuration.ts';
 import { compareText } from '../files/file-tree.ts';
 import { compareRanges } from '../text/edits.ts';
 import { releasesInRange } from '../platform/platform.ts';
@@ -39,8 +40,18 @@ export interface CheckOptions {
   readonly severities?: Readonly<Record<string, Severity | 'off'>> | undefined;
   /** Findings that are meant to be so, as `pionero.yaml` says it. */
   readonly accept?: readonly ConfiguredAcceptance[] | undefined;
+  /** The range of versions of each parent, by its id, as `pionero.yaml` says it. */
+  readonly madeFor?: Readonly<Record<string, string>> | undefined;
+  /** Texts that a kit starts a theme with, as `pionero.yaml` says it. */
+  readonly sampleTexts?: readonly string[] | undefined;
   /** `submission` adds what the platform asks of themes that are handed in. */
   readonly purpose?: 'install' | 'submission' | undefined;
+}
+
+/** How the configuration wants a theme to be checked. */
+export function checkOptionsOf(configuration: Configuration, purpose?: CheckOptions['purpose']): CheckOptions {
+  const { rules: severities, accept, 'made-for': madeFor, 'sample-texts': sampleTexts } = configuration;
+  return { severities, accept, madeFor, sampleTexts, purpose };
 }
 
 /** Runs all rules on a theme. Findings are sorted by file, place and rule. */
@@ -48,8 +59,10 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   const releases = releasesInRange(theme.platform, theme.text('hosts'));
   const active = RULES.filter((rule) => options.severities?.[rule.meta.id] !== 'off');
   const purpose = options.purpose ?? 'install';
+  const { madeFor = {}, sampleTexts = [] } = options;
+  const context = { theme, chain, shelves, releases, purpose, madeFor, sampleTexts };
   const told = (rule: Rule, report: Report) => ({ report, finding: toFinding(rule, report, options.severities?.[rule.meta.id]) });
-  const all = active.flatMap((rule) => [...rule.check({ theme, chain, shelves, releases, purpose })].map((report) => told(rule, report)));
+  const all = active.flatMap((rule) => [...rule.check(context)].map((report) => told(rule, report)));
   const isStrict = active.includes(acceptUnused);
   const files = new Set(all.map(({ finding }) => finding.file));
   // Without the question which of them are of no use, only files with findings are looked at.

@@ -66,6 +66,10 @@ export interface RuleContext {
   readonly shelves: Shelves;
   /** The releases of the host that the theme says it is for. */
   readonly releases: readonly string[];
+  /** By the id of a parent, the range of its versions that the theme is made for, as the configuration says it. */
+  readonly madeFor: Readonly<Record<string, string>>;
+  /** Texts that a kit starts a theme with, as the configuration says it. */
+  readonly sampleTexts: readonly string[];
   /** What the theme is checked for. */
   readonly purpose: 'install' | 'submission';
 }

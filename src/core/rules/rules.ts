@@ -39,11 +39,13 @@ import { imageMissing } from './images/image-missing.ts';
 import { imageSizeRule } from './images/image-size.ts';
 import { parentMissing } from './parents/parent-missing.ts';
 import { parentReleases } from './parents/parent-releases.ts';
+import { parentVersion } from './parents/parent-version.ts';
 import { parentStyles } from './parents/parent-styles.ts';
 import { regionUndeclared } from './regions/region-undeclared.ts';
 import { regionUnprinted } from './regions/region-unprinted.ts';
 import type { Rule } from './rule.ts';
 import { stringsIncomplete } from './strings/strings-incomplete.ts';
+import { stringsLanguage } from './strings/strings-language.ts';
 import { stringsName } from './strings/strings-name.ts';
 import { submissionContents } from './submission/submission-contents.ts';
 import { partialCircle } from './templates/partial-circle.ts';
@@ -81,6 +83,7 @@ export const RULES: readonly Rule[] = [
   versionTag,
   parentMissing,
   parentStyles,
+  parentVersion,
   parentReleases,
   fileMissing,
   fileEmpty,
@@ -107,6 +110,7 @@ export const RULES: readonly Rule[] = [
   assetShadows,
   assetRemote,
   assetUnused,
+  stringsLanguage,
   stringsName,
   stringsIncomplete,
   stringsUndefined,

@@ -1,3 +1,4 @@
+import { CONFIGURATION_FILE } from '../../configuration/configuration.ts';
 import { findZones, zoneAt } from '../../text/zones.ts';
 import type { Rule } from '../rule.ts';
 
@@ -12,17 +13,24 @@ export const textLeftover: Rule = {
     isNameBlind: true,
     summary: 'Sample text or a note to oneself was left in',
     why: 'Visitors read it, or a reviewer does.',
-    messages: { left: '“{text}” was left in' },
+    messages: { left: '“{text}” was left in', sample: '“{text}” is sample text of the kit' },
     example: {
       platform: 'vereda',
       wrong: { 'main.html': '<main>Lorem ipsum dolor</main>\n' },
       right: { 'main.html': '<main>{{{page.content}}}</main>\n' },
     },
   },
-  *check({ theme }) {
+  *check({ theme, sampleTexts }) {
     for (const { path, kind } of theme.tree.entries) {
-      const source = kind === 'file' && !/\.(?:md|rst)$/i.test(path) ? theme.source(path) : undefined;
-      if (source === undefined || source.text.search(LEFTOVER) < 0) continue;
+      const source = kind === 'file' && path !== CONFIGURATION_FILE ? theme.source(path) : undefined;
+      if (source === undefined) continue;
+      for (const text of sampleTexts) {
+        const start = source.text.indexOf(text);
+        const range = { start, end: start + text.length };
+        if (start >= 0) yield { message: 'sample', args: { text }, file: path, source, range, hint: 'write what the theme has to say' };
+      }
+      // A description may well speak of what is still to be done.
+      if (/\.(?:md|rst)$/i.test(path) || source.text.search(LEFTOVER) < 0) continue;
       const zones = findZones(path, source.text);
       for (const match of source.text.matchAll(LEFTOVER)) {
         // In a string of code it may be what the code looks for.

@@ -1,0 +1,41 @@
+import semver from 'semver';
+import type { Rule } from '../rule.ts';
+
+/** A parent in a version that the child was not made for: the developer says which in the manifest or in pionero.yaml. */
+export const parentVersion: Rule = {
+  meta: {
+    id: 'parent/version',
+    severity: 'warning',
+    summary: 'The parent is a version that the child was not made for',
+    why: 'A newer parent may have renamed what the child changes, an older one may lack what it builds on.',
+    messages: {
+      other: 'the parent “{parent}” is version {version}, and this theme is made for {range}',
+      malformed: '“{range}” is not a range of versions',
+    },
+  },
+  *check({ theme, chain, madeFor }) {
+    const { 'made-for': statedBy, fact: parentFact } = theme.platform.contract.inheritance;
+    const stated = statedBy === undefined ? undefined : theme.fact(statedBy);
+    for (const parent of chain.themes.slice(1)) {
+      const { id } = parent.names;
+      const isStated = typeof stated?.value === 'string' && theme.parents[0] === id;
+      const range = isStated ? stated.value : madeFor[id];
+      const place = isStated ? stated : theme.fact(parentFact);
+      if (typeof range !== 'string' || place === undefined) continue;
+      const at = { file: place.document.path, source: place.document.source, range: place.node };
+      const version = parent.text('version');
+      if (semver.validRange(range) === null)
+        yield { ...at, message: 'malformed', args: { range }, hint: 'write one like >=2.1 <3 or ^2.1.0' };
+      else if (version !== undefined && !isWithin(version, range)) {
+        const hint = `try the theme with ${version}, then widen the range; or put a fitting parent on the shelf`;
+        yield { ...at, message: 'other', args: { parent: id, version, range }, hint };
+      }
+    }
+  },
+};
+
+/** Whether a version lies in a range (SemVer 2.0.0); one in two parts counts as if it ended in .0, and one that is none fits. */
+function isWithin(version: string, range: string): boolean {
+  const known = semver.parse(version) ?? semver.coerce(version);
+  return known === null || semver.satisfies(known, range, { includePrerelease: true });
+}
