@@ -57,6 +57,17 @@ describe('output', () => {
     expect(shown.slice(marker.indexOf('▔'), marker.lastIndexOf('▔') + 1)).toBe('nowhere');
   });
 
+  it('shows the first findings of a rule, and all of them when asked', () => {
+    const place = new Workplace();
+    const lines = Array.from({ length: 40 }, (_, i) => `p { background: url(gone-${i}.png) }\n`).join('');
+    paso(place, { 'styles/a.css': lines });
+    const shown = (...argv: string[]) => place.run('check', 'paso', ...argv).stdout;
+    expect(shown().match(/“gone-/g)).toHaveLength(25);
+    expect(shown()).toMatch(/→ 15 more findings of asset\/missing: --verbose shows all\./);
+    expect(shown('--verbose').match(/“gone-/g)).toHaveLength(40);
+    expect(place.json('check', 'paso')['summary']).toMatchObject({ errors: 40 });
+  });
+
   it('has colours only where they are wanted', () => {
     const place = new Workplace();
     paso(place);

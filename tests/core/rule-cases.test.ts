@@ -73,6 +73,21 @@ const CASES: readonly Case[] = [
     { 'partials/a.html': '{{#items}}{{> a}}{{/items}}\n', 'main.html': '{{> a}}\n' },
     [],
   ],
+  [
+    'partial/circle',
+    'two that meet again, forty times over',
+    {
+      ...Object.fromEntries(
+        Array.from({ length: 40 }, (_, i) =>
+          ['a', 'b'].map((side) => [`partials/${side}${i}.html`, `{{> a${i + 1}}}{{> b${i + 1}}}\n`]),
+        ).flat(),
+      ),
+      'partials/a40.html': 'x\n',
+      'partials/b40.html': '{{> b40}}\n',
+      'main.html': '{{> a0}}\n',
+    },
+    ['partials/b40.html:1'],
+  ],
   ['partial/circle', 'the same one twice', { 'partials/a.html': 'x\n', 'main.html': '{{> a}}{{> a}}\n' }, []],
   ['partial/unused', 'included by a page', { 'partials/a.html': 'x\n', 'main.html': '{{> a}}\n' }, []],
   [
@@ -114,6 +129,14 @@ const CASES: readonly Case[] = [
   ['asset/import', 'a package', { 'scripts/a.js': "import { x } from 'hut';\n" }, []],
   ['asset/import', 'a file in the folder above', { 'scripts/a.js': "import x from '../b.js';\n", 'b.js': 'x();\n' }, []],
   ['asset/import', 'several lines', { 'scripts/a.js': "import {\n  one,\n  two,\n} from './gone.js';\n" }, ['scripts/a.js:4']],
+  [
+    'asset/import',
+    'without spaces',
+    { 'scripts/a.js': 'import{x}from"./gone.js";export*from"./away.js"' },
+    ['scripts/a.js:1', 'scripts/a.js:1'],
+  ],
+  ['asset/import', 'for its effects', { 'scripts/a.js': 'import"./gone.js"' }, ['scripts/a.js:1']],
+  ['asset/import', 'a method of that name', { 'scripts/a.js': "Array.from('./gone.js'); x.import('a');\n" }, []],
   ['asset/import', 'one at run time', { 'scripts/a.js': "const x = await import('./gone.js');\n" }, ['scripts/a.js:1']],
   ['asset/import', 'one that is handed on', { 'scripts/a.js': "export { x } from './gone.js';\n" }, ['scripts/a.js:1']],
   ['asset/import', 'a comment', { 'scripts/a.js': "// import './gone.js';\nx();\n" }, []],

@@ -13,7 +13,7 @@ import { changeOptions, defineCommand, takes, type Context } from '../command.ts
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { diffText } from '../output/diff-text.ts';
-import { closing, findingsText, headline, overview } from '../output/findings-text.ts';
+import { closing, firstOfEach, findingsText, headline, overview } from '../output/findings-text.ts';
 import { checkJson } from '../output/json.ts';
 import { junitXml } from '../output/junit.ts';
 import { count } from '../output/paint.ts';
@@ -58,6 +58,9 @@ export default defineCommand({
   },
 });
 
+/** So many findings of one rule are shown of a theme. */
+const MOST_OF_A_RULE = 25;
+
 function print(context: Context, checked: readonly CheckedFolder[], format: Options['format']): void {
   const { stdout } = context.io;
   switch (format) {
@@ -82,8 +85,9 @@ function show(context: Context, checked: CheckedFolder, isNext: boolean): void {
   if (context.options.verbose) context.say(paint.faint(`${checked.platform.title}: ${checked.reasons.join('; ')}`));
   context.say(headline(checked, paint));
   if (findings.length === 0) return;
-  context.say(`\n${findingsText(findings, paint, io.columns)}`);
-  context.say(`\n${closing(findings, paint)}`);
+  const { shown, more } = firstOfEach(findings, context.options.verbose ? Infinity : MOST_OF_A_RULE);
+  context.say(`\n${findingsText(shown, paint, io.columns)}`);
+  context.say(`\n${closing(findings, more, paint)}`);
 }
 
 /** Applies the sure fixes, and the likely ones where they were asked for. */

@@ -1,6 +1,6 @@
 import type { CheckResult, Finding } from '../../core/rules/check.ts';
 import type { Severity } from '../../core/rules/rule.ts';
-import { count, type Paint } from './paint.ts';
+import { count, digits, type Paint } from './paint.ts';
 
 const MARKS: Readonly<Record<Severity, string>> = { error: '✗', warning: '▲', note: '·' };
 
@@ -47,6 +47,16 @@ export function overview(checked: readonly Headlined[], paint: Paint): string {
   const rest = all.length === 0 ? '' : `; ${tallyText(all)}`;
   const taken = refused === 0 ? '' : paint.bad(`; the host would not take ${refused}`);
   return `${all.length === 0 ? paint.good('✓') : paint.warn('▲')} ${count(checked.length, 'theme')}: ${clean} with nothing to mend${rest}${taken}`;
+}
+
+/** The first findings of each rule, and how many more it has: nobody reads the same sentence three thousand times. */
+export function firstOfEach(findings: readonly Finding[], most: number): { shown: Finding[]; more: Map<string, number> } {
+  const seen = new Map<string, number>();
+  const shown = findings.filter(({ rule }) => {
+    seen.set(rule, (seen.get(rule) ?? 0) + 1);
+    return (seen.get(rule) ?? 0) <= most;
+  });
+  return { shown, more: new Map([...seen].flatMap(([rule, all]) => (all > most ? [[rule, all - most]] : []))) };
 }
 
 /** Findings grouped by file, each with the line it stands in and what to do. */
@@ -102,9 +112,14 @@ function markedLine(finding: Finding, paint: Paint, indent: string, columns: num
 }
 
 /** The closing lines: where to read why a rule exists, and what can be mended. */
-export function closing(findings: readonly Finding[], paint: Paint): string {
+export function closing(findings: readonly Finding[], more: ReadonlyMap<string, number>, paint: Paint): string {
+  const rest = [...more].map(([rule, left]) => `${paint.name('→')} ${count(left, 'more finding')} of ${rule}: --verbose shows all.\n`);
+  return rest.join('') + advice(findings, paint);
+}
+
+function advice(findings: readonly Finding[], paint: Paint): string {
   const safe = findings.filter((finding) => finding.fix?.isSafe === true).length;
   const why = `${paint.name('→')} “pionero explain RULE” says why a rule exists.`;
   if (safe === 0) return why;
-  return `${why}\n${paint.name('→')} ${safe === findings.length ? 'All of this' : `${safe} of ${findings.length}`} can be mended with --fix.`;
+  return `${why}\n${paint.name('→')} ${safe === findings.length ? 'All of this' : `${digits(safe)} of ${digits(findings.length)}`} can be mended with --fix.`;
 }

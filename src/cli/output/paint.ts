@@ -24,8 +24,13 @@ export class Paint {
 
 /** `1 file`, `2 files`: a count with its noun. */
 export function count(number: number, noun: string): string {
+  return `${digits(number)} ${noun}${number === 1 ? '' : 's'}`;
+}
+
+/** A whole number in groups of three digits. */
+export function digits(number: number): string {
   // Not toLocaleString: setting up the language data takes longer than most commands.
-  return `${String(number).replace(/\B(?=(?:\d{3})+$)/g, ',')} ${noun}${number === 1 ? '' : 's'}`;
+  return String(number).replace(/\B(?=(?:\d{3})+$)/g, ',');
 }
 
 /** A size in bytes for people. */

@@ -2,6 +2,7 @@ import { isNode, isPair, isScalar, LineCounter, parseDocument, type Document } f
 import type { z } from 'zod';
 import { ConfigurationError, type ConfigurationProblem } from '../errors.ts';
 import type { SourceDocument } from '../text/source-document.ts';
+import { isNestedTooDeeply } from '../text/nesting.ts';
 import { nearest } from '../text/nearest.ts';
 
 /**
@@ -26,6 +27,11 @@ export function readConfiguration<T>(
   });
 }
 
+/** Reads a YAML file of ours as plain values, whatever they are. @throws ConfigurationError when it is no YAML */
+export function readValues(source: SourceDocument, what: string): unknown {
+  return valuesOf(parseYaml(source, what), source, what);
+}
+
 /** The file as plain values. Aliases that unfold to a bomb are refused by the library, and so by us. */
 function valuesOf(document: Document, source: SourceDocument, what: string): unknown {
   try {
@@ -41,6 +47,8 @@ function valuesOf(document: Document, source: SourceDocument, what: string): unk
 
 /** Parses YAML; syntax errors become a ConfigurationError with positions. */
 function parseYaml(source: SourceDocument, what: string): Document {
+  if (isNestedTooDeeply(source.text))
+    throw new ConfigurationError({ what: `${source.file} is not a valid ${what}: it is nested too deeply` });
   const lines = new LineCounter();
   const document = parseDocument(source.text, { lineCounter: lines, prettyErrors: false });
   if (document.errors.length > 0) {

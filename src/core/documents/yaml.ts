@@ -11,6 +11,7 @@ import {
   type Pair,
   type Scalar as YamlScalar,
 } from 'yaml';
+import { isNestedTooDeeply } from '../text/nesting.ts';
 import { endOfLine, lineEndOf, lineEntryEdits, removeLine } from './lines.ts';
 import { structuredSyntax } from './structured.ts';
 import { type MapEntry, type Reading, type Scalar, type SyntaxProblem, type ValueNode } from './syntax.ts';
@@ -58,9 +59,13 @@ export const yamlSyntax = structuredSyntax({
   },
 });
 
+/** Each mistake is looked up in the document; what follows the first of them is mostly their doing. */
+const MAX_PROBLEMS = 50;
+
 function readYaml(yaml: string): Reading {
+  if (isNestedTooDeeply(yaml)) return { root: undefined, problems: [{ message: 'it is nested too deeply', start: 0, end: 1 }] };
   const document = parseDocument(yaml, { prettyErrors: false, keepSourceTokens: false, uniqueKeys: true, logLevel: 'silent' });
-  const problems: SyntaxProblem[] = document.errors.map((error) => ({
+  const problems: SyntaxProblem[] = document.errors.slice(0, MAX_PROBLEMS).map((error) => ({
     message: plainMessage(error.code, error.message),
     hint: hintFor(error.code, yaml, error.pos[0]),
     start: startOf(document, error.pos[0], error.code),

@@ -1,7 +1,6 @@
 import { basename, dirname, join, relative, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
-import { parse } from 'yaml';
-import { readConfiguration } from '../configuration/read-configuration.ts';
+import { readConfiguration, readValues } from '../configuration/read-configuration.ts';
 import { ConfigurationError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
 import { filesOf, readIfThere, subfoldersOf } from '../files/disk.ts';
@@ -34,7 +33,7 @@ function extended(given: unknown, folder: string, seen: readonly string[]): unkn
   const path = /[/\\]|\.ya?ml$/.test(base) ? resolve(folder, base) : join(shippedFolder(), base, `${base}.platform.yaml`);
   if (seen.includes(path)) throw new ConfigurationError({ what: `${seen[0]} extends itself, by way of ${path}` });
   const source = readConfigurationText(new DiskTree(dirname(path)), basename(path), path);
-  const below = extended(parse(source.text), dirname(path), [...seen, path]);
+  const below = extended(readValues(source, 'platform file'), dirname(path), [...seen, path]);
   return mergeContracts(below, given);
 }
 

@@ -44,13 +44,16 @@ const CREDIT =
 const LINK =
   /\b[a-z][a-z0-9+.-]*:\/\/[^\s"'<>()[\]{}|\\^`]+|(?<![:\w])\/\/[a-z0-9-]+(?:\.[a-z0-9-]+)+[^\s"'<>()[\]{}]*|\bwww\.[^\s"'<>()]+|[\w.+-]+@[\w-]+(?:\.[\w-]+)+|\bgit@[^\s"'<>]+/gi;
 
+/** Quick to tell, and true of next to no line. */
+const MAYBE_LINK = /\/\/|@|www\./i;
+
 /** How much of a long line around an occurrence is looked at; minified files have a single line. */
 const REACH = 300;
 
 /** Why the line around an occurrence keeps it; undefined when it does not. */
 export function lineKept(text: string, at: TextRange): KeptGroup | undefined {
   const { line, start } = lineAround(text, at, REACH);
-  for (const link of line.matchAll(LINK)) {
+  for (const link of MAYBE_LINK.test(line) ? line.matchAll(LINK) : []) {
     const from = start + link.index;
     if (from <= at.start && at.end <= from + link[0].length) return 'link';
   }

@@ -16,6 +16,25 @@ export function nearest(word: string, candidates: Iterable<string>): string | un
   return best?.candidate;
 }
 
+/** So many names are compared for all the wrong words of one kind: where hundreds are wrong, hints are not worth the wait. */
+const MAX_COMPARISONS = 100_000;
+
+/** {@link nearest} for many words and the same candidates, in bounded time: after many comparisons it knows of none. */
+export class NameGuesser {
+  readonly #candidates: readonly string[];
+  #comparisons = 0;
+
+  constructor(candidates: Iterable<string>) {
+    this.#candidates = [...candidates];
+  }
+
+  nearest(word: string): string | undefined {
+    if (this.#comparisons >= MAX_COMPARISONS) return undefined;
+    this.#comparisons += this.#candidates.length;
+    return nearest(word, this.#candidates);
+  }
+}
+
 function fold(word: string): string {
   return word.toLowerCase().replace(/[-_. ]/g, '');
 }

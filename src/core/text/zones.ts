@@ -125,18 +125,18 @@ export function findClassBodies(text: string, zones: readonly Zone[]): TextRange
   const open: { depth: number; start: number }[] = [];
   for (const zone of zones) {
     if (zone.kind !== 'code') continue;
-    const tokens = /\b(?:class|interface|trait|enum)\b(?!\s*[=;:,)])|[{};]/g;
-    tokens.lastIndex = zone.start;
-    for (let match = tokens.exec(text); match !== null && match.index < zone.end; match = tokens.exec(text)) {
+    // Within the zone alone: the next token can be far away, and there can be many zones before it.
+    for (const match of text.slice(zone.start, zone.end).matchAll(/\b(?:class|interface|trait|enum)\b(?!\s*[=;:,)])|[{};]/g)) {
       const token = match[0];
+      const at = zone.start + match.index;
       if (token === '{') {
-        if (isClassNext) open.push({ depth, start: match.index });
+        if (isClassNext) open.push({ depth, start: at });
         isClassNext = false;
         depth++;
       } else if (token === '}') {
         depth--;
         const last = open.at(-1);
-        if (last?.depth === depth) bodies.push({ start: open.pop()?.start ?? 0, end: match.index + 1 });
+        if (last?.depth === depth) bodies.push({ start: open.pop()?.start ?? 0, end: at + 1 });
       } else if (token === ';') isClassNext = false;
       else isClassNext = true;
     }

@@ -1,9 +1,10 @@
 import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
-import { nearest } from '../../text/nearest.ts';
 import { findZones, zoneAt } from '../../text/zones.ts';
+import { FileNames } from '../../theme/file-names.ts';
 import type { Rule } from '../rule.ts';
 
-const IMPORT = /\b(?:import|export)\s(?:[^;"'`]*?\sfrom\s*)?["'](\.{1,2}\/[^"'\n]+)["']|\bimport\(\s*["'](\.{1,2}\/[^"'\n]+)["']\s*\)/g;
+/** The ends of imports: what stands before them can be long. */
+const IMPORT = /\b(?:from|import)\s*["'](\.{1,2}\/[^"'\n]+)["']|\bimport\s*\(\s*["'](\.{1,2}\/[^"'\n]+)["']\s*\)/g;
 
 /** Imports of scripts that no file of the theme answers to. */
 export const assetImport: Rule = {
@@ -20,17 +21,17 @@ export const assetImport: Rule = {
     },
   },
   *check({ theme }) {
-    const paths = theme.tree.entries.flatMap(({ kind, path }) => (kind === 'folder' ? [] : [path]));
-    for (const file of paths.filter((path) => /\.m?js$/.test(path))) {
-      const source = theme.source(file);
+    const files = new FileNames(theme);
+    for (const { kind, path: file } of theme.tree.entries) {
+      const source = kind !== 'folder' && /\.m?js$/.test(file) ? theme.source(file) : undefined;
       if (source === undefined || !/\b(?:import|export)\b/.test(source.text)) continue;
       const zones = findZones(file, source.text);
       for (const match of source.text.matchAll(IMPORT)) {
         const target = match[1] ?? match[2] ?? '';
         const path = resolveInTree(folderOf(file), target.replace(/[?#].*$/, ''));
         if (zoneAt(zones, match.index) !== 'code' || (path !== undefined && followLinks(theme.tree, path) !== undefined)) continue;
-        const twin = paths.find((each) => each.toLowerCase() === path?.toLowerCase());
-        const near = twin ?? (path === undefined ? undefined : nearest(path, paths));
+        const twin = path === undefined ? undefined : files.sameButCase(path);
+        const near = twin ?? (path === undefined ? undefined : files.near(path));
         const start = match.index + match[0].lastIndexOf(target);
         yield {
           message: twin === undefined ? 'missing' : 'case',

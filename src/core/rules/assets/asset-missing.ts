@@ -1,7 +1,7 @@
 import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
 import { matchesAny } from '../../files/glob.ts';
-import { nearest } from '../../text/nearest.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
+import { FileNames } from '../../theme/file-names.ts';
 import { findMarkupReferences, findSheetReferences, type Reference } from '../../theme/references.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Report, Rule } from '../rule.ts';
@@ -32,19 +32,20 @@ export const assetMissing: Rule = {
   },
   *check({ theme }) {
     const { assets, templates } = theme.platform.contract;
+    const files = new FileNames(theme);
     for (const entry of theme.tree.entries) {
       if (entry.kind !== 'file') continue;
       if (entry.path.endsWith('.css')) {
         const source = theme.source(entry.path);
         for (const reference of source === undefined ? [] : findSheetReferences(source.text)) {
-          yield* judge(theme, entry.path, source, reference, folderOf(entry.path), reference.target);
+          yield* judge(theme, files, entry.path, source, reference, folderOf(entry.path), reference.target);
         }
       } else if (templates !== undefined && matchesAny(entry.path, templates.files)) {
         const source = theme.source(entry.path);
         const root = assets['theme-root'];
         for (const reference of source === undefined ? [] : findMarkupReferences(source.text)) {
           if (root !== undefined && reference.target.startsWith(root)) {
-            yield* judge(theme, entry.path, source, reference, '', reference.target.slice(root.length));
+            yield* judge(theme, files, entry.path, source, reference, '', reference.target.slice(root.length));
           } else if (root !== undefined && isLocal(reference.target)) {
             yield relativeAddress(theme, entry.path, source, reference, root);
           }
@@ -61,6 +62,7 @@ function isLocal(target: string): boolean {
 
 function* judge(
   theme: Theme,
+  files: FileNames,
   file: string,
   source: SourceDocument | undefined,
   reference: Reference,
@@ -72,9 +74,8 @@ function* judge(
   if (target.includes('{{')) return;
   const path = resolveInTree(folder, decode(target.replace(/[?#].*$/s, '')));
   if (path !== undefined && followLinks(theme.tree, path) !== undefined) return;
-  const files = theme.tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path);
-  const sameButCase = path === undefined ? undefined : files.find((each) => each.toLowerCase() === path.toLowerCase());
-  const near = sameButCase ?? (path === undefined ? undefined : nearest(path, files));
+  const sameButCase = path === undefined ? undefined : files.sameButCase(path);
+  const near = sameButCase ?? (path === undefined ? undefined : files.near(path));
   const at = { file, source, range: reference };
   if (sameButCase === undefined || path === undefined) {
     yield {

@@ -1,8 +1,8 @@
 import type { ValueNode } from '../../documents/syntax.ts';
 import { followLinks, resolveInTree } from '../../files/file-tree.ts';
-import { nearest } from '../../text/nearest.ts';
 import { findInChain } from '../../theme/chain.ts';
 import { keyPath } from '../../theme/documents.ts';
+import { FileNames } from '../../theme/file-names.ts';
 import type { Rule } from '../rule.ts';
 
 /** Paths in documents to files that are not there. */
@@ -23,7 +23,7 @@ export const fieldPath: Rule = {
     },
   },
   *check({ theme, chain }) {
-    const files = theme.tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path);
+    const files = new FileNames(theme);
     for (const { document, field, node } of theme.facts) {
       if (field.type !== 'path' && field.of !== 'path') continue;
       for (const item of scalarsOf(node)) {
@@ -31,8 +31,8 @@ export const fieldPath: Rule = {
         if (found === '' || found === field.none || /^(?:[a-z]+:)?\/\//i.test(found)) continue;
         const path = resolveInTree(field.under ?? '', found);
         if (path !== undefined && (followLinks(theme.tree, path) !== undefined || findInChain(chain, path) !== undefined)) continue;
-        const sameButCase = files.find((each) => each.toLowerCase() === path?.toLowerCase());
-        const near = sameButCase ?? nearest(found, files);
+        const sameButCase = path === undefined ? undefined : files.sameButCase(path);
+        const near = sameButCase ?? files.near(found);
         yield {
           message: sameButCase === undefined ? 'missing' : 'case',
           args: { key: keyPath(field).join('.'), found, near },

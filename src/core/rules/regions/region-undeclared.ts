@@ -1,4 +1,4 @@
-import { nearest } from '../../text/nearest.ts';
+import { NameGuesser } from '../../text/nearest.ts';
 import { declaredRegions, printedRegions } from '../../theme/regions.ts';
 import type { Rule } from '../rule.ts';
 
@@ -21,9 +21,12 @@ export const regionUndeclared: Rule = {
     if (regions === undefined || chain.broken !== undefined) return;
     const declared = declaredRegions(chain);
     const names = declared?.regions.map((region) => region.name) ?? regions.defaults;
+    const known = new Set(names);
+    const guesser = new NameGuesser(known);
+    const some = `${names.slice(0, 8).join(', ')}${names.length > 8 ? ', …' : ''}`;
     for (const printed of printedRegions(chain)) {
-      if (printed.theme !== theme || names.includes(printed.name)) continue;
-      const near = nearest(printed.name, names);
+      if (printed.theme !== theme || known.has(printed.name)) continue;
+      const near = guesser.nearest(printed.name);
       const where = declared === undefined ? 'the host' : (declared.regions[0]?.fact.document.path ?? 'the theme');
       yield {
         message: 'undeclared',
@@ -31,7 +34,7 @@ export const regionUndeclared: Rule = {
         file: printed.source.file,
         source: printed.source,
         range: { start: printed.start, end: printed.end },
-        hint: near === undefined ? `declare it; there are ${names.join(', ')}` : `did you mean “${near}”?`,
+        hint: near === undefined ? `declare it; there are ${some}` : `did you mean “${near}”?`,
       };
     }
   },

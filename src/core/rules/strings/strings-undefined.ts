@@ -1,5 +1,5 @@
 import { shapePattern } from '../../platform/shape.ts';
-import { nearest } from '../../text/nearest.ts';
+import { NameGuesser } from '../../text/nearest.ts';
 import { readCatalogues } from '../../theme/catalogues.ts';
 import type { Rule } from '../rule.ts';
 
@@ -22,13 +22,14 @@ export const stringsUndefined: Rule = {
     const catalogues = used === undefined ? [] : chain.themes.flatMap(readCatalogues);
     if (used === undefined || catalogues.length === 0) return;
     const known = new Set(catalogues.flatMap(({ keys }) => keys));
+    const guesser = new NameGuesser(known);
     const pattern = shapePattern(used, theme.names);
     for (const { path, kind } of theme.tree.entries) {
       const source = kind === 'file' && /\.(?:html?|php|m?js)$/.test(path) ? theme.source(path) : undefined;
       for (const match of source?.text.matchAll(pattern) ?? []) {
         const key = match.groups?.['name'] ?? match.groups?.['path'] ?? '';
         if (known.has(key)) continue;
-        const near = nearest(key, known);
+        const near = guesser.nearest(key);
         const start = match.index + match[0].indexOf(key);
         yield {
           message: 'undefined',

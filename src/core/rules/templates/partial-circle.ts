@@ -23,46 +23,88 @@ export const partialCircle: Rule = {
     const partials = theme.platform.contract.templates?.partials;
     if (partials === undefined) return;
     const file = (name: string): string => partials.file.replace('{path}', name).replace('{name}', name);
-    for (const { path } of theme.tree.entries) {
-      const own = shapePattern(partials.file, {}, '').exec(path)?.groups;
-      const name = own?.['path'] ?? own?.['name'];
-      if (name === undefined || file(name) !== path) continue;
-      for (const include of includesOf(theme, path)) {
-        const way = wayBack(chain, include.name, name, file, [name]);
+    const own = theme.tree.entries.flatMap(({ path }) => {
+      const groups = shapePattern(partials.file, {}, '').exec(path)?.groups;
+      const name = groups?.['path'] ?? groups?.['name'];
+      return name === undefined || file(name) !== path ? [] : [name];
+    });
+    const includes = onCircles(followIncludes(chain, own, file));
+    for (const name of own) {
+      for (const include of includes.get(name) ?? []) {
+        const way = wayTo(name, include.name, includes);
         if (way === undefined) continue;
+        const path = file(name);
         const source = theme.source(path);
-        yield { message: 'circle', args: { name, way: way.join(' → ') }, file: path, source, range: include, hint: 'take the include out' };
+        const args = { name, way: [name, ...way].join(' → ') };
+        yield { message: 'circle', args, file: path, source, range: include, hint: 'take the include out' };
       }
     }
   },
 };
 
+interface Include extends TextRange {
+  readonly name: string;
+}
+type Includes = ReadonlyMap<string, readonly Include[]>;
+
+/** What each partial includes, and what those include, as the chain serves them. */
+function followIncludes(chain: Chain, names: readonly string[], file: (name: string) => string): Includes {
+  const includes = new Map<string, readonly Include[]>();
+  const wanted = new Set(names);
+  // What is added to a set while it is gone through is gone through too.
+  for (const name of wanted) {
+    const found = findInChain(chain, file(name));
+    const own = found === undefined ? [] : includesOf(found.theme, found.path);
+    includes.set(name, own);
+    for (const include of own) wanted.add(include.name);
+  }
+  return includes;
+}
+
+/** Leaves out, again and again, what includes nothing that is left: what remains ends in a circle. */
+function onCircles(includes: Includes): Includes {
+  const includedBy = new Map<string, Set<string>>();
+  for (const [name, own] of includes) {
+    for (const include of own) includedBy.set(include.name, (includedBy.get(include.name) ?? new Set()).add(name));
+  }
+  const left = new Map([...includes].map(([name, own]) => [name, new Set(own.map((include) => include.name))]));
+  const ends = [...left].filter(([, own]) => own.size === 0).map(([name]) => name);
+  for (let end = ends.pop(); end !== undefined; end = ends.pop()) {
+    left.delete(end);
+    for (const name of includedBy.get(end) ?? []) {
+      const own = left.get(name);
+      own?.delete(end);
+      if (own?.size === 0) ends.push(name);
+    }
+  }
+  return new Map([...includes].filter(([name]) => left.has(name)).map(([name, own]) => [name, own.filter((each) => left.has(each.name))]));
+}
+
+/** The shortest way from an included partial back to the one that includes it. */
+function wayTo(goal: string, start: string, includes: Includes): string[] | undefined {
+  const cameFrom = new Map<string, string | undefined>([[start, undefined]]);
+  for (const name of cameFrom.keys()) {
+    if (name === goal) {
+      const way: string[] = [];
+      for (let at: string | undefined = name; at !== undefined; at = cameFrom.get(at)) way.unshift(at);
+      return way;
+    }
+    for (const include of includes.get(name) ?? []) if (!cameFrom.has(include.name)) cameFrom.set(include.name, name);
+  }
+  return undefined;
+}
+
 /** What a template includes outside sections: within one a list that comes to its end can stop the circle. */
-function includesOf(theme: Theme, path: string): (TextRange & { name: string })[] {
+function includesOf(theme: Theme, path: string): Include[] {
   const { templates } = theme.platform.contract;
   const text = templates !== undefined && matchesAny(path, templates.files) ? theme.source(path)?.text : undefined;
   if (templates?.partials === undefined || text === undefined) return [];
+  let open = 0;
+  let at = 0;
   return [...text.matchAll(shapePattern(templates.partials.include))].flatMap((match) => {
-    const before = text.slice(0, match.index);
-    const open = (before.match(/\{\{[#^]/g)?.length ?? 0) - (before.match(/\{\{\//g)?.length ?? 0);
+    for (const [tag] of text.slice(at, match.index).matchAll(/\{\{[#^/]/g)) open += tag.endsWith('/') ? -1 : 1;
+    at = match.index;
     const name = match.groups?.['path'] ?? match.groups?.['name'] ?? '';
     return open > 0 ? [] : [{ name, start: match.index, end: match.index + match[0].length }];
   });
-}
-
-function wayBack(
-  chain: Chain,
-  from: string,
-  to: string,
-  file: (name: string) => string,
-  way: readonly string[],
-): readonly string[] | undefined {
-  if (from === to) return [...way, to];
-  if (way.includes(from)) return undefined;
-  const found = findInChain(chain, file(from));
-  for (const include of found === undefined ? [] : includesOf(found.theme, found.path)) {
-    const back = wayBack(chain, include.name, to, file, [...way, from]);
-    if (back !== undefined) return back;
-  }
-  return undefined;
 }

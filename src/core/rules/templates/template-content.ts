@@ -20,13 +20,8 @@ export const templateContent: Rule = {
     const roles = theme.platform.contract.templates?.roles ?? {};
     for (const [role, { file, prints }] of Object.entries(roles)) {
       if (prints.length === 0 || theme.tree.get(file)?.kind !== 'file') continue;
-      const text = withPartials(chain, file, new Set());
-      if (
-        text === undefined ||
-        text.trim() === '' ||
-        prints.some((wanted) => text.replace(/\s+/g, '').includes(wanted.replace(/\s+/g, '')))
-      )
-        continue;
+      const text = withPartials(chain, file).replace(/\s+/g, '');
+      if (text === '' || prints.some((wanted) => text.includes(wanted.replace(/\s+/g, '')))) continue;
       yield {
         message: 'none',
         args: { role, wanted: prints.join(', ') },
@@ -39,16 +34,19 @@ export const templateContent: Rule = {
 };
 
 /** A template's text with the partials that it includes, each once. */
-function withPartials(chain: Chain, path: string, seen: Set<string>): string | undefined {
-  seen.add(path);
-  const found = findInChain(chain, path);
-  const text = found?.theme.source(found.path)?.text;
+function withPartials(chain: Chain, path: string): string {
   const partials = chain.themes[0]?.platform.contract.templates?.partials;
-  if (text === undefined || partials === undefined) return text;
-  const parts = [...text.matchAll(shapePattern(partials.include))].map((match) => {
-    const name = match.groups?.['path'] ?? match.groups?.['name'] ?? '';
-    const partial = partials.file.replace('{path}', name).replace('{name}', name);
-    return seen.has(partial) ? '' : (withPartials(chain, partial, seen) ?? '');
-  });
-  return [text, ...parts].join('\n');
+  const texts: string[] = [];
+  const paths = new Set([path]);
+  // What is added to a set while it is gone through is gone through too.
+  for (const each of paths) {
+    const found = findInChain(chain, each);
+    const text = found?.theme.source(found.path)?.text ?? '';
+    texts.push(text);
+    for (const match of partials === undefined ? [] : text.matchAll(shapePattern(partials.include))) {
+      const name = match.groups?.['path'] ?? match.groups?.['name'] ?? '';
+      paths.add(partials?.file.replace('{path}', name).replace('{name}', name) ?? '');
+    }
+  }
+  return texts.join('\n');
 }

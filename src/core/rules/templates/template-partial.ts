@@ -1,7 +1,7 @@
 import { matchesAny } from '../../files/glob.ts';
 import { shapePattern } from '../../platform/shape.ts';
 import { findInChain } from '../../theme/chain.ts';
-import { nearest } from '../../text/nearest.ts';
+import { NameGuesser } from '../../text/nearest.ts';
 import type { Rule } from '../rule.ts';
 
 /** Templates that include a partial which no theme of the chain has. */
@@ -25,6 +25,7 @@ export const templatePartial: Rule = {
     const known = chain.themes.flatMap((each) =>
       each.tree.entries.flatMap((entry) => shapePattern(file, {}, '').exec(entry.path)?.groups?.['path'] ?? []),
     );
+    const guesser = new NameGuesser(known);
     for (const entry of theme.tree.entries) {
       if (entry.kind !== 'file' || !matchesAny(entry.path, templates.files)) continue;
       const source = theme.source(entry.path);
@@ -32,7 +33,7 @@ export const templatePartial: Rule = {
         const name = match.groups?.['path'] ?? '';
         const path = file.replace('{path}', name);
         if (findInChain(chain, path) !== undefined) continue;
-        const near = nearest(name, known);
+        const near = guesser.nearest(name);
         const start = match.index + match[0].lastIndexOf(name);
         yield {
           message: 'missing',

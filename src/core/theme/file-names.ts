@@ -1,0 +1,23 @@
+import { NameGuesser } from '../text/nearest.ts';
+import type { Theme } from './theme.ts';
+
+/** The paths of a theme's files, to tell which of them a wrong path may have meant. */
+export class FileNames {
+  readonly #byLowerCase: ReadonlyMap<string, string>;
+  readonly #guesser: NameGuesser;
+
+  constructor(theme: Theme) {
+    const files = theme.tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path);
+    this.#guesser = new NameGuesser(files);
+    // Of two that differ by case alone the first counts.
+    this.#byLowerCase = new Map(files.toReversed().map((path) => [path.toLowerCase(), path]));
+  }
+
+  sameButCase(path: string): string | undefined {
+    return this.#byLowerCase.get(path.toLowerCase());
+  }
+
+  near(path: string): string | undefined {
+    return this.#guesser.nearest(path);
+  }
+}

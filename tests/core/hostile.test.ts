@@ -1,0 +1,97 @@
+import { describe, expect, it } from 'vitest';
+import { renameTree } from '../../src/core/rename/rename-tree.ts';
+import { checkTheme } from '../../src/core/rules/check.ts';
+import { RULES } from '../../src/core/rules/rules.ts';
+import { shippedPlatforms } from '../../src/core/platform/load.ts';
+import { kitFiles, onShelf, themeOf } from '../support/trees.ts';
+
+/** What opens something, again and again: a pattern that looks for the end anew each time never comes to an end. */
+const PIECES = [
+  ...['a"', "a'", '`', '//', '/*', '<', '{', '{{', '{{> ', '{{#a}}', '{{/a}}', '{{{', '<!--', '<img src="', 'srcset="a,', ' ', '\\'],
+  ...['url(', 'url("', '@import ', '@import "', 'image-set(', 'import ', 'import{', 'import(', 'export * from ', 'from "', 'require('],
+  ...[
+    'password = "',
+    '-----BEGIN ',
+    '-----BEGIN A ',
+    'TODO: replace ',
+    'C:\\Users\\',
+    '/home/a/',
+    'file:///',
+    'pionero-accept a/b ',
+    '/* pionero-accept ',
+  ],
+  ...[
+    'function ',
+    'class A {',
+    '<?php ',
+    '?>',
+    '<<<A\n',
+    'define("',
+    "get_text('",
+    'msgid "',
+    'msgstr ""\n',
+    '[',
+    '{"a":',
+    '- ',
+    'a: ',
+    'a=[',
+    '<a>',
+    '<a ',
+  ],
+  ...['cierzo-', 'cierzo ', 'Cierzo', 's:6:"cierzo', 'ci', '\\u0063', '%63', '&#99;'],
+];
+/** What opens something in a manifest, and a parser goes down into. */
+const OPENINGS = [
+  ...[
+    'a"',
+    '/*',
+    '{',
+    '[',
+    '[a',
+    '(',
+    '- ',
+    '? ',
+    '|\n',
+    'a: ',
+    "['a' => ",
+    '{a:',
+    '&a [',
+    '"a": {',
+    '[[a.',
+    'a = """',
+    'return [',
+    '<a>',
+    '<a b="',
+  ],
+  ...['!a ', '&a;', '`${', 'x=>', 'function(){', '<<<A\n', 'msgid "'],
+];
+const REPEATS = 12_000;
+
+const platforms = shippedPlatforms().filter(({ contract }) => contract.vendor === undefined);
+
+describe.each(platforms.map((platform) => [platform.contract.name, platform] as const))('on %s', (_name, platform) => {
+  const kit = kitFiles(platform, 'cierzo');
+  const texts = Object.keys(kit).filter((path) => !/\.(?:png|svg|jpg|ico)$/.test(path));
+  const endings = new Set(['js', 'css', 'html', 'php', ...texts.map((path) => path.replace(/^.*\./, ''))]);
+  const folder = platform.contract.templates?.files.find((glob) => glob.includes('*'))?.replace(/\*.*$/, '') ?? 'extra/';
+
+  it.each([...endings])('%s with the same beginning again and again is read to its end', { timeout: 20_000 }, (ending) => {
+    // Each mention of the name is weighed by itself: that takes longer, and still no more for each of them.
+    const repeated = (piece: string): string => piece.repeat(/ci/i.test(piece) ? 500 : REPEATS);
+    const added = Object.fromEntries(PIECES.map((piece, i) => [`${folder}piece-${i}.${ending}`, `cierzo ${repeated(piece)}\n`]));
+    const { theme, chain, shelves } = onShelf(themeOf(platform, 'cierzo', { ...kit, ...added }));
+    expect(checkTheme(theme, chain, shelves).files).toBeGreaterThan(PIECES.length);
+    const from = { id: 'cierzo', title: 'Cierzo' };
+    const { operations } = renameTree({ theme, from, to: { id: 'lumbre', title: 'Lumbre' }, otherThemes: [], keep: [] });
+    expect(operations.length).toBeGreaterThan(PIECES.length);
+  });
+
+  it.each(texts)('%s that opens and never closes is judged', { timeout: 20_000 }, (path) => {
+    for (const opening of OPENINGS) {
+      const { theme, chain, shelves } = onShelf(
+        themeOf(platform, 'cierzo', { ...kit, [path]: `${String(kit[path])}${opening.repeat(REPEATS)}` }),
+      );
+      expect(checkTheme(theme, chain, shelves).rules).toBe(RULES.length);
+    }
+  });
+});
