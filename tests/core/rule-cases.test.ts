@@ -324,3 +324,43 @@ describe('a child', () => {
     expect(findings(hosts, parentHosts)).toEqual(wanted);
   });
 });
+
+describe('a copy that was renamed by hand', () => {
+  const told = (on: string, files: Files, sibling: string) => {
+    const platform = platformNamed(on);
+    const copy = themeOf(platform, 'cierzo', { ...kitFiles(platform, 'cierzo'), ...files });
+    const { theme, chain, shelves } = onShelf(copy, [themeOf(platform, sibling, kitFiles(platform, sibling))]);
+    const own = checkTheme(theme, chain, shelves).findings.filter(({ rule }) => rule.startsWith('identifier/'));
+    return own.map(({ rule, message, hint }) => `${rule}: ${message}; ${hint}`);
+  };
+
+  it.each<[string, Files, string, string[]]>([
+    [
+      'vereda',
+      { 'hooks.php': '<?php\nfunction lumbre_menu() {}\n' },
+      'lumbre',
+      [
+        'identifier/prefix: “lumbre_menu” carries the name of the theme “lumbre”; names here look like cierzo_…; rename it to cierzo_menu, with its calls',
+      ],
+    ],
+    [
+      'vereda',
+      { 'hooks.php': '<?php\nfunction menu_open() {}\n' },
+      'menu',
+      [
+        'identifier/prefix: “menu_open” does not carry the theme’s id; names here look like cierzo_…; rename it to cierzo_menu_open, with its calls',
+      ],
+    ],
+    ['vereda', { 'hooks.php': '<?php\nfunction cierzo_lumbre() {}\n' }, 'lumbre', []],
+    [
+      'horquilla',
+      { 'lib/cierzo_look.php': '<?php\nfunction lumbre_look_head() {}\n' },
+      'lumbre',
+      [
+        'identifier/prefix: “lumbre_look_head” carries the name of the theme “lumbre”; names here look like cierzo_look_…; rename it to cierzo_look_head, with its calls',
+      ],
+    ],
+  ])('on %s with %j beside %s', (on, files, sibling, wanted) => {
+    expect(told(on, files, sibling)).toEqual(wanted);
+  });
+});

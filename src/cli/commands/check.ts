@@ -73,15 +73,19 @@ function print(context: Context, checked: readonly CheckedFolder[], format: Opti
       return context.result(reports.length === 1 ? reports[0] : reports);
     }
     case 'text':
-      for (const [i, each] of checked.entries()) show(context, each, i > 0);
+      for (const [i, each] of checked.entries()) {
+        // Themes with nothing to mend are a list; those with findings stand apart.
+        const isApart = [checked[i - 1], each].some((one) => one !== undefined && one.result.findings.length > 0);
+        if (i > 0 && isApart) context.say('');
+        show(context, each);
+      }
       if (checked.length > 1) context.say(`\n${overview(checked, context.paint)}`);
   }
 }
 
-function show(context: Context, checked: CheckedFolder, isNext: boolean): void {
+function show(context: Context, checked: CheckedFolder): void {
   const { paint, io } = context;
   const { findings } = checked.result;
-  if (isNext) context.say('');
   if (context.options.verbose) context.say(paint.faint(`${checked.platform.title}: ${checked.reasons.join('; ')}`));
   context.say(headline(checked, paint));
   if (findings.length === 0) return;

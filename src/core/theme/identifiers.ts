@@ -1,5 +1,5 @@
 import { matchesAny } from '../files/glob.ts';
-import { fillShape, shapePattern, type ThemeNames } from '../platform/shape.ts';
+import { fillShape, shapePattern, wholePattern, type ThemeNames } from '../platform/shape.ts';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { findClassBodies, findZones, zoneAt } from '../text/zones.ts';
@@ -11,6 +11,8 @@ export interface Declaration extends TextRange {
   readonly name: string;
   readonly file: string;
   readonly source: SourceDocument;
+  /** The platform's shape of such names: `{id:snake}_{name}`. */
+  readonly shape: string;
   /** Whether the name carries the theme's id as the platform wants it. */
   readonly fits: boolean;
   /** What the name must look like, for people: `albar_…`. */
@@ -21,7 +23,7 @@ export interface Declaration extends TextRange {
 /** Finds what the platform's identifier shapes describe; members of classes are not in the shared space. */
 export function* findDeclarations(theme: Theme): Generator<Declaration> {
   for (const shape of theme.platform.contract.identifiers) {
-    const wanted = shapePattern(shape.shape, theme.names, '');
+    const wanted = wholePattern(shape.shape, theme.names);
     for (const entry of theme.tree.entries) {
       if (entry.kind !== 'file' || !matchesAny(entry.path, shape.files)) continue;
       const source = theme.source(entry.path);
@@ -39,7 +41,8 @@ export function* findDeclarations(theme: Theme): Generator<Declaration> {
           source,
           start,
           end: start + name.length,
-          fits: new RegExp(`^(?:${wanted.source})$`).test(name),
+          shape: shape.shape,
+          fits: wanted.test(name),
           wanted: fillShape(shape.shape, theme.names).replace('{name}', '…'),
           isUnique: shape.unique,
         };

@@ -1,5 +1,8 @@
-import type { TextRange } from '../../text/edits.ts';
-import { findDeclarations } from '../../theme/identifiers.ts';
+import { wholePattern } from '../../platform/shape.ts';
+import { weigh } from '../../rename/names.ts';
+import { findDeclarations, type Declaration } from '../../theme/identifiers.ts';
+import type { Shelves } from '../../theme/shelf.ts';
+import type { Theme } from '../../theme/theme.ts';
 import type { Rule } from '../rule.ts';
 
 /** Functions and the like whose names lack the theme's id where the platform wants it. */
@@ -9,25 +12,40 @@ export const identifierPrefix: Rule = {
     severity: 'error',
     summary: 'A declared name does not carry the theme’s id',
     why: 'All themes and extensions of a host share one space of names: two that declare the same one stop the site.',
-    messages: { prefix: '“{name}” does not carry the theme’s id; names here look like {wanted}' },
+    messages: {
+      prefix: '“{name}” does not carry the theme’s id; names here look like {wanted}',
+      other: '“{name}” carries the name of the theme “{other}”; names here look like {wanted}',
+    },
     example: {
       platform: 'vereda',
       wrong: { 'hooks.php': '<?php\nfunction setup_menus() {\n}\n' },
       right: { 'hooks.php': '<?php\nclass Menus {\n  function setup() {}\n}\n' },
     },
   },
-  *check({ theme }) {
+  *check({ theme, shelves }) {
     for (const declaration of findDeclarations(theme)) {
       if (declaration.fits) continue;
-      const range: TextRange = declaration;
+      const { name, wanted, file, source, start, end } = declaration;
+      const other = ownerOf(declaration, theme, shelves);
       yield {
-        message: 'prefix',
-        args: { name: declaration.name, wanted: declaration.wanted },
-        file: declaration.file,
-        source: declaration.source,
-        range,
-        hint: `rename it to ${declaration.wanted.replace('…', declaration.name)}, with its calls`,
+        message: other === undefined ? 'prefix' : 'other',
+        args: { name, wanted, other: other?.id },
+        file,
+        source,
+        range: { start, end },
+        hint: `rename it to ${wanted.replace('…', other?.rest ?? name)}, with its calls`,
       };
     }
   },
 };
+
+/** The other theme on the shelf whose name a declared name carries, and what the name is besides. */
+function ownerOf({ name, shape }: Declaration, theme: Theme, shelves: Shelves): { id: string; rest: string } | undefined {
+  for (const { names } of shelves.list()) {
+    // A common word at the beginning of a name is no sign of a theme that is called so.
+    if (names.id === theme.names.id || weigh(names.id) !== 'distinctive') continue;
+    const match = wholePattern(shape, names).exec(name);
+    if (match !== null) return { id: names.id, rest: match.groups?.['name'] ?? match.groups?.['path'] ?? '' };
+  }
+  return undefined;
+}
