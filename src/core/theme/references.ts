@@ -1,11 +1,21 @@
 import { QuoteType, Tokenizer } from 'htmlparser2';
 import parseValue, { type Node as ValuePart } from 'postcss-value-parser';
 import type { TextRange } from '../text/edits.ts';
+import type { SourceDocument } from '../text/source-document.ts';
 
 /** A mention of another file by its address. Offsets are 0-based, of the address without quotes. */
 export interface Reference extends TextRange {
   readonly target: string;
   readonly by: 'url()' | '@import' | 'attribute';
+}
+
+const known = new WeakMap<SourceDocument, readonly Reference[]>();
+
+/** The addresses in a stylesheet, or in markup. Several rules ask for them: they are found once. */
+export function referencesIn(source: SourceDocument): readonly Reference[] {
+  const found = known.get(source) ?? (source.file.endsWith('.css') ? findSheetReferences(source.text) : findMarkupReferences(source.text));
+  known.set(source, found);
+  return found;
 }
 
 /** A string ends with its line, closed or not (CSS Syntax 3, section 4.3.5). */

@@ -2,7 +2,7 @@ import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
 import { matchesAny } from '../../files/glob.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
 import { FileNames } from '../../theme/file-names.ts';
-import { findMarkupReferences, findSheetReferences, type Reference } from '../../theme/references.ts';
+import { referencesIn, type Reference } from '../../theme/references.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Report, Rule } from '../rule.ts';
 
@@ -37,13 +37,13 @@ export const assetMissing: Rule = {
       if (entry.kind !== 'file') continue;
       if (entry.path.endsWith('.css')) {
         const source = theme.source(entry.path);
-        for (const reference of source === undefined ? [] : findSheetReferences(source.text)) {
+        for (const reference of source === undefined ? [] : referencesIn(source)) {
           yield* judge(theme, files, entry.path, source, reference, folderOf(entry.path), reference.target);
         }
       } else if (templates !== undefined && matchesAny(entry.path, templates.files)) {
         const source = theme.source(entry.path);
         const root = assets['theme-root'];
-        for (const reference of source === undefined ? [] : findMarkupReferences(source.text)) {
+        for (const reference of source === undefined ? [] : referencesIn(source)) {
           if (root !== undefined && reference.target.startsWith(root)) {
             yield* judge(theme, files, entry.path, source, reference, '', reference.target.slice(root.length));
           } else if (root !== undefined && isLocal(reference.target)) {

@@ -1,5 +1,5 @@
 import { matchesAny } from '../../files/glob.ts';
-import { findMarkupReferences, findSheetReferences } from '../../theme/references.ts';
+import { referencesIn } from '../../theme/references.ts';
 import type { Rule } from '../rule.ts';
 
 /** Styles, scripts, fonts and pictures that are loaded from other hosts. */
@@ -20,11 +20,9 @@ export const assetRemote: Rule = {
   *check({ theme }) {
     const templates = theme.platform.contract.templates?.files ?? [];
     for (const { path, kind } of theme.tree.entries) {
-      const isSheet = path.endsWith('.css');
-      if (kind !== 'file' || !(isSheet || matchesAny(path, templates))) continue;
+      if (kind !== 'file' || !(path.endsWith('.css') || matchesAny(path, templates))) continue;
       const source = theme.source(path);
-      const references = source === undefined ? [] : isSheet ? findSheetReferences(source.text) : findMarkupReferences(source.text);
-      for (const reference of references) {
+      for (const reference of source === undefined ? [] : referencesIn(source)) {
         if (!/^(?:https?:)?\/\/(?!localhost|127\.0\.0\.1)/i.test(reference.target) || isNoFile(source?.text ?? '', reference.start))
           continue;
         const args = { target: reference.target };

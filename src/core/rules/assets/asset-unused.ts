@@ -1,6 +1,7 @@
 import { baseOf } from '../../files/file-tree.ts';
 import { wholePattern } from '../../platform/shape.ts';
 import { matchesAny } from '../../files/glob.ts';
+import { WordSearch, wordBefore } from '../../text/word-search.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Rule } from '../rule.ts';
 
@@ -61,85 +62,6 @@ function namedWithEnding(theme: Theme, stems: ReadonlySet<string>): Set<string> 
     }
   }
   return named;
-}
-
-/** Up to so many stems, looking for each is faster than looking at each word. */
-const FEW = 12;
-
-/** Finds stems as words of texts, in any case; what code puts together (`hut-` and a name) stands there in part. */
-class WordSearch {
-  readonly #stems: ReadonlySet<string>;
-  readonly #named = new Set<string>();
-  readonly #beginnings = new Set<string>();
-  readonly #isFew: boolean;
-  readonly #lengths: ReadonlySet<number>;
-  /** Those that are more than one word, and those that are looked for one by one. */
-  readonly #wholes: readonly string[];
-
-  constructor(stems: ReadonlySet<string>) {
-    this.#stems = stems;
-    this.#lengths = new Set([...stems].map((stem) => stem.length));
-    this.#isFew = stems.size <= FEW;
-    this.#wholes = [...stems].filter((stem) => this.#isFew || stem.includes('.'));
-  }
-
-  search(text: string): void {
-    const lower = this.#wholes.length === 0 ? text : text.toLowerCase();
-    for (const stem of this.#wholes) if (!this.#named.has(stem) && hasWord(lower, stem)) this.#named.add(stem);
-    for (const joint of ['-', '_']) this.#addBeginnings(text, joint);
-    if (!this.#isFew) this.#addWords(text);
-  }
-
-  /** Letter by letter: a pattern that yields every word of a large theme takes most of the time of a check. */
-  #addWords(text: string): void {
-    for (let start = 0; start < text.length; start++) {
-      if (!isWordUnit(text.charCodeAt(start))) continue;
-      let end = start + 1;
-      while (end < text.length && isWordUnit(text.charCodeAt(end))) end++;
-      const word = this.#lengths.has(end - start) ? text.slice(start, end).toLowerCase() : '';
-      if (this.#stems.has(word)) this.#named.add(word);
-      start = end;
-    }
-  }
-
-  #addBeginnings(text: string, joint: string): void {
-    for (let at = text.indexOf(joint); at >= 0; at = text.indexOf(joint, at + 1)) {
-      if (!isWordUnit(text.charCodeAt(at + 1))) this.#beginnings.add(wordBefore(text, at + 1).toLowerCase());
-    }
-  }
-
-  finds(stem: string): boolean {
-    return this.#named.has(stem) || [...this.#beginnings].some((beginning) => stem.startsWith(beginning));
-  }
-}
-
-function hasWord(text: string, word: string): boolean {
-  for (let at = text.indexOf(word); at >= 0; at = text.indexOf(word, at + 1)) {
-    if (!isWordUnit(text.charCodeAt(at - 1)) && !isWordUnit(text.charCodeAt(at + word.length))) return true;
-  }
-  return false;
-}
-
-/** The word that ends at an offset; empty when none does. */
-function wordBefore(text: string, end: number): string {
-  let start = end;
-  while (start > 0 && isWordUnit(text.charCodeAt(start - 1))) start--;
-  return text.slice(start, end);
-}
-
-const HYPHEN = 45;
-const UNDERSCORE = 95;
-
-/** Letters, digits, `-` and `_`; everything beyond ASCII counts as a letter. */
-function isWordUnit(unit: number): boolean {
-  return (
-    (unit >= 97 && unit <= 122) ||
-    (unit >= 48 && unit <= 57) ||
-    (unit >= 65 && unit <= 90) ||
-    unit === HYPHEN ||
-    unit === UNDERSCORE ||
-    unit > 127
-  );
 }
 
 /** What a file may be called where it is used: without its ending, and without the mark of one size or copy among several. */

@@ -27,6 +27,7 @@ export const rangeReleases: Rule = {
         file: document.path,
         source: document.source,
         range: node,
+        isRefusal: true,
         hint: `write >=${releases.at(-1)}, or the oldest release that it was tried with`,
       };
     }
