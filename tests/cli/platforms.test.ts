@@ -258,6 +258,23 @@ describe('platform files', () => {
     }
   });
 
+  it.each<[width: number, height: number, says: string[]]>([
+    [800, 600, []],
+    [801, 601, []],
+    [800, 800, ['image/size: the cover has 800 × 800 pixels; wanted: 4:3']],
+    [399, 299, ['image/size: the cover has 399 × 299 pixels; wanted: at least 400 × 300']],
+    [400, 299, ['image/size: the cover has 400 × 299 pixels; wanted: at least 400 × 300']],
+  ])('judge a picture of %d × %d by its ratio and least size', (width, height, says) => {
+    const place = new Workplace();
+    place.run('new', 'paso', '--platform', example, '--yes');
+    const picture = readFileSync(join(import.meta.dirname, '../../demo/shelf/albar/cover.png'));
+    picture.writeUInt32BE(width, 16);
+    picture.writeUInt32BE(height, 20);
+    writeFileSync(place.path('paso/cover.png'), picture);
+    const found = place.json('check', 'paso', '--platform', example)['findings'] as { rule: string; message: string }[];
+    expect(found.map(({ rule, message }) => `${rule}: ${message}`)).toEqual(says);
+  });
+
   it('let a parent keep kits of its own, those not for use apart', () => {
     const place = new Workplace();
     place.run('new', 'albar', '--platform', 'cordada', '--yes');

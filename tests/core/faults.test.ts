@@ -194,6 +194,7 @@ const ROWS: readonly Row[] = [
   ],
   ['vereda', 'albar', edit('scripts/albar.js', /^/, "import './Albar.min.js';\n"), 'asset/import', 'scripts/albar.js', 1],
   ['estrato', 'albar', edit('layer.mjs', /^/, "import './nothing.mjs';\n"), 'asset/import', 'layer.mjs', 1],
+  ['vereda', 'albar', edit('sheet.css', 'url("pictures/', 'url("/themes/albar/pictures/'), 'asset/absolute', 'sheet.css', 20],
   ['vereda', 'albar', { add: 'pictures/forgotten.svg', text: '<svg/>' }, 'asset/unused', 'pictures/forgotten.svg', 1],
   ['tramo', 'HutLeague/albar', { add: 'css/forgotten.css', text: 'p { margin: 0 }\n' }, 'asset/unused', 'css/forgotten.css', 1],
   ['vereda', 'albar', { truncate: 'pictures/paper.png', bytes: 9 }, 'image/format', 'pictures/paper.png', 1],

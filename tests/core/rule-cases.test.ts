@@ -142,6 +142,19 @@ const CASES: readonly Case[] = [
   ['asset/import', 'a comment', { 'scripts/a.js': "// import './gone.js';\nx();\n" }, []],
   ['asset/import', 'out of the theme', { 'a.js': "import '../gone.js';\n" }, ['a.js:1']],
   // What nothing refers to
+  ['asset/absolute', 'the theme’s place in a host', body('p { background: url(/themes/cierzo/gone.png?2) }'), ['sheet.css:6']],
+  ['asset/absolute', 'another theme’s place', body('p { background: url(/themes/cierzo-noche/a.png) }'), []],
+  ['asset/absolute', 'a file of the site', body('p { background: url(/uploads/a.png), url(//albar.example/cover.png) }'), []],
+  ['asset/absolute', 'a file of the theme', { ...body('@import "/more.css";'), 'more.css': 'p {}\n' }, ['sheet.css:6']],
+  [
+    'asset/absolute',
+    'a page of the site',
+    { 'main.html': '<a href="/sheet.css"></a><img src="/" alt=""><img src="/sheet.css" alt="">\n' },
+    ['main.html:1'],
+  ],
+  ['text/machine-path', 'a folder of Windows in code', { 'scripts/a.js': "open('C:\\\\Users\\\\warden\\\\a.js');\n" }, ['scripts/a.js:1']],
+  ['text/machine-path', 'one with slashes', { 'scripts/a.js': "open('C:/Users/warden/a.js');\n" }, ['scripts/a.js:1']],
+  ['text/machine-path', 'a letter and a colon', { 'scripts/a.js': "const a = { b:'/Users' };\n" }, []],
   ['asset/unused', 'a picture of a stylesheet', { ...body('p { background: url(a/wall.png) }'), 'a/wall.png': 'x' }, []],
   [
     'asset/unused',
@@ -219,7 +232,7 @@ const CASES: readonly Case[] = [
     { 'styles/a.css': 'p { background: url(/Users/warden/a.png) }\n' },
     ['styles/a.css:1'],
   ],
-  ['text/machine-path', 'a drive', { 'docs/a.json': '{ "x": "C:\\\\Users\\\\warden" }\n' }, []],
+  ['text/machine-path', 'a drive', { 'docs/a.json': '{ "x": "C:\\\\Users\\\\warden" }\n' }, ['docs/a.json:1']],
   ['text/machine-path', 'a test server', { 'scripts/a.js': "load('http://127.0.0.1:3000/a');\n" }, ['scripts/a.js:1']],
   ['text/machine-path', 'an address with such a part', { 'main.html': '<a href="https://albar.example/home/huts/map">Huts</a>\n' }, []],
   ['text/machine-path', 'instructions', { 'README.md': 'Open http://localhost:8080/ and look.\n' }, []],

@@ -120,6 +120,13 @@ const ImageRule = z.strictObject({
   formats: z.array(z.enum(['png', 'jpg', 'gif', 'webp', 'svg', 'ico'])).min(1),
   width: z.int().positive().optional().describe('Pixels'),
   height: z.int().positive().optional().describe('Pixels'),
+  'min-width': z.int().positive().optional().describe('Pixels, for a host that takes larger ones too'),
+  'min-height': z.int().positive().optional().describe('Pixels, for a host that takes larger ones too'),
+  ratio: z
+    .string()
+    .regex(/^[1-9]\d*:[1-9]\d*$/)
+    .optional()
+    .describe('Width to height, for a host that scales: 4:3'),
   'max-bytes': z.int().positive().optional(),
   required: Need.default('no'),
   recommended: z.boolean().default(false),

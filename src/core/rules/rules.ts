@@ -1,4 +1,5 @@
 import { acceptUnused } from './acceptances/accept-unused.ts';
+import { assetAbsolute } from './assets/asset-absolute.ts';
 import { assetImport } from './assets/asset-import.ts';
 import { assetMissing } from './assets/asset-missing.ts';
 import { assetRemote } from './assets/asset-remote.ts';
@@ -106,6 +107,7 @@ export const RULES: readonly Rule[] = [
   bundleUnknown,
   bundleUnused,
   assetMissing,
+  assetAbsolute,
   assetImport,
   assetShadows,
   assetRemote,

@@ -15,6 +15,8 @@ export const imageSizeRule: Rule = {
     why: 'Hosts crop or stretch a picture of another size, and show nothing for one that they cannot decode.',
     messages: {
       size: 'the {role} has {width} × {height} pixels; wanted: {wantedWidth} × {wantedHeight}',
+      small: 'the {role} has {width} × {height} pixels; wanted: {wanted}',
+      ratio: 'the {role} has {width} × {height} pixels; wanted: {ratio}',
       format: 'the {role} is called {path} but is a {format} file inside',
       broken: 'the {role} is not a picture that can be read',
       bytes: 'the {role} has {bytes} bytes; at most {limit} are allowed',
@@ -51,6 +53,17 @@ export const imageSizeRule: Rule = {
           args: { role: image.role, width, height, wantedWidth: image.width ?? width, wantedHeight: image.height ?? height },
           hint: `save it with ${image.width ?? width} × ${image.height ?? height} pixels`,
         };
+      } else if (width < (image['min-width'] ?? 0) || height < (image['min-height'] ?? 0)) {
+        const wanted = [image['min-width'], image['min-height']].map((least) => least ?? 'any').join(' × ');
+        yield {
+          ...at,
+          message: 'small',
+          args: { role: image.role, width, height, wanted: `at least ${wanted}` },
+          hint: 'take a larger picture',
+        };
+      } else if (image.ratio !== undefined && hasOtherRatio(image.ratio, width, height)) {
+        const args = { role: image.role, width, height, ratio: image.ratio };
+        yield { ...at, message: 'ratio', args, hint: `crop it to ${image.ratio}` };
       }
     }
   },
@@ -58,6 +71,12 @@ export const imageSizeRule: Rule = {
 
 function hasOtherSize(image: ImageContract, width: number, height: number): boolean {
   return (image.width !== undefined && image.width !== width) || (image.height !== undefined && image.height !== height);
+}
+
+/** Whether the ratio is another one, by more than rounding to whole pixels makes it. */
+function hasOtherRatio(ratio: string, width: number, height: number): boolean {
+  const [wide = 1, high = 1] = ratio.split(':').map(Number);
+  return Math.abs(width * high - height * wide) > Math.max(wide, high);
 }
 
 /** Width and height in pixels, read from the file's head; undefined when it is not a picture. */

@@ -1,7 +1,7 @@
 import type { Rule } from '../rule.ts';
 
 const MACHINE =
-  /\bfile:\/\/\/[^\s"'<>)]+|(?<![\w.:/-])\/(?:home|Users)\/[\w.-]+\/[\w./-]+|\b[A-Z]:\\Users\\[^\s"'<>)]+|\bhttps?:\/\/(?:localhost|127\.0\.0\.1)(?::\d+)?[^\s"'<>)]*/g;
+  /\bfile:\/\/\/[^\s"'<>)]+|(?<![\w.:/-])\/(?:home|Users)\/[\w.-]+\/[\w./-]+|\b[A-Z]:[\\/]{1,2}Users[\\/][^\s"'<>)]+|\bhttps?:\/\/(?:localhost|127\.0\.0\.1)(?::\d+)?[^\s"'<>)]*/g;
 
 /** Paths and addresses that exist on the developer's machine only. */
 export const textMachinePath: Rule = {
