@@ -197,6 +197,20 @@ describe('a commit that is tagged', () => {
   });
 });
 
+it('files addressed from the site’s root are addressed from where they are asked for', () => {
+  const { place, rules } = withTheme({
+    'styles/more.css': '@import "/themes/paso/sheet.css?v=2";\np { background: url(/hut.svg#a), url(/themes/paso/gone.svg) }\n',
+    'main.html': '{{{host.head}}}<img src="/hut.svg" alt="">{{{page.content}}}{{{host.foot}}}{{! more.css }}\n',
+    'hut.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>\n',
+  });
+  place.run('check', 'paso', '--fix', '--yes');
+  expect(readFileSync(place.path('paso/styles/more.css'), 'utf8')).toBe(
+    '@import "../sheet.css?v=2";\np { background: url(../hut.svg#a), url(/themes/paso/gone.svg) }\n',
+  );
+  expect(readFileSync(place.path('paso/main.html'), 'utf8')).toContain('<img src="{{{theme.path}}}/hut.svg" alt="">');
+  expect(rules()).toEqual(['asset/absolute styles/more.css:2']);
+});
+
 it('a submission is asked for more than an install', () => {
   const place = new Workplace();
   const text = readFileSync(join(import.meta.dirname, '../../platforms/vereda/vereda.platform.yaml'), 'utf8');

@@ -1,4 +1,5 @@
-import { followLinks } from '../../files/file-tree.ts';
+import { posix } from 'node:path';
+import { followLinks, folderOf } from '../../files/file-tree.ts';
 import { matchesAny } from '../../files/glob.ts';
 import { fillShape } from '../../platform/shape.ts';
 import { referencesIn } from '../../theme/references.ts';
@@ -12,7 +13,7 @@ export const assetAbsolute: Rule = {
     severity: 'warning',
     summary: 'A file of the theme is addressed from the root of the site',
     why: 'A site that lies in a folder, or keeps its themes elsewhere, does not find it.',
-    messages: { absolute: '“{target}” starts at the root of the site, and means {file} of this theme' },
+    messages: { absolute: '“{target}” starts at the root of the site, not at the theme’s' },
     example: {
       platform: 'vereda',
       wrong: {
@@ -34,9 +35,23 @@ export const assetAbsolute: Rule = {
       for (const reference of source === undefined ? [] : referencesIn(source)) {
         const file = ownFile(theme, reference.target);
         if (file === undefined) continue;
-        const root = isSheet ? undefined : assets['theme-root'];
-        const hint = root === undefined ? 'write it from where this file lies' : `write “${root}${file}”`;
-        yield { message: 'absolute', args: { target: reference.target, file }, file: path, source, range: reference, hint };
+        const { start, target } = reference;
+        const root = assets['theme-root'];
+        const better = isSheet ? posix.relative(folderOf(path), file) : root === undefined ? undefined : root + file;
+        const end = start + target.replace(/[?#].*$/s, '').length;
+        const isThere = followLinks(theme.tree, file)?.kind === 'file';
+        yield {
+          message: 'absolute',
+          args: { target },
+          file: path,
+          source,
+          range: reference,
+          hint: better === undefined ? 'write it from where the theme lies' : `write “${better}”`,
+          fix:
+            better === undefined || !isThere
+              ? undefined
+              : { title: `write “${better}”`, isSafe: true, file: path, edits: [{ start, end, text: better }] },
+        };
       }
     }
   },
