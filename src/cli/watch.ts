@@ -1,5 +1,6 @@
 import { watch, type FSWatcher } from 'node:fs';
-import { join, sep } from 'node:path';
+import { dirname, join, sep } from 'node:path';
+import { kindOnDisk } from '../core/files/disk.ts';
 import type { Finding } from '../core/rules/check.ts';
 import { isAffected } from '../core/rules/check-basis.ts';
 import type { CheckedFolder } from '../core/rules/check-folders.ts';
@@ -45,8 +46,8 @@ export async function watchThemes(
   await context.io.withInterrupt(
     (signal) =>
       new Promise<void>((resolve) => {
-        const watchers = rootsOf(first).map((root): FSWatcher =>
-          watch(root, { recursive: true }, (_event, file) => onChange(file === null ? root : join(root, file))),
+        const watchers = foldersToWatch(first).map(({ folder, isWhole }): FSWatcher =>
+          watch(folder, { recursive: isWhole }, (_event, file) => onChange(file === null ? folder : join(folder, file))),
         );
         context.say(`\n${context.paint.faint('Watching; Ctrl-C ends it.')}`);
         signal.addEventListener('abort', () => {
@@ -58,10 +59,18 @@ export async function watchThemes(
   );
 }
 
-/** The folders to watch: shelves, and what lies elsewhere (a bag of shared files); none within another. */
-function rootsOf(checked: readonly CheckedFolder[]): string[] {
-  const all = checked.flatMap(({ basis }) => [...basis.shelves, ...basis.folders]);
-  return [...new Set(all)].filter((folder) => !all.some((other) => folder.startsWith(`${other}${sep}`)));
+/**
+ * The folders to watch: themes whole, and of shelves only what comes and goes, since anything can lie on a shelf besides
+ * themes (a shelf may be somebody's folder of all projects).
+ */
+function foldersToWatch(checked: readonly CheckedFolder[]): { folder: string; isWhole: boolean }[] {
+  const whole = new Set(checked.flatMap(({ basis }) => [...basis.folders, ...basis.siblings]));
+  const shelves = new Set(checked.flatMap(({ folder, basis }) => [dirname(folder), ...basis.shelves]));
+  const isWithin = (folder: string): boolean => [...whole].some((other) => folder.startsWith(`${other}${sep}`));
+  return [
+    ...[...whole].filter((folder) => !isWithin(folder)).map((folder) => ({ folder, isWhole: true })),
+    ...[...shelves].filter((folder) => !whole.has(folder) && !isWithin(folder)).map((folder) => ({ folder, isWhole: false })),
+  ].filter(({ folder }) => kindOnDisk(folder) === 'folder');
 }
 
 /** What came and what went between two checks. */

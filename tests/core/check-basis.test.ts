@@ -8,6 +8,7 @@ const basis: CheckBasis = {
   shelves: ['/site/themes'],
   depth: 1,
   shared: ['hooks.php', 'code/**/*.php'],
+  siblings: ['/site/themes/paso', '/site/themes/lumbre'],
   configuration: '/site/pionero.yaml',
 };
 
@@ -48,6 +49,7 @@ it('says what a check has looked at', () => {
     shelves: [place.path('demo/shelf')],
     depth: 1,
     shared: ['hooks.php'],
+    siblings: ['albar', 'albar-noche', 'cornisa'].map((id) => place.path(`demo/shelf/${id}`)),
     configuration: undefined,
   });
 });

@@ -15,18 +15,22 @@ export interface CheckBasis {
   readonly depth: number;
   /** Which files of siblings count: globs, from a theme's root. */
   readonly shared: readonly string[];
+  /** The folders of the siblings, where files of theirs count. */
+  readonly siblings: readonly string[];
   /** The configuration file that was used. */
   readonly configuration: string | undefined;
 }
 
 export function basisOf(chain: Chain, shelves: Shelves, configuration: Configuration): CheckBasis {
   const { platform } = shelves;
+  // Names that must be unique are looked for in all themes.
+  const shared = platform.contract.identifiers.filter((shape) => shape.unique).flatMap((shape) => shape.files);
   return {
     folders: chain.themes.flatMap(({ tree }) => (tree instanceof DiskTree ? [tree.root] : [])),
     shelves: shelves.folders,
     depth: shelfDepth(platform),
-    // Names that must be unique are looked for in all themes.
-    shared: platform.contract.identifiers.filter((shape) => shape.unique).flatMap((shape) => shape.files),
+    shared,
+    siblings: shared.length === 0 ? [] : shelves.list().map(({ folder }) => folder),
     configuration: configuration.file,
   };
 }
