@@ -1,7 +1,9 @@
 import { QuoteType, Tokenizer } from 'htmlparser2';
 import parseValue, { type Node as ValuePart } from 'postcss-value-parser';
+import { matchesAny } from '../files/glob.ts';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
+import type { Theme } from './theme.ts';
 
 /** A mention of another file by its address. Offsets are 0-based, of the address without quotes. */
 export interface Reference extends TextRange {
@@ -9,13 +11,28 @@ export interface Reference extends TextRange {
   readonly by: 'url()' | '@import' | 'attribute';
 }
 
+/** An address, and the file of a theme that it stands in. */
+export interface PlacedReference {
+  readonly reference: Reference;
+  readonly path: string;
+  readonly source: SourceDocument;
+  /** Whether the file is a stylesheet: there addresses start from its own folder, in a template from the page's. */
+  readonly isSheet: boolean;
+}
+
 const known = new WeakMap<SourceDocument, readonly Reference[]>();
 
-/** The addresses in a stylesheet, or in markup. Several rules ask for them: they are found once. */
-export function referencesIn(source: SourceDocument): readonly Reference[] {
-  const found = known.get(source) ?? (source.file.endsWith('.css') ? findSheetReferences(source.text) : findMarkupReferences(source.text));
-  known.set(source, found);
-  return found;
+/** The addresses in a theme's stylesheets and templates. Several rules ask for them: those of a file are found once. */
+export function* referencesOf(theme: Theme): Generator<PlacedReference> {
+  const templates = theme.platform.contract.templates?.files ?? [];
+  for (const { path, kind } of theme.tree.entries) {
+    const isSheet = path.endsWith('.css');
+    const source = kind === 'file' && (isSheet || matchesAny(path, templates)) ? theme.source(path) : undefined;
+    if (source === undefined) continue;
+    const found = known.get(source) ?? (isSheet ? findSheetReferences(source.text) : findMarkupReferences(source.text));
+    known.set(source, found);
+    for (const reference of found) yield { reference, path, source, isSheet };
+  }
 }
 
 /** A string ends with its line, closed or not (CSS Syntax 3, section 4.3.5). */

@@ -1,8 +1,7 @@
 import { posix } from 'node:path';
 import { followLinks, folderOf } from '../../files/file-tree.ts';
-import { matchesAny } from '../../files/glob.ts';
 import { fillShape } from '../../platform/shape.ts';
-import { referencesIn } from '../../theme/references.ts';
+import { referencesOf } from '../../theme/references.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Rule } from '../rule.ts';
 
@@ -27,41 +26,44 @@ export const assetAbsolute: Rule = {
     },
   },
   *check({ theme }) {
-    const { assets, templates } = theme.platform.contract;
-    for (const { path, kind } of theme.tree.entries) {
-      const isSheet = path.endsWith('.css');
-      if (kind !== 'file' || !(isSheet || matchesAny(path, templates?.files ?? []))) continue;
-      const source = theme.source(path);
-      for (const reference of source === undefined ? [] : referencesIn(source)) {
-        const file = ownFile(theme, reference.target);
-        if (file === undefined) continue;
-        const { start, target } = reference;
-        const root = assets['theme-root'];
-        const better = isSheet ? posix.relative(folderOf(path), file) : root === undefined ? undefined : root + file;
-        const end = start + target.replace(/[?#].*$/s, '').length;
-        const isThere = followLinks(theme.tree, file)?.kind === 'file';
-        yield {
-          message: 'absolute',
-          args: { target },
-          file: path,
-          source,
-          range: reference,
-          hint: better === undefined ? 'write it from where the theme lies' : `write “${better}”`,
-          fix:
-            better === undefined || !isThere
-              ? undefined
-              : { title: `write “${better}”`, isSafe: true, file: path, edits: [{ start, end, text: better }] },
-        };
-      }
+    const root = theme.platform.contract.assets['theme-root'];
+    for (const { reference, path, source, isSheet } of referencesOf(theme)) {
+      const { start, target } = reference;
+      const own = ownFile(theme, target);
+      if (own === undefined) continue;
+      const better = isSheet ? posix.relative(folderOf(path), own.file) : root === undefined ? undefined : root + own.file;
+      const end = start + addressOf(target).length;
+      yield {
+        message: 'absolute',
+        args: { target },
+        file: path,
+        source,
+        range: reference,
+        hint: better === undefined ? 'write it from where the theme lies' : `write “${better}”`,
+        fix:
+          better === undefined || !own.isThere
+            ? undefined
+            : { title: `write “${better}”`, isSafe: own.isSure, file: path, edits: [{ start, end, text: better }] },
+      };
     }
   },
 };
 
-/** The file of the theme that an address from the site's root leads to: by the theme's place in a host, or by its own path. */
-function ownFile({ platform, names, tree }: Theme, target: string): string | undefined {
+/** An address without its query and fragment. */
+function addressOf(target: string): string {
+  return target.replace(/[?#].*$/s, '');
+}
+
+/**
+ * The file of the theme that an address from the site's root leads to: by the theme's place in a host, or by its own path,
+ * which the site may have a file of too.
+ */
+function ownFile({ platform, names, tree }: Theme, target: string): { file: string; isThere: boolean; isSure: boolean } | undefined {
   if (!/^\/[^/]/.test(target)) return undefined;
-  const path = target.replace(/[?#].*$/s, '').slice(1);
+  const path = addressOf(target).slice(1);
   const home = `${fillShape(platform.contract.home, names)}/`;
-  const inTheme = path.startsWith(home) ? path.slice(home.length) : path;
-  return followLinks(tree, inTheme)?.kind === 'file' || path.startsWith(home) ? inTheme : undefined;
+  const isSure = path.startsWith(home);
+  const file = isSure ? path.slice(home.length) : path;
+  const isThere = followLinks(tree, file)?.kind === 'file';
+  return isSure || isThere ? { file, isThere, isSure } : undefined;
 }

@@ -1,8 +1,7 @@
 import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
-import { matchesAny } from '../../files/glob.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
 import { FileNames } from '../../theme/file-names.ts';
-import { referencesIn, type Reference } from '../../theme/references.ts';
+import { referencesOf, type Reference } from '../../theme/references.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Report, Rule } from '../rule.ts';
 
@@ -31,26 +30,14 @@ export const assetMissing: Rule = {
     },
   },
   *check({ theme }) {
-    const { assets, templates } = theme.platform.contract;
+    const root = theme.platform.contract.assets['theme-root'];
     const files = new FileNames(theme);
-    for (const entry of theme.tree.entries) {
-      if (entry.kind !== 'file') continue;
-      if (entry.path.endsWith('.css')) {
-        const source = theme.source(entry.path);
-        for (const reference of source === undefined ? [] : referencesIn(source)) {
-          yield* judge(theme, files, entry.path, source, reference, folderOf(entry.path), reference.target);
-        }
-      } else if (templates !== undefined && matchesAny(entry.path, templates.files)) {
-        const source = theme.source(entry.path);
-        const root = assets['theme-root'];
-        for (const reference of source === undefined ? [] : referencesIn(source)) {
-          if (root !== undefined && reference.target.startsWith(root)) {
-            yield* judge(theme, files, entry.path, source, reference, '', reference.target.slice(root.length));
-          } else if (root !== undefined && isLocal(reference.target)) {
-            yield relativeAddress(theme, entry.path, source, reference, root);
-          }
-        }
-      }
+    for (const { reference, path, source, isSheet } of referencesOf(theme)) {
+      const { target } = reference;
+      if (isSheet) yield* judge(theme, files, path, source, reference, folderOf(path), target);
+      else if (root !== undefined && target.startsWith(root))
+        yield* judge(theme, files, path, source, reference, '', target.slice(root.length));
+      else if (root !== undefined && isLocal(target)) yield relativeAddress(theme, path, source, reference, root);
     }
   },
 };

@@ -1,5 +1,4 @@
-import { matchesAny } from '../../files/glob.ts';
-import { referencesIn } from '../../theme/references.ts';
+import { referencesOf } from '../../theme/references.ts';
 import type { Rule } from '../rule.ts';
 
 /** Styles, scripts, fonts and pictures that are loaded from other hosts. */
@@ -18,16 +17,10 @@ export const assetRemote: Rule = {
     },
   },
   *check({ theme }) {
-    const templates = theme.platform.contract.templates?.files ?? [];
-    for (const { path, kind } of theme.tree.entries) {
-      if (kind !== 'file' || !(path.endsWith('.css') || matchesAny(path, templates))) continue;
-      const source = theme.source(path);
-      for (const reference of source === undefined ? [] : referencesIn(source)) {
-        if (!/^(?:https?:)?\/\/(?!localhost|127\.0\.0\.1)/i.test(reference.target) || isNoFile(source?.text ?? '', reference.start))
-          continue;
-        const args = { target: reference.target };
-        yield { message: 'remote', args, file: path, source, range: reference, hint: 'put a copy of the file into the theme' };
-      }
+    for (const { reference, path, source } of referencesOf(theme)) {
+      if (!/^(?:https?:)?\/\/(?!localhost|127\.0\.0\.1)/i.test(reference.target) || isNoFile(source.text, reference.start)) continue;
+      const args = { target: reference.target };
+      yield { message: 'remote', args, file: path, source, range: reference, hint: 'put a copy of the file into the theme' };
     }
   },
 };
