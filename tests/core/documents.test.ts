@@ -307,7 +307,7 @@ describe.each(Object.entries(SAMPLES))('%s', (name, sample) => {
       .tuple(fc.nat(sample.text.length), fc.nat(sample.text.length), noise)
       .map(([from, to, mid]) => sample.text.slice(0, from) + mid + sample.text.slice(to));
     fc.assert(
-      fc.property(fc.oneof(noise, cut, fc.string()), (text) => {
+      fc.property(fc.oneof(noise, cut, fc.string(), fc.constantFrom('/*', '{#', '<!--', '{{!')), (text) => {
         for (const { start, end } of syntax.read(text, options).problems) expect(start <= end && end <= text.length + 1).toBe(true);
       }),
     );

@@ -54,8 +54,8 @@ function readHeaderLines(text: string, options: Readonly<Record<string, unknown>
         {
           message: `the comment is not closed: “${comment.close}” is missing`,
           hint: `write “${comment.close}” after its last field`,
-          start: comment.start,
-          end: comment.start + 2,
+          start: comment.opening,
+          end: comment.start,
         },
       ],
     };
@@ -78,11 +78,11 @@ function readHeaderLines(text: string, options: Readonly<Record<string, unknown>
   return { root: { kind: 'map', entries, start: comment.start, end: comment.end }, problems: [] };
 }
 
-/** The range inside the first comment; before it only an opening tag of code or a doctype may stand. */
-function findFirstComment(text: string): { start: number; end: number; close: string } | undefined {
+/** Where the first comment opens, and the range inside it; before it only an opening tag of code or a doctype may stand. */
+function findFirstComment(text: string): { opening: number; start: number; end: number; close: string } | undefined {
   const lead = /^(?:\s|<\?php\b|<!doctype[^>]*>|@charset[^;\n]*;|#![^\n]*\n)*/i.exec(text)?.[0].length ?? 0;
   const kind = COMMENTS.find(([open]) => text.startsWith(open, lead));
   if (kind === undefined) return undefined;
   const start = lead + kind[0].length;
-  return { start, end: text.indexOf(kind[1], start), close: kind[1] };
+  return { opening: lead, start, end: text.indexOf(kind[1], start), close: kind[1] };
 }
