@@ -94,6 +94,31 @@ for (const [files, megabytes] of [
   rows.push({ what, against: 'cp + grep + sed + mv', ours: middle(times.ours), theirs: middle(times.theirs), aim: 1 });
 }
 
+let packMemory = '';
+/** Packs what lies in a folder, its check and the reading back included, and does so by hand, in turns. */
+function measurePack(files, megabytes) {
+  const place = mkdtempSync(join(tmpdir(), 'pionero-bench-'));
+  makeBigTheme(join(place, 'albar'), files, megabytes * 1e6);
+  const times = { ours: [], theirs: [] };
+  for (let run = 0; run < 3; run++) {
+    times.theirs.push(timed('bash', ['-c', 'cd "$1" && zip -q -r -6 by-hand.zip albar', 'bash', place]));
+    const args = [program, 'pack', join(place, 'albar'), '--platform', 'vereda', '--out', join(place, 'ours.zip'), '--force', '--quiet'];
+    times.ours.push(timed('/usr/bin/time', ['-f', '%M', '-o', join(place, 'memory'), process.execPath, ...args]));
+    for (const made of ['by-hand.zip', 'ours.zip']) rmSync(join(place, made));
+  }
+  packMemory = `${Math.round(Number(readFileSync(join(place, 'memory'), 'utf8')) / 1024)} MiB`;
+  rmSync(place, { recursive: true });
+  const middle = (list) => list.sort((x, y) => x - y)[1];
+  return {
+    what: `pack of ${files} files (${megabytes} MB), checked`,
+    against: 'zip -r -6',
+    ours: middle(times.ours),
+    theirs: middle(times.theirs),
+    aim: 0.8,
+  };
+}
+rows.push(measurePack(20_000, 200));
+
 let checkMemory = '';
 /** Checks what lies in a folder and reads it by hand, in turns, with everything in the system's memory. */
 function measureCheck(what, folder, themes) {
@@ -190,4 +215,5 @@ for (const { what, against, ours, theirs, aim } of rows) {
 console.log(`\nWhere the time of a check of 5000 files goes:\n\n| part | time | share |\n|---|---|---|\n${timeParts}`);
 console.log(`\nMemory for the facts of 1,000 themes: ${memory} MiB (aim: 150)`);
 console.log(`Memory for the clone of 20,000 files: ${cloneMemory} (aim: 250)`);
+console.log(`Memory for the pack of 20,000 files: ${packMemory} (aim: 250)`);
 console.log(`Memory for the checks:${checkMemory} (aim: 300)`);

@@ -1,5 +1,5 @@
 // Takes the pictures in docs/screenshots/: real commands, run on the demo data in a real terminal window under Xvfb.
-// Needs Debian's xvfb, xterm and imagemagick; the page pictures need chromium.
+// Needs Debian's xvfb, xterm, imagemagick and zip; the page pictures need chromium.
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -38,11 +38,17 @@ SHOTS.push(
     line: 'pionero meta set Wardens/cierzo title="Rock & Ice" version=1.2.0 --yes; pionero meta show Wardens/cierzo',
   },
 );
+SHOTS.push({
+  name: 'safe',
+  before:
+    '{ pionero clone shelf/albar lumbre --to shelf --yes; mkdir -p albar/.git; cp shelf/albar/sheet.css shelf/albar/main.html albar/; echo x > albar/.git/config; zip -qry tools.zip albar; rm -r albar/.git; ln -s ../.. albar/up; zip -qry links.zip albar; rm -r albar; pionero meta set shelf/lumbre version=2.4.0 --yes; }',
+  line: 'pionero clone tools.zip cierzo --yes --quiet; echo; pionero clone links.zip neveron --yes; echo; pionero undo --list; echo; pionero undo 2 --yes',
+});
 const PAGES = [{ name: 'page-albar', theme: 'albar', page: 'front' }];
 
-const needed = ['Xvfb', 'xterm', 'import'].filter((tool) => spawnSync('which', [tool]).status !== 0);
+const needed = ['Xvfb', 'xterm', 'import', 'zip'].filter((tool) => spawnSync('which', [tool]).status !== 0);
 if (needed.length > 0) {
-  console.error(`missing: ${needed.join(', ')} (apt-get install xvfb xterm imagemagick fonts-dejavu-core)`);
+  console.error(`missing: ${needed.join(', ')} (apt-get install xvfb xterm imagemagick fonts-dejavu-core zip)`);
   process.exit(1);
 }
 mkdirSync(target, { recursive: true });

@@ -28,9 +28,9 @@ export async function checkMany(context: Context, themes: readonly string[], pur
 }
 
 function progress({ io, isMachine }: Context, done: number, of: number): void {
-  if (io.isInteractive && !isMachine) io.stderr.write(`\rchecking … ${Math.floor((100 * done) / of)} %`);
+  if (io.isInteractive && io.hasControls && !isMachine) io.stderr.write(`\rchecking … ${Math.floor((100 * done) / of)} %`);
 }
 
 function clear({ io, isMachine }: Context): void {
-  if (io.isInteractive && !isMachine) io.stderr.write('\r\u001b[K');
+  if (io.isInteractive && io.hasControls && !isMachine) io.stderr.write('\r\u001b[K');
 }

@@ -1,10 +1,13 @@
 import * as z from 'zod';
+import { applyPlan, type ApplyOptions } from '../core/changes/apply.ts';
+import type { ChangePlan } from '../core/changes/plan.ts';
 import { Journal } from '../core/changes/journal.ts';
 import type { ExitStatus } from './exit-status.ts';
 import { journalFolder, userPlatformFolder, type Io } from './io.ts';
 import { platformsIn, shippedPlatforms } from '../core/platform/load.ts';
 import type { Platform } from '../core/platform/platform.ts';
 import { Paint } from './output/paint.ts';
+import { visible } from './output/visible.ts';
 
 /** How an option's value is called in the help: `--shelf DIR`. */
 export function takes<T extends z.ZodType>(schema: T, value: string): T {
@@ -62,18 +65,34 @@ export class Context {
   /** Prints for people: to standard error when standard output carries a machine format. */
   say(text: string): void {
     if (this.options.quiet && !this.isMachine) return;
-    if (!this.isMachine) this.io.stdout.write(`${text}\n`);
-    else if (this.options.verbose) this.io.stderr.write(`${text}\n`);
+    if (!this.isMachine) this.print(text);
+    else if (this.options.verbose) this.io.stderr.write(`${visible(text)}\n`);
   }
 
   /** Prints what must be seen even with --quiet. */
   warn(text: string): void {
-    (this.isMachine ? this.io.stderr : this.io.stdout).write(`${text}\n`);
+    if (this.isMachine) this.io.stderr.write(`${visible(text)}\n`);
+    else this.print(text);
+  }
+
+  /** Prints for people on standard output. Nothing in the text is obeyed by the terminal but our own colours. */
+  print(text: string): void {
+    this.io.stdout.write(`${visible(text)}\n`);
   }
 
   /** Prints the result in JSON, when that was asked for. */
   result(value: unknown): void {
     if (this.isMachine) this.io.stdout.write(`${JSON.stringify(value, null, 2)}\n`);
+  }
+
+  /** Does work that Ctrl-C and its like break off and take back, with what applying a plan needs. */
+  async changing<T>(work: (options: ApplyOptions) => Promise<T>): Promise<T> {
+    return this.io.withInterrupt((signal) => work({ journal: this.journal, now: this.io.now(), signal }));
+  }
+
+  /** Applies a change plan, or takes back what was done of it. */
+  async apply(plan: ChangePlan): Promise<void> {
+    await this.changing((options) => applyPlan(plan, options));
   }
 }
 

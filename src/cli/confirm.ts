@@ -1,5 +1,7 @@
 import { UsageError } from '../core/errors.ts';
+import { displayPath, kindOnDisk } from '../core/files/disk.ts';
 import type { ChangeOptions, Context } from './command.ts';
+import { promptsFor } from './prompts.ts';
 
 /**
  * Asks on a terminal whether a plan that was shown is to be applied.
@@ -14,13 +16,30 @@ export async function isConfirmed(context: Context, options: ChangeOptions, ques
   if (options.yes) return true;
   if (!context.io.isInteractive || context.isMachine) {
     throw new UsageError({
-      what: 'nothing was changed: nobody can be asked here',
+      what: 'not applied: there is no terminal to confirm on',
       hint: 'add --yes to apply the plan, or --dry-run to only see it',
     });
   }
-  const { confirm, isCancel } = await import('@clack/prompts');
-  const answer = await confirm({ message: question });
-  const isYes = !isCancel(answer) && answer;
+  const isYes = (await (await promptsFor(context.io)).confirm(question)) ?? false;
   if (!isYes) context.say('Nothing was changed.');
   return isYes;
+}
+
+/**
+ * Asks before a folder is made that a path only names: it may be mistyped.
+ * @returns false when the answer was no
+ * @throws UsageError when nobody can be asked and --yes is missing
+ */
+export async function isFolderWanted(context: Context, folder: string, { yes }: { readonly yes: boolean }): Promise<boolean> {
+  if (kindOnDisk(folder) !== undefined) return true;
+  const shown = displayPath(folder);
+  if (yes) {
+    context.say(`The folder ${shown} is made, too.`);
+    return true;
+  }
+  if (!context.io.isInteractive || context.isMachine)
+    throw new UsageError({ what: `there is no folder ${shown}`, hint: 'check the path, make the folder, or add --yes to have it made' });
+  const isWanted = (await (await promptsFor(context.io)).confirm(`There is no folder ${shown}. Make it?`)) ?? false;
+  if (!isWanted) context.say('Nothing was changed.');
+  return isWanted;
 }

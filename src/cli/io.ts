@@ -10,6 +10,10 @@ export interface Io {
   readonly isInteractive: boolean;
   /** Whether colours are shown on standard output. */
   readonly hasColor: boolean;
+  /** Whether the terminal on standard error and output takes control sequences: it is one, and nobody asked for plain text. */
+  readonly hasControls: boolean;
+  /** Why standard output could not be written; undefined while it can. A reader that went away is no failure. */
+  readonly outputFailure: () => Error | undefined;
   /** Characters a line. */
   readonly columns: number;
   /** Milliseconds since 1970. */
@@ -21,27 +25,43 @@ export interface Io {
 /** The process's own surroundings. */
 export function processIo(): Io {
   const { stdout, stderr, stdin, env } = process;
-  // A reader that goes away (pionero check | head) ends the program quietly.
-  stdout.on('error', (error: NodeJS.ErrnoException) => process.exit(error.code === 'EPIPE' ? 0 : 70));
+  let failure: Error | undefined;
+  // A reader that goes away (pionero … | head) has seen enough: the work goes on, and what is printed is dropped.
+  stdout.on('error', (error: NodeJS.ErrnoException) => {
+    if (error.code !== 'EPIPE') failure ??= error;
+  });
+  stderr.on('error', () => undefined);
+  const isPlain = Boolean(env['NO_COLOR']) || env['TERM'] === 'dumb';
   return {
     stdout,
     stderr,
     env,
     isInteractive: stdin.isTTY && stdout.isTTY,
-    hasColor: env['FORCE_COLOR'] !== undefined ? env['FORCE_COLOR'] !== '0' : !env['NO_COLOR'] && stdout.isTTY && env['TERM'] !== 'dumb',
-    columns: stdout.columns > 40 ? stdout.columns : 100,
+    hasColor: env['FORCE_COLOR'] !== undefined ? env['FORCE_COLOR'] !== '0' : !isPlain && stdout.isTTY,
+    hasControls: !isPlain && stdout.isTTY,
+    outputFailure: () => failure,
+    columns: columnsOf(stdout),
     now: () => Date.now(),
     async withInterrupt(work) {
       const controller = new AbortController();
       const abort = (): void => controller.abort();
-      process.on('SIGINT', abort).on('SIGTERM', abort);
+      for (const signal of INTERRUPTS) process.on(signal, abort);
       try {
         return await work(controller.signal);
       } finally {
-        process.off('SIGINT', abort).off('SIGTERM', abort);
+        for (const signal of INTERRUPTS) process.off(signal, abort);
       }
     },
   };
+}
+
+/** Ctrl-C, a polite end, a terminal that was closed. */
+const INTERRUPTS = ['SIGINT', 'SIGTERM', 'SIGHUP'] as const;
+
+/** Some terminals say that they have no columns, and mean that they do not know. */
+export function columnsOf({ isTTY, columns }: { readonly isTTY: boolean; readonly columns: number }): number {
+  if (!isTTY) return 100;
+  return columns > 0 ? Math.max(40, columns) : 80;
 }
 
 /** Where change plans are recorded: `$XDG_STATE_HOME/pionero/journal` (XDG Base Directory Specification 0.8). */

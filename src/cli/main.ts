@@ -1,5 +1,6 @@
 #!/usr/bin/env node
 import { ExitStatus } from './exit-status.ts';
+import type { Io } from './io.ts';
 
 /** Put in by the build, from package.json. */
 declare const PIONERO_VERSION: string;
@@ -12,7 +13,26 @@ async function main(): Promise<void> {
     return;
   }
   const [{ run }, { processIo }] = await Promise.all([import('./run.ts'), import('./io.ts')]);
-  process.exitCode = await run(argv, processIo(), PIONERO_VERSION);
+  const io = processIo();
+  try {
+    process.cwd();
+  } catch {
+    process.stderr.write('✗ The folder that you are in is not there any more.\n  → Change to another one, and run it again.\n');
+    process.exitCode = ExitStatus.usage;
+    return;
+  }
+  process.exitCode = await run(argv, io, PIONERO_VERSION);
+  process.exitCode = await afterOutput(io, process.exitCode);
+}
+
+/** A result that could not be written is none: a script must not take it for one. */
+async function afterOutput({ outputFailure }: Io, status: number): Promise<number> {
+  await new Promise((resolve) => process.stdout.write('', resolve));
+  const failure = outputFailure();
+  if (failure === undefined) return status;
+  const { systemReason } = await import('../core/errors.ts');
+  process.stderr.write(`✗ The output could not be written: ${systemReason(failure)}.\n`);
+  return ExitStatus.failed;
 }
 
 main().catch((error: unknown) => {

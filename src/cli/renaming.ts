@@ -1,6 +1,5 @@
 import { resolve } from 'node:path';
 import * as z from 'zod';
-import { applyPlan } from '../core/changes/apply.ts';
 import { writeOutput } from '../core/changes/write-output.ts';
 import { ConfigurationError, UsageError } from '../core/errors.ts';
 import { displayPath, readIfThere } from '../core/files/disk.ts';
@@ -80,7 +79,7 @@ export async function carryOutRename(
   const isApplied = await isConfirmed(context, given, renaming.question(rename));
   if (isApplied) {
     const { plan } = rename;
-    await context.io.withInterrupt((signal) => applyPlan(plan, { journal: context.journal, now: context.io.now(), signal }));
+    await context.apply(plan);
     proof = prover.proveApplied();
     context.say(outcomeText(rename, proof, renaming.done(rename), context.paint));
   }
@@ -122,7 +121,7 @@ function savedPlan(file: string, source: OpenedTheme): SavedRename {
 }
 
 async function savePlan(context: Context, rename: ThemeRename, file: string): Promise<ExitStatus> {
-  await writeOutput(resolve(file), Buffer.from(writeRenamePlan(rename)));
+  await writeOutput(resolve(file), Buffer.from(writeRenamePlan(rename)), context.journal);
   context.say(`The plan is saved in ${displayPath(resolve(file))}; nothing else was written. Apply it with --plan ${file}`);
   context.result(renameJson(rename, undefined, false));
   return ExitStatus.ok;

@@ -2,6 +2,7 @@ import { UsageError } from '../core/errors.ts';
 import { placeKey, type Decisions } from '../core/rename/analyse-file.ts';
 import type { ThemeRename } from '../core/rename/rename-theme.ts';
 import type { Context } from './command.ts';
+import { promptsFor } from './prompts.ts';
 
 /** The classes of places that can be gone through one by one. */
 export const REVIEWABLE = ['path', 'identifier', 'text', 'kept'] as const;
@@ -72,26 +73,23 @@ function openPlaces({ edits, kept, unsure }: ThemeRename, also: readonly Reviewa
 
 type Answer = 'keep' | 'change' | 'change-all' | 'stop' | { readonly text: string };
 
-async function ask({ paint }: Context, { where, line, found, reason, proposal }: OpenPlace, count: string): Promise<Answer> {
-  const { isCancel, selectKey, text } = await import('@clack/prompts');
+async function ask({ io, paint }: Context, { where, line, found, reason, proposal }: OpenPlace, count: string): Promise<Answer> {
+  const prompts = await promptsFor(io);
   const shown = line.replace(found, paint.strong(found));
-  const answer = await selectKey({
-    message: `${paint.faint(`${count} · ${where} · ${reason}`)}\n  ${shown}`,
-    options: [
-      ...(proposal === undefined
-        ? []
-        : [
-            { value: 'c' as const, label: `change to ${proposal}` },
-            { value: 'a' as const, label: 'change this and all the rest for the same reason' },
-          ]),
-      { value: 'k' as const, label: 'keep' },
-      { value: 'w' as const, label: 'write something else' },
-      { value: 's' as const, label: 'stop here; the rest stays as proposed' },
-    ],
-  });
-  if (isCancel(answer) || answer === 's') return 'stop';
+  const answer = await prompts.chooseKey(`${paint.faint(`${count} · ${where} · ${reason}`)}\n  ${shown}`, [
+    ...(proposal === undefined
+      ? []
+      : [
+          { value: 'c' as const, label: `change to ${proposal}` },
+          { value: 'a' as const, label: 'change this and all the rest for the same reason' },
+        ]),
+    { value: 'k' as const, label: 'keep' },
+    { value: 'w' as const, label: 'write something else' },
+    { value: 's' as const, label: 'stop here; the rest stays as proposed' },
+  ]);
+  if (answer === undefined || answer === 's') return 'stop';
   if (answer === 'k') return 'keep';
   if (answer !== 'w') return answer === 'c' ? 'change' : 'change-all';
-  const written = await text({ message: 'What is to stand there?', initialValue: proposal ?? found });
-  return isCancel(written) ? 'stop' : { text: written };
+  const written = await prompts.text({ message: 'What is to stand there?', initial: proposal ?? found });
+  return written === undefined ? 'stop' : { text: written };
 }

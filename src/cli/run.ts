@@ -1,11 +1,13 @@
 import { Command as Program, CommanderError } from 'commander';
 import * as z from 'zod';
+import { recover } from '../core/changes/recover.ts';
 import { PioneroError } from '../core/errors.ts';
 import { COMMANDS } from './command-table.ts';
 import { commonOptions, Context, type Command, type CommonOptions } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import type { Io } from './io.ts';
 import { reportDefect, reportError } from './output/error-text.ts';
+import { oneLine, visible } from './output/visible.ts';
 
 /** Runs one command line. Never throws and never exits: the caller does that with the status returned. */
 export async function run(argv: readonly string[], io: Io, version: string): Promise<ExitStatus> {
@@ -17,8 +19,8 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
     .helpCommand(false)
     .exitOverride()
     .configureOutput({
-      writeOut: (text) => io.stdout.write(text),
-      writeErr: (text) => io.stderr.write(text),
+      writeOut: (text) => io.stdout.write(visible(text)),
+      writeErr: (text) => io.stderr.write(visible(text)),
       getOutHasColors: () => io.hasColor,
     })
     .showHelpAfterError(false)
@@ -101,7 +103,20 @@ async function carryOut(sub: Program, command: Command, given: readonly unknown[
     .slice(0, command.arguments.length)
     .flatMap((argument) => (argument === undefined ? [] : (argument as string | string[])));
   const data = typed.data as CommonOptions & typeof typed.data;
-  return command.run(new Context(io, data, version), args, typed.data);
+  const context = new Context(io, data, version);
+  await recoverFirst(context);
+  return command.run(context, args, typed.data);
+}
+
+/** Before anything is read: what a run left that was broken off would be taken for the user's own. */
+async function recoverFirst(context: Context): Promise<void> {
+  const mark = context.paint.warn('▲');
+  const { takenBack, finished, setAside, failed } = await recover(context.journal);
+  // What only reads can go on; what writes is refused by the same reason.
+  for (const { what, why } of failed) context.warn(`${mark} ${oneLine(what)}: ${oneLine(why ?? '')}.`);
+  for (const title of takenBack) context.warn(`${mark} A run was broken off before: “${oneLine(title)}” was taken back.`);
+  for (const title of finished) context.warn(`${mark} A run was broken off before: “${oneLine(title)}” was brought to its end.`);
+  for (const path of setAside) context.warn(`${mark} An entry of the journal cannot be read, and was moved to ${path}.`);
 }
 
 function capital(text: string): string {

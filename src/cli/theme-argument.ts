@@ -1,4 +1,5 @@
 import { resolve } from 'node:path';
+import { setFlagsFromString } from 'node:v8';
 import { kindOnDisk } from '../core/files/disk.ts';
 import { openThemeArchive } from '../core/package/open-archive.ts';
 import { choosePlatform, openThemeFolder, type OpenedTheme } from '../core/theme/open.ts';
@@ -22,6 +23,19 @@ export function openArgument(argument: string | undefined, { options, platforms 
 /** Like {@link openArgument}; takes an archive too. */
 export async function openSource(argument: string | undefined, context: Context): Promise<OpenedTheme> {
   if (argument === undefined || kindOnDisk(resolve(argument)) !== 'file') return openArgument(argument, context);
+  // An archive may hold as much as it likes: memory is collected when a quarter more is in use, not when twice as much is.
+  setFlagsFromString('--heap-growing-percent=25');
   const { platform, shelf } = context.options;
-  return openThemeArchive(argument, { platform, shelves: shelf, platforms: context.platforms });
+  const opened = await openThemeArchive(argument, { platform, shelves: shelf, platforms: context.platforms });
+  sayLeftBehind(context, argument, opened.leftBehind);
+  return opened;
+}
+
+/** Says what of an archive was not unpacked. */
+export function sayLeftBehind(context: Context, archive: string, leftBehind: readonly string[] = []): void {
+  if (leftBehind.length === 0) return;
+  const some = leftBehind.slice(0, 8).join(', ') + (leftBehind.length > 8 ? `, and ${leftBehind.length - 8} more` : '');
+  context.warn(
+    `${context.paint.warn('▲')} Not unpacked from ${archive}: ${some}. Developers’ tools run commands that they find there; a theme needs none.`,
+  );
 }

@@ -4,6 +4,7 @@ export { Journal, type JournalEntry } from './changes/journal.ts';
 export { plannedTree, type ChangePlan, type Operation } from './changes/plan.ts';
 export { findLastApplied, undoEntry, type UndoProposal } from './changes/undo.ts';
 export { findConfiguration, type Configuration } from './configuration/configuration.ts';
+export { findSyntax, syntaxNames } from './documents/syntaxes.ts';
 export {
   ConfigurationError,
   FailedOperationError,
@@ -17,7 +18,7 @@ export { DiskTree } from './files/disk-tree.ts';
 export { UnreadableFileError, type FileEntry, type FileTree } from './files/file-tree.ts';
 export { MemoryTree, type FileContent, type MemoryItem } from './files/memory-tree.ts';
 export { judgePackage, type PackagePurpose } from './package/judge-package.ts';
-export { packTheme, type PackedTheme } from './package/pack-theme.ts';
+export { isPackageAsPlanned, planPackage, writePackage, type PackagePlan, type PackedTheme } from './package/pack-theme.ts';
 export { ARCHIVE_FORMATS, readArchive, type ArchiveFormat } from './package/archive-format.ts';
 export { platformJsonSchema } from './platform/json-schema.ts';
 export { loadPlatform, platformsIn, shippedPlatforms } from './platform/load.ts';

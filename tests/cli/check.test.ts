@@ -151,7 +151,7 @@ describe('mending', () => {
     place.run('check', 'demo/shelf/cornisa', '--fix-suggested', '--yes');
     const last = place.json('check', 'demo/shelf/cornisa')['findings'] as unknown[];
     expect(last.length).toBeLessThanOrEqual(left.length);
-    while (place.run('undo').status === 0);
+    while (place.run('undo', '--yes').status === 0);
     expect(snapshot(place.path('demo'))).toEqual(before);
   });
 });

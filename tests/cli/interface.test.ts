@@ -1,9 +1,8 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { buffer } from 'node:stream/consumers';
 import { describe, expect, it } from 'vitest';
-import yazl from 'yazl';
 import { COMMANDS } from '../../src/cli/command-table.ts';
+import { zipOf } from '../support/archives.ts';
 import { Workplace } from '../support/program.ts';
 import { snapshot, writeFiles } from '../support/trees.ts';
 
@@ -197,7 +196,7 @@ describe('packages', () => {
     paso(place, { 'pages/front.html': '{{> nowhere}}' });
     expect(place.run('pack', 'paso').status).toBe(1);
     expect(existsSync(place.path('paso.zip'))).toBe(false);
-    const forced = place.run('pack', 'paso', '--force', '--out', 'out/x.zip');
+    const forced = place.run('pack', 'paso', '--force', '--out', 'out/x.zip', '--yes');
     expect([forced.status, forced.stdout]).toEqual([0, expect.stringMatching(/Packed all the same[^]*out\/x\.zip holds 3 files/)]);
     expect(place.run('pack', 'paso', '--force', '--as', 'tar.gz').stderr).toMatch(/Vereda takes no tar\.gz packages[^]*it takes zip/);
   });
@@ -219,13 +218,15 @@ describe('packages', () => {
     expect(readFileSync(place.path('zip/paso/paso.cordada.yaml'))).toEqual(readFileSync(place.path('paso/paso.cordada.yaml')));
   });
 
-  it('with a wrong top folder are not recognised', async () => {
+  it('with a wrong top folder are not recognised', () => {
     const place = new Workplace();
-    const zip = new yazl.ZipFile();
-    zip.addBuffer(Buffer.from(HEADER), 'sheet.css');
-    zip.addBuffer(Buffer.from('x'), 'main.html');
-    zip.end();
-    writeFileSync(place.path('flat.zip'), await buffer(zip.outputStream));
+    writeFileSync(
+      place.path('flat.zip'),
+      zipOf([
+        { name: 'sheet.css', content: HEADER },
+        { name: 'main.html', content: 'x' },
+      ]),
+    );
     const outcome = place.run('rehearse', 'flat.zip');
     expect([outcome.status, outcome.stderr]).toEqual([1, expect.stringMatching(/Vereda wants one folder \{id\}\/ with everything in it/)]);
   });
@@ -238,11 +239,11 @@ describe('undo', () => {
     const first = snapshot(place.path('paso'));
     place.run('meta', 'set', 'paso', 'title=Two', '--yes');
     place.run('meta', 'set', 'paso', 'title=Three', '--yes');
-    expect(place.run('undo').stdout).toMatch(/“meta set title \(paso\)” \(just now\): taking it back restores 1 file in paso/);
-    expect(place.run('undo').status).toBe(0);
+    expect(place.run('undo', '--yes').stdout).toMatch(/“meta set title \(paso\)” \(just now\): taking it back restores 1 file in paso/);
+    expect(place.run('undo', '--yes').status).toBe(0);
     expect(snapshot(place.path('paso'))).toEqual(first);
-    expect(place.run('undo').stdout).toMatch(/removes paso/);
-    expect(place.run('undo')).toMatchObject({ status: 1, stderr: expect.stringMatching(/nothing to take back/) as string });
+    expect(place.run('undo', '--yes').stdout).toMatch(/removes paso/);
+    expect(place.run('undo', '--yes')).toMatchObject({ status: 1, stderr: expect.stringMatching(/nothing to undo/) as string });
   });
 
   it('refuses to lose work that was done since', () => {
@@ -250,7 +251,7 @@ describe('undo', () => {
     place.run('new', 'paso', '--platform', 'vereda', '--yes');
     writeFileSync(place.path('paso/main.html'), 'my own');
     writeFileSync(place.path('paso/more.html'), 'more');
-    const refused = place.run('undo');
+    const refused = place.run('undo', '--yes');
     expect([refused.status, refused.stderr]).toEqual([
       1,
       expect.stringMatching(/2 files of paso were changed after “new paso”: main\.html, more\.html/),
@@ -263,9 +264,25 @@ describe('undo', () => {
     mkdirSync(place.path('a'));
     mkdirSync(place.path('b'));
     place.runIn('a', 'new', 'paso', '--platform', 'vereda', '--yes');
-    expect(place.runIn('b', 'undo').status).toBe(1);
+    expect(place.runIn('b', 'undo', '--yes').status).toBe(1);
     expect(place.runIn('a/paso', 'undo', '--dry-run').stdout).toMatch(/Dry run/);
     rmSync(place.path('a/paso'), { recursive: true });
-    expect(place.runIn('a', 'undo')).toMatchObject({ status: 1, stderr: expect.stringMatching(/were changed after/) as string });
+    expect(place.runIn('a', 'undo', '--yes')).toMatchObject({
+      status: 1,
+      stderr: expect.stringMatching(/is not there any more[^]*--drop/) as string,
+    });
+    expect(place.runIn('a', 'undo', '--drop', '--yes').stdout).toMatch(/“new paso” is off the list/);
+    expect(place.runIn('a', 'undo', '--yes').stderr).toMatch(/nothing to undo/);
+  });
+
+  it('lists what can be undone, and undoes one of them by its number', () => {
+    const place = new Workplace();
+    for (const id of ['paso', 'lumbre']) place.run('new', id, '--platform', 'vereda', '--yes');
+    expect(place.run('undo', '--list').stdout).toMatch(/^1 {2}new lumbre {2}just now, lumbre\n2 {2}new paso {2}just now, paso\n$/);
+    expect(place.json('undo', '--list')).toMatchObject([{ number: 1, title: 'new lumbre' }, { number: 2 }]);
+    expect(place.run('undo', '3', '--yes')).toMatchObject({ status: 2, stderr: expect.stringMatching(/1 to 2/) as string });
+    expect(place.run('undo', '2').status).toBe(2);
+    expect(place.run('undo', '2', '--yes').stdout).toContain('paso is gone');
+    expect([existsSync(place.path('paso')), existsSync(place.path('lumbre'))]).toEqual([false, true]);
   });
 });

@@ -31,7 +31,7 @@ describe('kits', () => {
     expect(place.run('new', 'cumbre-sur', ...argv).status).toBe(0);
     expect(existsSync(place.path('cumbre-sur/scripts'))).toBe(false);
     expect(place.json('check', 'cumbre-sur')['findings']).toEqual([]);
-    expect([place.run('undo').status, place.run('undo').status]).toEqual([0, 0]);
+    expect([place.run('undo', '--yes').status, place.run('undo', '--yes').status]).toEqual([0, 0]);
     expect(snapshot(shelf)).toEqual(before);
   });
 
@@ -79,7 +79,7 @@ describe('kits', () => {
     [['kit', 'make', 'demo/shelf/albar', '--part', 'menu', '--yes'], 2, /not of the form NAME=GLOB/],
     [['kit', 'make', 'demo/shelf/albar', '--part', 'menu=nothing.html', '--yes'], 2, /nothing matches nothing\.html/],
     [['kit', 'make', 'demo/shelf/albar', '--ask', 'colour', '--yes'], 2, /no fact “colour”/],
-    [['kit', 'make', 'demo/shelf/albar'], 2, /nobody can be asked here/],
+    [['kit', 'make', 'demo/shelf/albar'], 2, /no terminal to confirm on/],
     [['kit', 'check', 'standard'], 2, /platforms have a kit “standard”/],
     [['kit', 'check', 'nothing'], 2, /there is no folder nothing/],
     [['new', 'paso', '--platform', 'vereda', '--without', 'meun', '--kit', 'standard', '--yes'], 2, /no part “meun”/],

@@ -56,11 +56,11 @@ describe('from nothing to an installable theme', () => {
     expect(child).toMatchObject({ chain: ['cierzo', 'albar'], sheets: ['themes/albar/sheet.css', 'themes/cierzo/sheet.css'] });
     expect(child['pages']).toContainEqual(expect.objectContaining({ role: 'main', from: 'albar' }));
 
-    expect(place.run('undo')).toMatchObject({ status: 0 });
+    expect(place.run('undo', '--yes')).toMatchObject({ status: 0 });
     expect(existsSync(place.path('lumbre'))).toBe(false);
-    expect(place.run('undo').stdout).toContain('new cierzo');
+    expect(place.run('undo', '--yes').stdout).toContain('new cierzo');
     expect(existsSync(place.path('cierzo'))).toBe(false);
-    expect(place.run('undo')).toMatchObject({ status: 1 });
+    expect(place.run('undo', '--yes')).toMatchObject({ status: 1 });
   });
 
   it('mends what has one right answer, and takes it back', () => {
@@ -91,7 +91,7 @@ describe('from nothing to an installable theme', () => {
     const after = place.json('check', 'demo/shelf/cornisa');
     expect((after['findings'] as { fixable: boolean }[]).filter((finding) => finding.fixable)).toEqual([]);
     expect(after['theme']).toMatchObject({ title: 'Cornisa', version: '1.2.0', license: 'MIT', parent: 'albar', parentStyles: 'before' });
-    expect(place.run('undo').status).toBe(0);
+    expect(place.run('undo', '--yes').status).toBe(0);
     expect(snapshot(place.path('demo'))).toEqual(before);
   });
 

@@ -321,7 +321,9 @@ describe('platform files', () => {
   it.each<[string, string, RegExp]>([
     ['a syntax that is none', 'syntax: yml', /:\d+:\d+ “documents\.0\.syntax” is wrong: there is no syntax “yml”; did you mean “yaml”\?/],
     ['a role that falls back on nothing', 'else: steps', /there is no role “steps” to fall back on/],
-    ['a pattern that runs away', 'pattern: "^([a-z]+)+$"', /repeats a repetition/],
+    ['a pattern that could run away', 'pattern: "^(a)\\\\1$"', /matched in linear time/],
+    ['a place outside', 'home: ../../x/{id', /:\d+:\d+ “home” is wrong: it must not hold the parts \. and \.\./],
+    ['a NUL in a place', 'top: "a\\0/{id}"', /“package\.top” is wrong: it holds a control character/],
     ['a placeholder that is none', 'name: "{ident}"', /“\{ident\}” is no placeholder/],
     ['an unknown key', 'colour: red', /“colour” is not known here/],
   ])('with %s are reported with the place', (_name, wrong, says) => {

@@ -59,7 +59,7 @@ describe('a theme', () => {
       const atFirst = JSON.parse(run('check', at('albar'), '--format', 'json').stdout) as { findings: unknown[] };
       expect(findings.findings).toHaveLength(atFirst.findings.length);
       for (const wanted of states.slice(0, -1).toReversed()) {
-        expect(run('undo').status).toBe(0);
+        expect(run('undo', '--yes').status).toBe(0);
         expect(snapshot(home)).toEqual(wanted);
       }
     },
@@ -161,7 +161,7 @@ describe('a rename', () => {
     [['rename', 'albar', '--title-only', '--yes'], 2, /needs the new title/],
     [['rename', 'albar', 'lumbre', '--review'], 2, /nobody can be asked here/],
     [['rename', 'albar', 'lumbre', '--plan', 'nothing.yaml'], 2, /there is no plan nothing.yaml/],
-    [['rename', 'albar', 'lumbre'], 2, /nobody can be asked here/],
+    [['rename', 'albar', 'lumbre'], 2, /no terminal to confirm on/],
     [['rename', 'albr', 'lumbre', '--yes'], 2, /there is no folder albr/],
     [['clone', 'cornisa/sheet.css', 'lumbre', '--yes'], 1, /cannot be unpacked|not a theme/],
   ])('%j is refused with a reason', (argv, status, says) => {

@@ -1,8 +1,9 @@
-import { chmodSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, promises, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { applyPlan } from '../../src/core/changes/apply.ts';
 import { realDiskWriter, type DiskWriter } from '../../src/core/changes/disk-writer.ts';
+import { forgetLocks } from '../../src/core/changes/lock.ts';
 import { Journal } from '../../src/core/changes/journal.ts';
 import type { ChangePlan, Operation } from '../../src/core/changes/plan.ts';
 import { recover } from '../../src/core/changes/recover.ts';
@@ -30,6 +31,7 @@ async function dieAfter(steps: number, work: (writer: DiskWriter) => Promise<unk
         return new Promise<void>(() => {});
       });
   await Promise.race([work(new Proxy(writer, { get: (_target, name: keyof DiskWriter) => step(name) })), death]);
+  forgetLocks();
 }
 
 /** A writer that does `steps` steps and then fails; `isDeath` leaves everything as it is, as a killed process does. */
@@ -66,10 +68,10 @@ function setUp() {
     root: theme,
     isNewRoot: false,
     operations: [
-      { op: 'edit', path: 'a.css', bytes: Buffer.from('ONE') },
+      { op: 'edit', path: 'a.css', before: Buffer.from('one'), bytes: Buffer.from('ONE') },
       { op: 'folder', path: 'new', mode: 0o755 },
       create('new/c.css', 'three'),
-      { op: 'edit', path: 'b.css', bytes: Buffer.from('TWO') },
+      { op: 'edit', path: 'b.css', before: Buffer.from('two'), bytes: Buffer.from('TWO') },
     ],
   };
   const newRoot: ChangePlan = {
@@ -133,7 +135,7 @@ describe.each(['inPlace', 'newRoot', 'replacing', 'renewing'] as const)('a plan 
     expect(snapshot(place.path('shelf'))).not.toEqual(before);
     const proposal = await findLastApplied(journal, kind === 'inPlace' ? join(theme, 'new') : place.path('shelf'));
     expect(proposal?.changed).toEqual([]);
-    if (proposal !== undefined) await undoEntry(proposal, journal);
+    if (proposal !== undefined) await undoEntry(proposal, { journal, now: 2 });
     expect(snapshot(place.path('shelf'))).toEqual(before);
     expect(await findLastApplied(journal, place.folder)).toBeUndefined();
   });
@@ -144,10 +146,10 @@ describe.each(['inPlace', 'newRoot', 'replacing', 'renewing'] as const)('a plan 
       await applyPlan(plans[kind], { journal, now: 1 });
       const after = snapshot(place.path('shelf'));
       const proposal = await findLastApplied(journal, place.folder);
-      await dieAfter(steps, async (writer) => proposal && undoEntry(proposal, journal, writer));
+      await dieAfter(steps, async (writer) => proposal && undoEntry(proposal, { journal, now: 2, writer }));
       const again = await findLastApplied(journal, place.folder);
       expect(snapshot(place.path('shelf'))).toEqual(again === undefined ? before : after);
-      if (again !== undefined) await undoEntry(again, journal);
+      if (again !== undefined) await undoEntry(again, { journal, now: 3 });
       expect(snapshot(place.path('shelf'))).toEqual(before);
     }
   });
@@ -159,7 +161,7 @@ describe.each(['inPlace', 'newRoot', 'replacing', 'renewing'] as const)('a plan 
     writeFileSync(join(plans[kind].root, touched), 'my work');
     const proposal = await findLastApplied(journal, place.folder);
     expect(proposal?.changed).toEqual([touched]);
-    await expect(proposal && undoEntry(proposal, journal)).rejects.toBeInstanceOf(RefusedError);
+    await expect(proposal && undoEntry(proposal, { journal, now: 2 })).rejects.toBeInstanceOf(RefusedError);
   });
 
   it('stops when it is interrupted', async () => {
@@ -226,6 +228,19 @@ describe('a folder that was being replaced when the run was killed', () => {
   });
 });
 
+it('an entry of which half is removed when the run dies is no broken entry', async () => {
+  const { journal } = setUp();
+  const gone = 2 ** 22 + 1;
+  await journal.open({ id: '1-a', title: 'x', root: '/x', time: 1, process: gone }, [['0', Buffer.from('kept')]]);
+  const remove = vi.spyOn(promises, 'rm').mockImplementationOnce(async (path) => {
+    rmSync(join(String(path), 'entry.json'));
+    throw new Error('killed');
+  });
+  await expect(journal.drop('pending', '1-a')).rejects.toThrow('killed');
+  remove.mockRestore();
+  expect([await journal.setBrokenAside(), await journal.list('pending')]).toEqual([[], []]);
+});
+
 it.each([
   ['another text of the same length', 'eno'],
   ['no text any more', Buffer.from([0, 1, 2])],
@@ -238,6 +253,6 @@ it.each([
   await new Promise((resolve) => setTimeout(resolve, 20));
   writeFileSync(join(theme, 'a.css'), now);
   const plan: ChangePlan = { ...plans.newRoot, operations: [operation] };
-  await expect(applyPlan(plan, { journal, now: 1 })).rejects.toThrow(/changed in the meantime/);
+  await expect(applyPlan(plan, { journal, now: 1 })).rejects.toThrow(/changed, came or went/);
   expect(Object.keys(snapshot(place.path('shelf')))).toEqual(Object.keys(before));
 });

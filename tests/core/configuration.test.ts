@@ -83,8 +83,11 @@ describe('a platform file', () => {
     ['name: x', 'name: My Host', /^2:7 “name” is wrong/],
     ['syntax: yaml }', 'syntax: yaml, required: allways }', /“documents\.0\.required” must be one of "always"/],
     ['formats: [zip]', 'formats: [rar]', /“package\.formats\.0” must be one of "zip", "tar\.gz"/],
-    ['pattern: "^x$"', 'pattern: "^(x"', /“id\.pattern” is wrong: it is no regular expression/],
-    ['pattern: "^x$"', 'pattern: "^(x+)+$"', /“id\.pattern” is wrong: it repeats a repetition/],
+    ['pattern: "^x$"', 'pattern: "^(x"', /“id\.pattern” is wrong: it is no regular expression that/],
+    ['pattern: "^x$"', 'pattern: "^(?=x)"', /“id\.pattern” is wrong: it is no regular expression that can be matched in linear time/],
+    ['home: themes/{id}', 'home: ../../x/{id}', /“home” is wrong: it must not hold the parts/],
+    ['home: themes/{id}', 'home: "x\\0/{id}"', /“home” is wrong: it holds a control character/],
+    ['home: themes/{id}', 'home: /etc/{id}', /“home” is wrong: it must start from a folder/],
     ['syntax: yaml', 'syntax: ymal', /“documents\.0\.syntax” is wrong: there is no syntax “ymal”; did you mean “yaml”/],
     ['home: themes/{id}', 'hom: themes/{id}', /“home” is missing/],
   ])('with %j written %j is reported', (from, to, wanted) => {

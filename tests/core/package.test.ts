@@ -1,17 +1,28 @@
+import { createHash } from 'node:crypto';
+import { readFileSync, writeFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import yazl from 'yazl';
-import { buffer } from 'node:stream/consumers';
 import { RefusedError } from '../../src/core/errors.ts';
 import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts';
-import { packTheme } from '../../src/core/package/pack-theme.ts';
-import { readZip } from '../../src/core/package/zip-read.ts';
+import { Journal } from '../../src/core/changes/journal.ts';
+import { streamOutput } from '../../src/core/changes/write-output.ts';
+import { readArchive } from '../../src/core/package/archive-format.ts';
+import { isPackageAsPlanned, planPackage, writePackage } from '../../src/core/package/pack-theme.ts';
+import type { UnpackedArchive } from '../../src/core/package/unpacking.ts';
+import { zipOf } from '../support/archives.ts';
+import { Workplace } from '../support/program.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { platformNamed } from '../support/trees.ts';
 
 const vereda = platformNamed('vereda');
-const pack = (items: Iterable<MemoryItem>, excluded: string[] = []) =>
-  packTheme(new Theme(vereda, new MemoryTree(items), { id: 'paso' }, 'paso'), excluded);
+/** Packs into a file of the workplace, and says whether what was read back is what was planned. */
+async function pack(place: Workplace, items: Iterable<MemoryItem>, { excluded = [] as string[], as = 'zip' } = {}) {
+  const platform = as === 'zip' ? vereda : platformNamed('icons');
+  const plan = planPackage(new Theme(platform, new MemoryTree(items), { id: 'paso' }, 'paso'), excluded, as);
+  const path = place.path(`x.${as}`);
+  const packed = await streamOutput(path, new Journal(`${path}.journal`), { write: async (sink) => writePackage(plan, sink) });
+  return { ...packed, path, plan, verified: await isPackageAsPlanned(path, plan), unpacked: (await readArchive(path, 'x')).tree };
+}
 const file = (path: string, content: Buffer, mode = 0o644): MemoryItem => ({
   kind: 'file',
   path,
@@ -21,18 +32,19 @@ const file = (path: string, content: Buffer, mode = 0o644): MemoryItem => ({
 });
 
 describe('a package', () => {
-  it('unpacks to the same tree, whatever the order of its files', async () => {
+  it.each(['zip', 'tar.gz'])('unpacks to the same tree, whatever the order of its files (%s)', async (as) => {
+    const place = new Workplace();
     const part = fc.stringMatching(/^[a-zé][a-z0-9 é_-]{0,6}$/);
     const path = fc.array(part, { minLength: 1, maxLength: 3 }).map((parts) => `${parts.join('/')}.x`);
-    const tree = fc.dictionary(path, fc.tuple(fc.uint8Array({ maxLength: 60 }), fc.constantFrom(0o644, 0o755)), { maxKeys: 8 });
+    const tree = fc.dictionary(path, fc.tuple(fc.uint8Array({ maxLength: 60 }), fc.constantFrom(0o644, 0o755)), { minKeys: 1, maxKeys: 8 });
     await fc.assert(
       fc.asyncProperty(tree, async (files) => {
         const items = Object.entries(files).map(([name, [content, mode]]) => file(name, Buffer.from(content), mode));
-        const packed = await pack(items);
-        const again = await pack(items.toReversed());
+        const packed = await pack(place, items, { as });
+        const again = await pack(place, items.toReversed(), { as });
         expect(packed.verified).toBe(true);
         expect(again.sha256).toBe(packed.sha256);
-        const unpacked = await readZip(packed.bytes, 'x.zip');
+        const { unpacked } = packed;
         for (const entry of unpacked.entries.filter((each) => each.kind === 'file')) {
           const [content, mode] = files[entry.path.slice('paso/'.length)] ?? [];
           expect([unpacked.read(entry.path), entry.mode]).toEqual([Buffer.from(content ?? []), mode]);
@@ -49,9 +61,9 @@ describe('a package', () => {
       file('.hidden', Buffer.from('')),
       file('draft/x.txt', Buffer.from('')),
     ];
-    const packed = await pack(items, ['draft/']);
-    expect((await readZip(packed.bytes, 'x')).get('paso/b.css')).toMatchObject({ kind: 'link', target: 'a.css' });
-    expect(packed.leftOut).toEqual([
+    const packed = await pack(new Workplace(), items, { excluded: ['draft/'] });
+    expect(packed.unpacked.get('paso/b.css')).toMatchObject({ kind: 'link', target: 'a.css' });
+    expect(packed.plan.leftOut).toEqual([
       { path: '.hidden', reason: 'Vereda wants no such files in a package' },
       { path: 'draft/', reason: 'excluded by pionero.yaml' },
     ]);
@@ -59,26 +71,92 @@ describe('a package', () => {
   });
 });
 
-/** A zip whose entry has exactly this name: the writer refuses such names, so it is put in afterwards. */
-async function zipWith(name: string, mode = 0o100644, content = 'x'): Promise<Buffer> {
-  const zip = new yazl.ZipFile();
-  const harmless = 'n'.repeat(name.length);
-  zip.addBuffer(Buffer.from(content), harmless, { mode });
-  zip.end();
-  const bytes = await buffer(zip.outputStream);
-  return Buffer.from(bytes.toString('latin1').replaceAll(harmless, name), 'latin1');
-}
+describe('a package that is read back', () => {
+  const items = [
+    file('a.css', Buffer.from('a'.repeat(3000))),
+    file('large.txt', Buffer.alloc(6_000_000, 'hut ')),
+    file('b.png', Buffer.from('x'), 0o755),
+  ];
+
+  it.each(['zip', 'tar.gz'])('is the same also with large files (%s)', async (as) => {
+    const { verified, unpacked, path, bytes, sha256 } = await pack(new Workplace(), items, { as });
+    expect([verified, unpacked.read('paso/large.txt').length, unpacked.get('paso/b.png')?.mode]).toEqual([true, 6_000_000, 0o755]);
+    const written = readFileSync(path);
+    expect([written.length, createHash('sha256').update(written).digest('hex')]).toEqual([bytes, sha256]);
+  });
+
+  it.each<[what: string, others: MemoryItem[]]>([
+    ['another byte', [file('a.css', Buffer.from(`${'a'.repeat(2999)}b`)), ...items.slice(1)]],
+    ['more bytes', [file('a.css', Buffer.from('a'.repeat(3001))), ...items.slice(1)]],
+    ['one file less', items.slice(0, 2)],
+    ['one file more', [...items, file('c.css', Buffer.from('c'))]],
+    ['another mode', [...items.slice(0, 2), file('b.png', Buffer.from('x'))]],
+    ['a link in place of a file', [...items.slice(0, 2), { kind: 'link', path: 'b.png', target: 'a.css' }]],
+  ])('is not what was planned when it holds %s', async (_what, others) => {
+    const { path } = await pack(new Workplace(), others);
+    const plan = planPackage(new Theme(vereda, new MemoryTree(items), { id: 'paso' }, 'paso'), []);
+    expect(await isPackageAsPlanned(path, plan)).toBe(false);
+  });
+
+  it('is not what was planned when the disk changed a byte of it', async () => {
+    const { path, plan } = await pack(new Workplace(), items);
+    const written = readFileSync(path);
+    for (const at of [40, 3100, written.length - 30]) {
+      const broken = Buffer.from(written);
+      broken[at] = (broken[at] ?? 0) ^ 1;
+      writeFileSync(path, broken);
+      expect([at, await isPackageAsPlanned(path, plan)]).toEqual([at, false]);
+    }
+  });
+
+  it('needs the records of 64 bits for 70,000 entries', async () => {
+    const many = Array.from({ length: 70_000 }, (_, i) => file(`f${i}`, Buffer.alloc(0)));
+    const plan = planPackage(new Theme(vereda, new MemoryTree(many), { id: 'paso' }, 'paso'), []);
+    const path = new Workplace().path('x.zip');
+    await streamOutput(path, new Journal(`${path}.journal`), { write: async (sink) => writePackage(plan, sink) });
+    expect(await isPackageAsPlanned(path, plan)).toBe(true);
+  });
+});
 
 describe('an unsafe archive', () => {
+  const read = async (bytes: Buffer): Promise<unknown> => {
+    const path = new Workplace().path('x.zip');
+    writeFileSync(path, bytes);
+    return readArchive(path, 'x.zip');
+  };
+
   it.each(['../x', 'a/../../x', '/etc/x', 'C:/x', 'a\\..\\x', 'a//x', './x', 'a\0b'])('with the path %j is refused', async (name) => {
-    await expect(readZip(await zipWith(name), 'x.zip')).rejects.toBeInstanceOf(RefusedError);
+    await expect(read(zipOf([{ name, content: 'x' }]))).rejects.toThrow(/unsafe path/);
   });
 
   it.each(['../../etc', '/etc/x'])('with a link to %s is refused', async (target) => {
-    await expect(readZip(await zipWith('link', 0o120777, target), 'x.zip')).rejects.toThrow(/outside|points to/);
+    await expect(read(zipOf([{ name: 'link', mode: 0o120777, content: target }]))).rejects.toThrow(/points to/);
   });
 
   it('that is none is refused', async () => {
-    await expect(readZip(Buffer.from('not a zip'), 'x.zip')).rejects.toThrow(/cannot be unpacked/);
+    await expect(read(Buffer.from('not a zip'))).rejects.toThrow(/cannot be unpacked/);
+  });
+
+  it('that was damaged anywhere is refused or gives the same files', async () => {
+    const good = zipOf([
+      { name: 'a/b.css', content: 'hut '.repeat(50) },
+      { name: 'a/c', content: 'a', isStored: true },
+    ]);
+    await fc.assert(
+      fc.asyncProperty(fc.nat(good.length - 1), fc.integer({ min: 1, max: 255 }), async (at, change) => {
+        const bytes = Buffer.from(good);
+        bytes[at] = (bytes[at] ?? 0) ^ change;
+        const tree = await read(bytes).then(
+          (archive) => (archive as UnpackedArchive).tree,
+          (error: unknown) => {
+            expect(error).toBeInstanceOf(RefusedError);
+            return undefined;
+          },
+        );
+        const isThere = tree?.get('a/b.css')?.kind === 'file';
+        expect(isThere ? tree.read('a/b.css').toString() : 'hut '.repeat(50)).toBe('hut '.repeat(50));
+      }),
+      { numRuns: 300 },
+    );
   });
 });

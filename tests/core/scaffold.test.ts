@@ -10,7 +10,8 @@ import { checkKit } from '../../src/core/scaffold/check-kit.ts';
 import { planKit } from '../../src/core/scaffold/make-kit.ts';
 import { applyPlan } from '../../src/core/changes/apply.ts';
 import { Journal } from '../../src/core/changes/journal.ts';
-import { packTheme } from '../../src/core/package/pack-theme.ts';
+import { streamOutput } from '../../src/core/changes/write-output.ts';
+import { planPackage, writePackage } from '../../src/core/package/pack-theme.ts';
 import { chooseKit, findKit, listKits } from '../../src/core/scaffold/kits.ts';
 import { planNewTheme, type NewThemeRequest } from '../../src/core/scaffold/new-theme.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
@@ -175,7 +176,8 @@ describe('a kit of one’s own', () => {
 
   it('comes from a folder without a kit file, and from an archive, as well', async () => {
     const { kit, opened, place, shelf } = await setUp();
-    writeFileSync(place.path('albar.zip'), (await packTheme(opened.theme, [])).bytes);
+    const plan = planPackage(opened.theme, []);
+    await streamOutput(place.path('albar.zip'), new Journal(place.path('.journal')), { write: async (sink) => writePackage(plan, sink) });
     expect((await kit(place.path('albar.zip'))).theme.names).toMatchObject({ id: 'albar', title: 'Albar' });
     await expect(kit(join(shelf, 'albar-noche'))).rejects.toThrow(/makes a child/);
     await expect(kit(place.path('demo'))).rejects.toThrow(/no kit and no theme/);

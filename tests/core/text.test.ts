@@ -2,7 +2,14 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyEdits, mapOffset } from '../../src/core/text/edits.ts';
 import { nearest } from '../../src/core/text/nearest.ts';
-import { isPattern, isRunaway } from '../../src/core/text/pattern.ts';
+import { problemOfGlob } from '../../src/core/files/glob.ts';
+import { problemOfPlace } from '../../src/core/configuration/place.ts';
+import { problemOfSearch } from '../../src/core/platform/shape.ts';
+import { MemoryTree } from '../../src/core/files/memory-tree.ts';
+import { windowsOf } from '../../src/core/files/read-text.ts';
+import { isNestedTooDeeply } from '../../src/core/text/nesting.ts';
+import { isPattern, matchesPattern } from '../../src/core/text/pattern.ts';
+import { Wildcard } from '../../src/core/text/wildcard.ts';
 import { SourceDocument } from '../../src/core/text/source-document.ts';
 import { spell, splitWords, SPELLINGS, type Spelling } from '../../src/core/text/spelling.ts';
 import { findClassBodies, findZones, zoneAt } from '../../src/core/text/zones.ts';
@@ -109,24 +116,82 @@ describe('zones', () => {
   });
 });
 
-describe('patterns', () => {
-  it.each(['(', '[a', '(a+}+)*', '(\\p+)*'])('%s is none, and is judged all the same', (pattern) => {
-    expect([isPattern(pattern), typeof isRunaway(pattern)]).toEqual([false, 'boolean']);
+describe('patterns from outside', () => {
+  it.each(['(', '[a', '(\\p+)*', '(a)\\1', '(?=a)b', '(?<!a)b'])('%s is none that can be matched in linear time', (pattern) => {
+    expect(isPattern(pattern)).toBe(false);
   });
 
   it.each([
-    ['^[a-z][a-z0-9-]{1,39}$', false],
-    ['^[a-z]+(_[a-z]+)*$', false],
-    ['^(?:[a-z]+-)*[a-z]+$', false],
-    ['^([a-z]{1,3})+$', false],
-    ['^([a-z]+)+$', true],
-    ['^(a*)*$', true],
-    ['^(-[a-z-]+)*$', true],
-    ['^(x|[a-z]+)+$', true],
-    ['^(?:.+_)*$', true],
-    ['^(\\p{L}+-)*$', false],
-    ['^(\\p{L}+)*$', true],
-  ])('%s can run away: %s', (pattern, wanted) => {
-    expect([isPattern(pattern), isRunaway(pattern)]).toEqual([true, wanted]);
+    ['^[a-z][a-z0-9-]{1,39}$', 'paso', true],
+    ['^[a-z][a-z0-9-]{1,39}$', 'Paso', false],
+    ['^[a-z]+(_[a-z]+)*$', 'paso_alto', true],
+    ['^(\\p{L}+-)*$', 'é-', true],
+    // Each of these takes other engines longer than the universe lasts.
+    ['^([a-z]+)+$', `${'a'.repeat(200)}!`, false],
+    ['^(a*)*$', `${'a'.repeat(200)}!`, false],
+    ['^(x|[a-z]+)+$', `${'a'.repeat(200)}!`, false],
+    [`${'a*'.repeat(30)}b`, 'a'.repeat(200), false],
+  ])('%s on %s: %s', (pattern, text, wanted) => {
+    expect(matchesPattern(text, pattern)).toBe(wanted);
   });
+
+  it('a wildcard finds what the obvious regular expression finds', () => {
+    const letters = fc.stringMatching(/^[ab ]{0,12}$/);
+    const wish = fc.stringMatching(/^[ab]{1,2}(\*[ab]{0,2}){0,3}$/);
+    fc.assert(
+      fc.property(wish, letters, (text, within) => {
+        const obvious = new RegExp(text.replaceAll('*', '[^ ]*'), 'g');
+        const expected = [...within.matchAll(obvious)].map((match) => [match.index, match.index + match[0].length]);
+        const wildcard = new Wildcard(text, / /);
+        expect([...wildcard.find(within)].map(({ start, end }) => [start, end])).toEqual(expected);
+        expect(wildcard.matches(within)).toBe(new RegExp(`^(?:${obvious.source})$`).test(within));
+      }),
+    );
+  });
+
+  it.each(['*a*b*c*d', 'a/*b*c*d*e/f', '**/a/**/b/**/c/**', '*(a|b)', 'a'.repeat(401)])('the glob %s is refused', (glob) => {
+    expect(problemOfGlob(glob)).toBeDefined();
+  });
+
+  it.each(['{name}{path}', '{name}_{path}', '{id} {name}'])('the shape %s is not searched for', (shape) => {
+    expect(problemOfSearch(shape)).toBeDefined();
+  });
+
+  it.each(['..', 'a/../b', '/etc', 'C:/x', '~/x', 'a\\b', 'a\0b', './a'])('the place %j leads out of its folder', (path) => {
+    expect(problemOfPlace(path)).toBeDefined();
+  });
+});
+
+it('a large file in stretches has every place once, wherever they begin and end', () => {
+  const pieces = fc.array(fc.tuple(fc.constantFrom('paso', 'x'.repeat(700), '/a/', 'pas'), fc.integer({ min: 1, max: 9 })), {
+    maxLength: 30,
+  });
+  fc.assert(
+    fc.property(pieces, fc.integer({ min: 1, max: 9000 }), (parts, size) => {
+      const whole = parts.map(([text, count]) => text.repeat(count)).join('');
+      const bytes = Buffer.from(whole);
+      const tree = MemoryTree.of({ a: bytes });
+      tree.parts = function* cut() {
+        for (let at = 0; at < bytes.length; at += size) yield bytes.subarray(at, at + size);
+      };
+      const placesIn = (text: string): number[] => [...text.matchAll(/paso/g)].map(({ index }) => index);
+      const found = [...windowsOf(tree, 'a')].flatMap(({ text, start, from, until }) =>
+        placesIn(text).flatMap((at) => (from <= at && at < until ? [start + at] : [])),
+      );
+      expect(found).toEqual(placesIn(whole));
+    }),
+    { numRuns: 200 },
+  );
+});
+
+it.each([
+  ['a: [b, {c: d}]\n'.repeat(2000), false],
+  ['[['.repeat(150) + ']]'.repeat(150), true],
+  [`${'['.repeat(190)}${']'.repeat(190)}`, false],
+  ['a: ]\n'.repeat(201), true],
+  ['a smile :)\n'.repeat(2000), false],
+  ['- '.repeat(200), true],
+  ['|\n'.repeat(100), true],
+])('brackets that no parser is given: %#', (text, expected) => {
+  expect(isNestedTooDeeply(text)).toBe(expected);
 });

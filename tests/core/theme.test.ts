@@ -14,8 +14,9 @@ import { findMarkupReferences, findSheetReferences } from '../../src/core/theme/
 import { setFacts, type FactChange } from '../../src/core/theme/set-facts.ts';
 import { Shelves } from '../../src/core/theme/shelf.ts';
 import { bumpVersion, findDisagreements, syncFacts } from '../../src/core/theme/sync-facts.ts';
-import { Theme } from '../../src/core/theme/theme.ts';
+import { Journal } from '../../src/core/changes/journal.ts';
 import { Workplace } from '../support/program.ts';
+import { Theme } from '../../src/core/theme/theme.ts';
 import { platformNamed, themeOf, writeFiles } from '../support/trees.ts';
 
 const vereda = platformNamed('vereda');
@@ -339,8 +340,15 @@ describe('facts', () => {
 });
 
 describe('a rehearsal', () => {
+  const applying = () => ({ journal: new Journal(new Workplace().path('.journal')), now: 1 });
   const perform = (files: Record<string, string>) =>
-    rehearse({ platform: vereda, tree: MemoryTree.of(files), names: { id: 'paso' }, shelves: new Shelves(vereda, []) });
+    rehearse({
+      platform: vereda,
+      tree: MemoryTree.of(files),
+      names: { id: 'paso' },
+      shelves: new Shelves(vereda, []),
+      applying: applying(),
+    });
 
   it('shows each page with the template that serves it', async () => {
     const result = await perform({
@@ -384,6 +392,7 @@ describe('a rehearsal', () => {
       tree: theme.tree,
       names: theme.names,
       shelves: new Shelves(vereda, []),
+      applying: applying(),
       keep: async (host) => void (folder = host.folder),
     });
     expect(new DiskTree(folder).unlisted).toHaveLength(1);

@@ -1,5 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { cpSync, mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { onTestFinished } from 'vitest';
@@ -55,6 +55,16 @@ export class Workplace {
   /** Runs the built program here with more in its environment. */
   runWith(env: Record<string, string>, ...argv: string[]): Outcome {
     return spawnSync(process.execPath, [PROGRAM, ...argv], { cwd: this.folder, env: { ...this.env, ...env }, encoding: 'utf8' });
+  }
+
+  /** Runs the built program in a folder and measures it: memory at its most, and processor time. */
+  measureIn(folder: string, ...argv: string[]): Outcome & { mebibytes: number; seconds: number } {
+    const file = this.path('.measured');
+    const env = { ...this.env, NODE_OPTIONS: `--import=${join(import.meta.dirname, 'measure.mjs')}`, MEASURE_TO: file };
+    const outcome = spawnSync(process.execPath, [PROGRAM, ...argv], { cwd: this.path(folder), env, encoding: 'utf8' });
+    const measured = JSON.parse(readFileSync(file, 'utf8')) as { mebibytes: number; seconds: number };
+    rmSync(file);
+    return { ...outcome, ...measured };
   }
 
   /** Runs a line of shell with `pionero` in it. */

@@ -1,6 +1,5 @@
 import { resolve } from 'node:path';
 import * as z from 'zod';
-import { applyPlan } from '../../core/changes/apply.ts';
 import { writeOutput } from '../../core/changes/write-output.ts';
 import { ConfigurationError, UsageError } from '../../core/errors.ts';
 import { displayPath, readIfThere } from '../../core/files/disk.ts';
@@ -13,7 +12,7 @@ import { changeOptions, defineCommand, takes, type Context } from '../command.ts
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { diffText } from '../output/diff-text.ts';
-import { closing, firstOfEach, findingsText, headline, overview } from '../output/findings-text.ts';
+import { closing, firstOfEach, findingsText, headline, overview, MOST_OF_A_RULE } from '../output/findings-text.ts';
 import { checkJson } from '../output/json.ts';
 import { junitXml } from '../output/junit.ts';
 import { count } from '../output/paint.ts';
@@ -57,9 +56,6 @@ export default defineCommand({
     return isFailing ? ExitStatus.findings : ExitStatus.ok;
   },
 });
-
-/** So many findings of one rule are shown of a theme. */
-const MOST_OF_A_RULE = 25;
 
 function print(context: Context, checked: readonly CheckedFolder[], format: Options['format']): void {
   const { stdout } = context.io;
@@ -107,7 +103,7 @@ async function mend(context: Context, argument: string, given: Options): Promise
   for (const { finding, fix } of fixes) context.say(`  ${fix.file}:${finding.line}  ${fix.title}  ${paint.faint(finding.rule)}`);
   if (given.dryRun) context.say(`\n${diffText(plan, theme.tree, paint)}\n`);
   if (!(await isConfirmed(context, given, `Mend ${count(fixes.length, 'place')}?`))) return;
-  await context.io.withInterrupt((signal) => applyPlan(plan, { journal: context.journal, now: context.io.now(), signal }));
+  await context.apply(plan);
   context.say(`${paint.good('✓')} ${count(fixes.length, 'place')} mended; “pionero undo” takes it back.\n`);
 }
 
@@ -125,7 +121,7 @@ function beyond(baseline: Baseline, checked: CheckedFolder): CheckedFolder {
 
 async function saveBaseline(context: Context, checked: readonly CheckedFolder[], file: string): Promise<ExitStatus> {
   const baseline = checked.reduce((known, { id, result }) => withFindings(known, id, result.findings), EMPTY_BASELINE);
-  await writeOutput(resolve(file), Buffer.from(`${JSON.stringify(baseline, null, 2)}\n`));
+  await writeOutput(resolve(file), Buffer.from(`${JSON.stringify(baseline, null, 2)}\n`), context.journal);
   const findings = checked.reduce((sum, { result }) => sum + result.findings.length, 0);
   context.say(`${count(findings, 'finding')} of ${count(checked.length, 'theme')} written to ${displayPath(resolve(file))}.`);
   return ExitStatus.ok;

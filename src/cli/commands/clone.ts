@@ -3,6 +3,8 @@ import * as z from 'zod';
 import { displayPath } from '../../core/files/disk.ts';
 import { planClone } from '../../core/rename/rename-theme.ts';
 import { defineCommand, takes } from '../command.ts';
+import { isFolderWanted } from '../confirm.ts';
+import { ExitStatus } from '../exit-status.ts';
 import { carryOutRename, renameOptions } from '../renaming.ts';
 import { openSource } from '../theme-argument.ts';
 
@@ -24,6 +26,7 @@ export default defineCommand({
   async run(context, args, given) {
     const [argument = '', id] = args;
     const source = await openSource(argument, context);
+    if (!given.dryRun && !(await isFolderWanted(context, resolve(given.to), given))) return ExitStatus.ok;
     return carryOutRename(context, source, id, given, {
       plan: async (wishes) => planClone(source, resolve(given.to), wishes),
       question: ({ plan }) => `Make ${displayPath(plan.root)}?`,

@@ -29,7 +29,7 @@ const STEPS: readonly Step[] = [
   { about: '… and mended', argv: ['check', 'cierzo', '--fix', '--yes'] },
   { about: 'A theme of its own: albar under another name', argv: ['clone', 'shelf/albar', 'lumbre', '--yes'] },
   { about: 'A better name for it', argv: ['rename', 'lumbre', 'cumbre-sur', '--yes', '--quiet'] },
-  { about: 'On second thought, the old one', argv: ['undo'] },
+  { about: 'On second thought, the old one', argv: ['undo', '--yes'] },
   { about: 'The archive that one uploads', argv: ['pack', 'lumbre'] },
   { about: 'Would a host take it?', argv: ['rehearse', 'lumbre.zip'] },
   { about: 'And the child, with its parent', argv: ['rehearse', 'cierzo', '--out', 'site'] },
@@ -40,43 +40,43 @@ export default defineCommand({
   options: {},
   examples: ['pionero demo'],
   async run(context) {
-    const { io, paint } = context;
+    const { paint } = context;
     const folder = mkdtempSync(join(tmpdir(), 'pionero-demo-'));
     cpSync(join(dirname(shippedFolder()), 'demo', 'shelf'), join(folder, 'shelf'), { recursive: true });
     const before = process.cwd();
     process.chdir(folder);
     try {
       for (const [index, step] of STEPS.entries()) {
-        io.stdout.write(`\n${paint.strong(`${index + 1}. ${step.about}`)}\n`);
+        context.print(`\n${paint.strong(`${index + 1}. ${step.about}`)}`);
         if ('edit' in step) makeMistake(context, step.edit);
         else if ((await carryOut(context, step.argv)) !== (step.expected ?? ExitStatus.ok)) return ExitStatus.findings;
       }
     } finally {
       process.chdir(before);
     }
-    io.stdout.write(
+    context.print(
       `\n${paint.good('✓')} ${paint.strong('Everything lies in')} ${folder}\n` +
         `  Open ${folder}/site/front.html with a browser, then try there:\n` +
         `    ${paint.name('pionero check shelf/cornisa')}            a theme full of mistakes\n` +
         `    ${paint.name('pionero check shelf/cornisa --fix')}      mends what has one right answer\n` +
         `    ${paint.name('pionero meta show cierzo')}               the facts, and where they stand\n` +
-        `    ${paint.name('pionero undo')}                           takes the last change back\n`,
+        `    ${paint.name('pionero undo')}                           takes the last change back`,
     );
     return ExitStatus.ok;
   },
 });
 
-function makeMistake({ io, paint }: Context, { file, find, replacement }: { file: string; find: string; replacement: string }): void {
+function makeMistake(context: Context, { file, find, replacement }: { file: string; find: string; replacement: string }): void {
   writeFileSync(file, readFileSync(file, 'utf8').replace(find, replacement));
-  io.stdout.write(
-    `  ${file}\n  ${paint.bad(`− ${find.trim()}`)}\n${replacement === '' ? '' : `  ${paint.good(`+ ${replacement.trim()}`)}\n`}`,
-  );
+  const { paint } = context;
+  context.print(`  ${file}\n  ${paint.bad(`− ${find.trim()}`)}${replacement === '' ? '' : `\n  ${paint.good(`+ ${replacement.trim()}`)}`}`);
 }
 
 /** Runs a command as if it had been typed. */
-async function carryOut({ io, paint }: Context, argv: readonly string[]): Promise<ExitStatus> {
+async function carryOut(context: Context, argv: readonly string[]): Promise<ExitStatus> {
   const { run } = await import('../run.ts');
-  io.stdout.write(`${paint.faint('$')} ${paint.name(`pionero ${argv.map((word) => (/\s/.test(word) ? `"${word}"` : word)).join(' ')}`)}\n`);
+  const { io, paint } = context;
+  context.print(`${paint.faint('$')} ${paint.name(`pionero ${argv.map((word) => (/\s/.test(word) ? `"${word}"` : word)).join(' ')}`)}`);
   const demoIo: Io = { ...io, isInteractive: false };
   return run(argv, demoIo, '');
 }

@@ -1,6 +1,5 @@
 import { join } from 'node:path';
 import * as z from 'zod';
-import { applyPlan } from '../../core/changes/apply.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { PioneroError, UsageError } from '../../core/errors.ts';
 import { displayPath } from '../../core/files/disk.ts';
@@ -124,7 +123,7 @@ async function make(context: Context, argument: string | undefined, given: Optio
   }
   const isApplied = await isConfirmed(context, given, 'Write it?');
   if (isApplied) {
-    await applyPlan(kit.plan, { journal: context.journal, now: context.io.now() });
+    await context.apply(kit.plan);
     context.say(
       `${paint.good('✓')} ${id} is a kit now; “pionero kit check ${displayPath(opened.folder)}” tries it, “pionero undo” takes it back.`,
     );

@@ -1,6 +1,5 @@
 import * as z from 'zod';
-import { applyPlan } from '../../core/changes/apply.ts';
-import type { ChangePlan } from '../../core/changes/plan.ts';
+import type { ChangePlan, Operation } from '../../core/changes/plan.ts';
 import { UsageError } from '../../core/errors.ts';
 import { fillShape } from '../../core/platform/shape.ts';
 import { nearest } from '../../core/text/nearest.ts';
@@ -137,11 +136,14 @@ async function write(
     if (before !== null) context.say(`  ${paint.bad('−')} ${before}`);
     context.say(`  ${paint.good('+')} ${after}`);
   }
-  const operations = documents.map((document) => ({ op: 'edit', path: document.path, bytes: changed.tree.read(document.path) }) as const);
+  const operations = documents.map(({ path }): Operation => {
+    const before = theme.documents.find((each) => each.path === path)?.source?.original ?? theme.tree.read(path);
+    return { op: 'edit', path, before, bytes: changed.tree.read(path) };
+  });
   const plan: ChangePlan = { title: `${title} (${theme.names.id})`, root: folder, isNewRoot: false, operations };
   const isApplied = documents.length > 0 && (await isConfirmed(context, given, `Write ${count(documents.length, 'document')}?`));
   if (isApplied) {
-    await context.io.withInterrupt((signal) => applyPlan(plan, { journal: context.journal, now: context.io.now(), signal }));
+    await context.apply(plan);
     context.say(`${paint.good('✓')} ${count(documents.length, 'document')} of ${theme.names.id} written; “pionero undo” takes it back.`);
     for (const step of theme.platform.contract['next-steps'].meta) context.say(`  ${paint.name('→')} ${fillShape(step, theme.names)}`);
   }

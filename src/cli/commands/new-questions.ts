@@ -5,6 +5,7 @@ import { spell, splitWords } from '../../core/text/spelling.ts';
 import { checkedShelf, choosePlatform } from '../../core/theme/open.ts';
 import { Shelves } from '../../core/theme/shelf.ts';
 import type { Context } from '../command.ts';
+import { promptsFor } from '../prompts.ts';
 import type { NewOptions } from './new.ts';
 
 export interface NewAnswers {
@@ -21,12 +22,12 @@ export interface NewAnswers {
 export async function askForNewTheme(context: Context, given: { id: string | undefined; options: NewOptions }): Promise<NewAnswers> {
   const { options } = given;
   if (!context.io.isInteractive || options.yes || context.isMachine) return { id: given.id, facts: {} };
-  const { intro, text, select, isCancel } = await import('@clack/prompts');
-  const answered = <T>(answer: T): Exclude<T, symbol> => {
-    if (isCancel(answer)) throw new UsageError({ what: 'stopped: nothing was made' });
-    return answer as Exclude<T, symbol>;
+  const prompts = await promptsFor(context.io);
+  const answered = <T>(answer: T | undefined): T => {
+    if (answer === undefined) throw new UsageError({ what: 'stopped: nothing was made' });
+    return answer;
   };
-  intro('A new theme');
+  context.say(context.paint.strong('A new theme'));
   const platforms = context.platforms();
   const wanted = context.options.platform ?? (platforms.length === 1 ? platforms[0]?.contract.name : undefined);
   const platform =
@@ -34,10 +35,10 @@ export async function askForNewTheme(context: Context, given: { id: string | und
       ? choosePlatform(wanted, context.platforms)
       : choosePlatform(
           answered(
-            await select({
-              message: 'Which host is it for?',
-              options: platforms.map(({ contract }) => ({ value: contract.name, label: contract.title, hint: contract.summary })),
-            }),
+            await prompts.choose(
+              'Which host is it for?',
+              platforms.map(({ contract }) => ({ value: contract.name, label: contract.title, hint: contract.summary })),
+            ),
           ),
           context.platforms,
         );
@@ -45,11 +46,11 @@ export async function askForNewTheme(context: Context, given: { id: string | und
   const id =
     given.id ??
     answered(
-      await text({
+      await prompts.text({
         message: `Its id: what code and folders call it (${grammar})`,
         placeholder: 'cierzo',
         validate: (value) => {
-          const verdict = judgeName(value ?? '', platform.contract.id);
+          const verdict = judgeName(value, platform.contract.id);
           return verdict === undefined
             ? undefined
             : `${verdict.problem}${verdict.suggestion === undefined ? '' : `; “${verdict.suggestion}” would do`}`;
@@ -62,19 +63,17 @@ export async function askForNewTheme(context: Context, given: { id: string | und
       ? undefined
       : (options.vendor ??
         answered(
-          await text({
+          await prompts.text({
             message: `Its vendor: who makes it (${vendorGrammar.grammar})`,
-            validate: (value) => judgeName(value ?? '', vendorGrammar)?.problem,
+            validate: (value) => judgeName(value, vendorGrammar)?.problem,
           }),
         ));
   const suggested = spell(splitWords(id), 'title');
-  const title = options.title ?? answered(await text({ message: 'Its title: what people read', initialValue: suggested }));
+  const title = options.title ?? answered(await prompts.text({ message: 'Its title: what people read', initial: suggested }));
   const parents = parentChoices(context, platform, options);
   const parent =
     options.parent ??
-    (options.kit === undefined && parents.length > 1
-      ? answered(await select({ message: 'Does it build on another theme?', options: parents }))
-      : '');
+    (options.kit === undefined && parents.length > 1 ? answered(await prompts.choose('Does it build on another theme?', parents)) : '');
   const shelves = new Shelves(platform, [...context.options.shelf.map(checkedShelf), options.to]);
   const parentFolder = parent === '' ? undefined : shelves.find(parent)?.folder;
   const places = { platform, parentFolder, shelves };
@@ -83,10 +82,10 @@ export async function askForNewTheme(context: Context, given: { id: string | und
     options.kit ??
     (kits.length > 1
       ? answered(
-          await select({
-            message: 'Which kit does it start from?',
-            options: kits.map((each) => ({ value: each.name, label: each.title, hint: each.about })),
-          }),
+          await prompts.choose(
+            'Which kit does it start from?',
+            kits.map((each) => ({ value: each.name, label: each.title, hint: each.about })),
+          ),
         )
       : undefined);
   const facts: Record<string, string> = {};
@@ -94,7 +93,7 @@ export async function askForNewTheme(context: Context, given: { id: string | und
     if (options.set.some((pair) => pair.startsWith(`${fact}=`))) continue;
     const field = platform.contract.documents.flatMap((document) => document.fields).find((each) => each.fact === fact);
     const value = answered(
-      await text({ message: `Its ${fact}${field?.about === undefined ? '' : `: ${field.about}`} (may stay empty)`, defaultValue: '' }),
+      await prompts.text({ message: `Its ${fact}${field?.about === undefined ? '' : `: ${field.about}`} (may stay empty)` }),
     );
     if (value !== '') facts[fact] = value;
   }

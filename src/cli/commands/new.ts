@@ -1,7 +1,6 @@
 import { basename, resolve } from 'node:path';
 import * as z from 'zod';
 import { displayPath } from '../../core/files/disk.ts';
-import { applyPlan } from '../../core/changes/apply.ts';
 import { UsageError } from '../../core/errors.ts';
 import { fillShape } from '../../core/platform/shape.ts';
 import { findKit } from '../../core/scaffold/kits.ts';
@@ -9,12 +8,13 @@ import { planNewTheme, type NewTheme } from '../../core/scaffold/new-theme.ts';
 import { checkedShelf, choosePlatform } from '../../core/theme/open.ts';
 import { Shelves } from '../../core/theme/shelf.ts';
 import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
-import { isConfirmed } from '../confirm.ts';
+import { isConfirmed, isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { findingsText, headline } from '../output/findings-text.ts';
 import { plainFacts } from '../../core/theme/plain-facts.ts';
 import { count } from '../output/paint.ts';
 import { treeText } from '../output/tree-text.ts';
+import { sayLeftBehind } from '../theme-argument.ts';
 import { askForNewTheme } from './new-questions.ts';
 
 const options = {
@@ -54,10 +54,12 @@ export default defineCommand({
       });
     }
     const into = resolve(given.to);
+    if (!given.dryRun && here === undefined && !(await isFolderWanted(context, into, given))) return ExitStatus.ok;
     const shelves = new Shelves(platform, [...context.options.shelf.map(checkedShelf), here === undefined ? into : resolve('..')]);
     const parent = answers.parent ?? given.parent;
     const parentFolder = parent === undefined ? undefined : shelves.find(parent)?.folder;
     const kit = await findKit({ platform, parentFolder, shelves, parts: given.without }, answers.kit ?? given.kit, parent !== undefined);
+    sayLeftBehind(context, kit.from, kit.leftBehind);
     const facts = { ...parseFacts(given.set), ...answers.facts };
     const planned = planNewTheme({
       platform,
@@ -77,7 +79,7 @@ export default defineCommand({
     const created = planned.plan.operations.filter((operation) => operation.op !== 'folder').map((operation) => operation.path);
     const isApplied = created.length > 0 && (await isConfirmed(context, given, 'Make it?'));
     if (isApplied) {
-      await context.io.withInterrupt((signal) => applyPlan(planned.plan, { journal: context.journal, now: context.io.now(), signal }));
+      await context.apply(planned.plan);
       showOutcome(context, planned);
     }
     context.result({ theme: plainFacts(planned.theme), kit: kit.name, created, applied: isApplied });

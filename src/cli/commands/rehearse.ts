@@ -1,6 +1,6 @@
-import { basename, resolve } from 'node:path';
+import { basename, dirname, resolve } from 'node:path';
 import * as z from 'zod';
-import { applyPlan } from '../../core/changes/apply.ts';
+import { applyPlan, type ApplyOptions } from '../../core/changes/apply.ts';
 import { copyOperations, type Operation } from '../../core/changes/plan.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';
 import { displayPath } from '../../core/files/disk.ts';
@@ -12,6 +12,7 @@ import type { Page } from '../../core/rehearsal/pages.ts';
 import { rehearse, type Rehearsal } from '../../core/rehearsal/rehearse.ts';
 import type { Shelves } from '../../core/theme/shelf.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
+import { isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { openSource } from '../theme-argument.ts';
 import { findingsText } from '../output/findings-text.ts';
@@ -29,13 +30,17 @@ export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; the current folder when left out' }],
   options: {
     out: takes(z.string().optional().describe('a new folder to keep the site in, to be opened with a browser'), 'DIR'),
+    yes: z.boolean().default(false).describe('do not ask before making the folder that --out lies in'),
   },
   examples: ['pionero rehearse lumbre', 'pionero rehearse lumbre.zip', 'pionero rehearse cierzo --shelf demo/shelf --out site'],
   async run(context, args, given) {
     const subject = await openSubject(args[0], context);
     const out = given.out === undefined ? undefined : resolve(given.out);
-    const keep = out === undefined ? undefined : (host: StandInHost, pages: readonly Page[]) => keepSite(context, host, pages, out);
-    const rehearsal = await rehearse({ ...subject, keep });
+    if (out !== undefined && !(await isFolderWanted(context, dirname(out), given))) return ExitStatus.ok;
+    const rehearsal = await context.changing(async (applying) => {
+      const keep = out === undefined ? undefined : (host: StandInHost, pages: readonly Page[]) => keepSite(applying, host, pages, out);
+      return rehearse({ ...subject, keep, applying });
+    });
     show(context, rehearsal, out);
     context.result({
       recognised: rehearsal.recognised,
@@ -56,16 +61,13 @@ async function openSubject(argument: string | undefined, context: Context): Prom
 }
 
 /** Keeps the host's folder with a page for each role, as a new folder. */
-async function keepSite(context: Context, host: StandInHost, pages: readonly Page[], out: string): Promise<void> {
+async function keepSite(applying: ApplyOptions, host: StandInHost, pages: readonly Page[], out: string): Promise<void> {
   const shown = pages.map((page): Operation => {
     const html = Buffer.from(page.html);
     return { op: 'create', path: `${page.role}.html`, content: { bytes: html }, size: html.length, mode: 0o644 };
   });
   const operations = [...copyOperations(new DiskTree(host.folder)), ...shown];
-  await applyPlan(
-    { title: `rehearse --out ${basename(out)}`, root: out, isNewRoot: true, operations },
-    { journal: context.journal, now: context.io.now() },
-  );
+  await applyPlan({ title: `rehearse --out ${basename(out)}`, root: out, isNewRoot: true, operations }, applying);
 }
 
 function show(context: Context, { recognised, reasons, theme, chain, pages, sheets }: Rehearsal, out: string | undefined): void {

@@ -1,47 +1,104 @@
-import { displayPath } from '../../core/files/disk.ts';
 import { basename, resolve } from 'node:path';
+import * as z from 'zod';
 import type { JournalEntry } from '../../core/changes/journal.ts';
-import { findLastApplied, undoEntry } from '../../core/changes/undo.ts';
-import { RefusedError } from '../../core/errors.ts';
-import { changeOptions, defineCommand } from '../command.ts';
+import { dropApplied, listApplied, proposeUndo, undoEntry, type UndoProposal } from '../../core/changes/undo.ts';
+import { RefusedError, UsageError } from '../../core/errors.ts';
+import { displayPath } from '../../core/files/disk.ts';
+import { changeOptions, defineCommand, type ChangeOptions, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
+import { oneLine } from '../output/visible.ts';
 import { count } from '../output/paint.ts';
 
 export default defineCommand({
-  arguments: [],
-  options: changeOptions,
-  examples: ['pionero undo', 'pionero undo --dry-run'],
-  async run(context, _args, given) {
-    const proposal = await findLastApplied(context.journal, resolve('.'));
-    if (proposal === undefined) {
-      throw new RefusedError({
-        what: 'there is nothing to take back: no change was applied in this folder',
-        hint: 'run it where the theme lies, or in a folder above',
-      });
-    }
-    const { entry, changed } = proposal;
+  arguments: [{ form: '[number]', about: 'which change, as “undo --list” numbers them; the last one when left out' }],
+  options: {
+    list: z.boolean().default(false).describe('list the changes that can be undone here, the last one first'),
+    drop: z.boolean().default(false).describe('take a change off the list instead, and leave the files as they are'),
+    ...changeOptions,
+  },
+  examples: ['pionero undo', 'pionero undo --list', 'pionero undo 2 --yes', 'pionero undo --dry-run'],
+  async run(context, args, given) {
+    const entries = await listApplied(context.journal, resolve('.'));
+    if (given.list) return list(context, entries);
+    const entry = choose(entries, args[0]);
+    if (given.drop) return drop(context, entry, given);
+    const proposal = await proposeUndo(entry);
     const { paint } = context;
-    const minutes = Math.round((context.io.now() - entry.time) / 60_000);
     const [effect, outcome] = effectOf(entry);
-    context.say(
-      `${paint.strong(`“${entry.title}”`)} ${paint.faint(minutes < 1 ? '(just now)' : `(${count(minutes, 'minute')} ago)`)}: taking it back ${effect}`,
-    );
-    // With somebody's work in the way it is refused; without, nothing is lost, and only a person at a terminal is asked.
-    const isSafe = changed.length > 0 || !context.io.isInteractive;
-    const isApplied = await isConfirmed(context, { ...given, yes: given.yes || isSafe }, 'Take it back?');
+    context.say(`${paint.strong(`“${oneLine(entry.title)}”`)} ${paint.faint(`(${age(context, entry)})`)}: taking it back ${effect}`);
+    if (proposal.isGone) return offerDrop(context, proposal, given);
+    // With somebody's work in the way it is refused; there is nothing to ask.
+    const isApplied = await isConfirmed(context, { ...given, yes: given.yes || proposal.changed.length > 0 }, 'Undo it?');
     if (isApplied) {
-      await undoEntry(proposal, context.journal);
+      await context.changing(async (options) => undoEntry(proposal, options));
       context.say(`${paint.good('✓')} ${outcome}.`);
     }
-    context.result({ title: entry.title, root: entry.root, changed, applied: isApplied });
+    context.result({ title: entry.title, root: entry.root, changed: proposal.changed, applied: isApplied });
     return ExitStatus.ok;
   },
 });
 
+/** @throws RefusedError when there is none; UsageError when it is no number of the list */
+function choose(entries: readonly JournalEntry[], wanted: string | undefined): JournalEntry {
+  const [last] = entries;
+  if (last === undefined) {
+    throw new RefusedError({
+      what: 'there is nothing to undo: no change was applied in this folder',
+      hint: 'run it where the theme lies, or in a folder above',
+    });
+  }
+  if (wanted === undefined) return last;
+  const entry = /^\d+$/.test(wanted) ? entries[Number(wanted) - 1] : undefined;
+  if (entry !== undefined) return entry;
+  throw new UsageError({
+    what: `there is no change ${wanted} to undo here`,
+    hint: `the list has 1 to ${entries.length}; “pionero undo --list” shows it`,
+  });
+}
+
+function list(context: Context, entries: readonly JournalEntry[]): ExitStatus {
+  const { paint } = context;
+  if (entries.length === 0) context.say('There is nothing to undo in this folder.');
+  for (const [i, entry] of entries.entries()) {
+    const number = String(i + 1).padStart(String(entries.length).length);
+    context.say(`${paint.name(number)}  ${oneLine(entry.title)}  ${paint.faint(`${age(context, entry)}, ${displayPath(entry.root)}`)}`);
+  }
+  context.result(entries.map(({ title, root, time }, i) => ({ number: i + 1, title, root, time: new Date(time).toISOString() })));
+  return ExitStatus.ok;
+}
+
+/** A change whose folder the user has deleted can only be forgotten; else it would stand before all older ones. */
+async function offerDrop(context: Context, { entry }: UndoProposal, given: ChangeOptions): Promise<ExitStatus> {
+  const what = `${displayPath(entry.root)} is not there any more, so there is nothing to undo`;
+  if (!context.io.isInteractive || context.isMachine || given.yes)
+    throw new RefusedError({ what, hint: 'take it off the list with “pionero undo --drop”, to come to older changes' });
+  context.say(`${context.paint.warn('▲')} ${what}.`);
+  return drop(context, entry, given);
+}
+
+async function drop(context: Context, entry: JournalEntry, given: ChangeOptions): Promise<ExitStatus> {
+  const title = `“${oneLine(entry.title)}”`;
+  const isDropped = await isConfirmed(context, given, `Take ${title} off the list? Its files stay as they are.`);
+  if (isDropped) {
+    await dropApplied(context.journal, entry);
+    context.say(`${context.paint.good('✓')} ${title} is off the list; its files are as they were.`);
+  }
+  context.result({ title: entry.title, root: entry.root, dropped: isDropped });
+  return ExitStatus.ok;
+}
+
+function age({ io }: Context, { time }: JournalEntry): string {
+  const minutes = Math.round((io.now() - time) / 60_000);
+  if (minutes < 1) return 'just now';
+  if (minutes < 120) return `${count(minutes, 'minute')} ago`;
+  return minutes < 2880 ? `${count(Math.round(minutes / 60), 'hour')} ago` : `${count(Math.round(minutes / 1440), 'day')} ago`;
+}
+
 /** What taking an entry back does, before and after it is done. */
 function effectOf({ root, stamps, edits, replaced }: JournalEntry): [effect: string, outcome: string] {
-  const shown = displayPath(root);
+  const local = displayPath(root);
+  const shown = local === '.' ? basename(root) : local;
   if (replaced !== undefined)
     return [`puts ${displayPath(replaced.root)} back in place of ${shown}`, `${displayPath(replaced.root)} is as it was before`];
   if (stamps !== undefined) return [`removes ${shown}`, `${basename(root)} is gone; nothing else was touched`];

@@ -1,27 +1,33 @@
 import { ConfigurationError, type PioneroError } from '../../core/errors.ts';
 import type { Io } from '../io.ts';
+import { oneLine, visible } from './visible.ts';
 import { Paint } from './paint.ts';
 
 /** Prints an expected error: what, why, what to do. */
 export function reportError(error: PioneroError, io: Io, isVerbose: boolean): void {
   const paint = new Paint(io.hasColor);
-  const lines = [`${paint.bad('✗')} ${sentence(error.what)}`];
+  const lines = [`${paint.bad('✗')} ${sentence(oneLine(error.what))}`];
   if (error instanceof ConfigurationError) {
     for (const { file, line, column, message, sourceLine } of error.problems) {
-      lines.push(`  ${paint.strong(`${file}:${line}:${column}`)} ${message}`, `  ${paint.faint(`${line} │`)} ${sourceLine}`);
+      lines.push(
+        `  ${paint.strong(oneLine(`${file}:${line}:${column}`))} ${oneLine(message)}`,
+        `  ${paint.faint(`${line} │`)} ${sourceLine}`,
+      );
     }
   }
-  if (error.why !== undefined) lines.push(`  ${sentence(error.why)}`);
-  if (error.hint !== undefined) lines.push(`  ${paint.name('→')} ${sentence(error.hint)}`);
+  if (error.why !== undefined) lines.push(`  ${sentence(oneLine(error.why))}`);
+  if (error.hint !== undefined) lines.push(`  ${paint.name('→')} ${sentence(oneLine(error.hint))}`);
   if (isVerbose && error.stack !== undefined) lines.push(paint.faint(error.stack));
-  io.stderr.write(`${lines.join('\n')}\n`);
+  io.stderr.write(visible(`${lines.join('\n')}\n`));
 }
 
 /** Prints a defect of ours, without the stack unless it was asked for. */
 export function reportDefect(error: unknown, io: Io, isVerbose: boolean): void {
   const text = error instanceof Error ? (isVerbose ? (error.stack ?? error.message) : error.message) : String(error);
   io.stderr.write(
-    `✗ This is a defect in Pionero, not a mistake of yours.\n  ${text}\n  → Please report it with the output of the same command and --verbose.\n`,
+    visible(
+      `✗ This is a defect in Pionero, not a mistake of yours.\n  ${text}\n  → Please report it with the output of the same command and --verbose.\n`,
+    ),
   );
 }
 

@@ -49,6 +49,9 @@ export function overview(checked: readonly Headlined[], paint: Paint): string {
   return `${all.length === 0 ? paint.good('✓') : paint.warn('▲')} ${count(checked.length, 'theme')}: ${clean} with nothing to mend${rest}${taken}`;
 }
 
+/** So many findings of one rule are shown of a theme. */
+export const MOST_OF_A_RULE = 25;
+
 /** The first findings of each rule, and how many more it has: nobody reads the same sentence three thousand times. */
 export function firstOfEach(findings: readonly Finding[], most: number): { shown: Finding[]; more: Map<string, number> } {
   const seen = new Map<string, number>();
@@ -113,8 +116,12 @@ function markedLine(finding: Finding, paint: Paint, indent: string, columns: num
 
 /** The closing lines: where to read why a rule exists, and what can be mended. */
 export function closing(findings: readonly Finding[], more: ReadonlyMap<string, number>, paint: Paint): string {
-  const rest = [...more].map(([rule, left]) => `${paint.name('→')} ${count(left, 'more finding')} of ${rule}: --verbose shows all.\n`);
-  return rest.join('') + advice(findings, paint);
+  return moreText(more, '--verbose shows all', paint) + advice(findings, paint);
+}
+
+/** What of each rule was not shown, a line each. */
+export function moreText(more: ReadonlyMap<string, number>, rest: string, paint: Paint): string {
+  return [...more].map(([rule, left]) => `${paint.name('→')} ${count(left, 'more finding')} of ${rule}: ${rest}.\n`).join('');
 }
 
 function advice(findings: readonly Finding[], paint: Paint): string {

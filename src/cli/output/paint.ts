@@ -1,4 +1,11 @@
 import { styleText } from 'node:util';
+import { controlSequence } from './visible.ts';
+
+/** Stands for the text while the sequences around it are asked for. */
+const SLOT = '|';
+
+/** Escape characters that we put in are told from those that a text brings. */
+const marked = (sequences: string): string => sequences.replaceAll('\u001b', controlSequence(''));
 
 type Style = Parameters<typeof styleText>[0];
 
@@ -18,7 +25,9 @@ export class Paint {
   name = (text: string): string => this.#style('cyan', text);
 
   #style(style: Style, text: string): string {
-    return this.#isOn ? styleText(style, text, { validateStream: false }) : text;
+    if (!this.#isOn) return text;
+    const [before = '', after = ''] = styleText(style, SLOT, { validateStream: false }).split(SLOT);
+    return marked(before) + text + marked(after);
   }
 }
 

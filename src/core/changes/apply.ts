@@ -1,17 +1,18 @@
 import { promises as fs } from 'node:fs';
 import { dirname, join } from 'node:path';
-import { setImmediate as nextTurn } from 'node:timers/promises';
-import { FailedOperationError, RefusedError } from '../errors.ts';
-import { folderOf } from '../files/file-tree.ts';
+import { RefusedError } from '../errors.ts';
 import { kindOnDisk } from '../files/disk.ts';
-import { forEachConcurrently } from './concurrently.ts';
-import { diskPathOf, readContent, type FileContent } from '../files/memory-tree.ts';
+import { readContent } from '../files/memory-tree.ts';
+import { assertAsPlanned } from './assert-as-planned.ts';
+import { buildTree, carryOut, stopIfAborted } from './carry-out.ts';
 import { makeFolders, realDiskWriter, type DiskWriter } from './disk-writer.ts';
 import { guarded } from './guarded.ts';
 import { Journal, type JournalEntry, type JournaledEdit } from './journal.ts';
-import type { ChangePlan, Operation } from './plan.ts';
+import { withLocks } from './lock.ts';
+import type { ChangePlan } from './plan.ts';
+import { thisProcess } from './process-identity.ts';
 import { recover, restore, settle } from './recover.ts';
-import { sha256, stampTree } from './stamps.ts';
+import { sha256 } from './stamps.ts';
 import { describeReplaced, isInPlace, PACK, swapRoots } from './swap.ts';
 
 export interface ApplyOptions {
@@ -28,19 +29,35 @@ export interface ApplyOptions {
 /**
  * Applies a change plan wholly or not at all, and enters it into the journal.
  * @throws FailedOperationError when a step failed or was interrupted; what had been done is taken back
- * @throws RefusedError when the place of a new folder is taken
+ * @throws FailedOperationError when what another run had left cannot be tidied up
+ * @throws RefusedError when the place of a new folder is taken, another run changes the same folder, or a file changed
+ * since the plan was made
  */
 export async function applyPlan(plan: ChangePlan, options: ApplyOptions): Promise<void> {
-  await recover(options.journal, options.writer);
+  const { failed } = await recover(options.journal, options.writer);
+  if (failed[0] !== undefined) throw failed[0];
+  await withLocks(options.journal.locks, { roots: rootsOf(plan), title: plan.title, now: options.now }, async () =>
+    applyLocked(plan, options),
+  );
+}
+
+/** Like {@link applyPlan}, for who holds the locks of the plan's folders. */
+export async function applyLocked(plan: ChangePlan, options: ApplyOptions): Promise<void> {
   const writer = options.writer ?? realDiskWriter;
+  if (plan.isNewRoot && !isInPlace(plan) && kindOnDisk(plan.root) !== undefined)
+    throw new RefusedError({ what: `${plan.root} is there already`, hint: 'choose another name, or move it away' });
+  await assertAsPlanned(plan);
   await (plan.isNewRoot ? applyNewRoot(plan, options, writer) : applyInPlace(plan, options, writer));
+}
+
+/** The folders that a plan changes, which nobody else may change meanwhile. */
+export function rootsOf({ root, replaces }: Pick<ChangePlan, 'root' | 'replaces'>): string[] {
+  return replaces === undefined ? [root] : [root, replaces];
 }
 
 /** Builds the folder beside its place, then moves it there: the move is the moment at which the plan is applied. */
 async function applyNewRoot(plan: ChangePlan, options: ApplyOptions, writer: DiskWriter): Promise<void> {
   const { journal, signal } = options;
-  if (!isInPlace(plan) && kindOnDisk(plan.root) !== undefined)
-    throw new RefusedError({ what: `${plan.root} is there already`, hint: 'choose another name, or move it away' });
   const id = Journal.newId(options.now);
   const parent = dirname(plan.root);
   const staging = join(firstExisting(parent), `.pionero-${id}`);
@@ -49,7 +66,7 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions, writer: Dis
     title: plan.title,
     root: plan.root,
     time: options.now,
-    process: process.pid,
+    ...thisProcess,
     staging,
     undoes: options.undoes,
   };
@@ -60,12 +77,20 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions, writer: Dis
     let isSettled = true;
     try {
       await writer.makeFolder(staging, 0o755);
-      await build(plan, staging, writer, signal);
+      const isReplacing = before !== undefined;
+      const stamps = await buildTree(plan.operations, staging, writer, {
+        signal,
+        isShared: isReplacing,
+        // A clone's files can be made again from their source; of a renamed theme there will be no other copy.
+        isDurable: (operation) => isReplacing || (operation.op === 'create' && 'bytes' in operation.content),
+      });
       const rootMode = plan.rootMode ?? before?.replaced.mode;
       if (rootMode !== undefined) await writer.setMode(staging, rootMode);
-      const stamped = { ...entry, stamps: stampTree(staging) };
+      const stamped = { ...entry, stamps };
       await journal.save('pending', stamped);
       await stopIfAborted(signal);
+      // Building takes a while: what was saved meanwhile is not in the new folder, or only half of it.
+      await assertAsPlanned(plan);
       if (before === undefined) {
         await makeFolders(parent);
         await writer.rename(staging, plan.root);
@@ -78,36 +103,6 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions, writer: Dis
     // What is left of an old folder is cleared away by the next command.
     if (isSettled) await settle(journal, entry, true);
   });
-}
-
-/** More than the system's threads, so that none of them waits. */
-const FILES_AT_A_TIME = 16;
-
-/** Makes all that a plan for a new root holds, below a folder that nobody looks at yet. */
-async function build(plan: ChangePlan, staging: string, writer: DiskWriter, signal: AbortSignal | undefined): Promise<void> {
-  const folders = new Set<string>();
-  for (const operation of plan.operations) {
-    if (operation.op !== 'folder') continue;
-    await stopIfAborted(signal);
-    await writer.makeFolder(join(staging, operation.path), operation.mode);
-    folders.add(operation.path);
-  }
-  const isReplacing = plan.replaces !== undefined;
-  const rest = plan.operations.filter((operation) => operation.op !== 'folder');
-  await forEachConcurrently(rest, FILES_AT_A_TIME, async (operation) => {
-    if (signal?.aborted === true) await stopIfAborted(signal);
-    if (!folders.has(folderOf(operation.path))) await makeFolders(dirname(join(staging, operation.path)));
-    // A clone's files can be made again from their source; of a renamed theme there will be no other copy.
-    await carryOut(operation, staging, writer, {
-      isShared: isReplacing,
-      isDurable: isReplacing || operation.op !== 'create' || 'bytes' in operation.content,
-    });
-  });
-  // Folders that their owner may not write get that mode once they are full.
-  for (const operation of plan.operations.toReversed()) {
-    if (operation.op === 'folder' && (operation.mode & 0o700) !== 0o700)
-      await writer.setMode(join(staging, operation.path), operation.mode);
-  }
 }
 
 /** A theme's folder may go into folders that are not there yet; the staging folder needs one on the same file system. */
@@ -135,7 +130,7 @@ async function applyInPlace(plan: ChangePlan, options: ApplyOptions, writer: Dis
         edits.push({ path, before, beforeTime: mtimeMs, sha256: sha256(operation.bytes) });
       }
     }
-    const entry: JournalEntry = { id, title: plan.title, root: plan.root, time: options.now, process: process.pid, edits };
+    const entry: JournalEntry = { id, title: plan.title, root: plan.root, time: options.now, ...thisProcess, edits };
     await journal.open(entry, kept);
     try {
       for (const operation of plan.operations) {
@@ -150,48 +145,4 @@ async function applyInPlace(plan: ChangePlan, options: ApplyOptions, writer: Dis
     }
     await journal.move(id, 'pending', 'done');
   });
-}
-
-async function carryOut(
-  operation: Operation,
-  root: string,
-  writer: DiskWriter,
-  { isShared, isDurable }: { isShared: boolean; isDurable: boolean },
-): Promise<void> {
-  const path = join(root, operation.path);
-  switch (operation.op) {
-    case 'folder':
-      return writer.makeFolder(path, operation.mode);
-    case 'link':
-      return writer.makeLink(path, operation.target);
-    case 'edit':
-      return writer.replaceFile(path, operation.bytes);
-    case 'create': {
-      const { content, mode, mtimeMs } = operation;
-      await assertAsPlanned(content);
-      const source = diskPathOf(content);
-      if (source !== undefined) return isShared ? writer.shareFile(source, path, mode) : writer.copyFile(source, path, mode);
-      return writer.createFile(path, readContent(content), { mode, mtimeMs, isDurable });
-    }
-  }
-}
-
-/** Edits fit only the text that they were planned on. @throws FailedOperationError when somebody changed it since */
-async function assertAsPlanned(content: FileContent): Promise<void> {
-  if ('bytes' in content || content.edits === undefined) return;
-  const { tree, path } = content;
-  const planned = tree.get(path);
-  const file = tree.diskPath?.(path);
-  if (file === undefined || planned?.mtimeMs === undefined) return;
-  const { mtimeMs, size } = await fs.stat(file);
-  if (mtimeMs !== planned.mtimeMs || size !== planned.size)
-    throw new FailedOperationError({ what: `${path} was changed in the meantime`, hint: 'nothing was written; do it again' });
-}
-
-/** Lets signals in, and stops when one asked to. */
-async function stopIfAborted(signal: AbortSignal | undefined): Promise<void> {
-  await nextTurn();
-  if (signal?.aborted === true) {
-    throw new FailedOperationError({ what: 'interrupted: what had been done was taken back', hint: 'nothing was changed' });
-  }
 }

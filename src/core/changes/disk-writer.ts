@@ -1,6 +1,7 @@
-import { constants, promises as fs } from 'node:fs';
+import { closeSync, constants, fchmodSync, fsync, openSync, promises as fs, writeSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { randomBytes } from 'node:crypto';
+import { promisify } from 'node:util';
 
 /** What a new file is to be like besides its bytes. */
 export interface FileTraits {
@@ -17,8 +18,8 @@ export interface FileTraits {
  */
 export interface DiskWriter {
   makeFolder(path: string, mode: number): Promise<void>;
-  /** Writes a new file; refuses to replace one. */
-  createFile(path: string, bytes: Buffer, traits: FileTraits): Promise<void>;
+  /** Writes a new file, part by part; refuses to replace one, or to follow a link. */
+  createFile(path: string, parts: Iterable<Buffer>, traits: FileTraits): Promise<void>;
   /** Copies a file to a new place, by reference where the file system can. */
   copyFile(from: string, to: string, mode: number): Promise<void>;
   /** Gives a file a second place, without copying where the file system can. */
@@ -38,8 +39,8 @@ export const realDiskWriter: DiskWriter = {
     // The owner must be able to fill it; a stricter mode of the original is not worth a folder that cannot be written.
     await fs.chmod(path, mode | 0o700);
   },
-  async createFile(path, bytes, { mode, mtimeMs, isDurable = true }) {
-    await writeNew(path, bytes, mode, isDurable);
+  async createFile(path, parts, { mode, mtimeMs, isDurable = true }) {
+    await writeNew(path, parts, mode, isDurable);
     if (mtimeMs !== undefined) await fs.utimes(path, mtimeMs / 1000, mtimeMs / 1000);
   },
   async copyFile(from, to, mode) {
@@ -62,7 +63,7 @@ export const realDiskWriter: DiskWriter = {
     const { mode } = await fs.stat(path);
     const sibling = join(dirname(path), `.pionero-${randomBytes(6).toString('hex')}`);
     try {
-      await writeNew(sibling, bytes, mode & 0o777, true);
+      await writeNew(sibling, [bytes], mode & 0o777, true);
       await fs.rename(sibling, path);
     } catch (error) {
       await fs.rm(sibling, { force: true });
@@ -115,14 +116,23 @@ async function isFolder(path: string): Promise<boolean> {
   );
 }
 
-/** Writes a file that must not be there yet. */
-async function writeNew(path: string, bytes: Buffer, mode: number, isDurable: boolean): Promise<void> {
-  const handle = await fs.open(path, 'wx', mode);
+/**
+ * Writes a file that must not be there yet. Only waiting for the disk is left to another thread: for small files the way
+ * there and back takes longer than writing them.
+ */
+async function writeNew(path: string, parts: Iterable<Buffer>, mode: number, isDurable: boolean): Promise<void> {
+  const file = openSync(path, 'wx', mode);
   try {
-    await handle.writeFile(bytes);
-    await handle.chmod(mode);
-    if (isDurable) await handle.sync();
+    for (const part of parts) writeFully(file, part);
+    fchmodSync(file, mode);
+    if (isDurable) await synced(file);
   } finally {
-    await handle.close();
+    closeSync(file);
   }
+}
+
+const synced = promisify(fsync);
+
+function writeFully(file: number, bytes: Buffer): void {
+  for (let done = 0; done < bytes.length;) done += writeSync(file, bytes, done, bytes.length - done);
 }

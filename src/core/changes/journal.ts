@@ -1,7 +1,9 @@
 import { promises as fs } from 'node:fs';
 import { join } from 'node:path';
 import { randomBytes } from 'node:crypto';
+import { systemCode } from '../errors.ts';
 import { makeFolders } from './disk-writer.ts';
+import { isAlive, thisProcess, type ProcessIdentity } from './process-identity.ts';
 import type { CarriedFolder } from './plan.ts';
 import { compareText } from '../files/file-tree.ts';
 
@@ -46,13 +48,12 @@ export interface ReplacedRoot {
 }
 
 /** One change plan in the journal. */
-export interface JournalEntry {
+export interface JournalEntry extends ProcessIdentity {
   readonly id: string;
   readonly title: string;
   readonly root: string;
   /** Milliseconds since 1970. */
   readonly time: number;
-  readonly process: number;
   /** For a new root: where it is built, and where it goes before it is removed. */
   readonly staging?: string | undefined;
   /** For a new root, once applied: all that it held. */
@@ -70,6 +71,26 @@ export interface JournalEntry {
 /** Entries wait in `pending` while a plan is applied or taken back; a move between the folders changes their state. */
 export type JournalState = 'pending' | 'done' | 'undone';
 
+const ENTRY_FILE = 'entry.json';
+
+/** How the name of an entry begins that is not complete, or not any more; the number of its process follows. */
+const PARTIAL = '.partial-';
+
+/** As much as a reader must be able to rely on. */
+function isEntry(value: unknown): value is JournalEntry {
+  if (typeof value !== 'object' || value === null) return false;
+  const entry = value as Record<string, unknown>;
+  return (
+    typeof entry['id'] === 'string' &&
+    typeof entry['title'] === 'string' &&
+    typeof entry['root'] === 'string' &&
+    typeof entry['time'] === 'number' &&
+    typeof entry['process'] === 'number' &&
+    (entry['edits'] === undefined || Array.isArray(entry['edits'])) &&
+    (entry['stamps'] === undefined || Array.isArray(entry['stamps']))
+  );
+}
+
 /** How many plans can be taken back. */
 const KEPT_ENTRIES = 50;
 
@@ -81,21 +102,32 @@ export class Journal {
     this.folder = folder;
   }
 
+  /** Where locks are kept. */
+  get locks(): string {
+    return join(this.folder, 'locks');
+  }
+
+  /** Where records of temporary files are kept. */
+  get temporaries(): string {
+    return join(this.folder, 'temporary');
+  }
+
   static newId(time: number): string {
     return `${String(time).padStart(15, '0')}-${randomBytes(4).toString('hex')}`;
   }
 
-  /** Puts a new entry into `pending`, with the bytes that it must be able to restore. */
-  async open(entry: JournalEntry, kept: ReadonlyMap<string, Buffer>): Promise<void> {
-    const folder = this.path('pending', entry.id);
+  /** Puts a new entry into `pending` in one step, with the bytes that it must be able to restore. */
+  async open(entry: JournalEntry, kept: Iterable<readonly [name: string, bytes: Buffer]>): Promise<void> {
+    const folder = this.path('pending', `${PARTIAL}${entry.process}-${entry.id}`);
     await makeFolders(folder);
     for (const [name, bytes] of kept) await writeSynced(join(folder, name), bytes);
-    await this.save('pending', entry);
+    await writeSynced(join(folder, ENTRY_FILE), Buffer.from(JSON.stringify(entry)));
+    await fs.rename(folder, this.path('pending', entry.id));
   }
 
   /** Writes an entry anew in one step. */
   async save(state: JournalState, entry: JournalEntry): Promise<void> {
-    const file = join(this.path(state, entry.id), 'entry.json');
+    const file = join(this.path(state, entry.id), ENTRY_FILE);
     await writeSynced(`${file}.new`, Buffer.from(JSON.stringify(entry)));
     await fs.rename(`${file}.new`, file);
   }
@@ -106,19 +138,67 @@ export class Journal {
     if (to === 'done') await this.#prune();
   }
 
+  /** Removes an entry. It leaves its place in one step: of one that goes file by file, half would be left by a run that is killed. */
   async drop(state: JournalState, id: string): Promise<void> {
-    await fs.rm(this.path(state, id), { recursive: true, force: true });
+    const leaving = this.path('pending', `${PARTIAL}${thisProcess.process}-${id}`);
+    await makeFolders(this.path('pending'));
+    await fs.rename(this.path(state, id), leaving).catch((error: unknown) => {
+      if (systemCode(error) !== 'ENOENT') throw error;
+    });
+    await fs.rm(leaving, { recursive: true, force: true });
   }
 
-  /** Entries of a state, oldest first. An entry that cannot be read was never complete; it is passed over. */
+  /** Entries of a state, oldest first. One that cannot be read is passed over; see {@link Journal.setBrokenAside}. */
   async list(state: JournalState): Promise<JournalEntry[]> {
-    const ids = await fs.readdir(this.path(state)).catch(() => []);
     const entries: JournalEntry[] = [];
-    for (const id of ids.sort(compareText)) {
-      const json = await fs.readFile(join(this.path(state, id), 'entry.json'), 'utf8').catch(() => undefined);
-      if (json !== undefined) entries.push(JSON.parse(json) as JournalEntry);
+    for (const id of await this.#ids(state)) {
+      const entry = await this.#read(state, id);
+      if (entry !== undefined) entries.push(entry);
     }
     return entries;
+  }
+
+  /**
+   * Moves entries that cannot be read out of the way, so that they stop nobody, and clears away what a run that is gone
+   * had begun to write or to remove.
+   * @returns where they are now
+   */
+  async setBrokenAside(): Promise<string[]> {
+    const aside: string[] = [];
+    for (const name of await fs.readdir(this.path('pending')).catch(() => [])) {
+      const process = Number(/^\.partial-(\d+)-/.exec(name)?.[1]);
+      if (name.startsWith(PARTIAL) && !isAlive({ process })) await fs.rm(this.path('pending', name), { recursive: true, force: true });
+    }
+    for (const state of ['pending', 'done'] as const) {
+      for (const id of await this.#ids(state)) {
+        if ((await this.#read(state, id)) !== undefined) continue;
+        const place = join(this.folder, 'broken', id);
+        // Where the journal cannot be written, what is broken in it is passed over.
+        const isAside = await makeFolders(join(this.folder, 'broken'))
+          .then(async () => fs.rm(place, { recursive: true, force: true }))
+          .then(async () => fs.rename(this.path(state, id), place))
+          .then(
+            () => true,
+            () => false,
+          );
+        if (isAside) aside.push(place);
+      }
+    }
+    return aside;
+  }
+
+  async #ids(state: JournalState): Promise<string[]> {
+    const names = await fs.readdir(this.path(state)).catch(() => []);
+    return names.filter((name) => !name.startsWith(PARTIAL)).sort(compareText);
+  }
+
+  async #read(state: JournalState, id: string): Promise<JournalEntry | undefined> {
+    try {
+      const read: unknown = JSON.parse(await fs.readFile(this.path(state, id, ENTRY_FILE), 'utf8'));
+      return isEntry(read) && read.id === id ? read : undefined;
+    } catch {
+      return undefined;
+    }
   }
 
   /** Entry `id` of a state; undefined when there is none. */
@@ -136,7 +216,7 @@ export class Journal {
 
   async #prune(): Promise<void> {
     for (const state of ['done', 'undone'] as const) {
-      const ids = (await fs.readdir(this.path(state)).catch(() => [])).sort(compareText);
+      const ids = await this.#ids(state);
       for (const id of ids.slice(0, Math.max(0, ids.length - KEPT_ENTRIES))) await this.drop(state, id);
     }
   }

@@ -15,7 +15,8 @@ export type Operation =
     }
   | { readonly op: 'folder'; readonly path: string; readonly mode: number }
   | { readonly op: 'link'; readonly path: string; readonly target: string }
-  | { readonly op: 'edit'; readonly path: string; readonly bytes: Buffer };
+  /** `before` are the bytes that the edit was planned on. */
+  | { readonly op: 'edit'; readonly path: string; readonly before: Buffer; readonly bytes: Buffer };
 
 /** A folder that moves as a whole, from one root to another. */
 export interface CarriedFolder {
@@ -37,6 +38,8 @@ export interface ChangePlan {
   readonly rootMode?: number | undefined;
   /** For a new root in place of another: folders of tools that go along unlooked at, by their paths in both. */
   readonly carried?: readonly CarriedFolder[] | undefined;
+  /** What it was planned on, besides the trees that its operations take files from. */
+  readonly basis?: FileTree | undefined;
   readonly operations: readonly Operation[];
 }
 

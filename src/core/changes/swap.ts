@@ -38,7 +38,7 @@ export function describeReplaced(plan: ChangePlan, trash: string): { replaced: R
 
 /** Where a file of the replaced folder lies unchanged in the new one. */
 function whereGoesOn(operation: Operation, root: string): [string, string][] {
-  if (operation.op !== 'create' || 'bytes' in operation.content || operation.content.edits !== undefined) return [];
+  if (operation.op !== 'create' || !('tree' in operation.content) || operation.content.edits !== undefined) return [];
   const { tree, path } = operation.content;
   return tree.diskPath?.(path) === join(root, path) ? [[path, operation.path]] : [];
 }

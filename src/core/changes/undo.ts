@@ -2,26 +2,48 @@ import { promises as fs } from 'node:fs';
 import { basename, join } from 'node:path';
 import { RefusedError } from '../errors.ts';
 import { kindOnDisk } from '../files/disk.ts';
-import { realDiskWriter, type DiskWriter } from './disk-writer.ts';
+import { stopIfAborted } from './carry-out.ts';
+import { realDiskWriter } from './disk-writer.ts';
 import { guarded } from './guarded.ts';
 import type { Journal, JournalEntry } from './journal.ts';
-import { applyPlan } from './apply.ts';
+import { applyLocked, rootsOf, type ApplyOptions } from './apply.ts';
+import { withLocks } from './lock.ts';
+import { thisProcess } from './process-identity.ts';
 import { recover, restore } from './recover.ts';
 import { PACK, planBack } from './swap.ts';
 import { isSameStamp, sha256, stampTree } from './stamps.ts';
 
-/** What an undo would do: the entry, and what somebody changed since. */
+/** What an undo would do: the entry, and what stands in its way. */
 export interface UndoProposal {
   readonly entry: JournalEntry;
   /** Paths that are not as the plan left them. */
   readonly changed: readonly string[];
+  /** Whether the folder that it is about is not there any more: then there is nothing to take back. */
+  readonly isGone: boolean;
+}
+
+/** The plans that were applied in a folder, to it, or above it, newest first. */
+export async function listApplied(journal: Journal, folder: string): Promise<JournalEntry[]> {
+  const entries = (await journal.list('done')).filter((each) => isBelow(each.root, folder) || isBelow(folder, each.root));
+  return entries.toReversed();
+}
+
+/** What taking an entry back would do. */
+export async function proposeUndo(entry: JournalEntry): Promise<UndoProposal> {
+  const isGone = kindOnDisk(entry.root) === undefined;
+  return { entry, isGone, changed: await changedSince(entry) };
 }
 
 /** Finds the last plan that was applied in a folder, to it, or above it; undefined when there is none. */
 export async function findLastApplied(journal: Journal, folder: string): Promise<UndoProposal | undefined> {
   await recover(journal);
-  const entry = (await journal.list('done')).findLast((each) => isBelow(each.root, folder) || isBelow(folder, each.root));
-  return entry === undefined ? undefined : { entry, changed: await changedSince(entry) };
+  const [entry] = await listApplied(journal, folder);
+  return entry === undefined ? undefined : proposeUndo(entry);
+}
+
+/** Takes an entry off the list of what can be taken back. */
+export async function dropApplied(journal: Journal, entry: JournalEntry): Promise<void> {
+  await journal.drop('done', entry.id);
 }
 
 function isBelow(path: string, folder: string): boolean {
@@ -45,28 +67,47 @@ async function changedSince(entry: JournalEntry): Promise<string[]> {
 
 /**
  * Takes an applied plan back.
- * @throws RefusedError when files were changed since: taking it back would lose that work
+ * @throws RefusedError when files were changed since, or another run changes them: taking it back would lose that work
  */
-export async function undoEntry(proposal: UndoProposal, journal: Journal, writer: DiskWriter = realDiskWriter): Promise<void> {
-  const { entry, changed } = proposal;
-  if (changed.length > 0) {
-    throw new RefusedError({
-      what: `${changed.length} files of ${basename(entry.root)} were changed after “${entry.title}”: ${changed.slice(0, 5).join(', ')}${changed.length > 5 ? ', …' : ''}`,
-      why: 'taking the plan back would lose these changes',
-      hint: 'move them elsewhere first',
-    });
-  }
-  if (entry.replaced !== undefined) {
-    const plan = planBack(entry, entry.replaced, await journal.readKept('done', entry.id, PACK));
-    await applyPlan(plan, { journal, now: entry.time, writer, undoes: entry.id });
-    return;
-  }
-  await guarded(`undo “${entry.title}”`, async () => {
+export async function undoEntry({ entry }: UndoProposal, options: ApplyOptions): Promise<void> {
+  const { journal } = options;
+  const roots = rootsOf({ root: entry.root, replaces: entry.replaced?.root });
+  const title = `undo “${entry.title}”`;
+  await withLocks(journal.locks, { roots, title, now: options.now }, async () => {
+    if ((await journal.find('done', entry.id)) === undefined)
+      throw new RefusedError({
+        what: `“${entry.title}” was taken back by another run`,
+        hint: 'run “pionero undo --list” to see what is left',
+      });
+    // Looked at again: a question may have been on the screen.
+    assertUntouched(entry, await changedSince(entry));
+    if (entry.replaced === undefined) await takeBack(entry, title, options);
+    else {
+      const plan = planBack(entry, entry.replaced, await journal.readKept('done', entry.id, PACK));
+      await applyLocked(plan, { ...options, now: entry.time, undoes: entry.id });
+    }
+  });
+}
+
+/** @throws RefusedError when somebody has worked on the files since */
+function assertUntouched(entry: JournalEntry, changed: readonly string[]): void {
+  if (changed.length === 0) return;
+  throw new RefusedError({
+    what: `${changed.length} files of ${basename(entry.root)} were changed after “${entry.title}”: ${changed.slice(0, 5).join(', ')}${changed.length > 5 ? ', …' : ''}`,
+    why: 'taking the plan back would lose these changes',
+    hint: 'move them elsewhere first',
+  });
+}
+
+async function takeBack(entry: JournalEntry, title: string, { journal, writer = realDiskWriter, signal }: ApplyOptions): Promise<void> {
+  await guarded(title, async () => {
+    await stopIfAborted(signal);
+    await journal.save('done', { ...entry, ...thisProcess });
     await journal.move(entry.id, 'done', 'pending');
     try {
       if (entry.staging === undefined) await restore(entry, journal);
       else {
-        await journal.save('pending', { ...entry, isTakenBack: true, process: process.pid });
+        await journal.save('pending', { ...entry, isTakenBack: true, ...thisProcess });
         await writer.rename(entry.root, entry.staging);
         await writer.remove(entry.staging);
       }

@@ -3,6 +3,7 @@ import * as z from 'zod';
 import { readIfThere } from '../files/disk.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { ConfigurationError } from '../errors.ts';
+import { glob, ignorePattern } from './place.ts';
 import { readConfiguration } from './read-configuration.ts';
 
 export const CONFIGURATION_FILE = 'pionero.yaml';
@@ -15,7 +16,7 @@ const ConfigurationSchema = z.strictObject({
     .default({})
     .describe('The severity of each rule'),
   accept: z
-    .array(z.strictObject({ rule: z.string(), file: z.string(), reason: z.string().min(3) }))
+    .array(z.strictObject({ rule: z.string(), file: glob(), reason: z.string().min(3) }))
     .default([])
     .describe('Findings that are meant to be so: the rule, the file (or a glob), and why'),
   'made-for': z
@@ -32,7 +33,9 @@ const ConfigurationSchema = z.strictObject({
       include: z.array(z.string()).default([]).describe('Groups of places that are changed too, or texts whose unsure places are'),
     })
     .default({ keep: [], include: [] }),
-  pack: z.strictObject({ exclude: z.array(z.string()).default([]).describe('In the syntax of ignore files') }).default({ exclude: [] }),
+  pack: z
+    .strictObject({ exclude: z.array(ignorePattern()).default([]).describe('In the syntax of ignore files') })
+    .default({ exclude: [] }),
 });
 
 /** What `pionero.yaml` says; paths are absolute. */

@@ -45,8 +45,17 @@ function valuesOf(document: Document, source: SourceDocument, what: string): unk
   }
 }
 
+/** A plan lists every place of a rename; what people write by hand is shorter than this. */
+const MAX_LENGTH = 1 << 18;
+const PLAN = 'rename plan';
+
 /** Parses YAML; syntax errors become a ConfigurationError with positions. */
 function parseYaml(source: SourceDocument, what: string): Document {
+  if (what !== PLAN && source.text.length > MAX_LENGTH)
+    throw new ConfigurationError({
+      what: `${source.file} is not a valid ${what}: it is too large`,
+      why: `it has more than ${MAX_LENGTH >> 10} Ki characters`,
+    });
   if (isNestedTooDeeply(source.text))
     throw new ConfigurationError({ what: `${source.file} is not a valid ${what}: it is nested too deeply` });
   const lines = new LineCounter();

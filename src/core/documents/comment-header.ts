@@ -1,6 +1,9 @@
 import type { TextEdit, TextRange } from '../text/edits.ts';
 import type { MapNode, Reading, Syntax, SyntaxProblem, ValueNode, WriteContext } from './syntax.ts';
+import { bounded } from './bounded.ts';
 import { yamlSyntax } from './yaml.ts';
+
+const boundedYaml = bounded(yamlSyntax);
 
 interface Header {
   /** The YAML between the opening and the closing mark. */
@@ -18,7 +21,7 @@ export const commentHeaderSyntax: Syntax = {
   read(text, options): Reading {
     const header = findHeader(text, options);
     if (!('yaml' in header)) return { root: undefined, problems: [header] };
-    const { root, problems } = yamlSyntax.read(header.yaml, {});
+    const { root, problems } = boundedYaml.read(header.yaml, {});
     return {
       root: root === undefined ? undefined : (shiftNode(root, header.base) as MapNode),
       problems: problems.map((problem) => shift(problem, header.base)),

@@ -73,11 +73,11 @@ function readIni(text: string): Reading {
     else section.entries.push(entry);
     section.end = start + line.length;
   }
-  problems.push(
+  const twice = [
     ...duplicateKeys(root.entries),
-    ...root.entries.flatMap((entry) => (entry.value.kind === 'map' ? duplicateKeys(entry.value.entries) : [])),
-  );
-  return { root, problems: problems.sort((a, b) => a.start - b.start) };
+    ...root.entries.flatMap(({ value }) => (value.kind === 'map' ? duplicateKeys(value.entries) : [])),
+  ];
+  return { root, problems: [...problems, ...twice].sort((a, b) => a.start - b.start) };
 }
 
 function readEntry(line: string, start: number): MapEntry | undefined {

@@ -6,6 +6,7 @@ import type { MapEntry, MapNode, Reading, Scalar, SyntaxProblem, ValueNode } fro
 /** Literals in JavaScript source (ECMAScript modules and scripts). Nothing is executed. Option: `at`. */
 export const javascriptSyntax = structuredSyntax({
   name: 'javascript',
+  maxLength: 1 << 18,
   read: readJavaScript,
   writeScalar: writeString,
   writeKey: (key) => (/^[A-Za-z_$][\w$]*$/.test(key) ? key : writeString(key, undefined)),
@@ -29,8 +30,6 @@ function readJavaScript(text: string, options: Readonly<Record<string, unknown>>
   try {
     program = parse(text, { ecmaVersion: 'latest', sourceType: 'module', allowHashBang: true, allowReturnOutsideFunction: true });
   } catch (error) {
-    if (error instanceof RangeError)
-      return { root: undefined, problems: [{ message: 'it is nested too deeply, or too long', start: 0, end: 1 }] };
     if (!(error instanceof SyntaxError) || !('pos' in error)) throw error;
     const start = Math.min(Number(error.pos), text.length);
     const message = error.message.replace(/ \(\d+:\d+\)$/, '');
@@ -124,7 +123,7 @@ function entriesOf(node: ObjectExpression, problems: SyntaxProblem[]): MapEntry[
     if (name === undefined || name === '__proto__') return [];
     return [{ key: name, keyStart: key.start, keyEnd: key.end, value: toNode(property.value, problems) }];
   });
-  problems.push(...duplicateKeys(entries));
+  for (const problem of duplicateKeys(entries)) problems.push(problem);
   return entries;
 }
 

@@ -5,6 +5,7 @@ import type { MapEntry, Reading, SyntaxProblem, ValueNode } from './syntax.ts';
 /** JSON after RFC 8259, with comments and trailing commas. */
 export const jsonSyntax = structuredSyntax({
   name: 'json',
+  maxLength: 1 << 19,
   read: readJson,
   writeScalar: (value) => JSON.stringify(value),
   writeKey: (key) => JSON.stringify(key),
@@ -13,14 +14,7 @@ export const jsonSyntax = structuredSyntax({
 
 function readJson(text: string): Reading {
   const errors: ParseError[] = [];
-  let tree: Node | undefined;
-  try {
-    tree = parseTree(text, errors, { allowTrailingComma: true });
-  } catch (error) {
-    // The parser is recursive; nesting of thousands of levels is nobody's manifest.
-    if (!(error instanceof RangeError)) throw error;
-    return { root: undefined, problems: [{ message: 'it is nested too deeply, or too long', start: 0, end: 1 }] };
-  }
+  const tree: Node | undefined = parseTree(text, errors, { allowTrailingComma: true });
   const problems: SyntaxProblem[] = errors.map(({ error, offset, length }) => ({
     message: printParseErrorCode(error)
       .replace(/([a-z])([A-Z])/g, '$1 $2')
@@ -43,7 +37,7 @@ function toNode(node: Node, problems: SyntaxProblem[]): ValueNode {
         if (key === undefined || value === undefined) return [];
         return [{ key: String(key.value), keyStart: key.offset, keyEnd: key.offset + key.length, value: toNode(value, problems) }];
       });
-      problems.push(...duplicateKeys(entries));
+      for (const problem of duplicateKeys(entries)) problems.push(problem);
       return { kind: 'map', entries, ...range };
     }
     case 'array':

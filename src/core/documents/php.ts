@@ -4,12 +4,10 @@ import { rootOf } from './javascript.ts';
 import { duplicateKeys, structuredSyntax } from './structured.ts';
 import type { MapEntry, Reading, Scalar, SyntaxProblem, ValueNode } from './syntax.ts';
 
-/** The parser takes about a second for each megabyte; no host's manifest comes near. */
-const MAX_LENGTH = 1024 * 1024;
-
 /** Literals in PHP source. Nothing is executed. Option: `at`. */
 export const phpSyntax = structuredSyntax({
   name: 'php',
+  maxLength: 1 << 17,
   read: readPhp,
   writeScalar: writePhpScalar,
   writeKey: (key) => writePhpScalar(key, undefined),
@@ -38,15 +36,22 @@ interface PhpNode {
   readonly [key: string]: unknown;
 }
 
+/** An expression of so many operators is nobody's, and takes the parser a time that grows with their square. */
+const MAX_OPERATORS = 1000;
+
+function hasEndlessExpression(text: string): boolean {
+  return text.split(/[;{},]/).some((part) => part.length > MAX_OPERATORS && (part.match(/[<>=*/%&|^?+.-]/g)?.length ?? 0) > MAX_OPERATORS);
+}
+
 function readPhp(text: string, options: Readonly<Record<string, unknown>>): Reading {
+  if (hasEndlessExpression(text)) return { root: undefined, problems: [{ message: 'an expression in it is endless', start: 0, end: 1 }] };
   const place = parseLiteralPlace(options['at']) ?? { kind: 'return' };
-  if (text.length > MAX_LENGTH)
-    return { root: undefined, problems: [{ message: 'the file is too large to be a document', start: 0, end: 0 }] };
   let program: PhpNode;
   try {
     const engine = new phpParser.Engine({ parser: { extractDoc: false, suppressErrors: false }, ast: { withPositions: true } });
     program = engine.parseCode(text, 'document.php') as unknown as PhpNode;
   } catch (error) {
+    if (error instanceof RangeError) throw error;
     return { root: undefined, problems: [syntaxProblem(error, text)] };
   }
   const found = findLiteral(childrenOf(program), place);
@@ -57,7 +62,6 @@ function readPhp(text: string, options: Readonly<Record<string, unknown>>): Read
 
 /** Whatever the parser throws, it throws over the text: the reading has a problem, the program has none. */
 function syntaxProblem(error: unknown, text: string): SyntaxProblem {
-  if (error instanceof RangeError) return { message: 'it is nested too deeply, or too long', start: 0, end: 1 };
   const { lineNumber, columnNumber } = error as { lineNumber?: number; columnNumber?: number };
   const lines = text.split('\n').slice(0, Math.max(0, (lineNumber ?? 1) - 1));
   const start = Math.min(lines.join('\n').length + (lines.length > 0 ? 1 : 0) + (columnNumber ?? 0), text.length);
@@ -129,7 +133,7 @@ function toNode(node: PhpNode, text: string, problems: SyntaxProblem[]): ValueNo
       { key: String(name), keyStart: key.loc?.start.offset ?? 0, keyEnd: key.loc?.end.offset ?? 0, value: toNode(value, text, problems) },
     ];
   });
-  problems.push(...duplicateKeys(entries));
+  for (const problem of duplicateKeys(entries)) problems.push(problem);
   return items.length === 0 ? { kind: 'list', items: [], ...range } : { kind: 'map', entries, ...range };
 }
 

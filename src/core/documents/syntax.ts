@@ -49,6 +49,10 @@ export interface WriteContext {
  */
 export interface Syntax {
   readonly name: string;
+  /** The most characters that it reads in a second of processor time, whatever they are; 1 Mi when left out. */
+  readonly maxLength?: number | undefined;
+  /** Whether elements, not brackets, open and close. */
+  readonly isMarkup?: boolean | undefined;
   /** Whether a text without quotes can be read as a number, a truth value or nothing. */
   readonly readsTypes?: boolean | undefined;
   read(text: string, options: Readonly<Record<string, unknown>>): Reading;

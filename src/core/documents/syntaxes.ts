@@ -5,6 +5,7 @@ import { javascriptSyntax } from './javascript.ts';
 import { jsonSyntax } from './json.ts';
 import { phpSyntax } from './php.ts';
 import { poSyntax } from './po.ts';
+import { bounded } from './bounded.ts';
 import type { Syntax } from './syntax.ts';
 import { tomlSyntax } from './toml.ts';
 import { xmlSyntax } from './xml.ts';
@@ -24,7 +25,7 @@ const ALL = [
 ];
 
 /** Every document syntax, by the name that platform files use. A new one is entered above and nowhere else. */
-const SYNTAXES: ReadonlyMap<string, Syntax> = new Map(ALL.map((syntax) => [syntax.name, syntax]));
+const SYNTAXES: ReadonlyMap<string, Syntax> = new Map(ALL.map((syntax) => [syntax.name, bounded(syntax)]));
 
 export function findSyntax(name: string): Syntax | undefined {
   return SYNTAXES.get(name);

@@ -19,6 +19,7 @@ import {
  */
 export const xmlSyntax: Syntax = {
   name: 'xml',
+  isMarkup: true,
   read: readXml,
   set(text, path, value, context) {
     const root = readXml(text).root;

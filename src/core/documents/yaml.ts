@@ -11,7 +11,6 @@ import {
   type Pair,
   type Scalar as YamlScalar,
 } from 'yaml';
-import { isNestedTooDeeply } from '../text/nesting.ts';
 import { endOfLine, lineEndOf, lineEntryEdits, removeLine } from './lines.ts';
 import { structuredSyntax } from './structured.ts';
 import { type MapEntry, type Reading, type Scalar, type SyntaxProblem, type ValueNode } from './syntax.ts';
@@ -22,6 +21,7 @@ const PROTOTYPE_KEYS: ReadonlySet<string> = new Set(['__proto__', 'constructor',
 /** YAML 1.2. Edits splice the ranges that the parser reports, so all else keeps its bytes. */
 export const yamlSyntax = structuredSyntax({
   name: 'yaml',
+  maxLength: 1 << 16,
   readsTypes: true,
   read: readYaml,
   writeScalar(value, before, isInside) {
@@ -62,8 +62,15 @@ export const yamlSyntax = structuredSyntax({
 /** Each mistake is looked up in the document; what follows the first of them is mostly their doing. */
 const MAX_PROBLEMS = 50;
 
+/** Aliases are not allowed anyway; the parser takes its time over each. */
+const MAX_ANCHORS = 100;
+
 function readYaml(yaml: string): Reading {
-  if (isNestedTooDeeply(yaml)) return { root: undefined, problems: [{ message: 'it is nested too deeply', start: 0, end: 1 }] };
+  if ((yaml.match(/(?:^|[\s,[{:-])[&*][^\s,[\]{}]/gm)?.length ?? 0) > MAX_ANCHORS)
+    return {
+      root: undefined,
+      problems: [{ message: 'it holds more anchors and aliases than can be read', hint: 'write the values out', start: 0, end: 1 }],
+    };
   const document = parseDocument(yaml, { prettyErrors: false, keepSourceTokens: false, uniqueKeys: true, logLevel: 'silent' });
   const problems: SyntaxProblem[] = document.errors.slice(0, MAX_PROBLEMS).map((error) => ({
     message: plainMessage(error.code, error.message),

@@ -1,10 +1,18 @@
 import { closeSync, lstatSync, openSync, readdirSync, readFileSync, readlinkSync, readSync, type Stats } from 'node:fs';
 import { join } from 'node:path';
-import { systemReason } from '../errors.ts';
-import { compareEntries, followLinks, UnreadableFileError, type FileEntry, type FileTree } from './file-tree.ts';
+import { systemCode, systemReason } from '../errors.ts';
+import { compareEntries, followLinks, HEAD_BYTES, UnreadableFileError, type FileEntry, type FileTree } from './file-tree.ts';
 
 /** Folders that belong to a developer's tools, not to the theme: never listed, copied or packed. */
 export const TOOL_FOLDERS: ReadonlySet<string> = new Set(['.git', '.hg', '.svn', 'node_modules']);
+
+/**
+ * Whether a name is one that we give to what is there only while a change is made. A run that was killed may have left it:
+ * it is no part of a theme.
+ */
+export function isOurTemporary(name: string): boolean {
+  return /^\.pionero-[0-9a-f]{12}$|^\.pionero-\d{15}-[0-9a-f]{8}(?:-old)?$/.test(name);
+}
 
 /** What a walk over a folder found. */
 interface Listing {
@@ -54,9 +62,7 @@ export class DiskTree implements FileTree {
   }
 
   read(path: string, isEnough?: (head: Buffer) => boolean): Buffer {
-    const entry = followLinks(this, path);
-    if (entry?.kind !== 'file') throw new UnreadableFileError(path, 'no such file');
-    const full = join(this.root, entry.path);
+    const { full, entry } = this.#fileAt(path);
     try {
       return isEnough === undefined || entry.size <= HEAD_BYTES ? readFileSync(full) : readInParts(full, isEnough);
     } catch (error) {
@@ -64,8 +70,44 @@ export class DiskTree implements FileTree {
     }
   }
 
+  *parts(path: string): Generator<Buffer> {
+    const { full, entry } = this.#fileAt(path);
+    if (entry.size <= PART_BYTES) {
+      yield this.read(path);
+      return;
+    }
+    let file: number | undefined;
+    try {
+      file = openSync(full, 'r');
+      for (;;) {
+        const part = Buffer.allocUnsafe(PART_BYTES);
+        const length = readSync(file, part, 0, PART_BYTES, null);
+        if (length === 0) return;
+        yield part.subarray(0, length);
+      }
+    } catch (error) {
+      throw systemCode(error) === undefined ? error : new UnreadableFileError(path, systemReason(error), error);
+    } finally {
+      if (file !== undefined) closeSync(file);
+    }
+  }
+
+  /** Paths that changed, came or went since the listing was taken; none when it was not. Sorted. */
+  changes(): string[] {
+    if (this.#listing === undefined) return [];
+    const now = walk(this.root);
+    const paths = new Set([...this.#listing.byPath.keys(), ...now.byPath.keys()]);
+    return [...paths].filter((path) => !isSameEntry(this.#listing?.byPath.get(path), now.byPath.get(path))).sort();
+  }
+
   diskPath(path: string): string {
     return join(this.root, path);
+  }
+
+  #fileAt(path: string): { full: string; entry: FileEntry } {
+    const entry = followLinks(this, path);
+    if (entry?.kind !== 'file') throw new UnreadableFileError(path, 'no such file');
+    return { full: join(this.root, entry.path), entry };
   }
 
   #listed(): Listing {
@@ -73,8 +115,8 @@ export class DiskTree implements FileTree {
   }
 }
 
-/** As much of a large file as tells pictures from texts, and what kind of picture it is. */
-const HEAD_BYTES = 4096;
+/** As many bytes as {@link DiskTree.parts} has in memory at a time. */
+const PART_BYTES = 1 << 20;
 
 /** Where heads are read to, one after the other: memory that was never touched before is dear. */
 const headBuffer = Buffer.alloc(HEAD_BYTES);
@@ -100,6 +142,7 @@ function walk(root: string): Listing {
   for (let folder = folders.pop(); folder !== undefined; folder = folders.pop()) {
     for (const name of listNames(root, folder, unlisted)) {
       const path = folder === '' ? name : `${folder}/${name}`;
+      if (isOurTemporary(name)) continue;
       if (TOOL_FOLDERS.has(name)) {
         skipped.push(path);
         continue;
@@ -124,6 +167,13 @@ function lookUp(root: string, path: string): FileEntry | undefined {
     if (describe(root, parts.slice(0, length).join('/'))?.kind !== 'folder') return undefined;
   }
   return describe(root, path);
+}
+
+/** Folders change their times for many reasons, so only what they are counts. */
+function isSameEntry(a: FileEntry | undefined, b: FileEntry | undefined): boolean {
+  if (a === undefined || b === undefined || a.kind !== b.kind) return false;
+  if (a.kind === 'link') return a.target === b.target;
+  return a.kind === 'folder' || (a.size === b.size && a.mtimeMs === b.mtimeMs);
 }
 
 function listNames(root: string, folder: string, unlisted: { path: string; reason: string }[]): string[] {

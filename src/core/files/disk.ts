@@ -1,20 +1,47 @@
-import { existsSync, lstatSync, readdirSync, readFileSync, readlinkSync, statSync } from 'node:fs';
-import { join, relative, resolve } from 'node:path';
-import { ConfigurationError, systemCode, systemReason } from '../errors.ts';
+import { existsSync, lstatSync, readdirSync, readlinkSync, realpathSync, statSync, type Stats } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { isAbsolute, join, relative, resolve, sep } from 'node:path';
+import { ConfigurationError, PioneroError, systemCode, systemReason } from '../errors.ts';
+import { readRange, withFile } from './disk-file.ts';
 import { TOOL_FOLDERS } from './disk-tree.ts';
 import { compareText } from './file-tree.ts';
 
 /** What lies at a path on disk, links followed. */
 export function kindOnDisk(path: string): 'file' | 'folder' | 'other' | undefined {
-  const stat = statSync(path, { throwIfNoEntry: false });
+  const stat = statOrNothing(path);
   if (stat === undefined) return undefined;
   return stat.isFile() ? 'file' : stat.isDirectory() ? 'folder' : 'other';
+}
+
+/** Below a file, at the end of a circle of links, or under a name that is too long there is nothing. */
+function statOrNothing(path: string): Stats | undefined {
+  try {
+    return statSync(path, { throwIfNoEntry: false });
+  } catch (error) {
+    if (['ENOTDIR', 'ELOOP', 'ENAMETOOLONG'].includes(systemCode(error) ?? '')) return undefined;
+    throw error;
+  }
+}
+
+/** Where temporary files of the system go. */
+export function temporaryFolder(): string {
+  return tmpdir();
 }
 
 /** Whether two paths lead to the same folder: on some systems albar and Albar do. */
 export function isSameFolder(a: string, b: string): boolean {
   const [left, right] = [a, b].map((path) => statSync(path, { throwIfNoEntry: false }));
   return left !== undefined && right !== undefined && left.dev === right.dev && left.ino === right.ino;
+}
+
+/** Whether a path is a folder or lies below it, as the system sees it: links on the way are followed. What is not there is not below. */
+export function isBelowOnDisk(path: string, folder: string): boolean {
+  try {
+    const local = relative(realpathSync(folder), realpathSync(path));
+    return local !== '..' && !local.startsWith(`..${sep}`) && !isAbsolute(local);
+  } catch {
+    return false;
+  }
 }
 
 /** Where a symbolic link points, as stored; undefined when the path is none. */
@@ -49,14 +76,21 @@ export function filesOf(folder: string): string[] {
   }
 }
 
+/** No file of ours, a configuration, a plan, a kit or a report, is larger. */
+const MAX_SINGLE_BYTES = 64 * 1024 * 1024;
+
 /**
  * Returns the bytes of a single file that is not part of a theme, or undefined when there is none.
- * @throws ConfigurationError when it is there but cannot be read
+ * @throws ConfigurationError when it is there but cannot be read, is no file (a pipe, a device), or is far too large
  */
 export function readIfThere(path: string): Buffer | undefined {
   try {
-    return readFileSync(path);
+    return withFile(path, (file) => {
+      if (file.size > MAX_SINGLE_BYTES) throw new ConfigurationError({ what: `${path} is too large`, why: 'it has more than 64 MiB' });
+      return readRange(file, 0, file.size);
+    });
   } catch (error) {
+    if (error instanceof PioneroError) throw error;
     const code = systemCode(error);
     if (code === 'ENOENT' || code === 'ENOTDIR') return undefined;
     throw new ConfigurationError({ what: `${path} cannot be read`, why: systemReason(error), cause: error });

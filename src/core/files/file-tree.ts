@@ -25,9 +25,27 @@ export interface FileTree {
    * @throws UnreadableFileError when it is not there, is a folder, or the system refuses.
    */
   read(path: string, isEnough?: (head: Buffer) => boolean): Buffer;
+  /**
+   * A file's bytes in parts, so that memory need not hold them all; follows links that stay inside the tree.
+   * @throws UnreadableFileError like {@link FileTree.read}, at the latest with the part that cannot be read
+   */
+  parts(path: string): Iterable<Buffer>;
   /** Where the file lies on disk, when it does: so that it can be copied without passing through memory. */
   diskPath?(path: string): string | undefined;
 }
+
+/** Bytes that are kept somewhere else than in memory. */
+export interface StoredBytes {
+  /** How many there are. */
+  readonly size: number;
+  /** The first `length` bytes; all when left out. */
+  read(length?: number): Buffer;
+  /** All bytes, in parts of at most 1 MiB. */
+  parts(): Iterable<Buffer>;
+}
+
+/** As much of a large file as tells pictures from texts, and what kind of picture it is. */
+export const HEAD_BYTES = 4096;
 
 /** A file of a tree cannot be read. Callers in the core turn it into a finding or let it reach the edge. */
 export class UnreadableFileError extends Error {

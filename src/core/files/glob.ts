@@ -6,7 +6,7 @@ const compiled = new Map<string, (path: string) => boolean>();
 export function matchesGlob(path: string, glob: string): boolean {
   let match = compiled.get(glob);
   if (match === undefined) {
-    match = picomatch(glob, { dot: true });
+    match = picomatch(glob, { dot: true, noextglob: true });
     compiled.set(glob, match);
   }
   return match(path);
@@ -14,4 +14,20 @@ export function matchesGlob(path: string, glob: string): boolean {
 
 export function matchesAny(path: string, globs: readonly string[]): boolean {
   return globs.some((glob) => matchesGlob(path, glob));
+}
+
+/** Matching tries every way to divide a name between the stars of one part: with few of them that is soon done. */
+const MAX_STARS = 3;
+const MAX_DEEP_STARS = 3;
+const MAX_GLOB_LENGTH = 400;
+
+/** Why a glob from outside could take too long to match; undefined when it cannot. */
+export function problemOfGlob(glob: string): string | undefined {
+  if (glob.length > MAX_GLOB_LENGTH) return `it has more than ${MAX_GLOB_LENGTH} characters`;
+  if (/[*?+@!]\(/.test(glob)) return 'it repeats a group, which can take endlessly long';
+  const parts = glob.split('/').map((part) => part.replaceAll('**', '\0'));
+  if (parts.some((part) => (part.match(/\*/g) ?? []).length > MAX_STARS))
+    return `it has more than ${MAX_STARS} stars in one part of the path`;
+  if ((glob.match(/\*\*/g) ?? []).length > MAX_DEEP_STARS) return `it has more than ${MAX_DEEP_STARS} times **`;
+  return undefined;
 }

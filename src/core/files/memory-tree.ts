@@ -1,16 +1,28 @@
 import { applyEdits, type TextEdit } from '../text/edits.ts';
 import { SourceDocument } from '../text/source-document.ts';
-import { compareEntries, followLinks, UnreadableFileError, folderOf, type FileEntry, type FileTree } from './file-tree.ts';
+import {
+  compareEntries,
+  folderOf,
+  followLinks,
+  HEAD_BYTES,
+  UnreadableFileError,
+  type FileEntry,
+  type FileTree,
+  type StoredBytes,
+} from './file-tree.ts';
 
 /**
- * Where the bytes of a planned or unpacked file are: here, or still in another tree, maybe with edits to be made. A plan
- * over a large theme so needs little memory.
+ * Where the bytes of a planned or unpacked file are: here, in a store, or still in another tree, maybe with edits to be
+ * made. A plan over a large theme so needs little memory.
  */
 export type FileContent =
-  { readonly bytes: Buffer } | { readonly tree: FileTree; readonly path: string; readonly edits?: readonly TextEdit[] | undefined };
+  | { readonly bytes: Buffer }
+  | { readonly stored: StoredBytes }
+  | { readonly tree: FileTree; readonly path: string; readonly edits?: readonly TextEdit[] | undefined };
 
 export function readContent(content: FileContent): Buffer {
   if ('bytes' in content) return content.bytes;
+  if ('stored' in content) return content.stored.read();
   const bytes = content.tree.read(content.path);
   if (content.edits === undefined) return bytes;
   const source = SourceDocument.decode(content.path, bytes);
@@ -20,9 +32,15 @@ export function readContent(content: FileContent): Buffer {
   return edited;
 }
 
+/** Like {@link readContent}, in parts: only a file that is edited, which is a text, is in memory as a whole. */
+export function contentParts(content: FileContent): Iterable<Buffer> {
+  if ('stored' in content) return content.stored.parts();
+  return 'bytes' in content || content.edits !== undefined ? [readContent(content)] : content.tree.parts(content.path);
+}
+
 /** Where a file's bytes lie on disk just as they are wanted; undefined when they must be made. */
 export function diskPathOf(content: FileContent): string | undefined {
-  return 'bytes' in content || content.edits !== undefined ? undefined : content.tree.diskPath?.(content.path);
+  return 'tree' in content && content.edits === undefined ? content.tree.diskPath?.(content.path) : undefined;
 }
 
 export type MemoryItem =
@@ -69,11 +87,24 @@ export class MemoryTree implements FileTree {
     return this.#byPath.get(path);
   }
 
-  read(path: string): Buffer {
+  read(path: string, isEnough?: (head: Buffer) => boolean): Buffer {
+    const content = this.#contentOf(path);
+    if (isEnough !== undefined && 'stored' in content && content.stored.size > HEAD_BYTES) {
+      const head = content.stored.read(HEAD_BYTES);
+      if (isEnough(head)) return head;
+    }
+    return readContent(content);
+  }
+
+  parts(path: string): Iterable<Buffer> {
+    return contentParts(this.#contentOf(path));
+  }
+
+  #contentOf(path: string): FileContent {
     const entry = followLinks(this, path);
     const content = entry === undefined ? undefined : this.#content.get(entry.path);
     if (content === undefined) throw new UnreadableFileError(path, 'no such file');
-    return readContent(content);
+    return content;
   }
 
   diskPath(path: string): string | undefined {

@@ -21,6 +21,10 @@ export class SubTree implements FileTree {
     return this.#tree.read(this.#prefix + path, isEnough);
   }
 
+  parts(path: string): Iterable<Buffer> {
+    return this.#tree.parts(this.#prefix + path);
+  }
+
   #inside(entry: FileEntry): FileEntry {
     return { ...entry, path: entry.path.slice(this.#prefix.length) };
   }

@@ -1,23 +1,41 @@
+import type { Sink } from '../changes/write-output.ts';
+import { temporaryFolder } from '../files/disk.ts';
+import { readRange, withFile, type OpenFile } from '../files/disk-file.ts';
 import type { FileEntry, FileTree } from '../files/file-tree.ts';
-import type { MemoryTree } from '../files/memory-tree.ts';
-import { readTarGz, writeTarGz } from './tar.ts';
+import type { EntryTaker } from './entry-taker.ts';
+import { isGzip, readTarGz, writeTarGz } from './tar.ts';
+import { orRefuse, Unpacking, type UnpackedArchive } from './unpacking.ts';
 import { readZip } from './zip-read.ts';
 import { writeZip } from './zip-write.ts';
 
 /** One archive format: how it is written and read. Equal trees give equal bytes. */
 export interface ArchiveFormat {
   readonly name: 'zip' | 'tar.gz';
-  write(tree: FileTree, entries: readonly FileEntry[], top: string): Promise<Buffer>;
-  /** @throws RefusedError when it is damaged, or an entry would leave the folder it is unpacked to */
-  read(bytes: Buffer, shownAs: string): Promise<MemoryTree>;
+  /** How the names of such archives end. */
+  readonly endings: readonly string[];
+  /** Writes what a tree holds below a top folder, part by part. */
+  write(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink): Promise<void>;
+  /** Tells what an archive holds, entry by entry. @throws Error when it is damaged */
+  read(file: OpenFile, taker: EntryTaker): Promise<void>;
 }
 
 export const ARCHIVE_FORMATS: readonly ArchiveFormat[] = [
-  { name: 'zip', write: writeZip, read: readZip },
-  { name: 'tar.gz', write: writeTarGz, read: readTarGz },
+  { name: 'zip', endings: ['.zip'], write: writeZip, read: readZip },
+  { name: 'tar.gz', endings: ['.tar.gz', '.tgz'], write: writeTarGz, read: readTarGz },
 ];
 
-/** Unpacks an archive of any format into memory; gzip shows itself by its first two bytes (RFC 1952, section 2.3.1). */
-export async function readArchive(bytes: Buffer, shownAs: string): Promise<MemoryTree> {
-  return bytes[0] === 0x1f && bytes[1] === 0x8b ? readTarGz(bytes, shownAs) : readZip(bytes, shownAs);
+/**
+ * Unpacks an archive of any format to a place on the disk that has no name; nothing is written under a name of the
+ * archive's. The one way in: whatever is cloned, installed or rehearsed from an archive comes through here.
+ * @throws RefusedError when it is damaged, too large, or holds what would do harm
+ */
+export async function readArchive(path: string, shownAs: string): Promise<UnpackedArchive> {
+  return orRefuse(shownAs, async () =>
+    withFile(path, async (file) => {
+      const unpacking = new Unpacking(shownAs, file.size, temporaryFolder());
+      const read = isGzip(readRange(file, 0, Math.min(2, file.size))) ? readTarGz : readZip;
+      await read(file, unpacking);
+      return unpacking.finish();
+    }),
+  );
 }

@@ -1,7 +1,7 @@
 import { basename, dirname, resolve } from 'node:path';
 import { findConfiguration } from '../configuration/configuration.ts';
 import { RefusedError } from '../errors.ts';
-import { displayPath, readIfThere } from '../files/disk.ts';
+import { displayPath } from '../files/disk.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { SubTree } from '../files/sub-tree.ts';
 import { shippedPlatforms } from '../platform/load.ts';
@@ -12,6 +12,7 @@ import { checkedShelf, choosePlatform, recognise, type OpenedTheme, type OpenOpt
 import { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import { readArchive } from './archive-format.ts';
+import { assertLinksStay } from './unpacking.ts';
 
 /**
  * Opens the theme in an archive, in memory. Its parents are looked for on the given shelves and beside it.
@@ -19,7 +20,7 @@ import { readArchive } from './archive-format.ts';
  */
 export async function openThemeArchive(file: string, options: OpenOptions): Promise<OpenedTheme> {
   const path = resolve(file);
-  const unpacked = await readArchive(readIfThere(path) ?? Buffer.alloc(0), file);
+  const { tree: unpacked, leftBehind } = await readArchive(path, file);
   const configuration = findConfiguration(dirname(path));
   const source = options.platforms ?? shippedPlatforms;
   const possible = options.platform === undefined ? source() : [choosePlatform(options.platform, source)];
@@ -36,9 +37,11 @@ export async function openThemeArchive(file: string, options: OpenOptions): Prom
       reasons.push(`${platform.contract.title}: ${missing}`);
       continue;
     }
+    // A link may stay inside the archive and leave the theme.
+    assertLinksStay(tree, file);
     const shelves = new Shelves(platform, [...(options.shelves ?? []).map(checkedShelf), ...configuration.shelves, dirname(path)]);
     const theme = new Theme(platform, tree, named.names, displayPath(path));
-    return { theme, chain: openChain(theme, shelves), shelves, configuration, reasons: [], folder: path };
+    return { theme, chain: openChain(theme, shelves), shelves, configuration, reasons: [], folder: path, leftBehind };
   }
   throw new RefusedError({
     what: `${basename(file)} is not a theme’s package`,

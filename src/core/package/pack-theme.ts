@@ -1,39 +1,85 @@
 import { createHash } from 'node:crypto';
+import type { Sink } from '../changes/write-output.ts';
 import { UsageError } from '../errors.ts';
-import type { FileTree } from '../files/file-tree.ts';
+import { withFile } from '../files/disk-file.ts';
 import { fillShape } from '../platform/shape.ts';
 import type { Theme } from '../theme/theme.ts';
-import { choosePackageContents, type PackageContents } from './contents.ts';
 import { ARCHIVE_FORMATS, type ArchiveFormat } from './archive-format.ts';
+import { Comparison } from './comparison.ts';
+import { choosePackageContents, type PackageContents } from './contents.ts';
 
-export interface PackedTheme extends PackageContents {
-  readonly format: ArchiveFormat['name'];
+/** What a theme's package is to be. */
+export interface PackagePlan extends PackageContents {
+  readonly theme: Theme;
+  readonly format: ArchiveFormat;
   /** The archive's file name. */
   readonly name: string;
   readonly top: string;
-  readonly bytes: Buffer;
+}
+
+/** Headers and small files are written together: the system is asked once, not three times a file. */
+const WRITTEN_AT_ONCE = 1 << 19;
+
+/** What was written. */
+export interface PackedTheme {
+  /** Of the archive. */
+  readonly bytes: number;
   /** Of the archive, in hexadecimal. */
   readonly sha256: string;
-  /** Whether the archive, read back, gave every entry with the same bytes. */
-  readonly verified: boolean;
 }
 
 /**
- * Packs a theme into an archive in memory and reads it back. Writes nothing.
+ * Decides what a theme's package holds. Writes nothing.
  * @param wanted the archive's format; the platform's first one when left out
  * @throws UsageError when the platform does not take that format
- * @throws UnreadableFileError when a file of the theme cannot be read
  */
-export async function packTheme(theme: Theme, excluded: readonly string[], wanted?: string): Promise<PackedTheme> {
+export function planPackage(theme: Theme, excluded: readonly string[], wanted?: string): PackagePlan {
   const contract = theme.platform.contract.package;
-  const contents = choosePackageContents(theme, excluded);
-  const top = fillShape(contract.top, theme.names);
   const format = chooseFormat(theme, wanted);
   const name = `${fillShape(contract.name, theme.names)}.${format.name}`;
-  const bytes = await format.write(theme.tree, contents.entries, top);
-  const sha256 = createHash('sha256').update(bytes).digest('hex');
-  const verified = isSameContents(theme.tree, contents, await format.read(bytes, name), top);
-  return { ...contents, format: format.name, name, top, bytes, sha256, verified };
+  return { ...choosePackageContents(theme, excluded), theme, format, name, top: fillShape(contract.top, theme.names) };
+}
+
+/**
+ * Packs a theme, part by part: memory does not grow with it.
+ * @throws UnreadableFileError when a file of the theme cannot be read, or changes while it is packed
+ */
+export async function writePackage({ theme, entries, format, top }: PackagePlan, sink: Sink): Promise<PackedTheme> {
+  const hash = createHash('sha256');
+  let bytes = 0;
+  let waiting: Buffer[] = [];
+  let waitingBytes = 0;
+  const flush = async (): Promise<void> => {
+    const part = Buffer.concat(waiting);
+    waiting = [];
+    waitingBytes = 0;
+    hash.update(part);
+    bytes += part.length;
+    await sink(part);
+  };
+  await format.write(theme.tree, entries, top, async (part) => {
+    waiting.push(part);
+    waitingBytes += part.length;
+    if (waitingBytes >= WRITTEN_AT_ONCE) await flush();
+  });
+  await flush();
+  return { bytes, sha256: hash.digest('hex') };
+}
+
+/** Whether an archive, read back from the disk, gives every entry of the package with the same bytes, and no other. */
+export async function isPackageAsPlanned(path: string, plan: PackagePlan): Promise<boolean> {
+  const comparison = new Comparison(plan.theme.tree, plan.entries, plan.top);
+  try {
+    await withFile(path, async (file) => plan.format.read(file, comparison));
+  } catch {
+    return false;
+  }
+  return comparison.isSame;
+}
+
+/** The format that a file name's ending stands for; undefined when there is none. */
+export function formatOfName(name: string): ArchiveFormat['name'] | undefined {
+  return ARCHIVE_FORMATS.find(({ endings }) => endings.some((ending) => name.toLowerCase().endsWith(ending)))?.name;
 }
 
 function chooseFormat(theme: Theme, wanted: string | undefined): ArchiveFormat {
@@ -41,16 +87,4 @@ function chooseFormat(theme: Theme, wanted: string | undefined): ArchiveFormat {
   const format = ARCHIVE_FORMATS.find((each) => each.name === (wanted ?? formats[0]));
   if (format !== undefined && formats.includes(format.name)) return format;
   throw new UsageError({ what: `${theme.platform.contract.title} takes no ${wanted} packages`, hint: `it takes ${formats.join(', ')}` });
-}
-
-function isSameContents(tree: FileTree, contents: PackageContents, unpacked: FileTree, top: string): boolean {
-  const packed = new Set(unpacked.entries.map((entry) => entry.path));
-  packed.delete(top);
-  for (const entry of contents.entries) {
-    const twin = unpacked.get(`${top}/${entry.path}`);
-    if (twin === undefined || twin.kind !== entry.kind || twin.target !== entry.target) return false;
-    if (entry.kind === 'file' && !unpacked.read(twin.path).equals(tree.read(entry.path))) return false;
-    packed.delete(twin.path);
-  }
-  return [...packed].every((path) => unpacked.get(path)?.kind === 'folder');
 }

@@ -1,23 +1,35 @@
-import { gunzipSync, gzipSync } from 'node:zlib';
+import { Readable } from 'node:stream';
+import { createGunzip, createGzip } from 'node:zlib';
 import { Header, Parser, Pax, type ReadEntry } from 'tar';
-import { RefusedError } from '../errors.ts';
-import type { FileEntry, FileTree } from '../files/file-tree.ts';
-import { MemoryTree } from '../files/memory-tree.ts';
-import { MAX_UNPACKED_BYTES, orRefuse, Unpacking } from './unpacking.ts';
+import { streamOf, type OpenFile } from '../files/disk-file.ts';
+import { UnreadableFileError, type FileEntry, type FileTree } from '../files/file-tree.ts';
+import type { Sink } from '../changes/write-output.ts';
+import type { EntryTaker } from './entry-taker.ts';
 
 const BLOCK = 512;
 /** The same in every archive, so that equal themes give equal bytes. */
 const FIXED_TIME = new Date(0);
 
-/** Writes a gzipped tar archive (POSIX.1-2001, “pax”) with everything under one top folder. */
-export async function writeTarGz(tree: FileTree, entries: readonly FileEntry[], top: string): Promise<Buffer> {
-  const blocks: Buffer[] = [];
+/** Writes a gzipped tar archive (POSIX.1-2001, “pax”) with everything below the given folder. */
+export async function writeTarGz(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink): Promise<void> {
+  const gzip = createGzip();
+  Readable.from(tarBlocks(tree, entries, top)).pipe(gzip);
+  for await (const part of gzip as AsyncIterable<Buffer>) await sink(part);
+}
+
+function* tarBlocks(tree: FileTree, entries: readonly FileEntry[], top: string): Generator<Buffer> {
   for (const entry of entries) {
-    const content = entry.kind === 'file' ? tree.read(entry.path) : Buffer.alloc(0);
-    blocks.push(...headerBlocks(entry, `${top}/${entry.path}`, content.length), content, padding(content.length));
+    yield* headerBlocks(entry, `${top}/${entry.path}`, entry.kind === 'file' ? entry.size : 0);
+    if (entry.kind !== 'file') continue;
+    let length = 0;
+    for (const part of tree.parts(entry.path)) {
+      length += part.length;
+      yield part;
+    }
+    if (length !== entry.size) throw new UnreadableFileError(entry.path, 'it was changed in the meantime');
+    yield padding(length);
   }
-  blocks.push(Buffer.alloc(2 * BLOCK));
-  return gzipSync(Buffer.concat(blocks));
+  yield Buffer.alloc(2 * BLOCK);
 }
 
 function headerBlocks(entry: FileEntry, path: string, size: number): Buffer[] {
@@ -42,35 +54,65 @@ function padding(size: number): Buffer {
   return Buffer.alloc((BLOCK - (size % BLOCK)) % BLOCK);
 }
 
-/**
- * Unpacks a gzipped tar archive into memory.
- * @throws RefusedError when it is not one, is damaged, or holds a path that would leave the folder it is unpacked to
- */
-export async function readTarGz(bytes: Buffer, shownAs: string): Promise<MemoryTree> {
-  return orRefuse(shownAs, async () => {
-    const unpacking = new Unpacking(shownAs);
-    const plain = gunzipSync(bytes, { maxOutputLength: MAX_UNPACKED_BYTES });
-    const collected: Promise<void>[] = [];
-    await new Promise<void>((resolve, reject) => {
-      const parser = new Parser({ strict: true, onReadEntry: (entry) => void collected.push(collect(entry, unpacking, shownAs)) });
-      parser.on('end', resolve).on('error', reject);
-      parser.end(plain);
+/** What the kinds of entries that no theme has are called. */
+const OTHER_KINDS: Readonly<Record<string, string>> = {
+  Link: 'a hard link',
+  CharacterDevice: 'a device',
+  BlockDevice: 'a device',
+  FIFO: 'a pipe',
+};
+
+/** Reads a gzipped tar archive, part by part. @throws Error when it is damaged */
+export async function readTarGz(file: OpenFile, taker: EntryTaker): Promise<void> {
+  let failure: unknown;
+  // What is thrown in the library's calls would leave it in the middle of a part.
+  const orKeep = (work: () => void): void => {
+    try {
+      if (failure === undefined) work();
+    } catch (error) {
+      failure = error;
+    }
+  };
+  const parser = new Parser({ strict: true, onReadEntry: (entry) => orKeep(() => collect(entry, taker, orKeep)) });
+  parser.on('ignoredEntry', (entry: ReadEntry) =>
+    orKeep(() => taker.refuseKind(entry.path, `an entry of the unknown kind “${entry.type}”`)),
+  );
+  const ended = new Promise<void>((resolve) => {
+    parser.on('end', resolve).on('error', (error) => {
+      failure ??= error;
+      resolve();
     });
-    await Promise.all(collected);
-    return new MemoryTree(unpacking.items);
   });
+  let isFirst = true;
+  for await (const part of streamOf(file).pipe(createGunzip()) as AsyncIterable<Buffer>) {
+    // The library would unpack what is packed twice.
+    if (isFirst && isGzip(part)) throw new Error('it is packed twice');
+    isFirst = false;
+    parser.write(part);
+    if (failure !== undefined) throw failure;
+  }
+  parser.end();
+  await ended;
+  if (failure !== undefined) throw failure;
 }
 
-async function collect(entry: ReadEntry, unpacking: Unpacking, shownAs: string): Promise<void> {
-  const content = await entry.concat();
+/** Whether bytes begin as gzip does (RFC 1952, section 2.3.1). */
+export function isGzip(head: Buffer): boolean {
+  return head[0] === 0x1f && head[1] === 0x8b;
+}
+
+function collect(entry: ReadEntry, taker: EntryTaker, orKeep: (work: () => void) => void): void {
   const mode = entry.mode ?? 0o644;
-  unpacking.announce(content.length);
-  if (entry.type === 'Directory') unpacking.addFolder(entry.path, mode);
-  else if (entry.type === 'SymbolicLink') unpacking.addLink(entry.path, entry.linkpath ?? '');
-  else if (entry.type === 'File' || entry.type === 'OldFile') unpacking.addFile(entry.path, Buffer.from(content), mode);
-  else
-    throw new RefusedError({
-      what: `${shownAs} holds “${entry.path}”, which is no file, folder or symbolic link`,
-      hint: 'nothing was written',
-    });
+  const skip = (): void => entry.resume();
+  if (entry.type === 'Directory') {
+    taker.addFolder(entry.path, mode);
+    skip();
+  } else if (entry.type === 'SymbolicLink') {
+    taker.addLink(entry.path, entry.linkpath ?? '');
+    skip();
+  } else if (entry.type === 'File' || entry.type === 'OldFile') {
+    const target = taker.addFile(entry.path, entry.size, mode);
+    if (target === undefined) return skip();
+    entry.on('data', (part) => orKeep(() => target.append(part))).on('end', () => orKeep(() => target.end()));
+  } else taker.refuseKind(entry.path, OTHER_KINDS[entry.type] ?? `an entry of the unknown kind “${entry.type}”`);
 }

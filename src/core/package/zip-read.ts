@@ -1,31 +1,109 @@
-import { buffer } from 'node:stream/consumers';
+import type { Readable } from 'node:stream';
+import { crc32, inflateRawSync } from 'node:zlib';
 import yauzl from 'yauzl';
-import { MemoryTree } from '../files/memory-tree.ts';
-import { orRefuse, Unpacking } from './unpacking.ts';
+import { readRange, type OpenFile } from '../files/disk-file.ts';
+import type { EntryTaker } from './entry-taker.ts';
+import { ZipFileReader } from './zip-file-reader.ts';
+import { DEFLATED, LOCAL_HEADER_BYTES, LOCAL_SIGNATURE, STORED } from './zip-format.ts';
 
+/** The upper half of the external attributes is the file's mode, as in `st_mode` of POSIX. */
 const TYPE_MASK = 0o170000;
+const FILE_TYPE = 0o100000;
+const FOLDER_TYPE = 0o040000;
 const LINK_TYPE = 0o120000;
 
+/** The extra field that holds a name in UTF-8 (APPNOTE, 4.6.9). */
+const UNICODE_PATH = 0x7075;
+
+/** Smaller entries are unpacked in one go: a stream for each would take ten times as long. */
+const LARGE_BYTES = 1 << 20;
+
 /**
- * Unpacks a zip archive into memory.
- * @throws RefusedError when it is not one, is damaged, or holds a path that would leave the folder it is unpacked to
+ * Reads a zip archive. Every entry is held against its checksum, its sizes, and what stands before its content.
+ * @throws Error when it is damaged
  */
-export async function readZip(bytes: Buffer, shownAs: string): Promise<MemoryTree> {
-  return orRefuse(shownAs, async () => {
-    const unpacking = new Unpacking(shownAs);
-    const zip = await yauzl.fromBufferPromise(bytes, { lazyEntries: true, strictFileNames: true });
-    for await (const entry of zip.eachEntry()) {
-      unpacking.announce(entry.uncompressedSize);
-      // The upper half of the external attributes is the file's mode, as on Unix.
-      const mode = entry.externalFileAttributes >>> 16;
-      if (entry.fileName.endsWith('/')) {
-        unpacking.addFolder(entry.fileName, mode);
-        continue;
-      }
-      const content = await buffer(await zip.openReadStreamPromise(entry));
-      if ((mode & TYPE_MASK) === LINK_TYPE) unpacking.addLink(entry.fileName, content.toString('utf8'));
-      else unpacking.addFile(entry.fileName, content, mode);
-    }
-    return new MemoryTree(unpacking.items);
+export async function readZip(file: OpenFile, taker: EntryTaker): Promise<void> {
+  const zip = await yauzl.fromRandomAccessReaderPromise(new ZipFileReader(file), file.size, {
+    lazyEntries: true,
+    autoClose: false,
+    decodeStrings: false,
   });
+  for await (const entry of zip.eachEntry()) {
+    const name = nameOf(entry);
+    const mode = entry.externalFileAttributes >>> 16;
+    const type = mode & TYPE_MASK;
+    if (name.endsWith('/')) {
+      if (entry.uncompressedSize > 0) taker.refuseKind(name, 'a folder with a content');
+      taker.addFolder(name, mode);
+    } else if (type === LINK_TYPE) taker.addLink(name, (await readLink(zip, file, entry)).toString('utf8'));
+    else if (type === FOLDER_TYPE) taker.refuseKind(name, 'a folder with a content');
+    else if (type !== 0 && type !== FILE_TYPE) taker.refuseKind(name, 'a device, a pipe or a socket');
+    else {
+      const target = taker.addFile(name, entry.uncompressedSize, mode);
+      if (target === undefined) continue;
+      await readInto(zip, file, entry, (part) => target.append(part));
+      target.end();
+    }
+  }
+}
+
+/**
+ * The name of an entry: UTF-8 where its flag says so (bit 11) or an extra field holds it. Where neither does, nearly every
+ * program writes UTF-8 all the same. A name that is none holds U+FFFD.
+ */
+function nameOf({ fileNameRaw, generalPurposeBitFlag, extraFields }: yauzl.Entry): string {
+  if (!extraFields.some((field) => field.id === UNICODE_PATH)) return fileNameRaw.toString('utf8');
+  return yauzl.getFileNameLowLevel(generalPurposeBitFlag, fileNameRaw, extraFields, true);
+}
+
+async function readLink(zip: yauzl.ZipFile, file: OpenFile, entry: yauzl.Entry): Promise<Buffer> {
+  if (entry.uncompressedSize > LARGE_BYTES) throw new Error(`the target of the link “${nameOf(entry)}” is too long`);
+  const parts: Buffer[] = [];
+  await readInto(zip, file, entry, (part) => void parts.push(part));
+  return Buffer.concat(parts);
+}
+
+/** Reads an entry's content. @throws Error when it is not what the archive's directory says */
+async function readInto(zip: yauzl.ZipFile, file: OpenFile, entry: yauzl.Entry, take: (part: Buffer) => void): Promise<void> {
+  const { compressionMethod, compressedSize, uncompressedSize } = entry;
+  const name = nameOf(entry);
+  if (entry.isEncrypted()) throw new Error(`“${name}” is encrypted`);
+  if (compressionMethod !== STORED && compressionMethod !== DEFLATED)
+    throw new Error(`“${name}” is compressed in a way that is not known here (method ${compressionMethod})`);
+  const isDeflated = compressionMethod === DEFLATED;
+  if (!isDeflated && compressedSize !== uncompressedSize) throw new Error(`the sizes of “${name}” contradict each other`);
+  const start = startOfContent(file, entry);
+  let checksum = 0;
+  let length = 0;
+  const check = (part: Buffer): void => {
+    checksum = crc32(part, checksum);
+    length += part.length;
+    if (length > uncompressedSize) throw new Error(`“${name}” is larger than it says`);
+    take(part);
+  };
+  if (compressedSize <= LARGE_BYTES && uncompressedSize <= LARGE_BYTES) {
+    const packed = readRange(file, start, compressedSize);
+    check(isDeflated ? inflateRawSync(packed, { maxOutputLength: Math.max(1, uncompressedSize) }) : packed);
+  } else {
+    const stream = await new Promise<Readable>((resolve, reject) => {
+      // The library's promise of the same calls another function.
+      zip.openReadStreamLowLevel(start, compressedSize, 0, compressedSize, isDeflated, uncompressedSize, (error, opened) =>
+        error === null ? resolve(opened) : reject(error),
+      );
+    });
+    for await (const part of stream) check(part as Buffer);
+  }
+  if (length !== uncompressedSize) throw new Error(`“${name}” is shorter than it says`);
+  if (checksum !== entry.crc32) throw new Error(`“${name}” is not what was packed: its checksum differs`);
+}
+
+/** Where an entry's content begins. @throws Error when what stands before it is about another entry */
+function startOfContent(file: OpenFile, entry: yauzl.Entry): number {
+  const { relativeOffsetOfLocalHeader: at, fileNameRaw } = entry;
+  const header = readRange(file, at, LOCAL_HEADER_BYTES + fileNameRaw.length);
+  if (header.readUInt32LE(0) !== LOCAL_SIGNATURE) throw new Error(`“${nameOf(entry)}” is not where the archive’s directory has it`);
+  const nameBytes = header.readUInt16LE(26);
+  if (nameBytes !== fileNameRaw.length || !header.subarray(LOCAL_HEADER_BYTES).equals(fileNameRaw))
+    throw new Error(`“${nameOf(entry)}” has another name where its content stands`);
+  return at + LOCAL_HEADER_BYTES + nameBytes + header.readUInt16LE(28);
 }

@@ -1,3 +1,4 @@
+import { matchesPattern } from '../text/pattern.ts';
 import semver from 'semver';
 import { compareText } from '../files/file-tree.ts';
 import type { SourceDocument } from '../text/source-document.ts';
@@ -39,7 +40,7 @@ function problemOfName(name: string, grammar: NameGrammar): string | undefined {
   if (grammar.reserved.includes(name)) return 'the host keeps this name for itself';
   const longest = grammar['max-length'];
   if (longest !== undefined && name.length > longest) return `it has ${name.length} characters; at most ${longest} are allowed`;
-  if (!new RegExp(grammar.pattern, 'u').test(name)) return `wanted: ${grammar.grammar}`;
+  if (!matchesPattern(name, grammar.pattern)) return `wanted: ${grammar.grammar}`;
   return undefined;
 }
 

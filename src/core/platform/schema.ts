@@ -1,13 +1,17 @@
 import * as z from 'zod';
 import { findSyntax, syntaxNames } from '../documents/syntaxes.ts';
-import { isPattern, isRunaway } from '../text/pattern.ts';
 import { nearest } from '../text/nearest.ts';
+import { checkedText, glob, ignorePattern, pattern, place } from '../configuration/place.ts';
+import { problemOfSearch } from './shape.ts';
 
 /**
  * The language of platform files, version 1. Each description is the entry's documentation: the JSON Schema and
  * docs/platform-files.md carry it on. Names are plain words; a shape is literal text with placeholders
  * (`{id:snake}_{name}`), so it can always be matched in linear time.
  */
+
+/** A shape that is searched for in texts. */
+const searchShape = () => checkedText(problemOfSearch);
 
 const Need = z
   .enum(['always', 'standalone', 'child', 'no'])
@@ -21,11 +25,6 @@ const Span = {
   until: Release.optional().describe('The last release of the host that this applies to'),
 };
 
-const Pattern = z
-  .string()
-  .refine(isPattern, 'it is no regular expression')
-  .refine((text) => !isRunaway(text), 'it repeats a repetition, which takes exponential time on long names');
-
 const SyntaxName = z.string().refine((name) => findSyntax(name) !== undefined, {
   error: ({ input }) => {
     const near = nearest(String(input), syntaxNames());
@@ -34,7 +33,7 @@ const SyntaxName = z.string().refine((name) => findSyntax(name) !== undefined, {
 });
 
 const Grammar = z.strictObject({
-  pattern: Pattern.describe('A regular expression that the whole name must match'),
+  pattern: pattern().describe('A regular expression that the whole name must match'),
   grammar: z.string().describe('The pattern in words, for people'),
   spelling: z
     .enum(['kebab', 'snake', 'camel', 'pascal', 'flat', 'free'])
@@ -82,16 +81,16 @@ const Field = z.strictObject({
   'max-length': z.int().positive().optional(),
   translations: z.string().optional().describe('The key of a translation, beside the field’s own: Name[{locale}]'),
   marker: z.boolean().default(false).describe('Marks a kit: a finished theme must not have it, and a clone loses it'),
-  under: z.string().optional().describe('For a path: the folder that it starts from, when that is not the theme’s'),
+  under: place().optional().describe('For a path: the folder that it starts from, when that is not the theme’s'),
   'replaced-by': z.string().optional().describe('The key that newer releases want instead'),
   'child-wants': z.string().optional().describe('The value that a child nearly always wants; `check --fix` writes it'),
   about: z.string().optional().describe('What the field is for, in one sentence'),
 });
 
 const DocumentRule = z.strictObject({
-  path: z
-    .string()
-    .describe('The file, from the theme’s root; may hold {id}, {vendor}; with {name} or {locale} it describes every file that fits'),
+  path: place().describe(
+    'The file, from the theme’s root; may hold {id}, {vendor}; with {name} or {locale} it describes every file that fits',
+  ),
   title: z.string().optional().describe('What messages call it'),
   syntax: SyntaxName.describe('yaml, comment-header, …'),
   options: z.record(z.string(), z.unknown()).default({}).describe('Settings of the syntax, such as what opens and closes a header'),
@@ -103,20 +102,20 @@ const DocumentRule = z.strictObject({
 });
 
 const FileRule = z.strictObject({
-  path: z.string().describe('A path or a glob from the theme’s root; may hold {id}'),
+  path: glob().describe('A path or a glob from the theme’s root; may hold {id}'),
   kind: z.enum(['file', 'folder']).default('file'),
   required: Need.default('no'),
   forbidden: z.boolean().default(false),
   ...Span,
-  'one-of': z.array(z.string()).optional().describe('Other paths that do as well'),
+  'one-of': z.array(glob()).optional().describe('Other paths that do as well'),
   empty: z.enum(['allowed', 'blank', 'refused']).default('allowed').describe('What the host makes of an empty one'),
-  'moved-to': z.string().optional().describe('The place where newer releases look (from release `since` on)'),
+  'moved-to': place().optional().describe('The place where newer releases look (from release `since` on)'),
   without: z.string().optional().describe('What the host does when it is missing'),
 });
 
 const ImageRule = z.strictObject({
   role: z.string(),
-  path: z.string(),
+  path: place(),
   formats: z.array(z.enum(['png', 'jpg', 'gif', 'webp', 'svg', 'ico'])).min(1),
   width: z.int().positive().optional().describe('Pixels'),
   height: z.int().positive().optional().describe('Pixels'),
@@ -134,7 +133,7 @@ const ImageRule = z.strictObject({
 });
 
 const Role = z.strictObject({
-  file: z.string().describe('The template of this role, from the theme’s root'),
+  file: place().describe('The template of this role, from the theme’s root'),
   else: z.string().optional().describe('The role that serves when this one has no template'),
   about: z.string().optional(),
   prints: z.array(z.string()).default([]).describe('What the page is for: its template, or a partial of it, prints at least one of these'),
@@ -149,13 +148,13 @@ const Fragment = z.strictObject({
 
 const Templates = z.strictObject({
   language: z.enum(['mustache']).default('mustache'),
-  files: z.array(z.string()).min(1).describe('Globs of all templates'),
+  files: z.array(glob()).min(1).describe('Globs of all templates'),
   roles: z.record(z.string(), Role).describe('Page roles and the order in which they fall back'),
   fragments: z.array(Fragment).default([]),
   partials: z
     .strictObject({
-      file: z.string().describe('Where a partial lies: partials/{name}.html'),
-      include: z.string().describe('How it is included: {{> {name} }}'),
+      file: place().describe('Where a partial lies: partials/{name}.html'),
+      include: searchShape().describe('How it is included: {{> {name} }}'),
     })
     .optional(),
 });
@@ -165,12 +164,12 @@ const Assets = z.strictObject({
   'sheets-fact': z.string().optional().describe('The fact that lists the stylesheets of every page'),
   'bundles-fact': z.string().optional().describe('The fact that lists the bundles of every page'),
   'sheets-printed-by': z.string().optional().describe('The template value that prints the links to the stylesheets: host.head'),
-  'main-sheet': z.string().optional().describe('The stylesheet that the host loads by itself'),
+  'main-sheet': place().optional().describe('The stylesheet that the host loads by itself'),
 });
 
 const Commons = z.strictObject({
   fact: z.string().describe('The fact that lists the bags of files that a theme shares'),
-  home: z.string().describe('Where a bag lies in the host: commons/{id}'),
+  home: place().describe('Where a bag lies in the host: commons/{id}'),
 });
 
 const Inheritance = z.strictObject({
@@ -180,9 +179,9 @@ const Inheritance = z.strictObject({
   'made-for': z.string().optional().describe('The fact that says which versions of its parent a child is made for, as a range'),
   'built-in': z.array(z.string()).default([]).describe('Parents that every host brings itself'),
   'always-last': z.string().optional().describe('The theme that ends every chain, named or not'),
-  shadows: z.array(z.string()).default([]).describe('Globs of files that replace the parent’s file of the same path unnoticed'),
+  shadows: z.array(glob()).default([]).describe('Globs of files that replace the parent’s file of the same path unnoticed'),
   commons: Commons.optional(),
-  inherits: z.array(z.string()).default([]).describe('Globs of what a child takes from its parent when it has none itself'),
+  inherits: z.array(glob()).default([]).describe('Globs of what a child takes from its parent when it has none itself'),
   styles: z
     .strictObject({
       fact: z.string().describe('The fact that says whether the parent’s styles are loaded'),
@@ -193,8 +192,8 @@ const Inheritance = z.strictObject({
 });
 
 const Identifier = z.strictObject({
-  files: z.array(z.string()).min(1).describe('Globs of the files it is looked for in'),
-  declared: z.string().describe('How code declares it: function {name}('),
+  files: z.array(glob()).min(1).describe('Globs of the files it is looked for in'),
+  declared: searchShape().describe('How code declares it: function {name}('),
   shape: z.string().describe('What the name must look like: {id:snake}_{name}'),
   unique: z.boolean().default(false).describe('Whether two themes of a host must not both have it'),
   why: z.string(),
@@ -205,40 +204,40 @@ const Package = z.strictObject({
     .array(z.enum(['zip', 'tar.gz']))
     .min(1)
     .describe('The first is the default'),
-  name: z.string().default('{id}').describe('The archive’s name without its extension'),
-  top: z.string().default('{id}').describe('The folder that everything in the archive lies in'),
-  'leave-out': z.array(z.string()).default([]).describe('What never goes in, in the syntax of ignore files'),
+  name: place().default('{id}').describe('The archive’s name without its extension'),
+  top: place().default('{id}').describe('The folder that everything in the archive lies in'),
+  'leave-out': z.array(ignorePattern()).default([]).describe('What never goes in, in the syntax of ignore files'),
   'max-bytes': z.int().positive().optional().describe('The greatest size of the archive'),
   submission: z
-    .strictObject({ requires: z.array(z.string()).default([]), forbids: z.array(z.string()).default([]) })
+    .strictObject({ requires: z.array(glob()).default([]), forbids: z.array(glob()).default([]) })
     .default({ requires: [], forbids: [] })
     .describe('Globs of what a submission must and must not hold'),
 });
 
 const Regions = z.strictObject({
   fact: z.string().describe('The fact that declares them: a map of names and labels, or a list'),
-  printed: z.string().describe('How a template prints one: {{{areas.{name}}}}'),
+  printed: searchShape().describe('How a template prints one: {{{areas.{name}}}}'),
   defaults: z.array(z.string()).default([]).describe('What the host offers when none is declared'),
   'per-role': z.boolean().default(false).describe('The fact is a map of roles, each with its own regions'),
 });
 
 const Bundles = z.strictObject({
-  file: z.string().describe('Where a bundle of a name is defined: bundles/{name}.yaml'),
+  file: place().describe('Where a bundle of a name is defined: bundles/{name}.yaml'),
   sheets: z.string().default('sheets').describe('The fact of that document that lists its stylesheets'),
   scripts: z.string().default('scripts').describe('The fact that lists its scripts'),
 });
 
 const Strings = z.strictObject({
-  file: z.string().describe('Where a catalogue lies: strings/{locale}/look_{id}.po'),
+  file: place().describe('Where a catalogue lies: strings/{locale}/look_{id}.po'),
   format: z.enum(['po', 'ini', 'json']).describe('The format of the catalogues'),
-  used: z.string().optional().describe('How templates and code ask for a text: {{words.{name}}}'),
+  used: searchShape().optional().describe('How templates and code ask for a text: {{words.{name}}}'),
   languages: z.string().optional().describe('The fact that lists the languages that a theme says it speaks; each needs a catalogue'),
   'written-in': z.string().optional().describe('The language that the texts themselves are in: it needs no catalogue'),
   'language-key': z.string().optional().describe('The key by which a catalogue says its own language'),
 });
 
 const Kits = z.strictObject({
-  folder: z.string().describe('The folder in which a parent keeps its own kits'),
+  folder: place().describe('The folder in which a parent keeps its own kits'),
   'not-for-use': z.string().optional().describe('The marker field of a kit that is not offered'),
 });
 
@@ -255,11 +254,11 @@ export const PlatformSchema = z.strictObject({
   title: z.string(),
   summary: z.string(),
   releases: z.array(Release).min(1).describe('The host’s releases, oldest first'),
-  home: z.string().describe('Where a theme lies in a host: themes/{id}'),
+  home: place().describe('Where a theme lies in a host: themes/{id}'),
   id: Grammar,
   vendor: Grammar.optional(),
   recognise: z
-    .array(z.strictObject({ path: z.string(), holds: z.string().optional() }))
+    .array(z.strictObject({ path: glob(), holds: z.string().optional() }))
     .min(1)
     .describe('By which files a theme of this platform is told from others'),
   documents: z.array(DocumentRule).min(1),

@@ -9,15 +9,32 @@ export interface ThemeNames {
 
 const PLACEHOLDER = /\{(id|vendor|title|locale|name|path)(?::([A-Za-z]+))?\}/g;
 
-/** What the open placeholders stand for. Each is one character class repeated, so matching stays linear. */
+/**
+ * What the open placeholders stand for. Each is one character class repeated a limited number of times: so a search takes no
+ * longer than the text is long, times that number, also in a text that begins to match everywhere.
+ */
 const OPEN: Readonly<Record<string, string>> = {
-  name: '[A-Za-z0-9_]+',
-  path: '[A-Za-z0-9_./-]+',
-  locale: '[A-Za-z]{2,3}(?:[-_][A-Za-z0-9]{2,8})*',
-  id: '[A-Za-z0-9][A-Za-z0-9._-]*',
-  vendor: '[A-Za-z0-9][A-Za-z0-9._-]*',
-  title: '[^\\n]*',
+  name: '[A-Za-z0-9_]{1,200}',
+  path: '[A-Za-z0-9_./-]{1,400}',
+  locale: '[A-Za-z]{2,3}(?:[-_][A-Za-z0-9]{2,8}){0,6}',
+  id: '[A-Za-z0-9][A-Za-z0-9._-]{0,200}',
+  vendor: '[A-Za-z0-9][A-Za-z0-9._-]{0,200}',
+  title: '[^\\n]{0,400}',
 };
+
+/**
+ * Why a shape cannot be searched for in texts: two placeholders must be told apart by a character that none of them holds,
+ * or a search tries every way to divide a stretch between them.
+ */
+export function problemOfSearch(shape: string): string | undefined {
+  const between = shape.split(PLACEHOLDER_TEXT).slice(1, -1);
+  if (between.length > 3) return 'it has more than four placeholders';
+  return between.every((text) => /[^A-Za-z0-9_./\s-]/.test(text))
+    ? undefined
+    : 'it has two placeholders that nothing tells apart: put a bracket, a quote or a comma between them';
+}
+
+const PLACEHOLDER_TEXT = /\{(?:id|vendor|title|locale|name|path)(?::[A-Za-z]+)?\}/;
 
 /** Every placeholder that a shape can hold. */
 export const PLACEHOLDER_NAMES: readonly string[] = Object.keys(OPEN);

@@ -1,7 +1,12 @@
+import { randomBytes } from 'node:crypto';
 import { promises as fs } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { buildTree } from '../changes/carry-out.ts';
+import type { ApplyOptions } from '../changes/apply.ts';
+import { withTemporary } from '../changes/temporary.ts';
 import { guarded } from '../changes/guarded.ts';
+import { copyOperations } from '../changes/plan.ts';
 import { realDiskWriter } from '../changes/disk-writer.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { DiskTree } from '../files/disk-tree.ts';
@@ -28,14 +33,14 @@ export class StandInHost {
   }
 
   /** Makes an empty host, lets it be used, and removes it, whatever happens. */
-  static async use<T>(platform: Platform, work: (host: StandInHost) => Promise<T>): Promise<T> {
+  static async use<T>(platform: Platform, { journal }: ApplyOptions, work: (host: StandInHost) => Promise<T>): Promise<T> {
     return guarded('the rehearsal', async () => {
-      const folder = await fs.mkdtemp(join(tmpdir(), 'pionero-host-'));
-      try {
-        return await work(new StandInHost(platform, folder));
-      } finally {
-        await fs.rm(folder, { recursive: true, force: true });
-      }
+      const folder = join(tmpdir(), `pionero-host-${randomBytes(8).toString('hex')}`);
+      return withTemporary(journal.temporaries, folder, async () => {
+        // Not recursively: in a folder that everybody may write, somebody else could have made it.
+        await fs.mkdir(folder, { mode: 0o700 });
+        return work(new StandInHost(platform, folder));
+      });
     });
   }
 
@@ -44,16 +49,14 @@ export class StandInHost {
     return fillShape(this.platform.contract.home, names);
   }
 
-  /** Copies a theme to its place. Paths come from a file tree, which none can leave; links are made as they are. */
-  async install({ tree, names }: Installation): Promise<void> {
+  /** Copies a theme to its place. A theme that may not be read by its owner can be read in the host. */
+  async install({ tree, names }: Installation, signal?: AbortSignal): Promise<void> {
     const home = join(this.folder, this.placeOf(names));
     await realDiskWriter.makeFolder(home, 0o755);
-    for (const entry of tree.entries) {
-      const path = join(home, entry.path);
-      if (entry.kind === 'folder') await realDiskWriter.makeFolder(path, entry.mode);
-      else if (entry.kind === 'link') await realDiskWriter.makeLink(path, entry.target ?? '');
-      else await realDiskWriter.createFile(path, tree.read(entry.path), { mode: entry.mode | 0o400 });
-    }
+    const operations = copyOperations(tree).map((operation) =>
+      operation.op === 'create' ? { ...operation, mode: operation.mode | 0o400 } : operation,
+    );
+    await buildTree(operations, home, realDiskWriter, { signal });
   }
 
   /** Opens an installed theme as the host sees it: with nothing around it but what is installed. */

@@ -1,3 +1,4 @@
+import type { ApplyOptions } from '../changes/apply.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import type { Platform } from '../platform/platform.ts';
 import type { ThemeNames } from '../platform/shape.ts';
@@ -27,15 +28,18 @@ export interface RehearsalRequest {
   readonly names: ThemeNames;
   /** Where its parents are taken from. */
   readonly shelves: Shelves;
+  /** Keeps record of the host's folder, so that it goes when this run is killed; aborting the signal ends the rehearsal. */
+  readonly applying: ApplyOptions;
   /** Called while the host still stands: to keep a copy of the site. */
   readonly keep?: ((host: StandInHost, pages: readonly Page[]) => Promise<void>) | undefined;
 }
 
 /** Installs a theme and its parents into a fresh stand-in host and looks at it as the host does. */
 export async function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
-  return StandInHost.use(request.platform, async (host) => {
-    await host.install(request);
-    for (const parent of parentsOf(request)) await host.install(parent);
+  return StandInHost.use(request.platform, request.applying, async (host) => {
+    const { signal } = request.applying;
+    await host.install(request, signal);
+    for (const parent of parentsOf(request)) await host.install(parent, signal);
     const { theme, chain, shelves } = host.open(request.names);
     const reasons = checkTheme(theme, chain, shelves).findings.filter((finding) => finding.isRefusal);
     const placeOf = (each: Theme): string => host.placeOf(each.names);

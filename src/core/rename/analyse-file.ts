@@ -1,5 +1,5 @@
-import type { FileTree } from '../files/file-tree.ts';
-import { MAX_TEXT_BYTES, readBytes } from '../files/read-text.ts';
+import { UnreadableFileError, type FileTree } from '../files/file-tree.ts';
+import { isTooLargeForText, readBytes, windowsOf, type FileWindow } from '../files/read-text.ts';
 import { compareRanges, type TextEdit } from '../text/edits.ts';
 import { isBinary, type Position, type SourceDocument } from '../text/source-document.ts';
 import { splitWords } from '../text/spelling.ts';
@@ -62,6 +62,7 @@ export class NameSieve {
 
   glance(tree: FileTree, path: string): FileGlance {
     const none: FileGlance = { path, holds: 'nothing', paths: [], places: [], hasChecksums: false };
+    if (isTooLargeForText(tree, path)) return this.#glanceInWindows(tree, path);
     const bytes = readBytes(tree, path);
     if (bytes === undefined) return { ...none, holds: 'unknown' };
     const raw = bytes.toString('latin1');
@@ -69,19 +70,51 @@ export class NameSieve {
     // In UTF-16 every other byte is a NUL: the pattern would not see the name.
     const isWide = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
     if (!isWide && !this.#pattern.test(raw)) return { ...none, hasChecksums };
-    if (bytes.length <= MAX_TEXT_BYTES && (isWide || !isBinary(bytes))) return { ...none, holds: 'hit', hasChecksums };
-    const places = this.#finder.find(raw).filter((found) => found.edges !== 'inside-word');
-    const paths = places.map(({ start, end }) => {
-      const head = /[\w./-]*$/.exec(raw.slice(Math.max(0, start - 200), start))?.[0] ?? '';
-      return head + raw.slice(start, end) + (/^[\w./-]*/.exec(raw.slice(end, end + 200))?.[0] ?? '');
-    });
-    return {
-      ...none,
-      holds: places.length > 0 ? 'binary' : 'nothing',
-      paths: [...new Set(paths.filter((each) => each.includes('/')))],
-      places: places.map(({ start, text }) => ({ offset: start, text })),
-    };
+    if (isWide || !isBinary(bytes)) return { ...none, holds: 'hit', hasChecksums };
+    return binaryGlance(path, this.#placesIn({ text: raw, start: 0, from: 0, until: raw.length }), hasChecksums);
   }
+
+  /** A file that is too large for a text is never edited, and never in memory as a whole. */
+  #glanceInWindows(tree: FileTree, path: string): FileGlance {
+    const places: BinaryPlace[] = [];
+    let hasChecksums = false;
+    try {
+      for (const window of windowsOf(tree, path)) {
+        hasChecksums ||= CHECKSUM.test(window.text);
+        if (this.#pattern.test(window.text)) places.push(...this.#placesIn(window));
+      }
+    } catch (error) {
+      if (!(error instanceof UnreadableFileError)) throw error;
+      return { path, holds: 'unknown', paths: [], places: [], hasChecksums: false };
+    }
+    return binaryGlance(path, places, hasChecksums);
+  }
+
+  #placesIn({ text: raw, start: base, from, until }: FileWindow): BinaryPlace[] {
+    const places = this.#finder.find(raw).filter(({ start, edges }) => edges !== 'inside-word' && from <= start && start < until);
+    return places.map(({ start, end, text }) => {
+      const head = /[\w./-]*$/.exec(raw.slice(Math.max(0, start - 200), start))?.[0] ?? '';
+      const around = head + raw.slice(start, end) + (/^[\w./-]*/.exec(raw.slice(end, end + 200))?.[0] ?? '');
+      return { offset: base + start, text: ownCopy(text), around: ownCopy(around) };
+    });
+  }
+}
+
+/** A place in a file that is never edited, with what around it could be a path. */
+interface BinaryPlace {
+  readonly offset: number;
+  readonly text: string;
+  readonly around: string;
+}
+
+function binaryGlance(path: string, places: readonly BinaryPlace[], hasChecksums: boolean): FileGlance {
+  return {
+    path,
+    holds: places.length > 0 ? 'binary' : 'nothing',
+    paths: [...new Set(places.map(({ around }) => around).filter((each) => each.includes('/')))],
+    places: places.map(({ offset, text }) => ({ offset, text })),
+    hasChecksums,
+  };
 }
 
 /** The longest stretch of a word that is the same in every encoding: letters of ASCII. Empty when there is none. */

@@ -1,6 +1,6 @@
 import { baseOf } from '../files/file-tree.ts';
 import { matchesGlob } from '../files/glob.ts';
-import { escapePattern } from '../platform/shape.ts';
+import { Wildcard } from '../text/wildcard.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import type { TextRange } from '../text/edits.ts';
 import { NameFinder } from './occurrences.ts';
@@ -78,17 +78,17 @@ export interface KeptStretch extends TextRange {
 
 /** What the user wants to stay: texts, in which `*` stands for anything but white space, or files by their paths. */
 export class KeptByWish {
-  readonly #patterns: readonly { readonly wish: string; readonly text: RegExp }[];
+  readonly #patterns: readonly { readonly wish: string; readonly text: Wildcard }[];
 
   constructor(wishes: readonly string[]) {
-    this.#patterns = wishes.map((wish) => ({ wish, text: new RegExp(wish.split('*').map(escapePattern).join('[^\\s]*'), 'g') }));
+    this.#patterns = wishes.map((wish) => ({ wish, text: new Wildcard(wish, /\s/) }));
   }
 
   find(file: string, text: string): KeptStretch[] {
     return this.#patterns.flatMap(({ wish, text: pattern }) => {
       const reason = `kept as wished: “${wish}”`;
       if (matchesGlob(file, wish)) return [{ start: 0, end: text.length, reason }];
-      return [...text.matchAll(pattern)].map((match) => ({ start: match.index, end: match.index + match[0].length, reason }));
+      return [...pattern.find(text)].map((range) => ({ ...range, reason }));
     });
   }
 }

@@ -101,7 +101,7 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
   if (wished !== undefined) return kept(wished.reason);
   const change = moved === undefined ? propose(occurrence, pair, context) : follow(occurrence, pair, moved, context);
   const name = identifierAround(text, occurrence).name;
-  const isHosts = matching.hostNames.some((pattern) => pattern.test(name));
+  const isHosts = matching.hostNames.some((wildcard) => wildcard.matches(name));
   const group = moved === undefined ? (context.group ?? lineGroup ?? (isHosts ? 'host' : undefined)) : undefined;
   if (group !== undefined && !matching.include.has(group)) return kept(KEPT_GROUPS[group], change.replacement);
   if (change.kind === 'unsure' && change.replacement !== undefined && matching.includes(text, change)) return takeIn(change);

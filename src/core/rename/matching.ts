@@ -1,5 +1,6 @@
 import type { Platform } from '../platform/platform.ts';
-import { escapePattern, shapePattern } from '../platform/shape.ts';
+import { shapePattern } from '../platform/shape.ts';
+import { Wildcard } from '../text/wildcard.ts';
 import type { TextRange } from '../text/edits.ts';
 import { spell, splitWords } from '../text/spelling.ts';
 import { KEPT_GROUPS, KeptByWish, OtherNames, type KeptGroup } from './kept.ts';
@@ -51,7 +52,7 @@ export interface Matching {
   readonly keep: KeptByWish;
   readonly include: ReadonlySet<string>;
   readonly shapes: readonly RegExp[];
-  readonly hostNames: readonly RegExp[];
+  readonly hostNames: readonly Wildcard[];
   /** Whether the user wants an unsure place changed. */
   includes(text: string, at: TextRange): boolean;
   isOnlyInBinary(address: string): boolean;
@@ -68,7 +69,7 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     keep: new KeptByWish(setup.keep),
     include: new Set(include),
     shapes: setup.shapes.map((source) => new RegExp(source, 'g')),
-    hostNames: setup.hostNames.map((name) => new RegExp(`^(?:${name.split('*').map(escapePattern).join('[\\w-]*')})$`)),
+    hostNames: setup.hostNames.map((name) => new Wildcard(name, /[^\w-]/)),
     includes: (text, { start, end }) =>
       include.includes('unsure') || wanted.find('', text).some((stretch) => stretch.start <= start && end <= stretch.end),
     isOnlyInBinary: (address) => {

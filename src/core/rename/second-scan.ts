@@ -1,7 +1,7 @@
-import { baseOf, type FileTree } from '../files/file-tree.ts';
+import { baseOf, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
 import { splitWords } from '../text/spelling.ts';
 import { SourceDocument } from '../text/source-document.ts';
-import { MAX_TEXT_BYTES, readBytes } from '../files/read-text.ts';
+import { isTooLargeForText, readBytes, windowsOf } from '../files/read-text.ts';
 import type { FullName } from './names.ts';
 import type { RemainingPlace } from './places.ts';
 
@@ -82,22 +82,44 @@ class ExpectedPlaces {
 }
 
 function scanFile(tree: FileTree, path: string, name: OldName, expected: ExpectedPlaces): Leftover[] {
+  if (isTooLargeForText(tree, path)) return scanWindows(tree, path, name, expected);
   const bytes = readBytes(tree, path);
   if (bytes === undefined) return [];
   const raw = bytes.toString('latin1');
   const isWide = /^(?:\xff\xfe|\xfe\xff)/.test(raw);
   // Most files do not hold even the first letters: then nothing needs to be decoded.
   if (!isWide && name.root !== undefined && !raw.toLowerCase().includes(name.root)) return [];
-  const source = bytes.length > MAX_TEXT_BYTES ? undefined : SourceDocument.decode(path, bytes);
+  const source = SourceDocument.decode(path, bytes);
   const text = source?.text ?? raw;
   const leftovers: Leftover[] = [];
   for (const start of walk(text, name)) {
     const { line, column } = source?.positionAt(start) ?? { line: 1, column: start + 1 };
     if (expected.has(path, line, column)) continue;
     if (source === undefined && isWordInside(text, start, name.words)) continue;
-    leftovers.push({ file: path, line, column, text: text.slice(Math.max(0, start - 30), start + 50).replace(/\s+/g, ' ') });
+    leftovers.push({ file: path, line, column, text: excerpt(text, start) });
   }
   return leftovers;
+}
+
+/** A file that is too large for a text, stretch by stretch; its place is told by bytes. */
+function scanWindows(tree: FileTree, path: string, name: OldName, expected: ExpectedPlaces): Leftover[] {
+  const leftovers: Leftover[] = [];
+  try {
+    for (const { text, start: base, from, until } of windowsOf(tree, path)) {
+      for (const start of walk(text, name)) {
+        const column = base + start + 1;
+        if (start < from || start >= until || expected.has(path, 1, column) || isWordInside(text, start, name.words)) continue;
+        leftovers.push({ file: path, line: 1, column, text: excerpt(text, start) });
+      }
+    }
+  } catch (error) {
+    if (!(error instanceof UnreadableFileError)) throw error;
+  }
+  return leftovers;
+}
+
+function excerpt(text: string, start: number): string {
+  return text.slice(Math.max(0, start - 30), start + 50).replace(/\s+/g, ' ');
 }
 
 /** Offsets at which the words stand one after another, in any case, with at most one separator between them. */

@@ -33,7 +33,10 @@ export function planFixes(theme: Theme, shelves: Shelves, folder: string, option
     done.push(...fixes);
   }
   const files = [...new Set(done.map(({ fix }) => fix.file))].sort(compareText);
-  const operations = files.map((path): Operation => ({ op: 'edit', path, bytes: mended.tree.read(path) }));
+  const operations = files.map((path): Operation => {
+    const before = theme.source(path)?.original ?? theme.tree.read(path);
+    return { op: 'edit', path, before, bytes: mended.tree.read(path) };
+  });
   return { plan: { title: `check --fix ${theme.names.id}`, root: folder, isNewRoot: false, operations }, fixes: done };
 }
 

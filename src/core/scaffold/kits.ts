@@ -3,9 +3,10 @@ import * as z from 'zod';
 import { readConfiguration } from '../configuration/read-configuration.ts';
 import { ConfigurationError, UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { displayPath, filesOf, kindOnDisk, subfoldersOf } from '../files/disk.ts';
+import { displayPath, filesOf, isBelowOnDisk, kindOnDisk, subfoldersOf } from '../files/disk.ts';
 import { openThemeArchive } from '../package/open-archive.ts';
 import { readConfigurationText } from '../platform/load.ts';
+import { glob } from '../configuration/place.ts';
 import type { Platform } from '../platform/platform.ts';
 import { nearest } from '../text/nearest.ts';
 import { keyPath } from '../theme/documents.ts';
@@ -16,7 +17,7 @@ import type { KitPart } from './parts.ts';
 
 const Part = z.strictObject({
   title: z.string().describe('What it is, in a few words'),
-  files: z.array(z.string()).min(1).describe('Globs of its files, from the theme’s root'),
+  files: z.array(glob()).min(1).describe('Globs of its files, from the theme’s root'),
 });
 
 export const KitSchema = z.strictObject({
@@ -47,6 +48,8 @@ export interface Kit {
   readonly theme: Theme;
   /** Where it comes from, for people. */
   readonly from: string;
+  /** Of a kit in an archive: what was not unpacked because it belongs to tools. */
+  readonly leftBehind?: readonly string[] | undefined;
 }
 
 /** What a kit is called beside a theme's folder on a shelf: `mochila.kit.yaml`. */
@@ -97,6 +100,12 @@ function openKitFile(file: string, platform: Platform, from: string): { kit?: Ki
   const root = join(folder, contract.theme);
   if (kindOnDisk(root) !== 'folder')
     throw new ConfigurationError({ what: `${file} names the theme “${contract.theme}”, which is not beside it` });
+  if (!isBelowOnDisk(root, folder))
+    throw new ConfigurationError({
+      what: `${file} names the theme “${contract.theme}”, which lies elsewhere`,
+      why: 'a kit takes nothing from elsewhere',
+      hint: 'name a folder beside the file',
+    });
   const names = namesOfPlace(platform, contract.theme) ?? placeOfFolder(platform, root).names;
   const tree = new DiskTree(root);
   if (recognise(tree, platform, names).missing !== undefined) return { isOffered: false };
@@ -131,7 +140,8 @@ async function openKitAt(path: string, platform: Platform): Promise<Kit> {
   const from = displayPath(path);
   if (kindOnDisk(path) === 'file') {
     if (path.endsWith('.yaml')) return openKitFile(path, platform, from).kit ?? notForPlatform(from, platform);
-    return kitOfTheme((await openThemeArchive(path, { platform: platform.contract.name, platforms: () => [platform] })).theme, from);
+    const { theme, leftBehind } = await openThemeArchive(path, { platform: platform.contract.name, platforms: () => [platform] });
+    return { ...kitOfTheme(theme, from), leftBehind };
   }
   const file = [join(path, 'kit.yaml'), `${path}${KIT_ENDING}`].find((each) => kindOnDisk(each) === 'file');
   if (file !== undefined) return openKitFile(file, platform, from).kit ?? notForPlatform(from, platform);

@@ -1,4 +1,4 @@
-import { dirname, relative, resolve } from 'node:path';
+import { basename, dirname, relative, resolve } from 'node:path';
 import { copyOperations, plannedTree, type ChangePlan, type Operation } from '../changes/plan.ts';
 import { CONFIGURATION_FILE } from '../configuration/configuration.ts';
 import { RefusedError, UsageError } from '../errors.ts';
@@ -14,7 +14,7 @@ import { applyEdits } from '../text/edits.ts';
 import { keyPath } from '../theme/documents.ts';
 import { setFacts, typedChanges, withFile } from '../theme/set-facts.ts';
 import { removeField } from '../theme/write-field.ts';
-import type { Shelves } from '../theme/shelf.ts';
+import { themeAround, type Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kits.ts';
 import { chooseParts, withoutParts } from './parts.ts';
@@ -107,6 +107,7 @@ export function assertNamesAllowed(name: FullName, platform: Platform): void {
  * @throws RefusedError when another theme has the id, or something lies at the place
  */
 export function assertFree(name: FullName, folder: string, shelves: Shelves, own?: string): void {
+  assertOutsideThemes(shelves.platform, folder);
   const taken = shelves
     .list()
     .find((theme) => theme.names.id.toLowerCase() === name.id.toLowerCase() && theme.names.vendor === name.vendor);
@@ -123,6 +124,19 @@ export function assertFree(name: FullName, folder: string, shelves: Shelves, own
       hint: 'choose another id, or add what the folder lacks with --here',
     });
   }
+}
+
+/** @throws RefusedError when a place lies inside a theme, where no host looks for another; a parent's kits may lie there */
+function assertOutsideThemes(platform: Platform, folder: string): void {
+  const around = themeAround(platform, dirname(folder));
+  if (around === undefined) return;
+  const kits = platform.contract.kits?.folder;
+  if (kits !== undefined && `${folder}/`.startsWith(`${around}/${kits}/`)) return;
+  throw new RefusedError({
+    what: `${displayPath(dirname(folder))} lies inside the theme ${basename(around)}`,
+    why: 'a host looks for themes beside one another, not in one another',
+    hint: `make it in ${displayPath(dirname(around))}: --to names the folder`,
+  });
 }
 
 function assertParent({ parent, platform, shelves }: NewThemeRequest): void {

@@ -1,36 +1,30 @@
-/** Whether a text is a regular expression (with the flag `u`). */
-export function isPattern(text: string): boolean {
+import { RE2JS } from 're2js';
+
+/**
+ * Regular expressions that come from outside (platform files), in the syntax of RE2: matched in linear time, whatever
+ * they are. Look-around and references to groups are no part of it.
+ */
+const compiled = new Map<string, RE2JS | undefined>();
+
+function compile(pattern: string): RE2JS | undefined {
+  if (!compiled.has(pattern)) compiled.set(pattern, compileNew(pattern));
+  return compiled.get(pattern);
+}
+
+function compileNew(pattern: string): RE2JS | undefined {
   try {
-    return new RegExp(text, 'u').source !== '';
+    return RE2JS.compile(pattern);
   } catch {
-    return false;
+    return undefined;
   }
 }
 
-/** An innermost group that is repeated without end, with what stands in it. */
-const REPEATED_GROUP = /\((?:\?:)?((?:[^()\\]|\\.)*)\)(?:[+*]|\{\d+,\})/g;
-
-/** A class, an escape or a character, and the quantifier behind it. */
-const ATOM = /(\[(?:[^\]\\]|\\.)*\]|\\[pPu]\{[^}]*\}|\\.|[^\\])([+*?]|\{\d+(?:,\d*)?\})?/gu;
-
-/**
- * Whether a regular expression can take exponential time: a group is repeated that holds a repetition, and nothing in it
- * tells one round from the next. `(_[a-z]+)*` is sound, since no letter is an underscore; `([a-z]+)*` is not.
- */
-export function isRunaway(pattern: string): boolean {
-  return [...pattern.matchAll(REPEATED_GROUP)].some(([, body = '']) => body.split('|').some(isAmbiguous));
+/** Whether a text is a regular expression that can be matched in linear time. */
+export function isPattern(text: string): boolean {
+  return compile(text) !== undefined;
 }
 
-function isAmbiguous(body: string): boolean {
-  const atoms = [...body.matchAll(ATOM)].map(([, atom = '', quantifier = '']) => ({ atom, quantifier }));
-  const repeated = atoms.filter(({ quantifier }) => /^[+*]|,\}$/.test(quantifier));
-  const fixed = atoms.filter(({ atom, quantifier }) => quantifier === '' && /^[^[.\\]$/u.test(atom));
-  if (repeated.length === 0) return false;
-  return !fixed.some(({ atom }) => repeated.every((each) => !canMatch(each.atom, atom)));
-}
-
-/** Whether one atom of a pattern matches a character; what is no pattern by itself counts as if it did. */
-function canMatch(atom: string, character: string): boolean {
-  const source = `^(?:${atom})$`;
-  return !isPattern(source) || new RegExp(source, 'u').test(character);
+/** Whether a pattern matches anywhere in a text. */
+export function matchesPattern(text: string, pattern: string): boolean {
+  return compile(pattern)?.matcher(text).find() ?? false;
 }

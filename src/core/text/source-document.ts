@@ -69,6 +69,11 @@ export class SourceDocument {
     }
   }
 
+  /** The bytes of the file that it was read from. */
+  get original(): Buffer {
+    return this.encode(this.text) ?? Buffer.alloc(0);
+  }
+
   /** Bytes that a text takes in this document's encoding. */
   byteLength(text: string): number {
     return this.encoding === 'utf-8' ? Buffer.byteLength(text) : this.encoding === 'iso-8859-1' ? text.length : text.length * 2;

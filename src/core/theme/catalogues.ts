@@ -1,4 +1,4 @@
-import { po } from 'gettext-parser';
+import { parsePo } from '../documents/po-messages.ts';
 import type { ValueNode } from '../documents/syntax.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
 import { fillShape, wholePattern } from '../platform/shape.ts';
@@ -34,7 +34,7 @@ function keysOf(text: string, format: 'po' | 'ini' | 'json'): string[] | undefin
 
 function messageIds(text: string): string[] | undefined {
   try {
-    const { translations } = po.parse(text);
+    const { translations } = parsePo(text);
     return Object.entries(translations).flatMap(([context, messages]) =>
       Object.keys(messages)
         .filter((id) => id !== '')

@@ -50,6 +50,8 @@ export function readThemeDocuments(tree: FileTree, contract: DocumentContract, p
 function readThemeDocument(tree: FileTree, contract: DocumentContract, path: string): ThemeDocument {
   const title = contract.title ?? path;
   const entry = followLinks(tree, path);
+  if (entry === undefined && tree.get(path)?.kind === 'link')
+    return { contract, path, title, state: 'unreadable', reason: 'it is a link that leads out of the theme, or nowhere', problems: [] };
   if (entry?.kind !== 'file') return { contract, path, title, state: 'missing', problems: [] };
   if (entry.size > MAX_DOCUMENT_BYTES) return { contract, path, title, state: 'too-large', problems: [] };
   let source: SourceDocument | undefined;

@@ -36,6 +36,8 @@ export interface OpenedTheme {
   readonly reasons: readonly string[];
   /** The theme's folder on disk, absolute. */
   readonly folder: string;
+  /** Of an archive: what was not unpacked because it belongs to tools. */
+  readonly leftBehind?: readonly string[] | undefined;
 }
 
 /** Finds a platform by name or file. @throws UsageError when there is none of that name. */

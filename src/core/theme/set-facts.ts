@@ -1,5 +1,5 @@
 import type { WritableValue } from '../documents/syntax.ts';
-import { UsageError } from '../errors.ts';
+import { RefusedError, UsageError } from '../errors.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
 import type { FieldContract } from '../platform/schema.ts';
@@ -37,6 +37,13 @@ function setFact(theme: Theme, change: FactChange): Theme {
   if (carriers.every(({ field }) => field.shape !== undefined)) {
     throw new UsageError({ what: `the ${change.fact} is part of the theme’s name`, hint: 'change it with “pionero clone”' });
   }
+  const closed = carriers.find(({ document }) => !['read', 'missing'].includes(document.state));
+  if (closed !== undefined)
+    throw new RefusedError({
+      what: `${closed.document.title} cannot be read, so it cannot be changed`,
+      why: closed.document.reason ?? CLOSED_REASONS[closed.document.state],
+      hint: 'put that right first; “pionero check” says more',
+    });
   let changed = theme;
   const readable = carriers.filter(({ document, field }) => document.state === 'read' && field.shape === undefined);
   const broken = readable.find(({ document }) => !isSound(document));
@@ -45,6 +52,13 @@ function setFact(theme: Theme, change: FactChange): Theme {
       what: `${broken.document.title} cannot be read whole, so it cannot be changed`,
       hint: '“pionero check” says where it is broken',
     });
+  if (readable.length === 0) {
+    const titles = [...new Set(carriers.map(({ document }) => document.title))].join(', ');
+    throw new RefusedError({
+      what: `the ${change.fact} has no place: ${titles} is not there`,
+      hint: 'make the file first; “pionero check” says what it must hold',
+    });
+  }
   for (const { document, field } of readable) {
     // A document that is not needed and does not have the fact is left as it is.
     const isStated = theme.facts.some((fact) => fact.name === change.fact && fact.document === document);
@@ -53,6 +67,12 @@ function setFact(theme: Theme, change: FactChange): Theme {
   }
   return changed;
 }
+
+/** Why a document that is there is not read. */
+const CLOSED_REASONS: Readonly<Record<string, string>> = {
+  'too-large': 'it is too large for a document',
+  'not-text': 'it is no text',
+};
 
 /** Writes one field, reads it back, and compares. */
 function writeFact(theme: Theme, path: string, field: FieldContract, value: WritableValue): Theme {

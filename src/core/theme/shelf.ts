@@ -1,5 +1,6 @@
-import { basename, join, resolve } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
 import { DiskTree } from '../files/disk-tree.ts';
+import { problemOfPlace } from '../configuration/place.ts';
 import { existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../files/disk.ts';
 import { matchesGlob } from '../files/glob.ts';
 import { compareText } from '../files/file-tree.ts';
@@ -56,7 +57,8 @@ export class Shelves {
   /** Opens a bag of shared files; undefined when no shelf has it. Opened once and kept. */
   openCommons(id: string): Theme | undefined {
     const home = this.platform.contract.inheritance.commons?.home;
-    if (home === undefined) return undefined;
+    // The id comes from a manifest, and names a folder beside others.
+    if (home === undefined || problemOfPlace(id) !== undefined || id.includes('/')) return undefined;
     for (const shelf of this.folders) {
       const folder = join(hostOfShelf(this.platform, shelf), fillShape(home, { id }));
       if (kindOnDisk(folder) === 'folder') return this.open({ names: { id }, folder });
@@ -102,6 +104,14 @@ export function placeOfFolder(platform: Platform, folder: string): { shelf: stri
 function hostOfShelf(platform: Platform, shelf: string): string {
   const fixed = platform.contract.home.slice(0, -placeOnShelf(platform).length).replace(/\/$/, '');
   return fixed !== '' && shelf.endsWith(`/${fixed}`) ? shelf.slice(0, -fixed.length - 1) : shelf;
+}
+
+/** The theme of a platform that a folder lies in, itself included: the nearest one above; undefined when it lies in none. */
+export function themeAround(platform: Platform, folder: string): string | undefined {
+  for (let at = resolve(folder); dirname(at) !== at; at = dirname(at)) {
+    if (kindOnDisk(at) === 'folder' && hasMarks(platform, at, placeOfFolder(platform, at).names)) return at;
+  }
+  return undefined;
 }
 
 /** Whether a folder shows the marks by which a platform's themes are recognised, as far as its file names tell. */

@@ -1,5 +1,6 @@
 import { brotliCompressSync, brotliDecompressSync, gunzipSync, gzipSync } from 'node:zlib';
-import { mo, po } from 'gettext-parser';
+import { mo } from 'gettext-parser';
+import { parsePo } from '../../documents/po-messages.ts';
 
 /** A file that is made from another one, whose bytes follow when that one changes. */
 export interface Companion {
@@ -12,12 +13,19 @@ export interface Companion {
   readonly isStale: string;
 }
 
-/** A companion that holds its origin in another form: it is remade when it really held what the origin was. */
-function twin(ending: string, unpack: (bytes: Buffer) => Buffer, pack: (bytes: Buffer) => Buffer): Companion {
+/**
+ * A companion that holds its origin in another form: it is remade when it really held what the origin was. More
+ * than that is not unpacked: it may be a bomb.
+ */
+function twin(
+  ending: string,
+  unpack: (bytes: Buffer, limits: { maxOutputLength: number }) => Buffer,
+  pack: (bytes: Buffer) => Buffer,
+): Companion {
   return {
     ending,
     origin: '',
-    remake: (bytes, before, after) => (unpack(bytes).equals(before) ? pack(after) : undefined),
+    remake: (bytes, before, after) => (unpack(bytes, { maxOutputLength: before.length + 1 }).equals(before) ? pack(after) : undefined),
     isMade: 'compressed anew',
     isStale: 'a compressed copy of a file that changes: compress it again',
   };
@@ -29,7 +37,7 @@ export const COMPANIONS: readonly Companion[] = [
   {
     ending: '.mo',
     origin: '.po',
-    remake: (bytes, before, after) => (isSameCatalogue(bytes, before) ? mo.compile(po.parse(after)) : undefined),
+    remake: (bytes, before, after) => (isSameCatalogue(bytes, before) ? mo.compile(parsePo(after)) : undefined),
     isMade: 'compiled anew',
     isStale: 'a compiled catalogue that was not made from the one beside it: compile it again',
   },
@@ -44,5 +52,5 @@ export const COMPANIONS: readonly Companion[] = [
 
 /** Whether a compiled catalogue says what its source says. */
 function isSameCatalogue(compiled: Buffer, source: Buffer): boolean {
-  return mo.compile(po.parse(source)).equals(mo.compile(mo.parse(compiled)));
+  return mo.compile(parsePo(source)).equals(mo.compile(mo.parse(compiled)));
 }

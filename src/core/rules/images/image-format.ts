@@ -1,5 +1,5 @@
 import { imageSize } from 'image-size';
-import { readBytes } from '../../files/read-text.ts';
+import { readBytes, readPictureHead } from '../../files/read-text.ts';
 import { wholePattern } from '../../platform/shape.ts';
 import type { Rule } from '../rule.ts';
 
@@ -22,9 +22,9 @@ export const imageFormat: Rule = {
       const wanted = BY_EXTENSION[/\.(\w+)$/.exec(path)?.[1]?.toLowerCase() ?? ''];
       // The pictures that the platform asks for have a rule of their own.
       if (kind !== 'file' || wanted === undefined || roles.some((role) => role.test(path))) continue;
-      const bytes = readBytes(theme.tree, path, (head) => formatOf(head) !== undefined);
-      if (bytes === undefined) continue;
-      const format = formatOf(bytes);
+      const head = readBytes(theme.tree, path, () => true);
+      if (head === undefined) continue;
+      const format = formatOf(head) ?? formatOf(readPictureHead(theme.tree, path));
       if (format === wanted) continue;
       const hint = format === undefined ? `save it again as ${wanted}` : `rename it to .${format}, or save it as ${wanted}`;
       yield { message: format === undefined ? 'broken' : 'differs', args: { path, format }, file: path, hint };

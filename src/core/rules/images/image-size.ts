@@ -1,3 +1,4 @@
+import { readPictureHead } from '../../files/read-text.ts';
 import { imageSize } from 'image-size';
 import { followLinks, UnreadableFileError } from '../../files/file-tree.ts';
 import type { ImageContract } from '../../platform/schema.ts';
@@ -82,7 +83,7 @@ function hasOtherRatio(ratio: string, width: number, height: number): boolean {
 /** Width and height in pixels, read from the file's head; undefined when it is not a picture. */
 function measure(theme: Theme, path: string): { width: number; height: number; format: string } | 'unreadable' | undefined {
   try {
-    const { width, height, type } = imageSize(theme.tree.read(path));
+    const { width, height, type } = imageSize(readPictureHead(theme.tree, path));
     return { width, height, format: type === 'jpeg' ? 'jpg' : (type ?? '') };
   } catch (error) {
     return error instanceof UnreadableFileError ? 'unreadable' : undefined;

@@ -1,0 +1,101 @@
+import { createInterface } from 'node:readline/promises';
+import type { Io } from './io.ts';
+import { visible } from './output/visible.ts';
+
+/** One of several answers. */
+export interface Choice<T extends string> {
+  readonly value: T;
+  readonly label: string;
+  readonly hint?: string | undefined;
+}
+
+interface TextQuestion {
+  readonly message: string;
+  readonly initial?: string | undefined;
+  readonly placeholder?: string | undefined;
+  /** What is wrong with an answer; undefined when nothing is. */
+  readonly validate?: (answer: string) => string | undefined;
+}
+
+/** Asks people. Every method gives undefined when they broke off. */
+export interface Prompts {
+  confirm(message: string): Promise<boolean | undefined>;
+  text(question: TextQuestion): Promise<string | undefined>;
+  choose<T extends string>(message: string, choices: readonly Choice<T>[]): Promise<T | undefined>;
+  /** Like {@link Prompts.choose}, answered with one key: the value is one letter. */
+  chooseKey<T extends string>(message: string, choices: readonly Choice<T>[]): Promise<T | undefined>;
+}
+
+/** Prompts with moving cursors where the terminal takes control sequences, plain lines elsewhere. */
+export async function promptsFor(io: Io): Promise<Prompts> {
+  return io.hasControls ? movingPrompts() : plainPrompts(io);
+}
+
+async function movingPrompts(): Promise<Prompts> {
+  const { confirm, isCancel, select, selectKey, text } = await import('@clack/prompts');
+  const given = <T>(answer: T): Exclude<T, symbol> | undefined => (isCancel(answer) ? undefined : (answer as Exclude<T, symbol>));
+  const shownChoices = <T extends string>(choices: readonly Choice<T>[]) =>
+    choices.map(({ value, label, hint }) => ({ value, label: visible(label), ...(hint === undefined ? {} : { hint: visible(hint) }) }));
+  return {
+    confirm: async (message) => given(await confirm({ message: visible(message) })),
+    text: async ({ message, initial, placeholder, validate }) =>
+      given(
+        await text({
+          message: visible(message),
+          ...(initial === undefined ? {} : { initialValue: initial }),
+          ...(placeholder === undefined ? {} : { placeholder }),
+          validate: (answer) => validate?.(answer ?? ''),
+        }),
+      ) ?? undefined,
+    choose: async <T extends string>(message: string, choices: readonly Choice<T>[]) =>
+      given(await select<string>({ message: visible(message), options: shownChoices(choices) })) as T | undefined,
+    chooseKey: async <T extends string>(message: string, choices: readonly Choice<T>[]) =>
+      given(await selectKey<string>({ message: visible(message), options: shownChoices(choices) })) as T | undefined,
+  };
+}
+
+function plainPrompts(io: Io): Prompts {
+  const readLine = async (question: string): Promise<string | undefined> => {
+    const lines = createInterface({ input: process.stdin, terminal: false });
+    io.stdout.write(visible(question));
+    try {
+      for await (const line of lines) return line.trim();
+      return undefined;
+    } finally {
+      lines.close();
+    }
+  };
+  const pick = async <T extends string>(
+    message: string,
+    choices: readonly Choice<T>[],
+    keyOf: (choice: Choice<T>, index: number) => string,
+  ): Promise<T | undefined> => {
+    const list = choices.map(
+      (choice, i) => `  ${keyOf(choice, i)}  ${choice.label}${choice.hint === undefined ? '' : ` (${choice.hint})`}\n`,
+    );
+    for (;;) {
+      const answer = await readLine(`${message}\n${list.join('')}? `);
+      if (answer === undefined) return undefined;
+      const found = choices.find((choice, i) => answer === keyOf(choice, i) || answer === choice.value);
+      if (found !== undefined) return found.value;
+    }
+  };
+  return {
+    async confirm(message) {
+      const answer = await readLine(`${message} (y/N) `);
+      return answer === undefined ? undefined : /^y(?:es)?$/i.test(answer);
+    },
+    async text({ message, initial, validate }) {
+      for (;;) {
+        const answer = await readLine(`${message}${initial === undefined || initial === '' ? '' : ` [${initial}]`}: `);
+        if (answer === undefined) return undefined;
+        const value = answer === '' ? (initial ?? '') : answer;
+        const problem = validate?.(value);
+        if (problem === undefined) return value;
+        io.stdout.write(visible(`  ${problem}\n`));
+      }
+    },
+    choose: async (message, choices) => pick(message, choices, (_choice, i) => String(i + 1)),
+    chooseKey: async (message, choices) => pick(message, choices, ({ value }) => value),
+  };
+}

@@ -1,0 +1,46 @@
+import { promises as fs } from 'node:fs';
+import { join } from 'node:path';
+import { RefusedError } from '../errors.ts';
+import { DiskTree } from '../files/disk-tree.ts';
+import type { ChangePlan } from './plan.ts';
+
+/**
+ * Compares what a plan touches or copies with what it was planned on: a question may have been on the screen for an hour.
+ * @throws RefusedError when a file changed, came or went since
+ */
+export async function assertAsPlanned(plan: ChangePlan): Promise<void> {
+  const changed = new Set<string>();
+  for (const tree of treesOf(plan)) for (const path of tree.changes()) changed.add(join(tree.root, path));
+  for (const operation of plan.operations) {
+    if (operation.op !== 'edit') continue;
+    const path = join(plan.root, operation.path);
+    const now = await fs.readFile(path).catch(() => undefined);
+    if (now?.equals(operation.before) !== true) changed.add(path);
+    // The same content under another time is no change.
+    else changed.delete(path);
+  }
+  if (!plan.isNewRoot) {
+    for (const { op, path } of plan.operations) {
+      const full = join(plan.root, path);
+      if (op === 'create' && (await fs.lstat(full).catch(() => undefined)) !== undefined) changed.add(full);
+    }
+  }
+  if (changed.size === 0) return;
+  const [first = '', ...more] = [...changed].sort();
+  throw new RefusedError({
+    what: `${first}${more.length === 0 ? '' : ` and ${more.length} more`} changed, came or went after this was planned`,
+    why: 'what was saved meanwhile would be lost',
+    hint: 'nothing was written; run it again',
+  });
+}
+
+/** The folders on disk that a plan takes files from. */
+function treesOf(plan: ChangePlan): Set<DiskTree> {
+  const trees = new Set<DiskTree>();
+  if (plan.basis instanceof DiskTree) trees.add(plan.basis);
+  for (const operation of plan.operations) {
+    if (operation.op === 'create' && 'tree' in operation.content && operation.content.tree instanceof DiskTree)
+      trees.add(operation.content.tree);
+  }
+  return trees;
+}

@@ -1,0 +1,159 @@
+import { createHash, randomBytes } from 'node:crypto';
+import { promises as fs, realpathSync } from 'node:fs';
+import { basename, dirname, join } from 'node:path';
+import { RefusedError, systemCode } from '../errors.ts';
+import { makeFolders } from './disk-writer.ts';
+import { isAlive, isSameProcess, thisProcess, type ProcessIdentity } from './process-identity.ts';
+
+/** Who changes a folder. */
+export interface LockHolder extends ProcessIdentity {
+  /** What it does, for people. */
+  readonly title: string;
+  readonly root: string;
+  /** Milliseconds since 1970. */
+  readonly since: number;
+}
+
+/** The locks that calls of this process hold. */
+const heldHere = new Set<string>();
+
+/** A folder is being changed by somebody else. */
+export class LockedError extends RefusedError {
+  readonly holder: LockHolder;
+
+  constructor(holder: LockHolder) {
+    super({
+      what: `${holder.root} is being changed by another run: “${holder.title}” (process ${holder.process}, since ${clock(holder.since)})`,
+      why: 'two changes at once would undo each other',
+      hint: 'wait until it is done, and run it again',
+    });
+    this.holder = holder;
+  }
+}
+
+function clock(time: number): string {
+  return new Date(time).toTimeString().slice(0, 8);
+}
+
+/**
+ * Does some work while nobody else changes the given folders. A lock whose holder is gone is taken over. Locks of other
+ * folders do not matter.
+ * @param folder where locks are kept
+ * @throws LockedError when somebody else holds one of them
+ */
+export async function withLocks<T>(
+  folder: string,
+  { roots, title, now }: { readonly roots: readonly string[]; readonly title: string; readonly now: number },
+  work: () => Promise<T>,
+): Promise<T> {
+  await makeFolders(folder);
+  const taken: string[] = [];
+  try {
+    // In one order, so that two that want the same two never hold one each.
+    for (const root of [...new Set(roots.map(realPlace))].sort()) {
+      const path = join(folder, `${createHash('sha256').update(root).digest('hex').slice(0, 32)}.lock`);
+      await take(path, { ...thisProcess, title, root, since: now });
+      taken.push(path);
+      heldHere.add(path);
+    }
+    return await work();
+  } finally {
+    for (const path of taken) {
+      heldHere.delete(path);
+      await fs.rm(path, { force: true });
+    }
+  }
+}
+
+/** Clears away the locks of runs that are gone. */
+export async function clearLocks(folder: string): Promise<void> {
+  for (const name of await fs.readdir(folder).catch(() => [])) {
+    const path = join(folder, name);
+    const process = Number(/\.lock-(\d+)-/.exec(name)?.[1]);
+    if (!Number.isNaN(process)) {
+      // One that was being written, or moved away.
+      if (!isAlive({ process })) await fs.rm(path, { force: true });
+      continue;
+    }
+    const holder = await readHolder(path);
+    if (holder === undefined || isHeld(path, holder)) continue;
+    if (name.endsWith('.lock')) {
+      const aside = besides(path);
+      await moveAway(path, aside);
+      await fs.rm(aside, { force: true });
+    }
+  }
+}
+
+/** For tests that die in the middle of a change: this process holds nothing any more, as if it had been killed. */
+export function forgetLocks(): void {
+  heldHere.clear();
+}
+
+/** A folder's path without links; of one that is not there, below the nearest that is. */
+function realPlace(path: string): string {
+  try {
+    return realpathSync(path);
+  } catch {
+    return dirname(path) === path ? path : join(realPlace(dirname(path)), basename(path));
+  }
+}
+
+async function take(path: string, holder: LockHolder): Promise<void> {
+  // Written whole under another name, so that nobody ever reads half a lock.
+  const own = besides(path);
+  await fs.writeFile(own, JSON.stringify(holder), { mode: 0o600 });
+  try {
+    for (let tries = 0; tries < 20; tries++) {
+      if (await isLinked(own, path)) return;
+      const other = await readHolder(path);
+      if (other !== undefined && isHeld(path, other)) throw new LockedError(other);
+      await moveAway(path, `${own}-old`);
+    }
+    throw new RefusedError({ what: `${holder.root} cannot be locked`, hint: 'run it again' });
+  } finally {
+    await fs.rm(own, { force: true });
+    await fs.rm(`${own}-old`, { force: true });
+  }
+}
+
+/** Another name for a lock, that tells whose it is. */
+function besides(path: string): string {
+  return `${path}-${thisProcess.process}-${randomBytes(6).toString('hex')}`;
+}
+
+async function isLinked(own: string, path: string): Promise<boolean> {
+  try {
+    await fs.link(own, path);
+    return true;
+  } catch (error) {
+    if (systemCode(error) === 'EEXIST') return false;
+    throw error;
+  }
+}
+
+function isHeld(path: string, holder: LockHolder): boolean {
+  return isSameProcess(holder, thisProcess) ? heldHere.has(path) : isAlive(holder);
+}
+
+/** Moves a lock away whose holder is gone; one that somebody took in between is put back. */
+async function moveAway(path: string, aside: string): Promise<void> {
+  try {
+    await fs.rename(path, aside);
+  } catch (error) {
+    if (systemCode(error) === 'ENOENT') return;
+    throw error;
+  }
+  const holder = await readHolder(aside);
+  if (holder !== undefined && isHeld(path, holder)) await isLinked(aside, path);
+}
+
+/** Undefined when the lock is gone, or cannot have been written by us. */
+async function readHolder(path: string): Promise<LockHolder | undefined> {
+  try {
+    const holder = JSON.parse(await fs.readFile(path, 'utf8')) as LockHolder;
+    return typeof holder.process === 'number' && typeof holder.since === 'number' ? holder : undefined;
+  } catch {
+    return undefined;
+  }
+}

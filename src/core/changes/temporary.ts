@@ -1,0 +1,62 @@
+import { randomBytes } from 'node:crypto';
+import { promises as fs } from 'node:fs';
+import { basename, join } from 'node:path';
+import { makeFolders, realDiskWriter } from './disk-writer.ts';
+import { isAlive, isSameProcess, thisProcess, type ProcessIdentity } from './process-identity.ts';
+
+/** A file or folder that is there only while something is done. */
+interface Temporary extends ProcessIdentity {
+  readonly path: string;
+}
+
+/** All that we make for a while has such a name: nothing else is ever cleared away, whatever a record says. */
+const TEMPORARY_NAME = /^\.?pionero-[\w-]+$/;
+
+/**
+ * Lets something be made at a temporary path, and clears it away afterwards. It is on record before it is made, so that the
+ * next command clears it away when this one is killed.
+ * @param folder where the records are kept
+ */
+export async function withTemporary<T>(folder: string, path: string, work: () => Promise<T>): Promise<T> {
+  await makeFolders(folder);
+  const record = join(folder, `${thisProcess.process}-${randomBytes(8).toString('hex')}.json`);
+  const temporary: Temporary = { ...thisProcess, path };
+  // Whole or not at all: half a record would be of nobody.
+  await fs.writeFile(`${record}.new`, JSON.stringify(temporary), { mode: 0o600 });
+  await fs.rename(`${record}.new`, record);
+  try {
+    return await work();
+  } finally {
+    await realDiskWriter.remove(path).catch(() => undefined);
+    await fs.rm(record, { force: true });
+  }
+}
+
+/** Clears away what runs that are gone have left. */
+export async function clearTemporaries(folder: string): Promise<void> {
+  for (const name of await fs.readdir(folder).catch(() => [])) {
+    const record = join(folder, name);
+    // A record that is being written is of the process in its name.
+    if (name.endsWith('.new') && isAlive({ process: Number.parseInt(name, 10) })) continue;
+    const temporary = await readRecord(record);
+    if (temporary !== undefined && (isAlive(temporary) || isSameProcess(temporary, thisProcess))) continue;
+    if (temporary !== undefined && TEMPORARY_NAME.test(basename(temporary.path))) {
+      // What may not be removed now stays on record.
+      const isGone = await realDiskWriter.remove(temporary.path).then(
+        () => true,
+        () => false,
+      );
+      if (!isGone) continue;
+    }
+    await fs.rm(record, { force: true });
+  }
+}
+
+async function readRecord(path: string): Promise<Temporary | undefined> {
+  try {
+    const read = JSON.parse(await fs.readFile(path, 'utf8')) as Temporary;
+    return typeof read.path === 'string' && typeof read.process === 'number' ? read : undefined;
+  } catch {
+    return undefined;
+  }
+}

@@ -1,0 +1,24 @@
+import { isNestedTooDeeply } from '../text/nesting.ts';
+import type { Reading, Syntax } from './syntax.ts';
+
+const MAX_LENGTH = 1 << 20;
+
+/** A syntax that reads no document without bounds: a hostile one must not take minutes, or end the program. */
+export function bounded(syntax: Syntax): Syntax {
+  const { maxLength = MAX_LENGTH, isMarkup } = syntax;
+  const refused = (message: string): Reading => ({ root: undefined, problems: [{ message, start: 0, end: 1 }] });
+  return {
+    ...syntax,
+    read(text, options) {
+      if (text.length > maxLength) return refused(`it is too large for a document: more than ${maxLength >> 10} Ki characters`);
+      if (isNestedTooDeeply(text, isMarkup)) return refused('it is nested too deeply, or its brackets do not fit');
+      try {
+        return syntax.read(text, options);
+      } catch (error) {
+        // A parser that goes down into itself has come to the end of the stack.
+        if (error instanceof RangeError) return refused('it is nested too deeply, or too long');
+        throw error;
+      }
+    },
+  };
+}

@@ -1,0 +1,54 @@
+import { closeSync, constants, createReadStream, fstatSync, openSync, readSync } from 'node:fs';
+import type { Readable } from 'node:stream';
+
+/** A file that was opened for reading, so that all that is read comes from one and the same file. */
+export interface OpenFile {
+  readonly descriptor: number;
+  /** In bytes, when it was opened. */
+  readonly size: number;
+}
+
+/** A path leads to something else than a file: reading a pipe or a device might never end. */
+export class NotAFileError extends Error {
+  override readonly name = 'NotAFileError';
+  constructor() {
+    super('it is a pipe, a socket or a device, not a file');
+  }
+}
+
+/**
+ * Opens a file, links followed, and lets it be used; it is closed afterwards. Opening a pipe does not wait for a writer.
+ * @throws the system's error, EISDIR among them, or NotAFileError
+ */
+export function withFile<T>(path: string, work: (file: OpenFile) => T): T {
+  const descriptor = openSync(path, constants.O_RDONLY | constants.O_NONBLOCK);
+  let result: T;
+  try {
+    const stat = fstatSync(descriptor);
+    if (stat.isDirectory()) throw Object.assign(new Error('EISDIR: illegal operation on a directory'), { code: 'EISDIR', path });
+    if (!stat.isFile()) throw new NotAFileError();
+    result = work({ descriptor, size: stat.size });
+  } catch (error) {
+    closeSync(descriptor);
+    throw error;
+  }
+  if (result instanceof Promise) return result.finally(() => closeSync(descriptor)) as T;
+  closeSync(descriptor);
+  return result;
+}
+
+/** Reads so many bytes from a place in a file. @throws Error when it ends before */
+export function readRange({ descriptor }: OpenFile, start: number, length: number): Buffer {
+  const bytes = Buffer.allocUnsafe(length);
+  for (let done = 0; done < length;) {
+    const count = readSync(descriptor, bytes, done, length - done, start + done);
+    if (count === 0) throw new Error('the file ends too early');
+    done += count;
+  }
+  return bytes;
+}
+
+/** A file's bytes from its beginning, as a stream that leaves the file open. */
+export function streamOf({ descriptor }: OpenFile): Readable {
+  return createReadStream('', { fd: descriptor, autoClose: false, start: 0 });
+}

@@ -1,0 +1,94 @@
+/**
+ * The records of a zip archive (APPNOTE 6.3: 4.3.7 local header, 4.3.12 directory header, 4.3.14 to 4.3.16 end records).
+ * Numbers are little-endian.
+ */
+export interface ZipEntry {
+  readonly name: Buffer;
+  /** `st_mode` of POSIX, with the kind of the file. */
+  readonly mode: number;
+  readonly method: number;
+  readonly crc32: number;
+  readonly packedSize: number;
+  readonly size: number;
+  /** Where its local header begins. */
+  readonly offset: number;
+}
+
+/** Section 4.4.5: how an entry is compressed. */
+export const STORED = 0;
+export const DEFLATED = 8;
+
+const UNIX = 3;
+const VERSION = 20;
+const VERSION_64 = 45;
+/** Bit 11: names are UTF-8. */
+const UTF8_NAMES = 0x0800;
+/** Midnight of the first day that a zip file can name, 1980-01-01; the same in every archive, so equal themes give equal bytes. */
+const FIXED_DATE = 0x0021;
+const FOLDER_TYPE = 0o040000;
+const MSDOS_FOLDER = 0x10;
+/** What stands in a field of 16 bits or 32 bits whose number is in the record of 64 bits. */
+const FULL_16 = 0xffff;
+const FULL_32 = 0xffffffff;
+
+export const LOCAL_HEADER_BYTES = 30;
+export const LOCAL_SIGNATURE = 0x04034b50;
+
+export function localHeader(entry: ZipEntry): Buffer {
+  const header = Buffer.alloc(LOCAL_HEADER_BYTES);
+  header.writeUInt32LE(LOCAL_SIGNATURE, 0);
+  writeCommon(header, 4, entry);
+  return Buffer.concat([header, entry.name]);
+}
+
+export function directoryHeader(entry: ZipEntry): Buffer {
+  const header = Buffer.alloc(46);
+  header.writeUInt32LE(0x02014b50, 0);
+  header.writeUInt16LE((UNIX << 8) | VERSION, 4);
+  writeCommon(header, 6, entry);
+  const isFolder = (entry.mode & 0o170000) === FOLDER_TYPE;
+  header.writeUInt32LE(((entry.mode << 16) | (isFolder ? MSDOS_FOLDER : 0)) >>> 0, 38);
+  header.writeUInt32LE(entry.offset, 42);
+  return Buffer.concat([header, entry.name]);
+}
+
+/** What both headers hold, from “version needed” on. */
+function writeCommon(header: Buffer, at: number, { method, crc32, packedSize, size, name }: ZipEntry): void {
+  header.writeUInt16LE(VERSION, at);
+  header.writeUInt16LE(UTF8_NAMES, at + 2);
+  header.writeUInt16LE(method, at + 4);
+  header.writeUInt16LE(FIXED_DATE, at + 8);
+  header.writeUInt32LE(crc32, at + 10);
+  header.writeUInt32LE(packedSize, at + 14);
+  header.writeUInt32LE(size, at + 18);
+  header.writeUInt16LE(name.length, at + 22);
+}
+
+/** What ends an archive; more than 65,534 entries need the records of 64 bits before it. */
+export function endRecords(count: number, directoryOffset: number, directoryBytes: number): Buffer {
+  const end = Buffer.alloc(22);
+  end.writeUInt32LE(0x06054b50, 0);
+  end.writeUInt16LE(Math.min(count, FULL_16), 8);
+  end.writeUInt16LE(Math.min(count, FULL_16), 10);
+  end.writeUInt32LE(directoryBytes, 12);
+  end.writeUInt32LE(directoryOffset, 16);
+  if (count < FULL_16) return end;
+  const record = Buffer.alloc(56);
+  record.writeUInt32LE(0x06064b50, 0);
+  record.writeBigUInt64LE(44n, 4);
+  record.writeUInt16LE((UNIX << 8) | VERSION_64, 12);
+  record.writeUInt16LE(VERSION_64, 14);
+  record.writeBigUInt64LE(BigInt(count), 24);
+  record.writeBigUInt64LE(BigInt(count), 32);
+  record.writeBigUInt64LE(BigInt(directoryBytes), 40);
+  record.writeBigUInt64LE(BigInt(directoryOffset), 48);
+  const locator = Buffer.alloc(20);
+  locator.writeUInt32LE(0x07064b50, 0);
+  locator.writeBigUInt64LE(BigInt(directoryOffset + directoryBytes), 8);
+  locator.writeUInt32LE(1, 16);
+  end.writeUInt32LE(FULL_32, 16);
+  return Buffer.concat([record, locator, end]);
+}
+
+/** The greatest archive that fields of 32 bits can describe. */
+export const MAX_ZIP_BYTES = FULL_32 - 1;

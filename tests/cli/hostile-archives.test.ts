@@ -1,0 +1,176 @@
+import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
+import { gzipSync } from 'node:zlib';
+import { afterAll, describe, expect, it } from 'vitest';
+import { Workplace } from '../support/program.ts';
+import { tarBlocks, tarGzOf, zipOf, type MadeEntry, type MadeTarEntry } from '../support/archives.ts';
+import { snapshot } from '../support/trees.ts';
+
+const LINK = 0o120777;
+const THEME: MadeEntry[] = [
+  { name: 'paso/sheet.css', content: '/*---\ntitle: Paso\nversion: 1.0.0\nhosts: ">=2"\n---*/\n.paso { }\n' },
+  { name: 'paso/main.html', content: '<p>paso</p>\n' },
+];
+const zip = (...more: MadeEntry[]): Buffer => zipOf([...THEME, ...more]);
+const zipWithLink = (path: string, target: string, ...more: MadeEntry[]): Buffer =>
+  zip({ name: `paso/${path}`, content: target, mode: LINK }, ...more);
+const TAR_THEME = THEME.map(({ name, content = '' }): MadeTarEntry => ({ path: name.toString(), content }));
+const tar = (...more: MadeTarEntry[]): Buffer => tarGzOf([...TAR_THEME, ...more]);
+const deep = (depth: number): string => Array.from({ length: depth }, (_, i) => `d${i}`).join('/');
+
+/** A tar.gz of very many empty files, made without holding them in memory twice. */
+function manyEntries(count: number): Buffer {
+  const block = tarBlocks([{ path: 'paso/a', content: '' }]);
+  return gzipSync(Buffer.concat([tarBlocks(TAR_THEME), ...Array.from({ length: count }, () => block)]), { level: 1 });
+}
+
+/** What each hostile archive gets: everything that an archive from elsewhere can try. */
+const REFUSED: readonly [what: string, bytes: () => Buffer, says: RegExp][] = [
+  [
+    'a file below a link to the folder above',
+    () => zipWithLink('x', '..', { name: 'paso/x/evil.txt', content: 'x' }),
+    /below “paso\/x”, which is a link/,
+  ],
+  [
+    'the same, the file first',
+    () => zipOf([{ name: 'paso/x/evil', content: 'x' }, ...THEME, { name: 'paso/x', content: '..', mode: LINK }]),
+    /below “paso\/x”/,
+  ],
+  [
+    'a link that leaves by way of another',
+    () => zipWithLink('sub/x', '..', { name: 'paso/l', content: 'sub/x/../../../.config', mode: LINK }),
+    /link “paso\/l”, which points to/,
+  ],
+  ['a link that leaves the theme but not the archive', () => zipWithLink('x', '../other'), /link “x”, which points to \.\.\/other/],
+  ['an absolute link', () => zipWithLink('x', '/etc'), /points to \/etc/],
+  [
+    'links in a tar that leave together',
+    () => tar({ path: 'paso/a', type: 'SymbolicLink', linkpath: 'b/..' }, { path: 'paso/b', type: 'SymbolicLink', linkpath: '..' }),
+    /points to/,
+  ],
+  ['a wrong checksum', () => zip({ name: 'paso/a', content: 'hut', crc32: 1 }), /“paso\/a” is not what was packed/],
+  ['a size that is too small', () => zip({ name: 'paso/a', content: 'x'.repeat(4000), size: 3 }), /cannot be unpacked/],
+  ['a size that is too large', () => zip({ name: 'paso/a', content: 'hut', size: 30 }), /shorter than it says/],
+  [
+    'stored sizes that contradict each other',
+    () => zip({ name: 'paso/a', content: 'hut', size: 2, isStored: true }),
+    /cannot be unpacked[^]*size mismatch/,
+  ],
+  ['another name before the content', () => zip({ name: 'paso/a', content: 'hut', localName: 'paso/b' }), /has another name/],
+  ['an unknown method', () => zip({ name: 'paso/a', content: 'hut', method: 14 }), /not known here \(method 14\)/],
+  ['a device', () => zip({ name: 'paso/a', mode: 0o020644 }), /a device, a pipe or a socket/],
+  ['a hard link in a tar', () => tar({ path: 'paso/a', type: 'Link', linkpath: 'paso/main.html' }), /a hard link/],
+  ['a pipe in a tar', () => tar({ path: 'paso/a', type: 'FIFO' }), /a pipe/],
+  ['one name twice', () => zip({ name: 'paso/main.html', content: 'x' }), /“paso\/main\.html” twice/],
+  ['a file and a folder of one name', () => zip({ name: 'paso/main.html/a', content: 'x' }), /as a file and as a folder/],
+  ['a name too long for the file system', () => zip({ name: `paso/${'x'.repeat(256)}`, content: 'x' }), /too long/],
+  ['a name that is no UTF-8', () => zip({ name: Buffer.from([0x70, 0x61, 0x73, 0x6f, 0x2f, 0xe9]), content: 'x' }), /not UTF-8/],
+  ['a name that is no UTF-8 in a tar', () => tar({ path: Buffer.from([0x70, 0x61, 0x73, 0x6f, 0x2f, 0xe9]), content: 'x' }), /not UTF-8/],
+  ['folders without end', () => zip({ name: `paso/${deep(60)}/a`, content: 'x' }), /61 folders deep|62 folders deep/],
+  ['nothing but zeros', () => zip({ name: 'paso/a', content: Buffer.alloc(200_000_000) }), /too large to be a theme/],
+  ['nothing but zeros, in a tar', () => tar({ path: 'paso/a', content: Buffer.alloc(200_000_000) }), /too large to be a theme/],
+  ['a million entries', () => manyEntries(300_000), /more than 40,000|twice/],
+  [
+    'millions of folders that only paths name',
+    () => zip(...Array.from({ length: 4000 }, (_, i) => ({ name: `paso/${i}/${deep(37)}/a` }))),
+    /more than 40,000/,
+  ],
+  ['a tar that is cut off', () => tar({ path: 'paso/a', content: randomBytes(2000) }).subarray(0, -300), /cannot be unpacked/],
+  ['a tar that is packed twice', () => gzipSync(tar()), /packed twice/],
+];
+
+describe('an archive with', () => {
+  const table: string[] = [];
+  it.each(REFUSED)('%s is refused by clone, new and rehearse, and nothing is written', { timeout: 120_000 }, (what, bytes, says) => {
+    const place = new Workplace();
+    const archive = bytes();
+    const name = archive[0] === 0x1f ? 'bad.tar.gz' : 'bad.zip';
+    mkdirSync(place.path('shelf'));
+    writeFileSync(place.path('shelf', name), archive);
+    const before = snapshot(place.folder);
+    let worst = { mebibytes: 0, seconds: 0 };
+    for (const line of [
+      ['clone', name, 'lumbre', '--yes'],
+      ['new', 'lumbre', '--platform', 'vereda', '--kit', `./${name}`, '--yes'],
+      ['rehearse', name],
+    ]) {
+      const outcome = place.measureIn('shelf', ...line);
+      expect(outcome.mebibytes).toBeLessThan(300);
+      worst = { mebibytes: Math.max(worst.mebibytes, outcome.mebibytes), seconds: Math.max(worst.seconds, outcome.seconds) };
+      expect(outcome.stderr).toMatch(says);
+      expect([line[0], outcome.status]).toEqual([line[0], 1]);
+    }
+    expect(snapshot(place.folder)).toEqual(before);
+    table.push(`| ${what} | ${archive.length} | ${worst.mebibytes.toFixed(0)} | ${worst.seconds.toFixed(1)} |`);
+  });
+  afterAll(() => {
+    if (process.env['HOSTILE_TABLE'] !== undefined)
+      console.log(['| archive with | bytes | MiB | s |', '|---|---|---|---|', ...table].join('\n'));
+  });
+});
+
+it('keeps what an archive brings for tools out, and says so', () => {
+  const place = new Workplace();
+  const tools = [
+    '.git/config',
+    '.GIT/hooks/x',
+    'sub/.hg/hgrc',
+    '.vscode/tasks.json',
+    'node_modules/.bin/ls',
+    '.envrc',
+    'sub/.idea/x',
+    'git~1/x',
+  ];
+  writeFileSync(
+    place.path('paso.zip'),
+    zip(...tools.map((name) => ({ name: `paso/${name}`, content: '[core]\n fsmonitor = touch /tmp/x\n' }))),
+  );
+  const outcome = place.run('clone', 'paso.zip', 'lumbre', '--yes');
+  expect(outcome.status).toBe(0);
+  expect(outcome.stdout).toContain('Not unpacked from paso.zip: paso/.GIT/, paso/.envrc, paso/.git/, paso/.vscode/');
+  expect(readdirSync(place.path('lumbre')).sort()).toEqual(['main.html', 'sheet.css']);
+  expect(place.run('new', 'cierzo', '--platform', 'vereda', '--kit', './paso.zip', '--yes').stdout).toContain('paso/.git/');
+  expect(existsSync(place.path('cierzo/.git'))).toBe(false);
+});
+
+it('takes an honest archive with links, whoever made it', () => {
+  const place = new Workplace();
+  writeFileSync(
+    place.path('paso.tgz'),
+    tar({ path: 'paso/a', type: 'SymbolicLink', linkpath: 'img/../main.html' }, { path: 'paso/img', type: 'Directory' }),
+  );
+  expect(place.run('clone', 'paso.tgz', 'lumbre', '--yes').status).toBe(0);
+  expect(readFileSync(place.path('lumbre/a'), 'utf8')).toBe('<p>lumbre</p>\n');
+});
+
+it('does not wait for a pipe or a device in place of an archive, a plan, a baseline or a configuration', () => {
+  const place = new Workplace().withShelf();
+  expect(place.shell('mkfifo one.zip pipe pionero.yaml').status).toBe(0);
+  symlinkSync('/dev/zero', place.path('zero.zip'));
+  const albar = 'demo/shelf/albar';
+  for (const argv of [
+    ['clone', 'one.zip', 'lumbre', '--yes'],
+    ['rehearse', 'zero.zip'],
+    ['check', albar],
+    ['check', albar, '--baseline', 'pipe'],
+    ['rename', albar, 'x', '--plan', 'pipe'],
+    ['new', 'lumbre', '--platform', './pipe', '--yes'],
+  ]) {
+    const outcome = place.run(...argv);
+    expect([argv, outcome.status]).toEqual([argv, 2]);
+    expect(outcome.stderr).toMatch(/pipe|not a theme|no platform file|a file/);
+  }
+});
+
+it('takes no theme from beside a kit’s folder', () => {
+  const place = new Workplace().withShelf();
+  const kit = (theme: string): string => `pionero: kit/1\nname: mochila\ntitle: Mochila\nabout: A kit\ntheme: ${theme}\n`;
+  mkdirSync(place.path('kit'));
+  symlinkSync('../demo/shelf/albar', place.path('kit/inside'));
+  for (const theme of ['../demo/shelf/albar', 'inside']) {
+    writeFileSync(place.path('kit/kit.yaml'), kit(theme));
+    const outcome = place.run('new', 'lumbre', '--platform', 'vereda', '--kit', './kit', '--yes');
+    expect([outcome.status, existsSync(place.path('lumbre'))]).toEqual([2, false]);
+    expect(outcome.stderr).toContain('which lies elsewhere');
+  }
+});
