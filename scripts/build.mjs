@@ -1,6 +1,7 @@
 // Bundles the program into dist/, split by command so that each loads only what it needs.
 import { createHash } from 'node:crypto';
 import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { basename, join } from 'node:path';
 import { build } from 'esbuild';
 
 const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8'));
@@ -24,10 +25,19 @@ const common = {
 };
 // Packages in CommonJS call require(), which an ES module does not have.
 const banner = { js: "import { createRequire as pioneroRequire } from 'node:module';const require = pioneroRequire(import.meta.url);" };
+// What the second thread can do: modules of the rooms, loaded by name.
+const tasks = readdirSync('src/core', { recursive: true })
+  .filter((file) => file.endsWith('.tasks.ts'))
+  .map((file) => [basename(file, '.ts'), join('src/core', file)]);
 await build({
   ...common,
   banner,
-  entryPoints: { pionero: 'src/cli/main.ts', core: 'src/core/index.ts', 'helper-thread': 'src/core/parallel/helper-thread.ts' },
+  entryPoints: {
+    pionero: 'src/cli/main.ts',
+    core: 'src/core/index.ts',
+    'helper-thread': 'src/core/parallel/helper-thread.ts',
+    ...Object.fromEntries(tasks),
+  },
   outdir: 'dist',
   define: { PIONERO_VERSION: JSON.stringify(version) },
 });

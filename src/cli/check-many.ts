@@ -1,5 +1,5 @@
 import { Helper } from '../core/parallel/helper.ts';
-import { checkFolders, checkOpened, type CheckedFolder, type FoldersToCheck } from '../core/rules/check-folders.ts';
+import { checkFolders, checkOpened, type CheckedFolder, type FoldersToCheck, CHECK_TASKS } from '../core/rules/check-folders.ts';
 import type { Context } from './command.ts';
 import { userPlatformFolder } from './io.ts';
 import { openArgument } from './theme-argument.ts';
@@ -11,10 +11,16 @@ const WORTH_A_THREAD = 12;
 export async function checkMany(context: Context, themes: readonly string[], purpose: FoldersToCheck['purpose']): Promise<CheckedFolder[]> {
   const helper = themes.length >= WORTH_A_THREAD ? Helper.start() : undefined;
   const { platform, shelf } = context.options;
-  const common = { platform, shelves: shelf, platformFolder: userPlatformFolder(context.io.env), purpose };
+  const common = {
+    currentFolder: context.io.folder,
+    platform,
+    shelves: shelf,
+    platformFolder: userPlatformFolder(context.io.env),
+    purpose,
+  };
   const half = helper === undefined ? 0 : Math.ceil(themes.length / 2);
   try {
-    const theirs = helper?.run('check', { ...common, folders: themes.slice(0, half) });
+    const theirs = helper?.run(CHECK_TASKS, 'check', { ...common, folders: themes.slice(0, half) });
     const ours = checkFolders({ ...common, folders: themes.slice(half) }, (done) => progress(context, done, themes.length - half));
     const first = (await theirs) ?? [];
     // What was stopped at may be an id on a shelf, or a mistake that is told here: it is looked up as always.

@@ -1,13 +1,17 @@
+import { resolve } from 'node:path';
 import * as z from 'zod';
 import { applyPlan, type ApplyOptions } from '../core/changes/apply.ts';
 import type { ChangePlan } from '../core/changes/plan.ts';
 import { Journal } from '../core/changes/journal.ts';
 import type { ExitStatus } from './exit-status.ts';
 import { journalFolder, userPlatformFolder, type Io } from './io.ts';
-import { platformsIn, shippedPlatforms } from '../core/platform/load.ts';
+import { displayPath } from '../core/files/disk.ts';
 import type { Platform } from '../core/platform/platform.ts';
+import { choosePlatform, type OpenOptions, checkedShelves } from '../core/theme/open.ts';
+import { Shelves } from '../core/theme/shelf.ts';
 import { Paint } from './output/paint.ts';
 import { visible } from './output/visible.ts';
+import { shippedPlatforms, platformsIn } from '../core/platform/load.ts';
 
 /** How an option's value is called in the help: `--shelf DIR`. */
 export function takes<T extends z.ZodType>(schema: T, value: string): T {
@@ -41,11 +45,41 @@ export class Context {
   /** Pionero's own. */
   readonly version: string;
 
-  constructor(io: Io, options: CommonOptions, version: string) {
+  /** Runs another command line, in other surroundings. */
+  readonly runLine: (argv: readonly string[], io: Io) => Promise<ExitStatus>;
+
+  constructor(io: Io, options: CommonOptions, { version, runLine }: Pick<Context, 'version' | 'runLine'>) {
     this.version = version;
+    this.runLine = runLine;
     this.io = io;
     this.options = options;
     this.paint = new Paint(io.hasColor && options.color);
+  }
+
+  /** The absolute path of what an argument or option names. */
+  path(given: string): string {
+    return resolve(this.io.folder, given);
+  }
+
+  /** A path as people would type it here. */
+  shown(path: string): string {
+    return displayPath(path, this.io.folder);
+  }
+
+  /** How themes are looked for, as the command line says it. */
+  get opening(): OpenOptions {
+    const { platform, shelf } = this.options;
+    return { currentFolder: this.io.folder, platform, shelves: shelf, platforms: this.platforms };
+  }
+
+  /** The shelves that the command line names, and more folders. @throws UsageError when one that it names is not there */
+  shelvesOf(platform: Platform, ...more: readonly string[]): Shelves {
+    return new Shelves(platform, [...checkedShelves(this.opening), ...more], this.io.folder);
+  }
+
+  /** A platform by name or file. @throws UsageError when there is none */
+  platformNamed(wanted: string): Platform {
+    return choosePlatform(wanted, this.opening);
   }
 
   get isMachine(): boolean {

@@ -1,5 +1,5 @@
 import { UsageError } from '../core/errors.ts';
-import { displayPath, kindOnDisk } from '../core/files/disk.ts';
+import { kindOnDisk } from '../core/files/disk.ts';
 import type { ChangeOptions, Context } from './command.ts';
 import { promptsFor } from './prompts.ts';
 
@@ -32,7 +32,7 @@ export async function isConfirmed(context: Context, options: ChangeOptions, ques
  */
 export async function isFolderWanted(context: Context, folder: string, { yes }: { readonly yes: boolean }): Promise<boolean> {
   if (kindOnDisk(folder) !== undefined) return true;
-  const shown = displayPath(folder);
+  const shown = context.shown(folder);
   if (yes) {
     context.say(`The folder ${shown} is made, too.`);
     return true;

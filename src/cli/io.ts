@@ -5,6 +5,8 @@ import { join } from 'node:path';
 export interface Io {
   readonly stdout: { write(text: string): unknown };
   readonly stderr: { write(text: string): unknown };
+  /** The folder that the program was started in; absolute. */
+  readonly folder: string;
   readonly env: Readonly<Record<string, string | undefined>>;
   /** Whether somebody can answer questions: both input and output are a terminal. */
   readonly isInteractive: boolean;
@@ -22,7 +24,7 @@ export interface Io {
   withInterrupt<T>(work: (signal: AbortSignal) => Promise<T>): Promise<T>;
 }
 
-/** The process's own surroundings. */
+/** The process's own surroundings. @throws when the current folder is not there any more */
 export function processIo(): Io {
   const { stdout, stderr, stdin, env } = process;
   let failure: Error | undefined;
@@ -35,6 +37,7 @@ export function processIo(): Io {
   return {
     stdout,
     stderr,
+    folder: process.cwd(),
     env,
     isInteractive: stdin.isTTY && stdout.isTTY,
     hasColor: env['FORCE_COLOR'] !== undefined ? env['FORCE_COLOR'] !== '0' : !isPlain && stdout.isTTY,

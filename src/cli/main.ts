@@ -13,9 +13,9 @@ async function main(): Promise<void> {
     return;
   }
   const [{ run }, { processIo }] = await Promise.all([import('./run.ts'), import('./io.ts')]);
-  const io = processIo();
+  let io: Io;
   try {
-    process.cwd();
+    io = processIo();
   } catch {
     process.stderr.write('✗ The folder that you are in is not there any more.\n  → Change to another one, and run it again.\n');
     process.exitCode = ExitStatus.usage;

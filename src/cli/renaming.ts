@@ -1,8 +1,7 @@
-import { resolve } from 'node:path';
 import * as z from 'zod';
 import { writeOutput } from '../core/changes/write-output.ts';
 import { ConfigurationError, UsageError } from '../core/errors.ts';
-import { displayPath, readIfThere } from '../core/files/disk.ts';
+import { readIfThere } from '../core/files/disk.ts';
 import type { Decisions } from '../core/rename/analyse-file.ts';
 import { KEPT_GROUPS } from '../core/rename/kept.ts';
 import { readRenamePlan, writeRenamePlan, type SavedRename } from '../core/rename/plan-file.ts';
@@ -10,7 +9,7 @@ import { RenameProver } from '../core/rename/proof.ts';
 import type { RenameWishes, ThemeRename } from '../core/rename/rename-theme.ts';
 import { SourceDocument } from '../core/text/source-document.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
-import { changeOptions, takes, type Context } from './command.ts';
+import { takes, type Context, changeOptions } from './command.ts';
 import { isConfirmed } from './confirm.ts';
 import { ExitStatus } from './exit-status.ts';
 import { outcomeText, proofText, renameJson, renameText } from './output/rename-text.ts';
@@ -55,7 +54,7 @@ export async function carryOutRename(
   given: RenameOptions,
   renaming: Renaming,
 ): Promise<ExitStatus> {
-  const saved = given.plan === undefined ? undefined : savedPlan(given.plan, source);
+  const saved = given.plan === undefined ? undefined : savedPlan(context, given.plan, source);
   const wishes = wishesOf(source, id, given, saved);
   let rename = await renaming.plan(wishes);
   if (rename === undefined) {
@@ -105,8 +104,8 @@ function wishesOf(source: OpenedTheme, id: string | undefined, given: RenameOpti
 }
 
 /** @throws ConfigurationError when the file is no plan; RefusedError when the theme is another one by now */
-function savedPlan(file: string, source: OpenedTheme): SavedRename {
-  const bytes = readIfThere(resolve(file));
+function savedPlan(context: Context, file: string, source: OpenedTheme): SavedRename {
+  const bytes = readIfThere(context.path(file));
   const text = bytes === undefined ? undefined : SourceDocument.decode(file, bytes);
   if (text === undefined) throw new ConfigurationError({ what: `there is no plan ${file}`, hint: 'save one with --plan-out' });
   const saved = readRenamePlan(text);
@@ -121,8 +120,8 @@ function savedPlan(file: string, source: OpenedTheme): SavedRename {
 }
 
 async function savePlan(context: Context, rename: ThemeRename, file: string): Promise<ExitStatus> {
-  await writeOutput(resolve(file), Buffer.from(writeRenamePlan(rename)), context.journal);
-  context.say(`The plan is saved in ${displayPath(resolve(file))}; nothing else was written. Apply it with --plan ${file}`);
+  await writeOutput(context.path(file), Buffer.from(writeRenamePlan(rename)), context.journal);
+  context.say(`The plan is saved in ${context.shown(context.path(file))}; nothing else was written. Apply it with --plan ${file}`);
   context.result(renameJson(rename, undefined, false));
   return ExitStatus.ok;
 }

@@ -3,7 +3,7 @@ import * as z from 'zod';
 import { recover } from '../core/changes/recover.ts';
 import { PioneroError } from '../core/errors.ts';
 import { COMMANDS } from './command-table.ts';
-import { commonOptions, Context, type Command, type CommonOptions } from './command.ts';
+import { Context, type Command, type CommonOptions, commonOptions } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import type { Io } from './io.ts';
 import { reportDefect, reportError } from './output/error-text.ts';
@@ -103,7 +103,7 @@ async function carryOut(sub: Program, command: Command, given: readonly unknown[
     .slice(0, command.arguments.length)
     .flatMap((argument) => (argument === undefined ? [] : (argument as string | string[])));
   const data = typed.data as CommonOptions & typeof typed.data;
-  const context = new Context(io, data, version);
+  const context = new Context(io, data, { version, runLine: async (argv, its) => run(argv, its, version) });
   await recoverFirst(context);
   return command.run(context, args, typed.data);
 }

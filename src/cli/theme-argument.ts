@@ -1,32 +1,29 @@
-import { resolve } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { kindOnDisk } from '../core/files/disk.ts';
-import { openThemeArchive } from '../core/package/open-archive.ts';
-import { choosePlatform, openThemeFolder, type OpenedTheme } from '../core/theme/open.ts';
-import { Shelves } from '../core/theme/shelf.ts';
+import { openThemeArchive } from '../core/theme/open-archive.ts';
+import { openThemeFolder, type OpenedTheme } from '../core/theme/open.ts';
 import type { Context } from './command.ts';
 
 /** Opens what a theme argument names: a folder, or the id of a theme on a shelf; the current folder when left out. */
-export function openArgument(argument: string | undefined, { options, platforms }: Context): OpenedTheme {
-  const at = { platform: options.platform, shelves: options.shelf, platforms };
+export function openArgument(argument: string | undefined, context: Context): OpenedTheme {
+  const { options, opening } = context;
   const folder = argument ?? '.';
-  if (argument !== undefined && kindOnDisk(resolve(argument)) === undefined && !/[/\\]/.test(argument)) {
-    const possible = options.platform === undefined ? platforms() : [choosePlatform(options.platform, platforms)];
+  if (argument !== undefined && kindOnDisk(context.path(argument)) === undefined && !/[/\\]/.test(argument)) {
+    const possible = options.platform === undefined ? context.platforms() : [context.platformNamed(options.platform)];
     for (const platform of possible) {
-      const shelved = new Shelves(platform, options.shelf).find(argument);
-      if (shelved !== undefined) return openThemeFolder(shelved.folder, at);
+      const shelved = context.shelvesOf(platform).find(argument);
+      if (shelved !== undefined) return openThemeFolder(shelved.folder, opening);
     }
   }
-  return openThemeFolder(folder, at);
+  return openThemeFolder(folder, opening);
 }
 
 /** Like {@link openArgument}; takes an archive too. */
 export async function openSource(argument: string | undefined, context: Context): Promise<OpenedTheme> {
-  if (argument === undefined || kindOnDisk(resolve(argument)) !== 'file') return openArgument(argument, context);
+  if (argument === undefined || kindOnDisk(context.path(argument)) !== 'file') return openArgument(argument, context);
   // An archive may hold as much as it likes: memory is collected when a quarter more is in use, not when twice as much is.
   setFlagsFromString('--heap-growing-percent=25');
-  const { platform, shelf } = context.options;
-  const opened = await openThemeArchive(argument, { platform, shelves: shelf, platforms: context.platforms });
+  const opened = await openThemeArchive(argument, context.opening);
   sayLeftBehind(context, argument, opened.leftBehind);
   return opened;
 }

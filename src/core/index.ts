@@ -19,13 +19,13 @@ export { UnreadableFileError, type FileEntry, type FileTree } from './files/file
 export { MemoryTree, type FileContent, type MemoryItem } from './files/memory-tree.ts';
 export { judgePackage, type PackagePurpose } from './package/judge-package.ts';
 export { isPackageAsPlanned, planPackage, writePackage, type PackagePlan, type PackedTheme } from './package/pack-theme.ts';
-export { ARCHIVE_FORMATS, readArchive, type ArchiveFormat } from './package/archive-format.ts';
+export { ARCHIVE_FORMATS, readArchive, type ArchiveFormat } from './archives/archive-format.ts';
 export { platformJsonSchema } from './platform/json-schema.ts';
 export { loadPlatform, platformsIn, shippedPlatforms } from './platform/load.ts';
 export { checkPlatform } from './scaffold/check-platform.ts';
 export { judgeName, type NameVerdict, type Platform } from './platform/platform.ts';
 export { PlatformSchema, type PlatformContract } from './platform/schema.ts';
-export type { ThemeNames } from './platform/shape.ts';
+export type { ThemeNames } from './names/full-name.ts';
 export { rehearse, type Rehearsal, type RehearsalRequest } from './rehearsal/rehearse.ts';
 export type { Decisions } from './rename/analyse-file.ts';
 export { planClone, planRename, type RenameWishes, type ThemeRename } from './rename/rename-theme.ts';

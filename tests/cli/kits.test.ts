@@ -97,7 +97,7 @@ it('a large theme is renamed on two threads as it is on one', () => {
   for (let i = 0; i < 1700; i++)
     files[`part-${i % 9}/${i % 5 === 0 ? 'albar-' : ''}${i}.${['css', 'js', 'md'][i % 3]}`] = `.albar-${i} { }\n/* Albar ${i} */\n`;
   writeFiles(place.path('albar'), files);
-  const { theme } = openThemeFolder(place.path('albar'), { platform: 'vereda' });
+  const { theme } = openThemeFolder(place.path('albar'), { currentFolder: place.folder, platform: 'vereda' });
   const alone = renameTree({ theme, from: named('albar'), to: named('cumbre-sur'), otherThemes: [], keep: [] });
   const told = place.json('clone', 'albar', 'cumbre-sur', '--platform', 'vereda', '--yes') as unknown as {
     edits: unknown[];

@@ -83,22 +83,23 @@ describe('a lock', () => {
   it('is refused while somebody else has it, with who, since when, and what to do', async () => {
     const place = new Workplace();
     const other = spawn('sleep', ['60']);
-    const locks = place.path('locks');
+    const journal = new Journal(place.folder);
+    const { locks } = journal;
     const work = { roots: [place.path('paso')], title: 'two', now: 2 };
-    await withLocks(locks, { ...work, title: 'one' }, async () => {
+    await withLocks(journal, { ...work, title: 'one' }, async () => {
       // As another process would hold it: the same file, another holder.
       const file = readdirSync(locks).find((name) => name.endsWith('.lock')) ?? '';
       const holder = JSON.parse(readFileSync(join(locks, file), 'utf8')) as object;
       writeFileSync(join(locks, file), JSON.stringify({ ...holder, process: other.pid, started: undefined }));
-      const refused = await withLocks(locks, work, async () => 'done').catch((error: unknown) => error);
+      const refused = await withLocks(journal, work, async () => 'done').catch((error: unknown) => error);
       expect(refused).toBeInstanceOf(LockedError);
       expect((refused as LockedError).what).toMatch(
         new RegExp(`paso is being changed by another run: “one” \\(process ${other.pid}, since \\d\\d:`),
       );
-      expect(await withLocks(locks, { ...work, roots: [place.path('other')] }, async () => 'done')).toBe('done');
+      expect(await withLocks(journal, { ...work, roots: [place.path('other')] }, async () => 'done')).toBe('done');
       // Its holder is another process by now that only has its number.
       writeFileSync(join(locks, file), JSON.stringify({ ...holder, process: other.pid, started: 'long ago' }));
-      expect(await withLocks(locks, work, async () => 'done')).toBe('done');
+      expect(await withLocks(journal, work, async () => 'done')).toBe('done');
     });
     other.kill('SIGKILL');
   });
@@ -107,16 +108,17 @@ describe('a lock', () => {
     const place = new Workplace();
     mkdirSync(place.path('paso'));
     symlinkSync('paso', place.path('link'));
-    const locks = place.path('locks');
-    await withLocks(locks, { roots: [place.path('paso')], title: 'a', now: 1 }, async () => {
-      await expect(withLocks(locks, { roots: [place.path('link')], title: 'b', now: 1 }, async () => 1)).rejects.toBeInstanceOf(
+    const journal = new Journal(place.folder);
+    const { locks } = journal;
+    await withLocks(journal, { roots: [place.path('paso')], title: 'a', now: 1 }, async () => {
+      await expect(withLocks(journal, { roots: [place.path('link')], title: 'b', now: 1 }, async () => 1)).rejects.toBeInstanceOf(
         LockedError,
       );
     });
     expect(readdirSync(locks)).toEqual([]);
     writeFileSync(join(locks, 'a.lock'), JSON.stringify({ process: 2 ** 22 + 1, started: 'x', title: 'a', root: '/a', since: 1 }));
     writeFileSync(join(locks, `a.lock-${2 ** 22 + 1}-ab`), '');
-    await clearLocks(locks);
+    await clearLocks(journal);
     expect(readdirSync(locks)).toEqual([]);
   });
 });
@@ -126,22 +128,23 @@ describe('what is left of a run that is gone', () => {
 
   it('is cleared away when it is ours, and nothing else is', async () => {
     const place = new Workplace();
-    const records = place.path('records');
+    const journal = new Journal(place.path('.journal'));
+    const records = journal.temporaries;
     writeFiles(place.folder, {
       '.pionero-0123456789ab': 'x',
       precious: 'x',
-      'records/a.json': '',
-      'records/b.json': '',
-      'records/c.json': '{',
+      '.journal/temporary/a.json': '',
+      '.journal/temporary/b.json': '',
+      '.journal/temporary/c.json': '{',
     });
     writeFileSync(join(records, 'a.json'), JSON.stringify({ ...gone, path: place.path('.pionero-0123456789ab') }));
     writeFileSync(join(records, 'b.json'), JSON.stringify({ ...gone, path: place.path('precious') }));
-    await withTemporary(records, place.path('.pionero-ffffffffffff'), async () => {
+    await withTemporary(journal, place.path('.pionero-ffffffffffff'), async () => {
       writeFileSync(place.path('.pionero-ffffffffffff'), 'x');
-      await clearTemporaries(records);
+      await clearTemporaries(journal);
       expect(existsSync(place.path('.pionero-ffffffffffff'))).toBe(true);
     });
-    expect([...readdirSync(records), ...readdirSync(place.folder).sort()]).toEqual(['precious', 'records']);
+    expect([...readdirSync(records), ...readdirSync(place.folder).sort()]).toEqual(['.journal', 'precious']);
   });
 
   it('is no part of a theme for check, clone and pack', () => {
@@ -269,7 +272,7 @@ describe('work that goes on while a question is on the screen', () => {
         return realDiskWriter.makeFolder(path, mode);
       },
     };
-    const applied = applyPlan(planOf(place), { journal: new Journal(place.path('.journal')), now: 1, writer });
+    const applied = applyPlan(planOf(place), { journal: new Journal(place.path('.journal'), writer), now: 1 });
     await expect(applied).rejects.toThrow(/changed, came or went after this was planned/);
     expect(readdirSync(place.folder).sort()).toEqual(['.journal', 'paso']);
   });

@@ -18,11 +18,11 @@ async function callStep(writer: DiskWriter, name: keyof DiskWriter, args: never[
   return step(...args);
 }
 
-/** Does work that dies at its nth step: nothing after it is carried out, nothing is taken back. */
-async function dieAfter(steps: number, work: (writer: DiskWriter) => Promise<unknown>): Promise<void> {
+/** Does work that dies at its nth step: nothing after it is carried out, nothing is taken back. @returns whether it died */
+async function dieAfter(steps: number, work: (writer: DiskWriter) => Promise<unknown>): Promise<boolean> {
   const writer = failingAfter(steps);
   let die = (): void => {};
-  const death = new Promise<void>((resolve) => (die = resolve));
+  const death = new Promise<true>((resolve) => (die = () => resolve(true)));
   const step =
     (name: keyof DiskWriter) =>
     (...args: never[]) =>
@@ -30,17 +30,19 @@ async function dieAfter(steps: number, work: (writer: DiskWriter) => Promise<unk
         die();
         return new Promise<void>(() => {});
       });
-  await Promise.race([work(new Proxy(writer, { get: (_target, name: keyof DiskWriter) => step(name) })), death]);
+  const whole = work(new Proxy(writer, { get: (_target, name: keyof DiskWriter) => step(name) })).then(() => false);
+  const isDead = await Promise.race([whole, death]);
   forgetLocks();
+  return isDead;
 }
 
-/** A writer that does `steps` steps and then fails; `isDeath` leaves everything as it is, as a killed process does. */
-function failingAfter(steps: number): DiskWriter {
+/** A writer that does `steps` steps and then fails so many times. */
+function failingAfter(steps: number, times = Infinity): DiskWriter {
   let left = steps;
   const handler: ProxyHandler<DiskWriter> = {
     get(target, name: keyof DiskWriter) {
       return async (...args: never[]) => {
-        if (left-- <= 0) throw Object.assign(new Error('no space'), { code: 'ENOSPC' });
+        if (left-- <= 0 && left >= -times) throw Object.assign(new Error('no space'), { code: 'ENOSPC' });
         return callStep(target, name, args);
       };
     },
@@ -103,27 +105,49 @@ function setUp() {
 }
 
 describe.each(['inPlace', 'newRoot', 'replacing', 'renewing'] as const)('a plan (%s)', (kind) => {
-  it('that fails at any step leaves everything as it was', async () => {
-    let steps = 0;
-    for (; ; steps++) {
+  it.each([
+    ['once', 1],
+    ['from then on, until the next command', Infinity],
+  ])('that fails at any step, %s, leaves everything as it was', async (_when, times) => {
+    const complete = setUp();
+    await applyPlan(complete.plans[kind], { journal: complete.journal, now: 1 });
+    const after = snapshot(complete.place.path('shelf'));
+    let failures = 0;
+    for (let steps = 0; ; steps++) {
       const { place, journal, before, plans } = setUp();
-      const outcome = await applyPlan(plans[kind], { journal, now: 1, writer: failingAfter(steps) }).catch((error: unknown) => error);
-      if (outcome === undefined) break;
-      expect(outcome).toBeInstanceOf(FailedOperationError);
-      expect((outcome as Error).message).toContain('taken back');
-      expect(snapshot(place.path('shelf'))).toEqual(before);
+      let calls = 0;
+      const writer = failingAfter(steps, times);
+      const counted = new Proxy(writer, { get: (target, name: keyof DiskWriter) => (calls++, target[name]) });
+      const outcome = await applyPlan(plans[kind], { journal: new Journal(journal.folder, counted), now: 1 }).catch(
+        (error: unknown) => error,
+      );
+      forgetLocks();
+      if (calls <= steps) break;
+      if (outcome !== undefined) {
+        failures++;
+        expect(outcome).toBeInstanceOf(FailedOperationError);
+        expect((outcome as Error).message).toContain('taken back');
+      }
+      const isOpen = outcome instanceof FailedOperationError && outcome.message.includes('could not be taken back yet');
+      expect(isOpen && times === 1).toBe(false);
+      // A disk that goes on refusing lets nothing be taken back, either: the next command does.
+      // Of an applied plan, only what was replaced may still lie about.
+      if (times === Infinity || outcome === undefined) await recover(journal);
+      const allowed = isOpen ? [before, after] : [outcome === undefined ? after : before];
+      expect(allowed, `after step ${steps}`).toContainEqual(snapshot(place.path('shelf')));
+      await recover(journal);
       expect(await journal.list('pending')).toEqual([]);
     }
-    expect(steps).toBeGreaterThanOrEqual(4);
+    expect(failures).toBeGreaterThanOrEqual(4);
   });
 
   it('that is killed at any step is tidied up by the next command', async () => {
     const complete = setUp();
     await applyPlan(complete.plans[kind], { journal: complete.journal, now: 1 });
     const after = snapshot(complete.place.path('shelf'));
-    for (let steps = 0; steps < 12; steps++) {
+    for (let steps = 0, isDead = true; isDead; steps++) {
       const { place, journal, before, plans } = setUp();
-      await dieAfter(steps, async (writer) => applyPlan(plans[kind], { journal, now: 1, writer }));
+      isDead = await dieAfter(steps, async (writer) => applyPlan(plans[kind], { journal: new Journal(journal.folder, writer), now: 1 }));
       await recover(journal);
       expect([before, after]).toContainEqual(snapshot(place.path('shelf')));
     }
@@ -141,12 +165,15 @@ describe.each(['inPlace', 'newRoot', 'replacing', 'renewing'] as const)('a plan 
   });
 
   it('that is killed while it is taken back is there or gone, and can be taken back in the end', async () => {
-    for (let steps = 0; steps < 12; steps++) {
+    for (let steps = 0, isDead = true; isDead; steps++) {
       const { place, journal, before, plans } = setUp();
       await applyPlan(plans[kind], { journal, now: 1 });
       const after = snapshot(place.path('shelf'));
       const proposal = await findLastApplied(journal, place.folder);
-      await dieAfter(steps, async (writer) => proposal && undoEntry(proposal, { journal, now: 2, writer }));
+      isDead = await dieAfter(
+        steps,
+        async (writer) => proposal && undoEntry(proposal, { journal: new Journal(journal.folder, writer), now: 2 }),
+      );
       const again = await findLastApplied(journal, place.folder);
       expect(snapshot(place.path('shelf'))).toEqual(again === undefined ? before : after);
       if (again !== undefined) await undoEntry(again, { journal, now: 3 });
@@ -197,8 +224,8 @@ describe('a folder that was being replaced when the run was killed', () => {
     for (let steps = 0; ; steps++) {
       if (existsSync(plan.root)) break;
       if (steps > 0) await recover(journal);
-      await dieAfter(steps, async (writer) => applyPlan(plan, { journal, now: 1, writer }));
-      expect(steps).toBeLessThan(20);
+      await dieAfter(steps, async (writer) => applyPlan(plan, { journal: new Journal(journal.folder, writer), now: 1 }));
+      expect(steps).toBeLessThan(60);
     }
     expect(existsSync(theme)).toBe(true);
     return { place, theme, journal, before, made: plan.root };
@@ -236,7 +263,7 @@ it('an entry of which half is removed when the run dies is no broken entry', asy
     rmSync(join(String(path), 'entry.json'));
     throw new Error('killed');
   });
-  await expect(journal.drop('pending', '1-a')).rejects.toThrow('killed');
+  await journal.drop('pending', '1-a').catch(() => undefined);
   remove.mockRestore();
   expect([await journal.setBrokenAside(), await journal.list('pending')]).toEqual([[], []]);
 });

@@ -43,7 +43,14 @@ it.each([
 it('says what a check has looked at', () => {
   const place = new Workplace().withShelf();
   const folders = [place.path('demo/shelf/albar-noche')];
-  const [checked] = checkFolders({ folders, platform: 'vereda', shelves: [], platformFolder: '/nowhere', purpose: 'install' });
+  const [checked] = checkFolders({
+    currentFolder: '/',
+    folders,
+    platform: 'vereda',
+    shelves: [],
+    platformFolder: '/nowhere',
+    purpose: 'install',
+  });
   expect(checked?.basis).toEqual({
     folders: [place.path('demo/shelf/albar-noche'), place.path('demo/shelf/albar')],
     shelves: [place.path('demo/shelf')],

@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { findEvidence } from '../../src/core/rename/evidence.ts';
-import type { Weight } from '../../src/core/rename/names.ts';
-import { NameFinder } from '../../src/core/rename/occurrences.ts';
+import { NameFinder } from '../../src/core/names/name-finder.ts';
 import { SourceDocument } from '../../src/core/text/source-document.ts';
 import { lengthEdits } from '../../src/core/rename/content/serialised.ts';
 import { changedDigests, checksumEdits, digestOf, findChecksums } from '../../src/core/rename/content/checksums.ts';
 import { findZones, zoneAt } from '../../src/core/text/zones.ts';
 import { named, rename } from '../support/renaming.ts';
+import type { Weight } from '../../src/core/names/weight.ts';
 
 describe('what a place proves of the name oak', () => {
   const evidence = (file: string, text: string, weight: Weight) => {

@@ -6,12 +6,12 @@ import { fileKept, lineKept, OtherNames } from '../../src/core/rename/kept.ts';
 import { MovedPaths } from '../../src/core/rename/moved-paths.ts';
 import { prepareMatching } from '../../src/core/rename/matching.ts';
 import { KnownPaths, renamePart } from '../../src/core/rename/path-names.ts';
-import { NameFinder, spellingOf } from '../../src/core/rename/occurrences.ts';
+import { NameFinder, spellingOf } from '../../src/core/names/name-finder.ts';
 import { renameTree } from '../../src/core/rename/rename-tree.ts';
 import { escapeTitle, respell } from '../../src/core/rename/respell.ts';
 import { scanForLeftovers } from '../../src/core/rename/second-scan.ts';
 import { SourceDocument } from '../../src/core/text/source-document.ts';
-import { spell, SPELLINGS, type Spelling } from '../../src/core/text/spelling.ts';
+import { spell, SPELLINGS, type Spelling } from '../../src/core/names/spelling.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { platformNamed } from '../support/trees.ts';
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { FullName } from '../../src/core/rename/names.ts';
+import type { FullName } from '../../src/core/names/full-name.ts';
 import { named, rename } from '../support/renaming.ts';
 
 type Row = readonly [platform: string, file: string, before: string, names: string, after: string, hasClass: string];

@@ -4,9 +4,10 @@ import fc from 'fast-check';
 import { mo, po as poParser } from 'gettext-parser';
 import { describe, expect, it } from 'vitest';
 import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts';
-import { followTitle, weigh } from '../../src/core/rename/names.ts';
+import { followTitle } from '../../src/core/names/full-name.ts';
 import { SourceDocument } from '../../src/core/text/source-document.ts';
 import { named, rename } from '../support/renaming.ts';
+import { weigh } from '../../src/core/names/weight.ts';
 
 describe('a tree', () => {
   const files = {

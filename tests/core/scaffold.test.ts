@@ -20,6 +20,8 @@ import { Shelves } from '../../src/core/theme/shelf.ts';
 import { DEMO_SHELF, DEMO_SHELVES, Workplace } from '../support/program.ts';
 import { onShelf, platformNamed, snapshot, themeOf, writeFiles } from '../support/trees.ts';
 
+const AT_ROOT = { currentFolder: '/' };
+
 const vereda = platformNamed('vereda');
 const request = (more: Partial<NewThemeRequest> = {}): NewThemeRequest => ({
   platform: vereda,
@@ -142,7 +144,7 @@ describe('a kit of one’s own', () => {
     const place = new Workplace().withShelf();
     const shelf = place.path('demo/shelf');
     const shelves = new Shelves(vereda, [shelf]);
-    const opened = openThemeFolder(join(shelf, 'albar'), {});
+    const opened = openThemeFolder(join(shelf, 'albar'), AT_ROOT);
     const made = planKit(opened, wishes);
     await applyPlan(made.plan, { journal: new Journal(place.path('.journal')), now: 1 });
     const kit = async (path: string) => findKit({ platform: vereda, shelves }, path, false);
@@ -161,7 +163,7 @@ describe('a kit of one’s own', () => {
     [{ ...wishes, parts: [{ ...menu, files: ['nothing/**'] }] }, /nothing matches nothing/],
     [{ ...wishes, parts: [], asks: ['colour'] }, /no fact “colour”/],
   ])('is refused when it asks for what is not there: %j', (wrong, says) => {
-    expect(() => planKit(openThemeFolder(join(DEMO_SHELF, 'albar-noche'), {}), wrong)).toThrow(says);
+    expect(() => planKit(openThemeFolder(join(DEMO_SHELF, 'albar-noche'), AT_ROOT), wrong)).toThrow(says);
   });
 
   it('makes themes without its markers and without a part and all that refers to it', async () => {
@@ -196,14 +198,14 @@ describe('a clone', () => {
   it('leaves its source as it was, and gives back what was there when it is cloned back', async () => {
     const place = new Workplace().withShelf();
     const before = snapshot(place.path('demo/shelf/albar'));
-    const there = await planClone(openThemeFolder(place.path('demo/shelf/albar'), {}), place.folder, { id: 'quebranta', keep: [] });
+    const there = await planClone(openThemeFolder(place.path('demo/shelf/albar'), AT_ROOT), place.folder, { id: 'quebranta', keep: [] });
     expect(snapshot(place.path('demo/shelf/albar'))).toEqual(before);
     const tree = plannedTree(there.plan.operations);
     writeFiles(
       place.path('quebranta'),
       Object.fromEntries(tree.entries.flatMap((entry) => (entry.kind === 'file' ? [[entry.path, tree.read(entry.path)]] : []))),
     );
-    const back = await planClone(openThemeFolder(place.path('quebranta'), {}), place.path('elsewhere'), { id: 'albar', keep: [] });
+    const back = await planClone(openThemeFolder(place.path('quebranta'), AT_ROOT), place.path('elsewhere'), { id: 'albar', keep: [] });
     const again = plannedTree(back.plan.operations);
     for (const path of [
       'hooks.php',
@@ -223,7 +225,7 @@ describe('a clone', () => {
     ['Bad Id', 'cannot be the id'],
     ['con', 'Windows keeps this name'],
   ])('cannot be called %s', async (id, says) => {
-    const source = openThemeFolder(join(DEMO_SHELF, 'albar'), {});
+    const source = openThemeFolder(join(DEMO_SHELF, 'albar'), AT_ROOT);
     const plan = planClone(source, DEMO_SHELF, { id, keep: [] });
     const { what, why } = (await plan.catch((error: unknown) => error)) as UsageError;
     expect(`${what} ${why}`).toContain(says);
@@ -232,7 +234,7 @@ describe('a clone', () => {
 
 describe('fixes', () => {
   it('are planned until a further check would offer none', () => {
-    const broken = openThemeFolder(join(DEMO_SHELF, 'cornisa'), {});
+    const broken = openThemeFolder(join(DEMO_SHELF, 'cornisa'), AT_ROOT);
     const { plan, fixes } = planFixes(broken.theme, broken.shelves, broken.folder, {});
     // Renaming the field uncovers that its value is wrong too.
     expect(fixes.map(({ finding }) => finding.rule)).toEqual(

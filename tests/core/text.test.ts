@@ -11,7 +11,7 @@ import { isNestedTooDeeply } from '../../src/core/text/nesting.ts';
 import { isPattern, matchesPattern } from '../../src/core/text/pattern.ts';
 import { Wildcard } from '../../src/core/text/wildcard.ts';
 import { SourceDocument } from '../../src/core/text/source-document.ts';
-import { spell, splitWords, SPELLINGS, type Spelling } from '../../src/core/text/spelling.ts';
+import { spell, splitWords, SPELLINGS, type Spelling } from '../../src/core/names/spelling.ts';
 import { findClassBodies, findZones, zoneAt } from '../../src/core/text/zones.ts';
 
 describe('SourceDocument', () => {

@@ -19,6 +19,8 @@ import { Workplace } from '../support/program.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { platformNamed, themeOf, writeFiles } from '../support/trees.ts';
 
+const AT_ROOT = { currentFolder: '/' };
+
 const vereda = platformNamed('vereda');
 const sheet = (title: string, more = '') => `/*---\ntitle: ${title}\nversion: 1.0.0\nhosts: ">=2"\n${more}---*/\n`;
 
@@ -213,7 +215,7 @@ describe('opening a theme', () => {
       'themes/paso/main.html': 'x',
     });
     mkdirSync(place.path('shelf'));
-    const opened = openThemeFolder(place.path('themes/paso'), {});
+    const opened = openThemeFolder(place.path('themes/paso'), AT_ROOT);
     expect(opened.configuration).toMatchObject({ file: place.path('pionero.yaml'), rules: { 'image/missing': 'off' } });
     expect(opened.shelves.folders).toEqual([place.path('shelf'), place.path('themes')]);
   });
@@ -239,8 +241,8 @@ describe('opening a theme', () => {
   });
 
   it('offers the nearest platform', () => {
-    expect(() => choosePlatform('cordado')).toThrow(UsageError);
-    expect(choosePlatform('cordada').contract.title).toBe('Cordada');
+    expect(() => choosePlatform('cordado', AT_ROOT)).toThrow(UsageError);
+    expect(choosePlatform('cordada', AT_ROOT).contract.title).toBe('Cordada');
   });
 });
 

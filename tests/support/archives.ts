@@ -1,6 +1,6 @@
 import { crc32, deflateRawSync, gzipSync } from 'node:zlib';
 import { Header, Pax } from 'tar';
-import { directoryHeader, endRecords, localHeader, type ZipEntry } from '../../src/core/package/zip-format.ts';
+import { directoryHeader, endRecords, localHeader, type ZipEntry } from '../../src/core/archives/zip-format.ts';
 
 /** An entry of a made archive; everything that an archive can claim can be claimed wrongly. */
 export interface MadeEntry {

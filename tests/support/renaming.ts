@@ -1,9 +1,9 @@
 import { plannedTree } from '../../src/core/changes/plan.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
-import type { FullName } from '../../src/core/rename/names.ts';
+import type { FullName } from '../../src/core/names/full-name.ts';
 import { renameTree, type RenameRequest } from '../../src/core/rename/rename-tree.ts';
 import { scanForLeftovers } from '../../src/core/rename/second-scan.ts';
-import { spell, splitWords } from '../../src/core/text/spelling.ts';
+import { spell, splitWords } from '../../src/core/names/spelling.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { platformNamed } from './trees.ts';
 

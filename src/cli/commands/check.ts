@@ -1,14 +1,12 @@
-import { resolve } from 'node:path';
 import * as z from 'zod';
 import { writeOutput } from '../../core/changes/write-output.ts';
 import { ConfigurationError, UsageError } from '../../core/errors.ts';
-import { displayPath, readIfThere } from '../../core/files/disk.ts';
+import { readIfThere } from '../../core/files/disk.ts';
 import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings, type Baseline } from '../../core/rules/baseline.ts';
-import { checkOptionsOf } from '../../core/rules/check.ts';
 import type { CheckedFolder } from '../../core/rules/check-folders.ts';
 import { planFixes } from '../../core/rules/fix.ts';
 import { checkMany } from '../check-many.ts';
-import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { defineCommand, takes, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { diffText } from '../output/diff-text.ts';
@@ -19,6 +17,7 @@ import { count } from '../output/paint.ts';
 import { sarifLog } from '../output/sarif.ts';
 import { openArgument } from '../theme-argument.ts';
 import { watchThemes } from '../watch.ts';
+import { checkOptionsOf } from '../../core/rules/check.ts';
 
 const options = {
   fix: z.boolean().default(false).describe('mend what has one right answer'),
@@ -46,7 +45,7 @@ export default defineCommand({
     const themes = args.length === 0 ? ['.'] : args;
     if (given.watch) return watch(context, themes, given);
     if (given.fix || given.fixSuggested) for (const theme of themes) await mend(context, theme, given);
-    const baseline = given.baseline === undefined ? EMPTY_BASELINE : openBaseline(given.baseline);
+    const baseline = given.baseline === undefined ? EMPTY_BASELINE : openBaseline(context, given.baseline);
     const all = await checkMany(context, themes, given.for);
     if (given.baselineOut !== undefined && !given.dryRun) return saveBaseline(context, all, given.baselineOut);
     const checked = all.map((each) => beyond(baseline, each));
@@ -61,9 +60,11 @@ function print(context: Context, checked: readonly CheckedFolder[], format: Opti
   const { stdout } = context.io;
   switch (format) {
     case 'sarif':
-      return void stdout.write(`${JSON.stringify(sarifLog(checked, context.version), null, 2)}\n`);
+      return void stdout.write(
+        `${JSON.stringify(sarifLog(checked, { version: context.version, currentFolder: context.io.folder }), null, 2)}\n`,
+      );
     case 'junit':
-      return void stdout.write(junitXml(checked));
+      return void stdout.write(junitXml(checked, context.io.folder));
     case 'json': {
       const reports = checked.map(checkJson);
       return context.result(reports.length === 1 ? reports[0] : reports);
@@ -108,8 +109,8 @@ async function mend(context: Context, argument: string, given: Options): Promise
 }
 
 /** @throws ConfigurationError when there is no such baseline */
-function openBaseline(file: string): Baseline {
-  const bytes = readIfThere(resolve(file));
+function openBaseline(context: Context, file: string): Baseline {
+  const bytes = readIfThere(context.path(file));
   if (bytes === undefined) throw new ConfigurationError({ what: `there is no baseline ${file}`, hint: 'write one with --baseline-out' });
   return readBaseline(bytes.toString('utf8'), file);
 }
@@ -121,9 +122,9 @@ function beyond(baseline: Baseline, checked: CheckedFolder): CheckedFolder {
 
 async function saveBaseline(context: Context, checked: readonly CheckedFolder[], file: string): Promise<ExitStatus> {
   const baseline = checked.reduce((known, { id, result }) => withFindings(known, id, result.findings), EMPTY_BASELINE);
-  await writeOutput(resolve(file), Buffer.from(`${JSON.stringify(baseline, null, 2)}\n`), context.journal);
+  await writeOutput(context.path(file), Buffer.from(`${JSON.stringify(baseline, null, 2)}\n`), context.journal);
   const findings = checked.reduce((sum, { result }) => sum + result.findings.length, 0);
-  context.say(`${count(findings, 'finding')} of ${count(checked.length, 'theme')} written to ${displayPath(resolve(file))}.`);
+  context.say(`${count(findings, 'finding')} of ${count(checked.length, 'theme')} written to ${context.shown(context.path(file))}.`);
   return ExitStatus.ok;
 }
 

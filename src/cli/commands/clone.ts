@@ -1,6 +1,4 @@
-import { resolve } from 'node:path';
 import * as z from 'zod';
-import { displayPath } from '../../core/files/disk.ts';
 import { planClone } from '../../core/rename/rename-theme.ts';
 import { defineCommand, takes } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
@@ -26,11 +24,11 @@ export default defineCommand({
   async run(context, args, given) {
     const [argument = '', id] = args;
     const source = await openSource(argument, context);
-    if (!given.dryRun && !(await isFolderWanted(context, resolve(given.to), given))) return ExitStatus.ok;
+    if (!given.dryRun && !(await isFolderWanted(context, context.path(given.to), given))) return ExitStatus.ok;
     return carryOutRename(context, source, id, given, {
-      plan: async (wishes) => planClone(source, resolve(given.to), wishes),
-      question: ({ plan }) => `Make ${displayPath(plan.root)}?`,
-      done: ({ to, plan }) => `${to.id} is made in ${displayPath(plan.root)}`,
+      plan: async (wishes) => planClone(source, context.path(given.to), wishes),
+      question: ({ plan }) => `Make ${context.shown(plan.root)}?`,
+      done: ({ to, plan }) => `${to.id} is made in ${context.shown(plan.root)}`,
     });
   },
 });

@@ -4,7 +4,6 @@ import { dirname, join } from 'node:path';
 import { shippedFolder } from '../../core/platform/load.ts';
 import { defineCommand, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
-import type { Io } from '../io.ts';
 
 /** One step of the demo: what it is for, then a command line, or a mistake made by hand. */
 type Step =
@@ -43,16 +42,10 @@ export default defineCommand({
     const { paint } = context;
     const folder = mkdtempSync(join(tmpdir(), 'pionero-demo-'));
     cpSync(join(dirname(shippedFolder()), 'demo', 'shelf'), join(folder, 'shelf'), { recursive: true });
-    const before = process.cwd();
-    process.chdir(folder);
-    try {
-      for (const [index, step] of STEPS.entries()) {
-        context.print(`\n${paint.strong(`${index + 1}. ${step.about}`)}`);
-        if ('edit' in step) makeMistake(context, step.edit);
-        else if ((await carryOut(context, step.argv)) !== (step.expected ?? ExitStatus.ok)) return ExitStatus.findings;
-      }
-    } finally {
-      process.chdir(before);
+    for (const [index, step] of STEPS.entries()) {
+      context.print(`\n${paint.strong(`${index + 1}. ${step.about}`)}`);
+      if ('edit' in step) makeMistake(context, folder, step.edit);
+      else if ((await carryOut(context, folder, step.argv)) !== (step.expected ?? ExitStatus.ok)) return ExitStatus.findings;
     }
     context.print(
       `\n${paint.good('✓')} ${paint.strong('Everything lies in')} ${folder}\n` +
@@ -66,17 +59,18 @@ export default defineCommand({
   },
 });
 
-function makeMistake(context: Context, { file, find, replacement }: { file: string; find: string; replacement: string }): void {
-  writeFileSync(file, readFileSync(file, 'utf8').replace(find, replacement));
+type Mistake = Extract<Step, { readonly edit: object }>['edit'];
+
+function makeMistake(context: Context, folder: string, { file, find, replacement }: Mistake): void {
+  const path = join(folder, file);
+  writeFileSync(path, readFileSync(path, 'utf8').replace(find, replacement));
   const { paint } = context;
   context.print(`  ${file}\n  ${paint.bad(`− ${find.trim()}`)}${replacement === '' ? '' : `\n  ${paint.good(`+ ${replacement.trim()}`)}`}`);
 }
 
 /** Runs a command as if it had been typed. */
-async function carryOut(context: Context, argv: readonly string[]): Promise<ExitStatus> {
-  const { run } = await import('../run.ts');
+async function carryOut(context: Context, folder: string, argv: readonly string[]): Promise<ExitStatus> {
   const { io, paint } = context;
   context.print(`${paint.faint('$')} ${paint.name(`pionero ${argv.map((word) => (/\s/.test(word) ? `"${word}"` : word)).join(' ')}`)}`);
-  const demoIo: Io = { ...io, isInteractive: false };
-  return run(argv, demoIo, '');
+  return context.runLine(argv, { ...io, folder, isInteractive: false });
 }

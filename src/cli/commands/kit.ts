@@ -2,20 +2,18 @@ import { join } from 'node:path';
 import * as z from 'zod';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { PioneroError, UsageError } from '../../core/errors.ts';
-import { displayPath } from '../../core/files/disk.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import { checkKit, type KitProblem } from '../../core/scaffold/check-kit.ts';
 import { findKit, listKits, type Kit } from '../../core/scaffold/kits.ts';
 import { planKit } from '../../core/scaffold/make-kit.ts';
 import type { KitPart } from '../../core/scaffold/parts.ts';
 import { nearest } from '../../core/text/nearest.ts';
-import { checkedShelf, choosePlatform } from '../../core/theme/open.ts';
-import { Shelves } from '../../core/theme/shelf.ts';
-import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { defineCommand, takes, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { count } from '../output/paint.ts';
 import { openArgument } from '../theme-argument.ts';
+import { checkedShelves } from '../../core/theme/open.ts';
 
 const options = {
   name: takes(z.string().optional().describe('make: what --kit calls it; the theme’s id when left out'), 'NAME'),
@@ -54,13 +52,12 @@ export default defineCommand({
 
 /** The platforms whose kits are meant: the one that was named or configured, else all. */
 function platformsOf(context: Context): readonly Platform[] {
-  const wanted = context.options.platform ?? findConfiguration('.').platform;
-  return wanted === undefined ? context.platforms() : [choosePlatform(wanted, context.platforms)];
+  const wanted = context.options.platform ?? findConfiguration(context.io.folder).platform;
+  return wanted === undefined ? context.platforms() : [context.platformNamed(wanted)];
 }
 
 function kitsOf(context: Context, platform: Platform): Kit[] {
-  const folders = [...context.options.shelf.map(checkedShelf), '.'];
-  return listKits({ platform, shelves: new Shelves(platform, folders) });
+  return listKits({ platform, shelves: context.shelvesOf(platform, '.') });
 }
 
 async function list(context: Context): Promise<ExitStatus> {
@@ -109,7 +106,7 @@ async function make(context: Context, argument: string | undefined, given: Optio
     markers: given.marker,
   });
   const { paint } = context;
-  context.say(`${paint.strong(kit.plan.title)}: writes ${displayPath(join(kit.plan.root, kit.file))}\n`);
+  context.say(`${paint.strong(kit.plan.title)}: writes ${context.shown(join(kit.plan.root, kit.file))}\n`);
   context.say(kit.text.replaceAll(/^/gm, '  ').trimEnd());
   if (kit.unsure.length === 0) context.say(`\n${paint.good('✓')} “${id}” can be renamed everywhere without a doubt.`);
   else {
@@ -125,7 +122,7 @@ async function make(context: Context, argument: string | undefined, given: Optio
   if (isApplied) {
     await context.apply(kit.plan);
     context.say(
-      `${paint.good('✓')} ${id} is a kit now; “pionero kit check ${displayPath(opened.folder)}” tries it, “pionero undo” takes it back.`,
+      `${paint.good('✓')} ${id} is a kit now; “pionero kit check ${context.shown(opened.folder)}” tries it, “pionero undo” takes it back.`,
     );
   }
   const places = kit.unsure.map(({ was, text, reason }) => ({ ...was, text, reason }));
@@ -146,7 +143,7 @@ async function check(context: Context, argument: string | undefined): Promise<Ex
     argument === undefined ? platformsOf(context).flatMap((platform) => kitsOf(context, platform)) : [await kitNamed(context, argument)];
   const { paint } = context;
   const verdicts = kits.map((kit) => {
-    const verdict = checkKit(kit, context.options.shelf.map(checkedShelf));
+    const verdict = checkKit(kit, checkedShelves(context.opening));
     const { tried, problems } = verdict;
     const who = `${paint.strong(kit.name)} ${paint.faint(`(${kit.theme.platform.contract.title})`)}`;
     const themes = `${count(tried, 'theme')} made of it`;
@@ -199,9 +196,9 @@ async function kitNamed(context: Context, argument: string): Promise<Kit> {
     throw new UsageError({ what: `${known.length} platforms have a kit “${argument}”`, hint: 'say which with --platform' });
   const [platform] = platforms;
   if (platforms.length === 1 && platform !== undefined) {
-    const shelves = new Shelves(platform, [...context.options.shelf, '.']);
+    const shelves = context.shelvesOf(platform, '.');
     return findKit({ platform, shelves }, argument, false).catch(async () => findKit({ platform, shelves }, argument, true));
   }
   const opened = openArgument(argument, context);
-  return findKit({ platform: opened.theme.platform }, `${opened.folder}/`, opened.theme.isChild);
+  return findKit({ platform: opened.theme.platform, shelves: opened.shelves }, `${opened.folder}/`, opened.theme.isChild);
 }

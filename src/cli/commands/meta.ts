@@ -8,7 +8,7 @@ import type { OpenedTheme } from '../../core/theme/open.ts';
 import { changedDocuments, setFacts, type FactChange } from '../../core/theme/set-facts.ts';
 import { bumpVersion, findDisagreements, syncFacts, type VersionPart } from '../../core/theme/sync-facts.ts';
 import type { Theme } from '../../core/theme/theme.ts';
-import { changeOptions, defineCommand, takes, type ChangeOptions, type Context } from '../command.ts';
+import { defineCommand, takes, type ChangeOptions, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { plainFacts } from '../../core/theme/plain-facts.ts';

@@ -1,12 +1,24 @@
+import * as z from 'zod';
 import { UsageError } from '../../core/errors.ts';
 import { judgeName, type Platform } from '../../core/platform/platform.ts';
 import { findKit, listKits } from '../../core/scaffold/kits.ts';
-import { spell, splitWords } from '../../core/text/spelling.ts';
-import { checkedShelf, choosePlatform } from '../../core/theme/open.ts';
-import { Shelves } from '../../core/theme/shelf.ts';
-import type { Context } from '../command.ts';
+import { spell, splitWords } from '../../core/names/spelling.ts';
+import { type Context, takes, changeOptions } from '../command.ts';
 import { promptsFor } from '../prompts.ts';
-import type { NewOptions } from './new.ts';
+
+/** What `new` can be told. */
+export const newOptions = {
+  kit: takes(z.string().optional().describe('the kit to start from: its name, its folder or its archive'), 'NAME|PATH'),
+  parent: takes(z.string().optional().describe('the id of the parent: makes the theme its child'), 'ID'),
+  without: takes(z.array(z.string()).default([]).describe('a part of the kit to leave out; repeatable'), 'PART'),
+  title: takes(z.string().optional().describe('what people read; follows from the id when left out'), 'TEXT'),
+  vendor: takes(z.string().optional().describe('who makes it, on platforms that have vendors'), 'NAME'),
+  set: takes(z.array(z.string()).default([]).describe('a fact of the new theme; repeatable'), 'FACT=VALUE'),
+  to: takes(z.string().default('.').describe('the shelf to make it on; the current folder when left out'), 'DIR'),
+  here: z.boolean().default(false).describe('add to the current folder what it lacks; nothing is overwritten'),
+  ...changeOptions,
+};
+type NewOptions = z.infer<z.ZodObject<typeof newOptions>>;
 
 export interface NewAnswers {
   readonly platform?: Platform | undefined;
@@ -32,15 +44,14 @@ export async function askForNewTheme(context: Context, given: { id: string | und
   const wanted = context.options.platform ?? (platforms.length === 1 ? platforms[0]?.contract.name : undefined);
   const platform =
     wanted !== undefined
-      ? choosePlatform(wanted, context.platforms)
-      : choosePlatform(
+      ? context.platformNamed(wanted)
+      : context.platformNamed(
           answered(
             await prompts.choose(
               'Which host is it for?',
               platforms.map(({ contract }) => ({ value: contract.name, label: contract.title, hint: contract.summary })),
             ),
           ),
-          context.platforms,
         );
   const { grammar } = platform.contract.id;
   const id =
@@ -74,7 +85,7 @@ export async function askForNewTheme(context: Context, given: { id: string | und
   const parent =
     options.parent ??
     (options.kit === undefined && parents.length > 1 ? answered(await prompts.choose('Does it build on another theme?', parents)) : '');
-  const shelves = new Shelves(platform, [...context.options.shelf.map(checkedShelf), options.to]);
+  const shelves = context.shelvesOf(platform, options.to);
   const parentFolder = parent === '' ? undefined : shelves.find(parent)?.folder;
   const places = { platform, parentFolder, shelves };
   const kits = listKits(places).filter((kit) => kit.isChild === (parent !== ''));
@@ -103,6 +114,6 @@ export async function askForNewTheme(context: Context, given: { id: string | und
 function parentChoices(context: Context, platform: Platform, options: NewOptions): { value: string; label: string; hint?: string }[] {
   const none = { value: '', label: 'No, it stands alone' };
   if (platform.contract.inheritance.kind === 'none') return [none];
-  const shelves = new Shelves(platform, [...context.options.shelf.map(checkedShelf), options.to]);
+  const shelves = context.shelvesOf(platform, options.to);
   return [none, ...shelves.list().map((theme) => ({ value: theme.names.id, label: `On ${theme.names.id}`, hint: theme.folder }))];
 }

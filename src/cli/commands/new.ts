@@ -1,13 +1,9 @@
-import { basename, resolve } from 'node:path';
-import * as z from 'zod';
-import { displayPath } from '../../core/files/disk.ts';
+import { basename } from 'node:path';
 import { UsageError } from '../../core/errors.ts';
 import { fillShape } from '../../core/platform/shape.ts';
 import { findKit } from '../../core/scaffold/kits.ts';
 import { planNewTheme, type NewTheme } from '../../core/scaffold/new-theme.ts';
-import { checkedShelf, choosePlatform } from '../../core/theme/open.ts';
-import { Shelves } from '../../core/theme/shelf.ts';
-import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { defineCommand, type Context } from '../command.ts';
 import { isConfirmed, isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { findingsText, headline } from '../output/findings-text.ts';
@@ -15,32 +11,19 @@ import { plainFacts } from '../../core/theme/plain-facts.ts';
 import { count } from '../output/paint.ts';
 import { treeText } from '../output/tree-text.ts';
 import { sayLeftBehind } from '../theme-argument.ts';
-import { askForNewTheme } from './new-questions.ts';
-
-const options = {
-  kit: takes(z.string().optional().describe('the kit to start from: its name, its folder or its archive'), 'NAME|PATH'),
-  parent: takes(z.string().optional().describe('the id of the parent: makes the theme its child'), 'ID'),
-  without: takes(z.array(z.string()).default([]).describe('a part of the kit to leave out; repeatable'), 'PART'),
-  title: takes(z.string().optional().describe('what people read; follows from the id when left out'), 'TEXT'),
-  vendor: takes(z.string().optional().describe('who makes it, on platforms that have vendors'), 'NAME'),
-  set: takes(z.array(z.string()).default([]).describe('a fact of the new theme; repeatable'), 'FACT=VALUE'),
-  to: takes(z.string().default('.').describe('the shelf to make it on; the current folder when left out'), 'DIR'),
-  here: z.boolean().default(false).describe('add to the current folder what it lacks; nothing is overwritten'),
-  ...changeOptions,
-};
-export type NewOptions = z.infer<z.ZodObject<typeof options>>;
+import { askForNewTheme, newOptions } from './new-questions.ts';
 
 export default defineCommand({
   arguments: [{ form: '[id]', about: 'what code and folders call it' }],
-  options,
+  options: newOptions,
   examples: [
     'pionero new cierzo --platform vereda',
     'pionero new cierzo --platform vereda --parent albar --shelf demo/shelf --title "Refugio Cierzo" --yes',
   ],
   async run(context, args, given) {
-    const here = given.here ? resolve('.') : undefined;
+    const here = given.here ? context.io.folder : undefined;
     const answers = await askForNewTheme(context, { id: args[0] ?? (here === undefined ? undefined : basename(here)), options: given });
-    const platform = answers.platform ?? choosePlatform(context.options.platform ?? onlyPlatform(context), context.platforms);
+    const platform = answers.platform ?? context.platformNamed(context.options.platform ?? onlyPlatform(context));
     const id = answers.id;
     if (id === undefined)
       throw new UsageError({
@@ -53,9 +36,9 @@ export default defineCommand({
         hint: 'leave the id out',
       });
     }
-    const into = resolve(given.to);
+    const into = context.path(given.to);
     if (!given.dryRun && here === undefined && !(await isFolderWanted(context, into, given))) return ExitStatus.ok;
-    const shelves = new Shelves(platform, [...context.options.shelf.map(checkedShelf), here === undefined ? into : resolve('..')]);
+    const shelves = context.shelvesOf(platform, here === undefined ? into : context.path('..'));
     const parent = answers.parent ?? given.parent;
     const parentFolder = parent === undefined ? undefined : shelves.find(parent)?.folder;
     const kit = await findKit({ platform, parentFolder, shelves, parts: given.without }, answers.kit ?? given.kit, parent !== undefined);
@@ -120,14 +103,14 @@ function showPlan(context: Context, { plan }: NewTheme, what: string): void {
   }));
   context.say(`${paint.strong(what)}\n`);
   if (lines.length === 0) context.say('Nothing is lacking: every file of the kit is here already.');
-  else context.say(`${paint.name(`${displayPath(plan.root)}/`)}\n${treeText(lines, paint)}\n`);
+  else context.say(`${paint.name(`${context.shown(plan.root)}/`)}\n${treeText(lines, paint)}\n`);
 }
 
 function showOutcome(context: Context, { plan, theme, findings }: NewTheme): void {
   const { paint } = context;
   const files = plan.operations.filter((operation) => operation.op !== 'folder').length;
   context.say(
-    `${paint.good('✓')} ${theme.names.id} is made: ${count(files, 'file')} in ${displayPath(plan.root)}; “pionero undo” takes it back.`,
+    `${paint.good('✓')} ${theme.names.id} is made: ${count(files, 'file')} in ${context.shown(plan.root)}; “pionero undo” takes it back.`,
   );
   if (findings.length > 0) {
     const result = { findings, files: theme.tree.entries.length };

@@ -1,11 +1,11 @@
-import { dirname, resolve } from 'node:path';
+import { dirname } from 'node:path';
 import * as z from 'zod';
 import { streamOutput } from '../../core/changes/write-output.ts';
 import { FailedOperationError, RefusedError, UsageError } from '../../core/errors.ts';
-import { displayPath, kindOnDisk } from '../../core/files/disk.ts';
+import { kindOnDisk } from '../../core/files/disk.ts';
 import { UnreadableFileError } from '../../core/files/file-tree.ts';
 import { judgePackage } from '../../core/package/judge-package.ts';
-import { ARCHIVE_FORMATS } from '../../core/package/archive-format.ts';
+import { ARCHIVE_FORMATS } from '../../core/archives/archive-format.ts';
 import {
   formatOfName,
   isPackageAsPlanned,
@@ -40,7 +40,7 @@ export default defineCommand({
     const opened = openArgument(args[0], context);
     const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(given.out, given.as));
     refuseErrors(context, opened, given.force);
-    const target = resolve(given.out ?? plan.name);
+    const target = context.path(given.out ?? plan.name);
     if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });
     const judge = (packed: PackedTheme): void => {
       const problems = judgePackage(plan, packed, given.for);
@@ -60,7 +60,7 @@ export default defineCommand({
     context.say(
       given.dryRun
         ? `${paint.strong(plan.name)} would hold ${holds}; nothing was written`
-        : `${paint.good('✓')} ${paint.strong(displayPath(target))} holds ${holds}, verified`,
+        : `${paint.good('✓')} ${paint.strong(context.shown(target))} holds ${holds}, verified`,
     );
     showContents(context, plan, packed);
     const steps = opened.theme.platform.contract['next-steps'].pack.map((step) => fillShape(step, opened.theme.names));

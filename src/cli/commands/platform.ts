@@ -3,7 +3,6 @@ import { checkPlatform } from '../../core/scaffold/check-platform.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import { listKits } from '../../core/scaffold/kits.ts';
 import { nearest } from '../../core/text/nearest.ts';
-import { choosePlatform } from '../../core/theme/open.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { defineCommand, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
@@ -33,7 +32,7 @@ export default defineCommand({
 });
 
 function chosen(context: Context, argument: string | undefined): Platform {
-  const wanted = argument ?? findConfiguration('.').platform;
+  const wanted = argument ?? findConfiguration(context.io.folder).platform;
   if (wanted === undefined)
     throw new UsageError({
       what: 'which platform?',
@@ -42,13 +41,13 @@ function chosen(context: Context, argument: string | undefined): Platform {
         .map((each) => each.contract.name)
         .join(', ')}; or the path of a file`,
     });
-  return choosePlatform(wanted, context.platforms);
+  return context.platformNamed(wanted);
 }
 
 function list(context: Context): ExitStatus {
   const { paint } = context;
-  const configured = context.options.platform ?? findConfiguration('.').platform;
-  const named = configured === undefined ? undefined : choosePlatform(configured, context.platforms);
+  const configured = context.options.platform ?? findConfiguration(context.io.folder).platform;
+  const named = configured === undefined ? undefined : context.platformNamed(configured);
   const platforms =
     named === undefined || context.platforms().some((each) => each.file === named.file)
       ? context.platforms()

@@ -1,12 +1,10 @@
-import { basename, dirname, resolve } from 'node:path';
+import { basename, dirname } from 'node:path';
 import * as z from 'zod';
 import { applyPlan, type ApplyOptions } from '../../core/changes/apply.ts';
-import { copyOperations, type Operation } from '../../core/changes/plan.ts';
+import { type Operation, copyOperations } from '../../core/changes/plan.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';
-import { displayPath } from '../../core/files/disk.ts';
 import type { FileTree } from '../../core/files/file-tree.ts';
 import type { Platform } from '../../core/platform/platform.ts';
-import type { ThemeNames } from '../../core/platform/shape.ts';
 import type { StandInHost } from '../../core/rehearsal/host.ts';
 import type { Page } from '../../core/rehearsal/pages.ts';
 import { rehearse, type Rehearsal } from '../../core/rehearsal/rehearse.ts';
@@ -18,6 +16,7 @@ import { openSource } from '../theme-argument.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { findingJson } from '../output/json.ts';
 import { bytes, count } from '../output/paint.ts';
+import type { ThemeNames } from '../../core/names/full-name.ts';
 
 interface Subject {
   readonly platform: Platform;
@@ -35,7 +34,7 @@ export default defineCommand({
   examples: ['pionero rehearse lumbre', 'pionero rehearse lumbre.zip', 'pionero rehearse cierzo --shelf demo/shelf --out site'],
   async run(context, args, given) {
     const subject = await openSubject(args[0], context);
-    const out = given.out === undefined ? undefined : resolve(given.out);
+    const out = given.out === undefined ? undefined : context.path(given.out);
     if (out !== undefined && !(await isFolderWanted(context, dirname(out), given))) return ExitStatus.ok;
     const rehearsal = await context.changing(async (applying) => {
       const keep = out === undefined ? undefined : (host: StandInHost, pages: readonly Page[]) => keepSite(applying, host, pages, out);
@@ -94,5 +93,5 @@ function show(context: Context, { recognised, reasons, theme, chain, pages, shee
       `  ${mark} ${page.role.padEnd(roles)}  ${(page.template ?? '').padEnd(templates)}  ${paint.name((page.from ?? '').padEnd(12))} ${paint.faint(detail)}`,
     );
   }
-  if (out !== undefined) context.say(`\nThe site is kept in ${displayPath(out)}: open front.html there with a browser.`);
+  if (out !== undefined) context.say(`\nThe site is kept in ${context.shown(out)}: open front.html there with a browser.`);
 }

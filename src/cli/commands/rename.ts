@@ -1,4 +1,3 @@
-import { displayPath } from '../../core/files/disk.ts';
 import { planRename } from '../../core/rename/rename-theme.ts';
 import { defineCommand } from '../command.ts';
 import { carryOutRename, renameOptions } from '../renaming.ts';
@@ -21,8 +20,8 @@ export default defineCommand({
     const source = openArgument(argument, context);
     return carryOutRename(context, source, id, given, {
       plan: async (wishes) => planRename(source, wishes),
-      question: ({ from, to, plan }) => `Rename ${from.id}${to.id === from.id ? '' : ` to ${to.id}, in ${displayPath(plan.root)}`}?`,
-      done: ({ from, to, plan }) => `${from.id} is now ${to.id === from.id ? `“${to.title}”` : to.id}, in ${displayPath(plan.root)}`,
+      question: ({ from, to, plan }) => `Rename ${from.id}${to.id === from.id ? '' : ` to ${to.id}, in ${context.shown(plan.root)}`}?`,
+      done: ({ from, to, plan }) => `${from.id} is now ${to.id === from.id ? `“${to.title}”` : to.id}, in ${context.shown(plan.root)}`,
     });
   },
 });

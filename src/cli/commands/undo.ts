@@ -1,10 +1,9 @@
-import { basename, resolve } from 'node:path';
+import { basename } from 'node:path';
 import * as z from 'zod';
 import type { JournalEntry } from '../../core/changes/journal.ts';
 import { dropApplied, listApplied, proposeUndo, undoEntry, type UndoProposal } from '../../core/changes/undo.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
-import { displayPath } from '../../core/files/disk.ts';
-import { changeOptions, defineCommand, type ChangeOptions, type Context } from '../command.ts';
+import { defineCommand, type ChangeOptions, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { oneLine } from '../output/visible.ts';
@@ -19,13 +18,13 @@ export default defineCommand({
   },
   examples: ['pionero undo', 'pionero undo --list', 'pionero undo 2 --yes', 'pionero undo --dry-run'],
   async run(context, args, given) {
-    const entries = await listApplied(context.journal, resolve('.'));
+    const entries = await listApplied(context.journal, context.io.folder);
     if (given.list) return list(context, entries);
     const entry = choose(entries, args[0]);
     if (given.drop) return drop(context, entry, given);
     const proposal = await proposeUndo(entry);
     const { paint } = context;
-    const [effect, outcome] = effectOf(entry);
+    const [effect, outcome] = effectOf(context, entry);
     context.say(`${paint.strong(`“${oneLine(entry.title)}”`)} ${paint.faint(`(${age(context, entry)})`)}: taking it back ${effect}`);
     if (proposal.isGone) return offerDrop(context, proposal, given);
     // With somebody's work in the way it is refused; there is nothing to ask.
@@ -62,7 +61,7 @@ function list(context: Context, entries: readonly JournalEntry[]): ExitStatus {
   if (entries.length === 0) context.say('There is nothing to undo in this folder.');
   for (const [i, entry] of entries.entries()) {
     const number = String(i + 1).padStart(String(entries.length).length);
-    context.say(`${paint.name(number)}  ${oneLine(entry.title)}  ${paint.faint(`${age(context, entry)}, ${displayPath(entry.root)}`)}`);
+    context.say(`${paint.name(number)}  ${oneLine(entry.title)}  ${paint.faint(`${age(context, entry)}, ${context.shown(entry.root)}`)}`);
   }
   context.result(entries.map(({ title, root, time }, i) => ({ number: i + 1, title, root, time: new Date(time).toISOString() })));
   return ExitStatus.ok;
@@ -70,7 +69,7 @@ function list(context: Context, entries: readonly JournalEntry[]): ExitStatus {
 
 /** A change whose folder the user has deleted can only be forgotten; else it would stand before all older ones. */
 async function offerDrop(context: Context, { entry }: UndoProposal, given: ChangeOptions): Promise<ExitStatus> {
-  const what = `${displayPath(entry.root)} is not there any more, so there is nothing to undo`;
+  const what = `${context.shown(entry.root)} is not there any more, so there is nothing to undo`;
   if (!context.io.isInteractive || context.isMachine || given.yes)
     throw new RefusedError({ what, hint: 'take it off the list with “pionero undo --drop”, to come to older changes' });
   context.say(`${context.paint.warn('▲')} ${what}.`);
@@ -96,11 +95,11 @@ function age({ io }: Context, { time }: JournalEntry): string {
 }
 
 /** What taking an entry back does, before and after it is done. */
-function effectOf({ root, stamps, edits, replaced }: JournalEntry): [effect: string, outcome: string] {
-  const local = displayPath(root);
+function effectOf(context: Context, { root, stamps, edits, replaced }: JournalEntry): [effect: string, outcome: string] {
+  const local = context.shown(root);
   const shown = local === '.' ? basename(root) : local;
   if (replaced !== undefined)
-    return [`puts ${displayPath(replaced.root)} back in place of ${shown}`, `${displayPath(replaced.root)} is as it was before`];
+    return [`puts ${context.shown(replaced.root)} back in place of ${shown}`, `${context.shown(replaced.root)} is as it was before`];
   if (stamps !== undefined) return [`removes ${shown}`, `${basename(root)} is gone; nothing else was touched`];
   return [`restores ${count(edits?.length ?? 0, 'file')} in ${shown}`, `${basename(root)} is as it was before`];
 }

@@ -2,9 +2,9 @@ import { displayPath } from '../../core/files/disk.ts';
 import type { CheckedFolder } from '../../core/rules/check-folders.ts';
 
 /** Findings as JUnit XML, the form that build servers read: a suite for each theme, a failed case for each finding. */
-export function junitXml(checked: readonly CheckedFolder[]): string {
+export function junitXml(checked: readonly CheckedFolder[], currentFolder: string): string {
   const failures = checked.reduce((sum, { result }) => sum + result.findings.length, 0);
-  const suites = checked.map(suiteOf).join('');
+  const suites = checked.map((each) => suiteOf(each, currentFolder)).join('');
   const tests = checked.reduce((sum, { result }) => sum + casesIn(result.findings.length), 0);
   return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites name="pionero check" tests="${tests}" failures="${failures}">\n${suites}</testsuites>\n`;
 }
@@ -14,9 +14,9 @@ function casesIn(findings: number): number {
   return Math.max(1, findings);
 }
 
-function suiteOf({ id, folder, result: { findings } }: CheckedFolder): string {
+function suiteOf({ id, folder, result: { findings } }: CheckedFolder, currentFolder: string): string {
   const cases = findings.map(({ rule, file, line, column, message, hint = '', severity }) => {
-    const place = `${file === '' ? displayPath(folder) : file}:${line}:${column}`;
+    const place = `${file === '' ? displayPath(folder, currentFolder) : file}:${line}:${column}`;
     const failure = `<failure type="${severity}" message="${escape(message)}">${escape(`${place} ${message}\n${hint}`.trim())}</failure>`;
     return `    <testcase classname="${escape(`${id}.${rule}`)}" name="${escape(place)}" file="${escape(file)}" line="${line}">${failure}</testcase>\n`;
   });

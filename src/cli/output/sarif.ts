@@ -1,11 +1,11 @@
-import { join, relative, resolve, sep } from 'node:path';
+import { join, relative, sep } from 'node:path';
 import type { Log, ReportingDescriptor, Result } from 'sarif';
 import type { Finding } from '../../core/rules/check.ts';
 import type { CheckedFolder } from '../../core/rules/check-folders.ts';
 import { RULES } from '../../core/rules/rules.ts';
 
 /** Findings in the Static Analysis Results Interchange Format 2.1.0 (OASIS). Places are relative to the current folder. */
-export function sarifLog(checked: readonly CheckedFolder[], version: string): Log {
+export function sarifLog(checked: readonly CheckedFolder[], { version, currentFolder }: { version: string; currentFolder: string }): Log {
   return {
     $schema: 'https://json.schemastore.org/sarif-2.1.0.json',
     version: '2.1.0',
@@ -13,7 +13,9 @@ export function sarifLog(checked: readonly CheckedFolder[], version: string): Lo
       {
         tool: { driver: { name: 'Pionero', semanticVersion: version, rules: RULES.map(({ meta }) => describeRule(meta)) } },
         columnKind: 'utf16CodeUnits',
-        results: checked.flatMap(({ folder, result }) => result.findings.map((finding) => toResult(folder, finding))),
+        results: checked.flatMap(({ folder, result }) =>
+          result.findings.map((finding) => toResult(relative(currentFolder, folder), finding)),
+        ),
       },
     ],
   };
@@ -29,6 +31,7 @@ function describeRule({ id, summary, why, severity }: (typeof RULES)[number]['me
   };
 }
 
+/** @param folder the theme’s, from the current folder */
 function toResult(folder: string, finding: Finding): Result {
   const { rule, severity, file, line, column, message, hint, length, fix } = finding;
   const region = { startLine: line, startColumn: column, ...(length > 0 ? { endColumn: column + length } : {}) };
@@ -60,8 +63,8 @@ function toResult(folder: string, finding: Finding): Result {
   };
 }
 
-/** A path as a URI reference (RFC 3986): relative to the current folder where that is possible. */
+/** A path from the current folder as a URI reference (RFC 3986). */
 function uriOf(folder: string, file: string): string {
-  const path = relative(resolve('.'), join(folder, file)) || '.';
+  const path = join(folder, file) || '.';
   return path.split(sep).map(encodeURIComponent).join('/');
 }

@@ -5,8 +5,7 @@ import { kindOnDisk } from '../files/disk.ts';
 import { readContent } from '../files/memory-tree.ts';
 import { assertAsPlanned } from './assert-as-planned.ts';
 import { buildTree, carryOut, stopIfAborted } from './carry-out.ts';
-import { makeFolders, realDiskWriter, type DiskWriter } from './disk-writer.ts';
-import { guarded } from './guarded.ts';
+import { guarded, takeBackAfter } from './guarded.ts';
 import { Journal, type JournalEntry, type JournaledEdit } from './journal.ts';
 import { withLocks } from './lock.ts';
 import type { ChangePlan } from './plan.ts';
@@ -21,7 +20,6 @@ export interface ApplyOptions {
   readonly now: number;
   /** Aborting it takes back what was done. */
   readonly signal?: AbortSignal | undefined;
-  readonly writer?: DiskWriter | undefined;
   /** The journal entry that the plan takes back. */
   readonly undoes?: string | undefined;
 }
@@ -34,20 +32,20 @@ export interface ApplyOptions {
  * since the plan was made
  */
 export async function applyPlan(plan: ChangePlan, options: ApplyOptions): Promise<void> {
-  const { failed } = await recover(options.journal, options.writer);
+  const { failed } = await recover(options.journal);
   if (failed[0] !== undefined) throw failed[0];
-  await withLocks(options.journal.locks, { roots: rootsOf(plan), title: plan.title, now: options.now }, async () =>
-    applyLocked(plan, options),
+  const { journal, now } = options;
+  await guarded(plan.title, async () =>
+    withLocks(journal, { roots: rootsOf(plan), title: plan.title, now }, async () => applyLocked(plan, options)),
   );
 }
 
 /** Like {@link applyPlan}, for who holds the locks of the plan's folders. */
 export async function applyLocked(plan: ChangePlan, options: ApplyOptions): Promise<void> {
-  const writer = options.writer ?? realDiskWriter;
   if (plan.isNewRoot && !isInPlace(plan) && kindOnDisk(plan.root) !== undefined)
     throw new RefusedError({ what: `${plan.root} is there already`, hint: 'choose another name, or move it away' });
   await assertAsPlanned(plan);
-  await (plan.isNewRoot ? applyNewRoot(plan, options, writer) : applyInPlace(plan, options, writer));
+  await (plan.isNewRoot ? applyNewRoot(plan, options) : applyInPlace(plan, options));
 }
 
 /** The folders that a plan changes, which nobody else may change meanwhile. */
@@ -56,8 +54,9 @@ export function rootsOf({ root, replaces }: Pick<ChangePlan, 'root' | 'replaces'
 }
 
 /** Builds the folder beside its place, then moves it there: the move is the moment at which the plan is applied. */
-async function applyNewRoot(plan: ChangePlan, options: ApplyOptions, writer: DiskWriter): Promise<void> {
+async function applyNewRoot(plan: ChangePlan, options: ApplyOptions): Promise<void> {
   const { journal, signal } = options;
+  const { writer } = journal;
   const id = Journal.newId(options.now);
   const parent = dirname(plan.root);
   const staging = join(firstExisting(parent), `.pionero-${id}`);
@@ -92,16 +91,17 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions, writer: Dis
       // Building takes a while: what was saved meanwhile is not in the new folder, or only half of it.
       await assertAsPlanned(plan);
       if (before === undefined) {
-        await makeFolders(parent);
+        await writer.makeFolders(parent);
         await writer.rename(staging, plan.root);
       } else isSettled = await swapRoots(stamped, before.replaced, writer);
     } catch (error) {
-      await realDiskWriter.remove(staging).catch(() => undefined);
-      await journal.drop('pending', id);
-      throw error;
+      await takeBackAfter(error, plan.title, async () => {
+        await writer.remove(staging);
+        await journal.drop('pending', id);
+      });
     }
-    // What is left of an old folder is cleared away by the next command.
-    if (isSettled) await settle(journal, entry, true);
+    // What is left of an old folder is cleared away by the next command, and so is an entry that could not leave its place.
+    if (isSettled) await settle(journal, entry, true).catch(() => undefined);
   });
 }
 
@@ -113,8 +113,9 @@ function firstExisting(folder: string): string {
 }
 
 /** Keeps the earlier bytes in the journal, then changes file by file; a failure restores them. */
-async function applyInPlace(plan: ChangePlan, options: ApplyOptions, writer: DiskWriter): Promise<void> {
+async function applyInPlace(plan: ChangePlan, options: ApplyOptions): Promise<void> {
   const { journal, signal } = options;
+  const { writer } = journal;
   const id = Journal.newId(options.now);
   await guarded(plan.title, async () => {
     const kept = new Map<string, Buffer>();
@@ -135,14 +136,15 @@ async function applyInPlace(plan: ChangePlan, options: ApplyOptions, writer: Dis
     try {
       for (const operation of plan.operations) {
         await stopIfAborted(signal);
-        await makeFolders(dirname(join(plan.root, operation.path)));
+        await writer.makeFolders(dirname(join(plan.root, operation.path)));
         await carryOut(operation, plan.root, writer, { isShared: false, isDurable: true });
       }
+      await journal.move(id, 'pending', 'done');
     } catch (error) {
-      await restore(entry, journal);
-      await journal.drop('pending', id);
-      throw error;
+      await takeBackAfter(error, plan.title, async () => {
+        await restore(entry, journal);
+        await journal.drop('pending', id);
+      });
     }
-    await journal.move(id, 'pending', 'done');
   });
 }

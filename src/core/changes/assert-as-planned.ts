@@ -1,8 +1,8 @@
 import { promises as fs } from 'node:fs';
 import { join } from 'node:path';
 import { RefusedError } from '../errors.ts';
-import { DiskTree } from '../files/disk-tree.ts';
 import type { ChangePlan } from './plan.ts';
+import type { DiskOrigin } from '../files/file-tree.ts';
 
 /**
  * Compares what a plan touches or copies with what it was planned on: a question may have been on the screen for an hour.
@@ -35,12 +35,7 @@ export async function assertAsPlanned(plan: ChangePlan): Promise<void> {
 }
 
 /** The folders on disk that a plan takes files from. */
-function treesOf(plan: ChangePlan): Set<DiskTree> {
-  const trees = new Set<DiskTree>();
-  if (plan.basis instanceof DiskTree) trees.add(plan.basis);
-  for (const operation of plan.operations) {
-    if (operation.op === 'create' && 'tree' in operation.content && operation.content.tree instanceof DiskTree)
-      trees.add(operation.content.tree);
-  }
-  return trees;
+function treesOf({ basis, operations }: ChangePlan): Set<DiskOrigin> {
+  const contents = operations.flatMap((operation) => (operation.op === 'create' && 'tree' in operation.content ? [operation.content] : []));
+  return new Set([basis, ...contents.map(({ tree }) => tree)].flatMap((tree) => tree?.disk ?? []));
 }

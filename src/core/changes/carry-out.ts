@@ -4,7 +4,7 @@ import { FailedOperationError } from '../errors.ts';
 import { folderOf } from '../files/file-tree.ts';
 import { contentParts, diskPathOf } from '../files/memory-tree.ts';
 import { forEachConcurrently } from './concurrently.ts';
-import { makeFolders, type DiskWriter } from './disk-writer.ts';
+import type { DiskWriter } from './disk-writer.ts';
 import type { FileStamp } from './journal.ts';
 import type { Operation } from './plan.ts';
 import { stampTree } from './stamps.ts';
@@ -44,7 +44,7 @@ export async function buildTree(
   }
   const make = async (operation: Operation): Promise<void> => {
     if (signal?.aborted === true) await stopIfAborted(signal);
-    if (!folders.has(folderOf(operation.path))) await makeFolders(dirname(join(root, operation.path)));
+    if (!folders.has(folderOf(operation.path))) await writer.makeFolders(dirname(join(root, operation.path)));
     await carryOut(operation, root, writer, { isShared, isDurable: isDurable(operation) });
   };
   const files = operations.filter((operation) => operation.op === 'create');

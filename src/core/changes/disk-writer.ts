@@ -12,12 +12,29 @@ export interface FileTraits {
   readonly isDurable?: boolean | undefined;
 }
 
+/** Takes the parts of a file one after another. */
+export type Sink = (part: Buffer) => Promise<void>;
+
 /**
  * The only operations that change a disk. Every method is one step that happens wholly or not at all, as far as the
  * operating system allows. Tests put another writer in its place that fails at a given step.
  */
 export interface DiskWriter {
   makeFolder(path: string, mode: number): Promise<void>;
+  /** Makes a folder and those above it, as far as they are missing. */
+  makeFolders(path: string): Promise<void>;
+  /** Makes a folder for nobody but its owner; refuses one that is there. */
+  makePrivateFolder(path: string): Promise<void>;
+  /** Makes a file or replaces it in one step (sibling file, rename), readable by nobody but its owner. */
+  putFile(path: string, bytes: Buffer, isDurable: boolean): Promise<void>;
+  /** Makes a new file of the parts that `fill` hands on, and waits until the disk has them. @returns what `fill` returns */
+  streamFile<T>(path: string, fill: (sink: Sink) => Promise<T>): Promise<T>;
+  /** Gives a file a second name; refuses to replace anything. */
+  linkFile(from: string, to: string): Promise<void>;
+  /** @param mtimeMs milliseconds since 1970 */
+  setTime(path: string, mtimeMs: number): Promise<void>;
+  /** Removes a folder when nothing is in it. */
+  removeEmptyFolder(path: string): Promise<void>;
   /** Writes a new file, part by part; refuses to replace one, or to follow a link. */
   createFile(path: string, parts: Iterable<Buffer>, traits: FileTraits): Promise<void>;
   /** Copies a file to a new place, by reference where the file system can. */
@@ -38,6 +55,35 @@ export const realDiskWriter: DiskWriter = {
     await makeFolders(path);
     // The owner must be able to fill it; a stricter mode of the original is not worth a folder that cannot be written.
     await fs.chmod(path, mode | 0o700);
+  },
+  makeFolders,
+  async makePrivateFolder(path) {
+    await fs.mkdir(path, { mode: 0o700 });
+  },
+  async putFile(path, bytes, isDurable) {
+    const half = `${path}.new`;
+    await fs.rm(half, { force: true });
+    await writeNew(half, [bytes], 0o600, isDurable);
+    await fs.rename(half, path);
+  },
+  async streamFile(path, fill) {
+    const handle = await fs.open(path, 'wx', 0o644);
+    try {
+      const result = await fill(async (part) => handle.writeFile(part));
+      await handle.sync();
+      return result;
+    } finally {
+      await handle.close();
+    }
+  },
+  async linkFile(from, to) {
+    await fs.link(from, to);
+  },
+  async setTime(path, mtimeMs) {
+    await fs.utimes(path, mtimeMs / 1000, mtimeMs / 1000);
+  },
+  async removeEmptyFolder(path) {
+    await fs.rmdir(path);
   },
   async createFile(path, parts, { mode, mtimeMs, isDurable = true }) {
     await writeNew(path, parts, mode, isDurable);
@@ -95,7 +141,7 @@ async function allowWriting(folder: string): Promise<void> {
  * Makes a folder and those above it. Not the system library's recursive way: on a read-only or special file system that
  * reports the wrong reason, or never ends.
  */
-export async function makeFolders(path: string): Promise<void> {
+async function makeFolders(path: string): Promise<void> {
   const missing: string[] = [];
   for (let at = path; !(await isFolder(at)); at = dirname(at)) {
     missing.unshift(at);

@@ -19,3 +19,19 @@ export async function guarded<T>(title: string, work: () => Promise<T>): Promise
 function pathOf(error: unknown): string {
   return error instanceof Error && 'path' in error && typeof error.path === 'string' ? `: ${error.path}` : '';
 }
+
+/**
+ * Takes back what was done before an error, and throws that error again.
+ * @throws FailedOperationError when the system does not let it be taken back: then the next command does
+ */
+export async function takeBackAfter(error: unknown, title: string, takeBack: () => Promise<void>): Promise<never> {
+  await takeBack().catch((cause: unknown) => {
+    throw new FailedOperationError({
+      what: `${title} failed, and could not be taken back yet`,
+      why: systemReason(cause) + pathOf(cause),
+      hint: 'remove the cause; the next command tidies up: all is then as it was, or wholly done',
+      cause,
+    });
+  });
+  throw error;
+}

@@ -2,7 +2,7 @@ import { promises as fs } from 'node:fs';
 import { join } from 'node:path';
 import { randomBytes } from 'node:crypto';
 import { systemCode } from '../errors.ts';
-import { makeFolders } from './disk-writer.ts';
+import { realDiskWriter, type DiskWriter } from './disk-writer.ts';
 import { isAlive, thisProcess, type ProcessIdentity } from './process-identity.ts';
 import type { CarriedFolder } from './plan.ts';
 import { compareText } from '../files/file-tree.ts';
@@ -97,9 +97,12 @@ const KEPT_ENTRIES = 50;
 /** The record of change plans, in a folder of the user's state (XDG Base Directory Specification). */
 export class Journal {
   readonly folder: string;
+  /** What changes the disk, for the journal and for all that is on record in it. */
+  readonly writer: DiskWriter;
 
-  constructor(folder: string) {
+  constructor(folder: string, writer = realDiskWriter) {
     this.folder = folder;
+    this.writer = writer;
   }
 
   /** Where locks are kept. */
@@ -119,33 +122,31 @@ export class Journal {
   /** Puts a new entry into `pending` in one step, with the bytes that it must be able to restore. */
   async open(entry: JournalEntry, kept: Iterable<readonly [name: string, bytes: Buffer]>): Promise<void> {
     const folder = this.path('pending', `${PARTIAL}${entry.process}-${entry.id}`);
-    await makeFolders(folder);
-    for (const [name, bytes] of kept) await writeSynced(join(folder, name), bytes);
-    await writeSynced(join(folder, ENTRY_FILE), Buffer.from(JSON.stringify(entry)));
-    await fs.rename(folder, this.path('pending', entry.id));
+    await this.writer.makeFolders(folder);
+    for (const [name, bytes] of kept) await this.writer.createFile(join(folder, name), [bytes], { mode: 0o600 });
+    await this.writer.putFile(join(folder, ENTRY_FILE), Buffer.from(JSON.stringify(entry)), true);
+    await this.writer.rename(folder, this.path('pending', entry.id));
   }
 
   /** Writes an entry anew in one step. */
   async save(state: JournalState, entry: JournalEntry): Promise<void> {
-    const file = join(this.path(state, entry.id), ENTRY_FILE);
-    await writeSynced(`${file}.new`, Buffer.from(JSON.stringify(entry)));
-    await fs.rename(`${file}.new`, file);
+    await this.writer.putFile(join(this.path(state, entry.id), ENTRY_FILE), Buffer.from(JSON.stringify(entry)), true);
   }
 
   async move(id: string, from: JournalState, to: JournalState): Promise<void> {
-    await makeFolders(this.path(to));
-    await fs.rename(this.path(from, id), this.path(to, id));
+    await this.writer.makeFolders(this.path(to));
+    await this.writer.rename(this.path(from, id), this.path(to, id));
     if (to === 'done') await this.#prune();
   }
 
   /** Removes an entry. It leaves its place in one step: of one that goes file by file, half would be left by a run that is killed. */
   async drop(state: JournalState, id: string): Promise<void> {
     const leaving = this.path('pending', `${PARTIAL}${thisProcess.process}-${id}`);
-    await makeFolders(this.path('pending'));
-    await fs.rename(this.path(state, id), leaving).catch((error: unknown) => {
+    await this.writer.makeFolders(this.path('pending'));
+    await this.writer.rename(this.path(state, id), leaving).catch((error: unknown) => {
       if (systemCode(error) !== 'ENOENT') throw error;
     });
-    await fs.rm(leaving, { recursive: true, force: true });
+    await this.writer.remove(leaving);
   }
 
   /** Entries of a state, oldest first. One that cannot be read is passed over; see {@link Journal.setBrokenAside}. */
@@ -167,16 +168,17 @@ export class Journal {
     const aside: string[] = [];
     for (const name of await fs.readdir(this.path('pending')).catch(() => [])) {
       const process = Number(/^\.partial-(\d+)-/.exec(name)?.[1]);
-      if (name.startsWith(PARTIAL) && !isAlive({ process })) await fs.rm(this.path('pending', name), { recursive: true, force: true });
+      if (name.startsWith(PARTIAL) && !isAlive({ process })) await this.writer.remove(this.path('pending', name)).catch(() => undefined);
     }
     for (const state of ['pending', 'done'] as const) {
       for (const id of await this.#ids(state)) {
         if ((await this.#read(state, id)) !== undefined) continue;
         const place = join(this.folder, 'broken', id);
         // Where the journal cannot be written, what is broken in it is passed over.
-        const isAside = await makeFolders(join(this.folder, 'broken'))
-          .then(async () => fs.rm(place, { recursive: true, force: true }))
-          .then(async () => fs.rename(this.path(state, id), place))
+        const isAside = await this.writer
+          .makeFolders(join(this.folder, 'broken'))
+          .then(async () => this.writer.remove(place))
+          .then(async () => this.writer.rename(this.path(state, id), place))
           .then(
             () => true,
             () => false,
@@ -219,15 +221,5 @@ export class Journal {
       const ids = await this.#ids(state);
       for (const id of ids.slice(0, Math.max(0, ids.length - KEPT_ENTRIES))) await this.drop(state, id);
     }
-  }
-}
-
-async function writeSynced(path: string, bytes: Buffer): Promise<void> {
-  const handle = await fs.open(path, 'w', 0o600);
-  try {
-    await handle.writeFile(bytes);
-    await handle.sync();
-  } finally {
-    await handle.close();
   }
 }

@@ -2,8 +2,9 @@ import { createHash, randomBytes } from 'node:crypto';
 import { promises as fs, realpathSync } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { RefusedError, systemCode } from '../errors.ts';
-import { makeFolders } from './disk-writer.ts';
+import type { DiskWriter } from './disk-writer.ts';
 import { isAlive, isSameProcess, thisProcess, type ProcessIdentity } from './process-identity.ts';
+import { Journal } from './journal.ts';
 
 /** Who changes a folder. */
 export interface LockHolder extends ProcessIdentity {
@@ -38,21 +39,21 @@ function clock(time: number): string {
 /**
  * Does some work while nobody else changes the given folders. A lock whose holder is gone is taken over. Locks of other
  * folders do not matter.
- * @param folder where locks are kept
+ * @param place where locks are kept, and what writes there
  * @throws LockedError when somebody else holds one of them
  */
 export async function withLocks<T>(
-  folder: string,
+  { locks: folder, writer }: Pick<Journal, 'locks' | 'writer'>,
   { roots, title, now }: { readonly roots: readonly string[]; readonly title: string; readonly now: number },
   work: () => Promise<T>,
 ): Promise<T> {
-  await makeFolders(folder);
+  await writer.makeFolders(folder);
   const taken: string[] = [];
   try {
     // In one order, so that two that want the same two never hold one each.
     for (const root of [...new Set(roots.map(realPlace))].sort()) {
       const path = join(folder, `${createHash('sha256').update(root).digest('hex').slice(0, 32)}.lock`);
-      await take(path, { ...thisProcess, title, root, since: now });
+      await take(writer, path, { ...thisProcess, title, root, since: now });
       taken.push(path);
       heldHere.add(path);
     }
@@ -60,27 +61,28 @@ export async function withLocks<T>(
   } finally {
     for (const path of taken) {
       heldHere.delete(path);
-      await fs.rm(path, { force: true });
+      // What cannot be removed now is of nobody any more, and is taken over or cleared away.
+      await writer.remove(path).catch(() => undefined);
     }
   }
 }
 
 /** Clears away the locks of runs that are gone. */
-export async function clearLocks(folder: string): Promise<void> {
+export async function clearLocks({ locks: folder, writer }: Pick<Journal, 'locks' | 'writer'>): Promise<void> {
   for (const name of await fs.readdir(folder).catch(() => [])) {
     const path = join(folder, name);
     const process = Number(/\.lock-(\d+)-/.exec(name)?.[1]);
     if (!Number.isNaN(process)) {
       // One that was being written, or moved away.
-      if (!isAlive({ process })) await fs.rm(path, { force: true });
+      if (!isAlive({ process })) await writer.remove(path);
       continue;
     }
     const holder = await readHolder(path);
     if (holder === undefined || isHeld(path, holder)) continue;
     if (name.endsWith('.lock')) {
       const aside = besides(path);
-      await moveAway(path, aside);
-      await fs.rm(aside, { force: true });
+      await moveAway(writer, path, aside);
+      await writer.remove(aside);
     }
   }
 }
@@ -99,21 +101,21 @@ function realPlace(path: string): string {
   }
 }
 
-async function take(path: string, holder: LockHolder): Promise<void> {
+async function take(writer: DiskWriter, path: string, holder: LockHolder): Promise<void> {
   // Written whole under another name, so that nobody ever reads half a lock.
   const own = besides(path);
-  await fs.writeFile(own, JSON.stringify(holder), { mode: 0o600 });
+  await writer.createFile(own, [Buffer.from(JSON.stringify(holder))], { mode: 0o600, isDurable: false });
   try {
     for (let tries = 0; tries < 20; tries++) {
-      if (await isLinked(own, path)) return;
+      if (await isLinked(writer, own, path)) return;
       const other = await readHolder(path);
       if (other !== undefined && isHeld(path, other)) throw new LockedError(other);
-      await moveAway(path, `${own}-old`);
+      await moveAway(writer, path, `${own}-old`);
     }
     throw new RefusedError({ what: `${holder.root} cannot be locked`, hint: 'run it again' });
   } finally {
-    await fs.rm(own, { force: true });
-    await fs.rm(`${own}-old`, { force: true });
+    // The names of what stays tell whose it was.
+    for (const left of [own, `${own}-old`]) await writer.remove(left).catch(() => undefined);
   }
 }
 
@@ -122,9 +124,9 @@ function besides(path: string): string {
   return `${path}-${thisProcess.process}-${randomBytes(6).toString('hex')}`;
 }
 
-async function isLinked(own: string, path: string): Promise<boolean> {
+async function isLinked(writer: DiskWriter, own: string, path: string): Promise<boolean> {
   try {
-    await fs.link(own, path);
+    await writer.linkFile(own, path);
     return true;
   } catch (error) {
     if (systemCode(error) === 'EEXIST') return false;
@@ -137,15 +139,15 @@ function isHeld(path: string, holder: LockHolder): boolean {
 }
 
 /** Moves a lock away whose holder is gone; one that somebody took in between is put back. */
-async function moveAway(path: string, aside: string): Promise<void> {
+async function moveAway(writer: DiskWriter, path: string, aside: string): Promise<void> {
   try {
-    await fs.rename(path, aside);
+    await writer.rename(path, aside);
   } catch (error) {
     if (systemCode(error) === 'ENOENT') return;
     throw error;
   }
   const holder = await readHolder(aside);
-  if (holder !== undefined && isHeld(path, holder)) await isLinked(aside, path);
+  if (holder !== undefined && isHeld(path, holder)) await isLinked(writer, aside, path);
 }
 
 /** Undefined when the lock is gone, or cannot have been written by us. */

@@ -3,7 +3,7 @@ import { dirname, join } from 'node:path';
 import { FailedOperationError, systemCode, systemReason } from '../errors.ts';
 import { kindOnDisk } from '../files/disk.ts';
 import { isOurTemporary } from '../files/disk-tree.ts';
-import { makeFolders, realDiskWriter, type DiskWriter } from './disk-writer.ts';
+import type { DiskWriter } from './disk-writer.ts';
 import type { Journal, JournalEntry } from './journal.ts';
 import { clearLocks, LockedError, withLocks } from './lock.ts';
 import { isAlive, isSameProcess, thisProcess } from './process-identity.ts';
@@ -14,33 +14,33 @@ import { clearTemporaries } from './temporary.ts';
 export async function restore(entry: JournalEntry, journal: Journal): Promise<void> {
   // The folder was deleted since: there is nothing to bring back into it.
   if (kindOnDisk(entry.root) === undefined) return;
-  await removeHalfFiles(entry);
+  await removeHalfFiles(entry, journal.writer);
   for (const edit of (entry.edits ?? []).toReversed()) {
     const path = join(entry.root, edit.path);
     if (edit.isFolder === true) {
       // Somebody may have put files into it since: then it stays.
-      await fs.rmdir(path).catch(() => undefined);
+      await journal.writer.removeEmptyFolder(path).catch(() => undefined);
       continue;
     }
     if (edit.before === undefined) {
-      await realDiskWriter.remove(path);
+      await journal.writer.remove(path);
       continue;
     }
     const bytes = await journal.readKept('pending', entry.id, edit.before);
     const now = await fs.readFile(path).catch(() => undefined);
     if (now === undefined) {
-      await makeFolders(dirname(path));
-      await realDiskWriter.createFile(path, [bytes], { mode: 0o644 });
-    } else if (!now.equals(bytes)) await realDiskWriter.replaceFile(path, bytes);
+      await journal.writer.makeFolders(dirname(path));
+      await journal.writer.createFile(path, [bytes], { mode: 0o644 });
+    } else if (!now.equals(bytes)) await journal.writer.replaceFile(path, bytes);
     // The file is the earlier one again, so an undo of what was done before this still knows it.
-    if (edit.beforeTime !== undefined) await fs.utimes(path, edit.beforeTime / 1000, edit.beforeTime / 1000);
+    if (edit.beforeTime !== undefined) await journal.writer.setTime(path, edit.beforeTime);
   }
 }
 
 /** A run that was killed while it replaced a file has left the new one beside it. Nobody else writes there: the folder is locked. */
-async function removeHalfFiles({ root, edits = [] }: JournalEntry): Promise<void> {
+async function removeHalfFiles({ root, edits = [] }: JournalEntry, writer: DiskWriter): Promise<void> {
   for (const folder of new Set(edits.map((edit) => dirname(join(root, edit.path))))) {
-    for (const name of await fs.readdir(folder).catch(() => [])) if (isOurTemporary(name)) await realDiskWriter.remove(join(folder, name));
+    for (const name of await fs.readdir(folder).catch(() => [])) if (isOurTemporary(name)) await writer.remove(join(folder, name));
   }
 }
 
@@ -61,8 +61,9 @@ export interface Recovery {
  * their new files are there; temporary files go. To be called before anything is read. What another run is changing just
  * now is left to it.
  */
-export async function recover(journal: Journal, writer: DiskWriter = realDiskWriter): Promise<Recovery> {
-  await clearTemporaries(journal.temporaries);
+export async function recover(journal: Journal): Promise<Recovery> {
+  // What cannot be cleared away now is left to the next command.
+  await clearTemporaries(journal).catch(() => undefined);
   const setAside = await journal.setBrokenAside();
   const takenBack: string[] = [];
   const finished: string[] = [];
@@ -74,15 +75,13 @@ export async function recover(journal: Journal, writer: DiskWriter = realDiskWri
       // Another run may have tidied up while this one came to the lock.
       const entry = await journal.find('pending', listed.id);
       if (entry === undefined) return;
-      ((await recoverEntry(entry, journal, writer)) ? finished : takenBack).push(entry.title);
+      ((await recoverEntry(entry, journal)) ? finished : takenBack).push(entry.title);
     };
-    await withLocks(journal.locks, { roots, title: `tidying up after “${listed.title}”`, now: listed.time }, work).catch(
-      (error: unknown) => {
-        if (!(error instanceof LockedError)) failed.push(notTidiedUp(listed, error));
-      },
-    );
+    await withLocks(journal, { roots, title: `tidying up after “${listed.title}”`, now: listed.time }, work).catch((error: unknown) => {
+      if (!(error instanceof LockedError)) failed.push(notTidiedUp(listed, error));
+    });
   }
-  await clearLocks(journal.locks);
+  await clearLocks(journal).catch(() => undefined);
   return { takenBack, finished, setAside, failed };
 }
 
@@ -98,29 +97,29 @@ function notTidiedUp({ title }: JournalEntry, error: unknown): FailedOperationEr
 }
 
 /** @returns whether the entry's plan is applied now */
-async function recoverEntry(entry: JournalEntry, journal: Journal, writer: DiskWriter): Promise<boolean> {
+async function recoverEntry(entry: JournalEntry, journal: Journal): Promise<boolean> {
   if (entry.isTakenBack === true) {
     // Its folder leaves its place in one step, before or after which the run was killed.
     const isThere = kindOnDisk(entry.root) !== undefined;
-    if (entry.staging !== undefined) await writer.remove(entry.staging);
+    if (entry.staging !== undefined) await journal.writer.remove(entry.staging);
     await journal.save('pending', { ...entry, isTakenBack: undefined });
     await journal.move(entry.id, 'pending', isThere ? 'done' : 'undone');
     return !isThere;
   }
-  const isApplied = await finishOrTakeBack(entry, journal, writer);
+  const isApplied = await finishOrTakeBack(entry, journal);
   await settle(journal, entry, isApplied);
   return isApplied;
 }
 
-async function finishOrTakeBack(entry: JournalEntry, journal: Journal, writer: DiskWriter): Promise<boolean> {
+async function finishOrTakeBack(entry: JournalEntry, journal: Journal): Promise<boolean> {
   const { staging, replaced, stamps, root } = entry;
   if (staging === undefined) {
     await restore(entry, journal);
     return false;
   }
-  if (replaced !== undefined) return recoverSwap(entry, replaced, writer);
+  if (replaced !== undefined) return recoverSwap(entry, replaced, journal.writer);
   if (kindOnDisk(staging) === undefined && stamps !== undefined && kindOnDisk(root) !== undefined) return true;
-  await writer.remove(staging);
+  await journal.writer.remove(staging);
   return false;
 }
 

@@ -1,11 +1,12 @@
-import { promises as fs, readFileSync, statSync } from 'node:fs';
+import { readFileSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { isSameFolder, kindOnDisk } from '../files/disk.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { makeFolders, realDiskWriter, type DiskWriter } from './disk-writer.ts';
+import type { DiskWriter } from './disk-writer.ts';
 import type { FileStamp, JournalEntry, ReplacedItem, ReplacedRoot } from './journal.ts';
 import type { ChangePlan, Operation } from './plan.ts';
 import { isSameStamp, stampTree } from './stamps.ts';
+import { takeBackAfter } from './guarded.ts';
 
 /** The file in the journal that holds the earlier bytes of all changed files, one after another. */
 export const PACK = 'before.pack';
@@ -52,10 +53,10 @@ export async function swapRoots(entry: JournalEntry, replaced: ReplacedRoot, wri
   const done: (() => Promise<void>)[] = [];
   const move = async (from: string, to: string): Promise<void> => {
     await writer.rename(from, to);
-    done.unshift(async () => realDiskWriter.rename(to, from));
+    done.unshift(async () => writer.rename(to, from));
   };
   try {
-    await makeFolders(dirname(root));
+    await writer.makeFolders(dirname(root));
     if (isInPlace({ root, replaces: replaced.root })) {
       await move(replaced.root, replaced.trash);
       await move(staging, root);
@@ -66,8 +67,9 @@ export async function swapRoots(entry: JournalEntry, replaced: ReplacedRoot, wri
     }
     for (const { from, to } of replaced.carried) await move(join(replaced.trash, from), join(root, to));
   } catch (error) {
-    for (const step of done) await step();
-    throw error;
+    await takeBackAfter(error, entry.title, async () => {
+      for (const step of done) await step();
+    });
   }
   return tidyUp(replaced, root, writer).then(
     () => true,
@@ -78,7 +80,7 @@ export async function swapRoots(entry: JournalEntry, replaced: ReplacedRoot, wri
 async function tidyUp(replaced: ReplacedRoot, root: string, writer: DiskWriter): Promise<void> {
   await writer.remove(replaced.trash);
   // A vendor's folder whose last theme went away.
-  if (dirname(root) !== dirname(replaced.root)) await fs.rmdir(dirname(replaced.root)).catch(() => undefined);
+  if (dirname(root) !== dirname(replaced.root)) await writer.removeEmptyFolder(dirname(replaced.root)).catch(() => undefined);
 }
 
 /**

@@ -1,8 +1,8 @@
 import { randomBytes } from 'node:crypto';
 import { promises as fs } from 'node:fs';
 import { basename, join } from 'node:path';
-import { makeFolders, realDiskWriter } from './disk-writer.ts';
 import { isAlive, isSameProcess, thisProcess, type ProcessIdentity } from './process-identity.ts';
+import { Journal } from './journal.ts';
 
 /** A file or folder that is there only while something is done. */
 interface Temporary extends ProcessIdentity {
@@ -15,25 +15,31 @@ const TEMPORARY_NAME = /^\.?pionero-[\w-]+$/;
 /**
  * Lets something be made at a temporary path, and clears it away afterwards. It is on record before it is made, so that the
  * next command clears it away when this one is killed.
- * @param folder where the records are kept
+ * @param place where the records are kept, and what writes there
  */
-export async function withTemporary<T>(folder: string, path: string, work: () => Promise<T>): Promise<T> {
-  await makeFolders(folder);
+export async function withTemporary<T>(
+  { temporaries: folder, writer }: Pick<Journal, 'temporaries' | 'writer'>,
+  path: string,
+  work: () => Promise<T>,
+): Promise<T> {
+  await writer.makeFolders(folder);
   const record = join(folder, `${thisProcess.process}-${randomBytes(8).toString('hex')}.json`);
   const temporary: Temporary = { ...thisProcess, path };
   // Whole or not at all: half a record would be of nobody.
-  await fs.writeFile(`${record}.new`, JSON.stringify(temporary), { mode: 0o600 });
-  await fs.rename(`${record}.new`, record);
+  await writer.putFile(record, Buffer.from(JSON.stringify(temporary)), false);
   try {
     return await work();
   } finally {
-    await realDiskWriter.remove(path).catch(() => undefined);
-    await fs.rm(record, { force: true });
+    // What cannot be removed now stays on record.
+    await writer
+      .remove(path)
+      .then(async () => writer.remove(record))
+      .catch(() => undefined);
   }
 }
 
 /** Clears away what runs that are gone have left. */
-export async function clearTemporaries(folder: string): Promise<void> {
+export async function clearTemporaries({ temporaries: folder, writer }: Pick<Journal, 'temporaries' | 'writer'>): Promise<void> {
   for (const name of await fs.readdir(folder).catch(() => [])) {
     const record = join(folder, name);
     // A record that is being written is of the process in its name.
@@ -42,13 +48,13 @@ export async function clearTemporaries(folder: string): Promise<void> {
     if (temporary !== undefined && (isAlive(temporary) || isSameProcess(temporary, thisProcess))) continue;
     if (temporary !== undefined && TEMPORARY_NAME.test(basename(temporary.path))) {
       // What may not be removed now stays on record.
-      const isGone = await realDiskWriter.remove(temporary.path).then(
+      const isGone = await writer.remove(temporary.path).then(
         () => true,
         () => false,
       );
       if (!isGone) continue;
     }
-    await fs.rm(record, { force: true });
+    await writer.remove(record);
   }
 }
 

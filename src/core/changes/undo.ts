@@ -3,8 +3,7 @@ import { basename, join } from 'node:path';
 import { RefusedError } from '../errors.ts';
 import { kindOnDisk } from '../files/disk.ts';
 import { stopIfAborted } from './carry-out.ts';
-import { realDiskWriter } from './disk-writer.ts';
-import { guarded } from './guarded.ts';
+import { guarded, takeBackAfter } from './guarded.ts';
 import type { Journal, JournalEntry } from './journal.ts';
 import { applyLocked, rootsOf, type ApplyOptions } from './apply.ts';
 import { withLocks } from './lock.ts';
@@ -73,7 +72,7 @@ export async function undoEntry({ entry }: UndoProposal, options: ApplyOptions):
   const { journal } = options;
   const roots = rootsOf({ root: entry.root, replaces: entry.replaced?.root });
   const title = `undo “${entry.title}”`;
-  await withLocks(journal.locks, { roots, title, now: options.now }, async () => {
+  const takeBackLocked = async (): Promise<void> => {
     if ((await journal.find('done', entry.id)) === undefined)
       throw new RefusedError({
         what: `“${entry.title}” was taken back by another run`,
@@ -86,7 +85,8 @@ export async function undoEntry({ entry }: UndoProposal, options: ApplyOptions):
       const plan = planBack(entry, entry.replaced, await journal.readKept('done', entry.id, PACK));
       await applyLocked(plan, { ...options, now: entry.time, undoes: entry.id });
     }
-  });
+  };
+  await guarded(title, async () => withLocks(journal, { roots, title, now: options.now }, takeBackLocked));
 }
 
 /** @throws RefusedError when somebody has worked on the files since */
@@ -99,7 +99,7 @@ function assertUntouched(entry: JournalEntry, changed: readonly string[]): void 
   });
 }
 
-async function takeBack(entry: JournalEntry, title: string, { journal, writer = realDiskWriter, signal }: ApplyOptions): Promise<void> {
+async function takeBack(entry: JournalEntry, title: string, { journal, signal }: ApplyOptions): Promise<void> {
   await guarded(title, async () => {
     await stopIfAborted(signal);
     await journal.save('done', { ...entry, ...thisProcess });
@@ -108,16 +108,17 @@ async function takeBack(entry: JournalEntry, title: string, { journal, writer = 
       if (entry.staging === undefined) await restore(entry, journal);
       else {
         await journal.save('pending', { ...entry, isTakenBack: true, ...thisProcess });
-        await writer.rename(entry.root, entry.staging);
-        await writer.remove(entry.staging);
+        await journal.writer.rename(entry.root, entry.staging);
+        await journal.writer.remove(entry.staging);
       }
     } catch (error) {
-      if (entry.staging === undefined || kindOnDisk(entry.root) !== undefined) {
+      await takeBackAfter(error, title, async () => {
+        if (entry.staging !== undefined && kindOnDisk(entry.root) === undefined) return;
         await journal.save('pending', entry);
         await journal.move(entry.id, 'pending', 'done');
-      }
-      throw error;
+      });
     }
-    await journal.move(entry.id, 'pending', 'undone');
+    // It is taken back by now; an entry that cannot leave its place is tidied up by the next command.
+    await journal.move(entry.id, 'pending', 'undone').catch(() => undefined);
   });
 }

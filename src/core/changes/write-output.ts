@@ -1,14 +1,10 @@
 import { randomBytes } from 'node:crypto';
-import { promises as fs } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { stopIfAborted } from './carry-out.ts';
-import { makeFolders } from './disk-writer.ts';
+import type { Sink } from './disk-writer.ts';
 import { guarded } from './guarded.ts';
 import type { Journal } from './journal.ts';
 import { withTemporary } from './temporary.ts';
-
-/** Takes the parts of a result one after another. */
-export type Sink = (part: Buffer) => Promise<void>;
 
 /** How a result is written. */
 export interface OutputWork<T> {
@@ -32,22 +28,17 @@ export async function writeOutput(path: string, bytes: Buffer, journal: Journal)
 export async function streamOutput<T>(path: string, journal: Journal, { write, accept, signal }: OutputWork<T>): Promise<T> {
   const sibling = join(dirname(path), `.pionero-${randomBytes(6).toString('hex')}`);
   return guarded(`writing ${basename(path)}`, async () => {
-    await makeFolders(dirname(path));
-    return withTemporary(journal.temporaries, sibling, async () => {
-      const handle = await fs.open(sibling, 'wx', 0o644);
-      let result: T;
-      try {
-        result = await write(async (part) => {
+    await journal.writer.makeFolders(dirname(path));
+    return withTemporary(journal, sibling, async () => {
+      const result = await journal.writer.streamFile(sibling, async (sink) =>
+        write(async (part) => {
           await stopIfAborted(signal);
-          await handle.writeFile(part);
-        });
-        await handle.sync();
-      } finally {
-        await handle.close();
-      }
+          await sink(part);
+        }),
+      );
       await accept?.(sibling, result);
       await stopIfAborted(signal);
-      await fs.rename(sibling, path);
+      await journal.writer.rename(sibling, path);
       return result;
     });
   });

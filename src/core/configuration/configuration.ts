@@ -47,11 +47,11 @@ export type Configuration = z.infer<typeof ConfigurationSchema> & {
 export const NO_CONFIGURATION: Configuration = ConfigurationSchema.parse({});
 
 /**
- * Finds `pionero.yaml` in a folder or the nearest one above it.
+ * Finds `pionero.yaml` in a folder, by its absolute path, or the nearest one above it.
  * @throws ConfigurationError when it is there and wrong
  */
 export function findConfiguration(folder: string): Configuration {
-  for (let at = resolve(folder); ; at = dirname(at)) {
+  for (let at = folder; ; at = dirname(at)) {
     const file = join(at, CONFIGURATION_FILE);
     const bytes = readIfThere(file);
     if (bytes !== undefined) return parseConfiguration(file, bytes);

@@ -1,7 +1,15 @@
 import { closeSync, lstatSync, openSync, readdirSync, readFileSync, readlinkSync, readSync, type Stats } from 'node:fs';
 import { join } from 'node:path';
 import { systemCode, systemReason } from '../errors.ts';
-import { compareEntries, followLinks, HEAD_BYTES, UnreadableFileError, type FileEntry, type FileTree } from './file-tree.ts';
+import {
+  compareEntries,
+  followLinks,
+  HEAD_BYTES,
+  UnreadableFileError,
+  type DiskOrigin,
+  type FileEntry,
+  type FileTree,
+} from './file-tree.ts';
 
 /** Folders that belong to a developer's tools, not to the theme: never listed, copied or packed. */
 export const TOOL_FOLDERS: ReadonlySet<string> = new Set(['.git', '.hg', '.svn', 'node_modules']);
@@ -18,16 +26,16 @@ export function isOurTemporary(name: string): boolean {
 interface Listing {
   readonly entries: readonly FileEntry[];
   readonly byPath: ReadonlyMap<string, FileEntry>;
-  readonly skipped: readonly string[];
-  readonly unlisted: readonly { readonly path: string; readonly reason: string }[];
-  readonly special: readonly string[];
+  readonly skipped: DiskOrigin['skipped'];
+  readonly unlisted: DiskOrigin['unlisted'];
+  readonly special: DiskOrigin['special'];
 }
 
 /**
  * A folder on disk as a file tree. The listing is taken once, when it is first asked for: whoever wants only a manifest
  * of each of a thousand themes pays for no walk. Bytes are read when asked for.
  */
-export class DiskTree implements FileTree {
+export class DiskTree implements FileTree, DiskOrigin {
   readonly root: string;
   #listing: Listing | undefined;
   readonly #asked = new Map<string, FileEntry | undefined>();
@@ -36,21 +44,22 @@ export class DiskTree implements FileTree {
     this.root = root;
   }
 
+  get disk(): DiskOrigin {
+    return this;
+  }
+
   get entries(): readonly FileEntry[] {
     return this.#listed().entries;
   }
 
-  /** Paths of tool folders that were left out of the listing. */
   get skipped(): readonly string[] {
     return this.#listed().skipped;
   }
 
-  /** Folders that could not be listed, with the system's reason. */
-  get unlisted(): Listing['unlisted'] {
+  get unlisted(): DiskOrigin['unlisted'] {
     return this.#listed().unlisted;
   }
 
-  /** Sockets, pipes and devices: no part of a theme, and not listed. */
   get special(): readonly string[] {
     return this.#listed().special;
   }
@@ -92,7 +101,6 @@ export class DiskTree implements FileTree {
     }
   }
 
-  /** Paths that changed, came or went since the listing was taken; none when it was not. Sorted. */
   changes(): string[] {
     if (this.#listing === undefined) return [];
     const now = walk(this.root);

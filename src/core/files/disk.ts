@@ -1,6 +1,6 @@
 import { existsSync, lstatSync, readdirSync, readlinkSync, realpathSync, statSync, type Stats } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { isAbsolute, join, relative, resolve, sep } from 'node:path';
+import { isAbsolute, join, relative, sep } from 'node:path';
 import { ConfigurationError, PioneroError, systemCode, systemReason } from '../errors.ts';
 import { readRange, withFile } from './disk-file.ts';
 import { TOOL_FOLDERS } from './disk-tree.ts';
@@ -97,8 +97,8 @@ export function readIfThere(path: string): Buffer | undefined {
   }
 }
 
-/** A path as people would type it: relative when it lies below the current folder. */
-export function displayPath(path: string): string {
-  const local = relative(resolve('.'), path);
+/** A path as people would type it in a folder: relative when it lies below that. Both are absolute. */
+export function displayPath(path: string, currentFolder: string): string {
+  const local = relative(currentFolder, path);
   return local === '' ? '.' : local.startsWith('..') ? path : local;
 }

@@ -12,12 +12,28 @@ export interface FileEntry {
   readonly target?: string | undefined;
 }
 
+/** A folder on disk that a tree was listed from, and what lies there besides the entries. Paths are as in {@link FileEntry}. */
+export interface DiskOrigin {
+  /** Absolute. */
+  readonly root: string;
+  /** Folders of tools, which are no part of a theme. */
+  readonly skipped: readonly string[];
+  /** Folders that could not be listed, with the system's reason. */
+  readonly unlisted: readonly { readonly path: string; readonly reason: string }[];
+  /** Sockets, pipes and devices: no part of a theme, and not listed. */
+  readonly special: readonly string[];
+  /** Paths that changed, came or went since the listing was taken; none when it was not. Sorted. */
+  changes(): string[];
+}
+
 /**
  * Files in one place: on disk, in memory, or in an archive. Rules, rename and package use only this interface and do
  * not know which. Entries are sorted by path (by code unit), so nothing depends on the file system's order.
  */
 export interface FileTree {
   readonly entries: readonly FileEntry[];
+  /** Where the tree lies on disk; undefined when it is in memory or an archive, or only a part of what lies there. */
+  readonly disk?: DiskOrigin | undefined;
   get(path: string): FileEntry | undefined;
   /**
    * Returns a file's bytes; follows links that stay inside the tree.

@@ -1,5 +1,4 @@
 import ignore from 'ignore';
-import { DiskTree } from '../files/disk-tree.ts';
 import type { FileEntry } from '../files/file-tree.ts';
 import { compareText } from '../files/file-tree.ts';
 import type { Theme } from '../theme/theme.ts';
@@ -31,7 +30,7 @@ export function choosePackageContents(theme: Theme, excluded: readonly string[])
     leftOut.push({ path: shown, reason: filter.reason });
     if (entry.kind === 'folder') leftOutFolder = shown;
   }
-  const skipped = theme.tree instanceof DiskTree ? theme.tree.skipped : [];
+  const skipped = theme.tree.disk?.skipped ?? [];
   for (const path of skipped) leftOut.push({ path: `${path}/`, reason: 'belongs to a developer’s tools' });
   return { entries, leftOut: leftOut.sort((a, b) => compareText(a.path, b.path)) };
 }

@@ -1,12 +1,12 @@
 import { createHash } from 'node:crypto';
-import type { Sink } from '../changes/write-output.ts';
 import { UsageError } from '../errors.ts';
 import { withFile } from '../files/disk-file.ts';
 import { fillShape } from '../platform/shape.ts';
 import type { Theme } from '../theme/theme.ts';
-import { ARCHIVE_FORMATS, type ArchiveFormat } from './archive-format.ts';
-import { Comparison } from './comparison.ts';
+import { ARCHIVE_FORMATS, type ArchiveFormat } from '../archives/archive-format.ts';
+import { Comparison } from '../archives/comparison.ts';
 import { choosePackageContents, type PackageContents } from './contents.ts';
+import type { Sink } from '../changes/disk-writer.ts';
 
 /** What a theme's package is to be. */
 export interface PackagePlan extends PackageContents {

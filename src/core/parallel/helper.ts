@@ -1,30 +1,19 @@
 import { fileURLToPath } from 'node:url';
 import { Worker } from 'node:worker_threads';
 import { kindOnDisk } from '../files/disk.ts';
-import type { FileAnalysis, FileGlance } from '../rename/analyse-file.ts';
-import type { AnalysisSetup, GlanceSetup } from '../rename/tasks.ts';
-import type { CheckedFolder, FoldersToCheck } from '../rules/check-folders.ts';
 
-interface FilesOnDisk {
-  readonly root: string;
-  readonly paths: readonly string[];
+/** Functions that the second thread can carry out: a module `NAME.tasks.ts` of a room. What they take and give is plain data. */
+export interface HelperTasks<M extends Readonly<Record<string, (input: never) => unknown>>> {
+  /** The module's file, built, beside this one. */
+  readonly module: string;
+  /** The type of the module; there is no value. */
+  readonly functions?: M;
 }
 
-/** What the second thread takes and gives, by task. All of it is plain data. */
-export interface HelperInput {
-  readonly glance: GlanceSetup & FilesOnDisk;
-  readonly analyse: AnalysisSetup & FilesOnDisk;
-  readonly check: FoldersToCheck;
-}
-export interface HelperOutput {
-  readonly glance: FileGlance[];
-  readonly analyse: FileAnalysis[];
-  readonly check: CheckedFolder[];
-}
-export type HelperTask = keyof HelperInput;
 export interface HelperMessage {
-  readonly task: HelperTask;
-  readonly input: HelperInput[HelperTask];
+  readonly module: string;
+  readonly name: string;
+  readonly input: unknown;
 }
 
 /** A second thread that takes over a part of the work. It does one task at a time. */
@@ -42,9 +31,13 @@ export class Helper {
     return kindOnDisk(file) === 'file' ? new Helper(file) : undefined;
   }
 
-  async run<T extends HelperTask>(task: T, input: HelperInput[T]): Promise<HelperOutput[T]> {
-    return new Promise((resolve, reject) => {
-      const onMessage = (output: HelperOutput[T]): void => {
+  async run<M extends Readonly<Record<string, (input: never) => unknown>>, N extends keyof M & string>(
+    { module }: HelperTasks<M>,
+    name: N,
+    input: Parameters<M[N]>[0],
+  ): Promise<Awaited<ReturnType<M[N]>>> {
+    return new Promise<Awaited<ReturnType<M[N]>>>((resolve, reject) => {
+      const onMessage = (output: Awaited<ReturnType<M[N]>>): void => {
         this.#worker.off('error', onError);
         resolve(output);
       };
@@ -54,7 +47,7 @@ export class Helper {
       };
       this.#worker.once('message', onMessage);
       this.#worker.once('error', onError);
-      const message: HelperMessage = { task, input };
+      const message: HelperMessage = { module, name, input };
       // oxlint-disable-next-line unicorn/require-post-message-target-origin -- a thread has no origin
       this.#worker.postMessage(message);
     });

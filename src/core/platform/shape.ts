@@ -1,11 +1,6 @@
-import { isSpelling, spell, splitWords } from '../text/spelling.ts';
-
-/** The names that a theme goes by, as facts give them. */
-export interface ThemeNames {
-  readonly id: string;
-  readonly vendor?: string | undefined;
-  readonly title?: string | undefined;
-}
+import { isSpelling, spell, splitWords } from '../names/spelling.ts';
+import type { ThemeNames } from '../names/full-name.ts';
+import { escapePattern } from '../text/pattern.ts';
 
 const PLACEHOLDER = /\{(id|vendor|title|locale|name|path)(?::([A-Za-z]+))?\}/g;
 
@@ -95,8 +90,4 @@ function nameFor(key: string, style: string | undefined, names: Partial<ThemeNam
 
 function literal(text: string): string {
   return text.split(/ +/).map(escapePattern).join('\\s*');
-}
-
-export function escapePattern(text: string): string {
-  return text.replace(/[\\^$.*+?()[\]{}|/-]/g, '\\$&');
 }

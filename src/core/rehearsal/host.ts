@@ -1,20 +1,20 @@
 import { randomBytes } from 'node:crypto';
-import { promises as fs } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { temporaryFolder } from '../files/disk.ts';
 import { join } from 'node:path';
 import { buildTree } from '../changes/carry-out.ts';
 import type { ApplyOptions } from '../changes/apply.ts';
 import { withTemporary } from '../changes/temporary.ts';
 import { guarded } from '../changes/guarded.ts';
 import { copyOperations } from '../changes/plan.ts';
-import { realDiskWriter } from '../changes/disk-writer.ts';
+import type { DiskWriter } from '../changes/disk-writer.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { fillShape, type ThemeNames } from '../platform/shape.ts';
+import { fillShape } from '../platform/shape.ts';
 import { placeOnShelf, type Platform } from '../platform/platform.ts';
 import { openChain, type Chain } from '../theme/chain.ts';
 import { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
+import type { ThemeNames } from '../names/full-name.ts';
 
 /** A theme to be installed: its files, and the names that its place in the host gives it. */
 export interface Installation {
@@ -26,8 +26,10 @@ export interface Installation {
 export class StandInHost {
   readonly platform: Platform;
   readonly folder: string;
+  readonly #writer: DiskWriter;
 
-  private constructor(platform: Platform, folder: string) {
+  private constructor(platform: Platform, folder: string, writer: DiskWriter) {
+    this.#writer = writer;
     this.platform = platform;
     this.folder = folder;
   }
@@ -35,11 +37,11 @@ export class StandInHost {
   /** Makes an empty host, lets it be used, and removes it, whatever happens. */
   static async use<T>(platform: Platform, { journal }: ApplyOptions, work: (host: StandInHost) => Promise<T>): Promise<T> {
     return guarded('the rehearsal', async () => {
-      const folder = join(tmpdir(), `pionero-host-${randomBytes(8).toString('hex')}`);
-      return withTemporary(journal.temporaries, folder, async () => {
+      const folder = join(temporaryFolder(), `pionero-host-${randomBytes(8).toString('hex')}`);
+      return withTemporary(journal, folder, async () => {
         // Not recursively: in a folder that everybody may write, somebody else could have made it.
-        await fs.mkdir(folder, { mode: 0o700 });
-        return work(new StandInHost(platform, folder));
+        await journal.writer.makePrivateFolder(folder);
+        return work(new StandInHost(platform, folder, journal.writer));
       });
     });
   }
@@ -52,11 +54,11 @@ export class StandInHost {
   /** Copies a theme to its place. A theme that may not be read by its owner can be read in the host. */
   async install({ tree, names }: Installation, signal?: AbortSignal): Promise<void> {
     const home = join(this.folder, this.placeOf(names));
-    await realDiskWriter.makeFolder(home, 0o755);
+    await this.#writer.makeFolder(home, 0o755);
     const operations = copyOperations(tree).map((operation) =>
       operation.op === 'create' ? { ...operation, mode: operation.mode | 0o400 } : operation,
     );
-    await buildTree(operations, home, realDiskWriter, { signal });
+    await buildTree(operations, home, this.#writer, { signal });
   }
 
   /** Opens an installed theme as the host sees it: with nothing around it but what is installed. */

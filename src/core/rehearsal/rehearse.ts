@@ -1,13 +1,13 @@
 import type { ApplyOptions } from '../changes/apply.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import type { Platform } from '../platform/platform.ts';
-import type { ThemeNames } from '../platform/shape.ts';
 import { checkTheme, type Finding } from '../rules/check.ts';
 import { openChain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import { StandInHost } from './host.ts';
 import { loadedSheets, showPages, type Page } from './pages.ts';
+import type { ThemeNames } from '../names/full-name.ts';
 
 /** What the stand-in host makes of a theme. */
 export interface Rehearsal {

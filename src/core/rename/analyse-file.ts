@@ -2,13 +2,13 @@ import { UnreadableFileError, type FileTree } from '../files/file-tree.ts';
 import { isTooLargeForText, readBytes, windowsOf, type FileWindow } from '../files/read-text.ts';
 import { compareRanges, type TextEdit } from '../text/edits.ts';
 import { isBinary, type Position, type SourceDocument } from '../text/source-document.ts';
-import { splitWords } from '../text/spelling.ts';
+import { splitWords } from '../names/spelling.ts';
 import { lengthEdits } from './content/serialised.ts';
 import { lineAround } from './kept.ts';
 import { isChange, matchText, takeIn, type Match } from './match-text.ts';
 import type { Matching } from './matching.ts';
-import type { FullName } from './names.ts';
-import { NameFinder } from './occurrences.ts';
+import type { FullName } from '../names/full-name.ts';
+import { NameFinder } from '../names/name-finder.ts';
 
 /** A match with the line that it stands on; line and column count from 1, in the old text. */
 export interface FileMatch extends Match, Position {

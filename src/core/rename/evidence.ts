@@ -1,8 +1,8 @@
 import type { TextRange } from '../text/edits.ts';
 import type { ZoneKind } from '../text/zones.ts';
 import { stretchAround } from './moved-paths.ts';
-import type { Weight } from './names.ts';
-import type { Occurrence } from './occurrences.ts';
+import type { Occurrence } from '../names/name-finder.ts';
+import type { Weight } from '../names/weight.ts';
 
 /** A place that holds a name, as far as it can prove that it means the theme. */
 export interface EvidencePlace {

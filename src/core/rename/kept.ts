@@ -3,7 +3,7 @@ import { matchesGlob } from '../files/glob.ts';
 import { Wildcard } from '../text/wildcard.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import type { TextRange } from '../text/edits.ts';
-import { NameFinder } from './occurrences.ts';
+import { NameFinder } from '../names/name-finder.ts';
 
 /** Why a place stays as it is. People can take whole groups in by these names (`--include history`). */
 export const KEPT_GROUPS = {

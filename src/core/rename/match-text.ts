@@ -5,11 +5,11 @@ import { findEvidence, identifierAround } from './evidence.ts';
 import { fileKept, KEPT_GROUPS, lineKept, type KeptGroup, type KeptStretch } from './kept.ts';
 import type { Matching, NamePair } from './matching.ts';
 import { addressAround, type MovedPart } from './moved-paths.ts';
-import type { Weight } from './names.ts';
-import type { Occurrence } from './occurrences.ts';
+import type { Occurrence } from '../names/name-finder.ts';
 import { escapeTitle, respell } from './respell.ts';
-import { spell, splitWords } from '../text/spelling.ts';
-import { spellingOf } from './occurrences.ts';
+import { spell, splitWords } from '../names/spelling.ts';
+import { spellingOf } from '../names/name-finder.ts';
+import type { Weight } from '../names/weight.ts';
 
 /** Why a place is changed. */
 export type ChangeClass = 'declared' | 'path' | 'identifier' | 'text' | 'derived';

@@ -2,12 +2,13 @@ import type { Platform } from '../platform/platform.ts';
 import { shapePattern } from '../platform/shape.ts';
 import { Wildcard } from '../text/wildcard.ts';
 import type { TextRange } from '../text/edits.ts';
-import { spell, splitWords } from '../text/spelling.ts';
+import { spell, splitWords } from '../names/spelling.ts';
 import { KEPT_GROUPS, KeptByWish, OtherNames, type KeptGroup } from './kept.ts';
 import { MovedPaths } from './moved-paths.ts';
-import { weigh, type FullName, type Weight } from './names.ts';
-import { NameFinder } from './occurrences.ts';
+import type { FullName } from '../names/full-name.ts';
+import { NameFinder } from '../names/name-finder.ts';
 import type { Renaming } from './respell.ts';
+import { weigh, type Weight } from '../names/weight.ts';
 
 /** All that matching needs to know of a rename, as plain data: it can be sent to another thread. */
 export interface MatchingSetup {

@@ -5,8 +5,8 @@ import { fillShape, wholePattern } from '../platform/shape.ts';
 import { placeKey, type Decisions } from './analyse-file.ts';
 import { KEPT_GROUPS } from './kept.ts';
 import type { Matching, NamePair } from './matching.ts';
-import type { FullName } from './names.ts';
-import type { Occurrence } from './occurrences.ts';
+import type { FullName } from '../names/full-name.ts';
+import type { Occurrence } from '../names/name-finder.ts';
 import { respell } from './respell.ts';
 
 /** A name of a file or folder that holds the old name and keeps it, or may have to. */

@@ -7,7 +7,7 @@ import { baseOf, type FileTree } from '../files/file-tree.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { readBytes } from '../files/read-text.ts';
 import { placeKey, type Decisions } from './analyse-file.ts';
-import type { FullName } from './names.ts';
+import type { FullName } from '../names/full-name.ts';
 import type { RenamedTree } from './rename-tree.ts';
 import type { ThemeRename } from './rename-theme.ts';
 

@@ -2,16 +2,15 @@ import { resolve } from 'node:path';
 import { placeOfFolder, Shelves } from '../theme/shelf.ts';
 import { fillPlace } from '../platform/platform.ts';
 import { RefusedError, UsageError } from '../errors.ts';
-import { DiskTree } from '../files/disk-tree.ts';
-import { displayPath, linkTarget } from '../files/disk.ts';
+import { linkTarget } from '../files/disk.ts';
 import { plannedTree, type CarriedFolder, type ChangePlan } from '../changes/plan.ts';
-import { assertFree, assertNamesAllowed, fullNameOf } from '../scaffold/new-theme.ts';
 import type { OpenedTheme } from '../theme/open.ts';
 import { Theme } from '../theme/theme.ts';
 import { folderOf } from '../files/file-tree.ts';
 import type { Decisions } from './analyse-file.ts';
-import { newName, type FullName } from './names.ts';
+import { newName, type FullName, fullNameOf } from '../names/full-name.ts';
 import { renameTreeOnDisk, type RenamedTree } from './rename-tree.ts';
+import { assertFree, assertNamesAllowed } from '../placing/free-name.ts';
 
 /** What a theme is to be called, and what is to be done about places that are not plain. */
 export interface RenameWishes {
@@ -47,8 +46,8 @@ export async function planClone(source: OpenedTheme, into: string, wishes: Renam
   const { theme, shelves } = source;
   const to = wantedName(theme, wishes);
   const root = resolve(into, fillPlace(theme.platform, to));
-  const around = new Shelves(theme.platform, [into, ...shelves.folders]);
-  assertFree(to, root, to.id === theme.names.id ? new Shelves(theme.platform, [into]) : around);
+  const around = new Shelves(theme.platform, [into, ...shelves.folders], shelves.currentFolder);
+  assertFree(to, root, to.id === theme.names.id ? new Shelves(theme.platform, [into], shelves.currentFolder) : around);
   return planRenamed(source, wishes, to, around, (renamed) => ({
     title: `clone ${theme.names.id} → ${to.id}`,
     root,
@@ -65,7 +64,7 @@ export async function planClone(source: OpenedTheme, into: string, wishes: Renam
  */
 export async function planRename(source: OpenedTheme, wishes: RenameWishes): Promise<ThemeRename | undefined> {
   const { theme, folder } = source;
-  const from = fullNameOf(theme);
+  const from = fullNameOf(theme.names);
   const to = wantedName(theme, wishes);
   if (from.id === to.id && from.title === to.title && from.vendor === to.vendor) return undefined;
   assertNothingHidden(theme);
@@ -91,18 +90,19 @@ export async function planRename(source: OpenedTheme, wishes: RenameWishes): Pro
 
 /** @throws UsageError when nothing is asked for, or the platform does not take the name */
 function wantedName(theme: Theme, { id, title, vendor }: RenameWishes): FullName {
-  const from = fullNameOf(theme);
+  const from = fullNameOf(theme.names);
   if (id === undefined && title === undefined)
     throw new UsageError({ what: 'the new name is missing', hint: 'name the new id, or the new title with --title-only --title TEXT' });
-  const to = newName(from, { id: id ?? from.id, title: title ?? (id === undefined ? from.title : undefined), vendor }, theme.platform);
+  const { vendor: grammar } = theme.platform.contract;
+  const named = newName(from, { id: id ?? from.id, title: title ?? (id === undefined ? from.title : undefined), vendor });
+  const to = { ...named, vendor: grammar === undefined ? undefined : named.vendor };
   assertNamesAllowed(to, theme.platform);
   return to;
 }
 
 /** @throws RefusedError when the folder holds what cannot be carried over */
 function assertNothingHidden({ tree, location }: Theme): void {
-  if (!(tree instanceof DiskTree)) return;
-  const [path] = [...tree.unlisted.map((each) => each.path), ...tree.special];
+  const [path] = [...(tree.disk?.unlisted ?? []).map((each) => each.path), ...(tree.disk?.special ?? [])];
   if (path === undefined) return;
   throw new RefusedError({
     what: `${location} cannot be renamed: ${path} cannot be read, or is no file, folder or link`,
@@ -113,9 +113,8 @@ function assertNothingHidden({ tree, location }: Theme): void {
 
 /** Folders of tools are not looked into: they go along as they are. */
 function carriedFolders({ tree }: Theme, { moves }: RenamedTree): CarriedFolder[] {
-  if (!(tree instanceof DiskTree)) return [];
   const moved = new Map(moves.map(({ from, to }) => [from, to]));
-  return tree.skipped.map((path) => {
+  return (tree.disk?.skipped ?? []).map((path) => {
     const folder = folderOf(path);
     return { from: path, to: folder === '' ? path : `${moved.get(folder) ?? folder}${path.slice(folder.length)}` };
   });
@@ -129,11 +128,11 @@ async function planRenamed(
   planFor: (renamed: RenamedTree) => ChangePlan,
 ): Promise<ThemeRename> {
   const { theme } = source;
-  const from = fullNameOf(theme);
+  const from = fullNameOf(theme.names);
   const { keep, include, decisions } = wishes;
   const renamed = await renameTreeOnDisk({ theme, from, to, otherThemes: namesOfOthers(source), keep, include, decisions });
   const plan = planFor(renamed);
-  const result = new Theme(theme.platform, plannedTree(renamed.operations), to, displayPath(plan.root));
+  const result = new Theme(theme.platform, plannedTree(renamed.operations), to, shelves.shown(plan.root));
   return { ...renamed, from, to, plan, source, shelves, theme: result };
 }
 

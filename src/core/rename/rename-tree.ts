@@ -1,7 +1,6 @@
 import { RefusedError } from '../errors.ts';
 import type { Operation } from '../changes/plan.ts';
 import { plainValue, type ValueNode } from '../documents/syntax.ts';
-import { DiskTree } from '../files/disk-tree.ts';
 import { baseOf, folderOf, resolveInTree, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { fillShape } from '../platform/shape.ts';
 import type { TextEdit } from '../text/edits.ts';
@@ -10,11 +9,11 @@ import { keyPath, type Fact } from '../theme/documents.ts';
 import { type Theme } from '../theme/theme.ts';
 import { setField } from '../theme/write-field.ts';
 import { analyseText, decisionsOn, type Decisions, type FileAnalysis, type FileGlance } from './analyse-file.ts';
-import { Helper } from '../parallel/helper.ts';
-import { analyseTexts, glanceAt, type AnalysisSetup } from './tasks.ts';
+import { Helper, type HelperTasks } from '../parallel/helper.ts';
+import { analyseTexts, glanceAt, type AnalysisSetup } from './analyses.ts';
 import { addDerived, type Rebuilt } from './derived.ts';
 import { identifierShapes, prepareMatching, type Matching, type MatchingSetup } from './matching.ts';
-import type { FullName } from './names.ts';
+import type { FullName } from '../names/full-name.ts';
 import { planMoves, type PlannedMoves } from './path-names.ts';
 import { record, type Place, type RemainingPlace, type RenameEdit } from './places.ts';
 
@@ -58,22 +57,24 @@ export function renameTree(request: RenameRequest): RenamedTree {
 export async function renameTreeOnDisk(request: RenameRequest): Promise<RenamedTree> {
   const { theme, from, to } = request;
   const { tree } = theme;
-  const helper = tree instanceof DiskTree && tree.entries.length >= WORTH_A_THREAD ? Helper.start() : undefined;
-  if (helper === undefined || !(tree instanceof DiskTree)) return renameTree(request);
+  const root = tree.disk?.root;
+  const helper = root !== undefined && tree.entries.length >= WORTH_A_THREAD ? Helper.start() : undefined;
+  if (root === undefined || helper === undefined) return renameTree(request);
   try {
-    const { root } = tree;
     const glances = await inTwo(tree, filesOf(theme), (paths, isOurs) =>
-      isOurs ? glanceAt({ tree, paths, from, to }) : helper.run('glance', { root, paths, from, to }),
+      isOurs ? glanceAt({ tree, paths, from, to }) : helper.run(TASKS, 'glance', { root, paths, from, to }),
     );
     const plan = new TreePlan(request, glances);
     const analyses = await inTwo(tree, plan.plainHits, (paths, isOurs) =>
-      isOurs ? analyseTexts({ ...plan.analysis, tree, paths }) : helper.run('analyse', { ...plan.analysis, root, paths }),
+      isOurs ? analyseTexts({ ...plan.analysis, tree, paths }) : helper.run(TASKS, 'analyse', { ...plan.analysis, root, paths }),
     );
     return plan.assemble(analyses);
   } finally {
     await helper.stop();
   }
 }
+
+const TASKS: HelperTasks<typeof import('./rename.tasks.ts')> = { module: 'rename.tasks.js' };
 
 /** With fewer entries a second thread takes longer to start than it saves. */
 const WORTH_A_THREAD = 1500;

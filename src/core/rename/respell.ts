@@ -1,6 +1,6 @@
-import { spell, splitWords, type Spelling } from '../text/spelling.ts';
+import { spell, splitWords, type Spelling } from '../names/spelling.ts';
 import type { ZoneKind } from '../text/zones.ts';
-import { spellingOf, splitDigits, type Occurrence } from './occurrences.ts';
+import { spellingOf, splitDigits, type Occurrence } from '../names/name-finder.ts';
 
 /** Where an occurrence stands, as far as the new spelling depends on it. */
 export interface Surroundings {

@@ -1,8 +1,8 @@
 import { baseOf, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
-import { splitWords } from '../text/spelling.ts';
+import { splitWords } from '../names/spelling.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { isTooLargeForText, readBytes, windowsOf } from '../files/read-text.ts';
-import type { FullName } from './names.ts';
+import type { FullName } from '../names/full-name.ts';
 import type { RemainingPlace } from './places.ts';
 
 /** A place that still holds the old name and that nobody accounted for; line and column count from 1. */

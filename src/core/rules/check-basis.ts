@@ -1,6 +1,6 @@
 import { relative, sep } from 'node:path';
 import { CONFIGURATION_FILE, type Configuration } from '../configuration/configuration.ts';
-import { DiskTree, TOOL_FOLDERS } from '../files/disk-tree.ts';
+import { TOOL_FOLDERS } from '../files/disk-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import { shelfDepth } from '../platform/platform.ts';
 import type { Chain } from '../theme/chain.ts';
@@ -26,7 +26,7 @@ export function basisOf(chain: Chain, shelves: Shelves, configuration: Configura
   // Names that must be unique are looked for in all themes.
   const shared = platform.contract.identifiers.filter((shape) => shape.unique).flatMap((shape) => shape.files);
   return {
-    folders: chain.themes.flatMap(({ tree }) => (tree instanceof DiskTree ? [tree.root] : [])),
+    folders: chain.themes.flatMap(({ tree }) => tree.disk?.root ?? []),
     shelves: shelves.folders,
     depth: shelfDepth(platform),
     shared,

@@ -5,9 +5,12 @@ import type { Shelves } from '../theme/shelf.ts';
 import { plainFacts } from '../theme/plain-facts.ts';
 import { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult } from './check.ts';
 import { basisOf, type CheckBasis } from './check-basis.ts';
+import type { HelperTasks } from '../parallel/helper.ts';
 
 /** Themes to be checked, and how. Plain data: it can be sent to another thread. */
 export interface FoldersToCheck {
+  /** Where relative paths start; absolute. */
+  readonly currentFolder: string;
   readonly folders: readonly string[];
   /** A platform's name or file; told from each theme's files when left out. */
   readonly platform: string | undefined;
@@ -54,6 +57,9 @@ export function checkOpened(
   return { folder, id: theme.names.id, platform: { name, title }, facts: plainFacts(theme), reasons, result, basis };
 }
 
-function openOptions({ platform, shelves, platformFolder }: FoldersToCheck) {
-  return { platform, shelves, platforms: () => [...shippedPlatforms(), ...platformsIn(platformFolder, platformFolder)] };
+function openOptions({ currentFolder, platform, shelves, platformFolder }: FoldersToCheck) {
+  return { currentFolder, platform, shelves, platforms: () => [...shippedPlatforms(), ...platformsIn(platformFolder, platformFolder)] };
 }
+
+/** The same for the second thread. */
+export const CHECK_TASKS: HelperTasks<typeof import('./check.tasks.ts')> = { module: 'check.tasks.js' };

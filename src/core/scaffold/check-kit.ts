@@ -3,7 +3,7 @@ import { judgeName, type Platform } from '../platform/platform.ts';
 import type { Leftover } from '../rename/second-scan.ts';
 import type { Finding } from '../rules/check.ts';
 import { placeOfFolder, Shelves } from '../theme/shelf.ts';
-import { listKits, type Kit } from './kits.ts';
+import { type Kit, listKits } from './kits.ts';
 import { planNewTheme } from './new-theme.ts';
 
 /** Something wrong with a theme that was made of a kit. */

@@ -3,8 +3,8 @@ import * as z from 'zod';
 import { readConfiguration } from '../configuration/read-configuration.ts';
 import { ConfigurationError, UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { displayPath, filesOf, isBelowOnDisk, kindOnDisk, subfoldersOf } from '../files/disk.ts';
-import { openThemeArchive } from '../package/open-archive.ts';
+import { displayPath, isBelowOnDisk, kindOnDisk, subfoldersOf, filesOf } from '../files/disk.ts';
+import { openThemeArchive } from '../theme/open-archive.ts';
 import { readConfigurationText } from '../platform/load.ts';
 import { glob } from '../configuration/place.ts';
 import type { Platform } from '../platform/platform.ts';
@@ -73,7 +73,7 @@ export function listKits({ platform, parentFolder, shelves }: KitPlaces): Kit[] 
     ...(parentFolder === undefined || own === undefined
       ? []
       : kitsIn(join(parentFolder, own), platform, `the parent ${basename(parentFolder)}`)),
-    ...(shelves?.folders ?? []).flatMap((shelf) => kitsIn(shelf, platform, displayPath(shelf))),
+    ...(shelves?.folders ?? []).flatMap((shelf) => kitsIn(shelf, platform, shelves?.shown(shelf) ?? shelf)),
   ];
 }
 
@@ -136,11 +136,15 @@ function isMarkedNotForUse({ platform, facts }: Theme): boolean {
  * Opens the kit at a path: a folder with a kit file in it or beside it, a theme's folder, or an archive.
  * @throws UsageError when there is none
  */
-async function openKitAt(path: string, platform: Platform): Promise<Kit> {
-  const from = displayPath(path);
+async function openKitAt(path: string, platform: Platform, currentFolder: string): Promise<Kit> {
+  const from = displayPath(path, currentFolder);
   if (kindOnDisk(path) === 'file') {
     if (path.endsWith('.yaml')) return openKitFile(path, platform, from).kit ?? notForPlatform(from, platform);
-    const { theme, leftBehind } = await openThemeArchive(path, { platform: platform.contract.name, platforms: () => [platform] });
+    const { theme, leftBehind } = await openThemeArchive(path, {
+      currentFolder,
+      platform: platform.contract.name,
+      platforms: () => [platform],
+    });
     return { ...kitOfTheme(theme, from), leftBehind };
   }
   const file = [join(path, 'kit.yaml'), `${path}${KIT_ENDING}`].find((each) => kindOnDisk(each) === 'file');
@@ -197,12 +201,17 @@ export function chooseKit(places: KitPlaces, wanted: string | undefined, isChild
  * Like {@link chooseKit}; a kit can also be named by the path of a folder or an archive.
  * @throws UsageError when there is none, or it makes another kind of theme
  */
-export async function findKit(places: KitPlaces, wanted: string | undefined, isChild: boolean): Promise<Kit> {
+export async function findKit(
+  places: KitPlaces & { readonly shelves: Shelves },
+  wanted: string | undefined,
+  isChild: boolean,
+): Promise<Kit> {
+  const { currentFolder } = places.shelves;
   if (wanted === undefined || !/[/\\]|\.(?:zip|tar\.gz|tgz)$/.test(wanted)) return chooseKit(places, wanted, isChild);
-  const path = resolve(wanted);
+  const path = resolve(currentFolder, wanted);
   if (kindOnDisk(path) === undefined)
-    throw new UsageError({ what: `there is no kit in ${wanted}`, hint: `check the path; relative paths start at ${resolve('.')}` });
-  return ofKind(await openKitAt(path, places.platform), isChild);
+    throw new UsageError({ what: `there is no kit in ${wanted}`, hint: `check the path; relative paths start at ${currentFolder}` });
+  return ofKind(await openKitAt(path, places.platform, currentFolder), isChild);
 }
 
 function hasParts(kit: Kit, names: readonly string[]): boolean {

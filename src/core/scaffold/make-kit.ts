@@ -1,4 +1,3 @@
-import { resolve } from 'node:path';
 import { stringify } from 'yaml';
 import type { z } from 'zod';
 import type { ChangePlan } from '../changes/plan.ts';
@@ -7,14 +6,14 @@ import { existsBelow } from '../files/disk.ts';
 import { matchesAny } from '../files/glob.ts';
 import { placeOnShelf } from '../platform/platform.ts';
 import { fillShape } from '../platform/shape.ts';
-import { weigh, type Weight } from '../rename/names.ts';
 import type { RemainingPlace } from '../rename/places.ts';
 import { renameTree } from '../rename/rename-tree.ts';
 import type { OpenedTheme } from '../theme/open.ts';
 import { placeOfFolder } from '../theme/shelf.ts';
 import { KIT_ENDING, type KitSchema } from './kits.ts';
-import { fullNameOf } from './new-theme.ts';
 import type { KitPart } from './parts.ts';
+import { weigh, type Weight } from '../names/weight.ts';
+import { fullNameOf } from '../names/full-name.ts';
 
 /** What a theme's kit file is to say. */
 export interface KitWishes {
@@ -46,7 +45,7 @@ const STRANGER = { id: 'quebrantahuesos', title: 'Quebrantahuesos' };
  * @throws UsageError when a part has no files, or a fact is unknown
  */
 export function planKit({ theme, folder }: OpenedTheme, wishes: KitWishes): NewKit {
-  const from = fullNameOf(theme);
+  const from = fullNameOf(theme.names);
   const { shelf } = placeOfFolder(theme.platform, folder);
   const file = `${from.id}${KIT_ENDING}`;
   if (existsBelow(shelf, file)) throw new RefusedError({ what: `${from.id} is a kit already: there is ${file}`, hint: 'change that file' });
@@ -77,7 +76,7 @@ export function planKit({ theme, folder }: OpenedTheme, wishes: KitWishes): NewK
   const { unsure } = renameTree({ theme, from, to: { ...STRANGER, vendor: from.vendor }, otherThemes: [], keep: [] });
   const plan: ChangePlan = {
     title: `kit make ${from.id}`,
-    root: resolve(shelf),
+    root: shelf,
     isNewRoot: false,
     operations: [{ op: 'create', path: file, content: { bytes }, size: bytes.length, mode: 0o644 }],
   };

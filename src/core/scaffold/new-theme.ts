@@ -1,11 +1,10 @@
-import { basename, dirname, relative, resolve } from 'node:path';
-import { copyOperations, plannedTree, type ChangePlan, type Operation } from '../changes/plan.ts';
+import { dirname, relative, resolve } from 'node:path';
+import { plannedTree, type ChangePlan, type Operation, copyOperations } from '../changes/plan.ts';
 import { CONFIGURATION_FILE } from '../configuration/configuration.ts';
-import { RefusedError, UsageError } from '../errors.ts';
+import { UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { displayPath, isSameFolder, kindOnDisk } from '../files/disk.ts';
-import { fillPlace, judgeName, type Platform } from '../platform/platform.ts';
-import { newName, type FullName } from '../rename/names.ts';
+import { fillPlace, type Platform } from '../platform/platform.ts';
+import { newName, fullNameOf } from '../names/full-name.ts';
 import { renameTree } from '../rename/rename-tree.ts';
 import { scanForLeftovers, type Leftover } from '../rename/second-scan.ts';
 import { checkTheme, type Finding } from '../rules/check.ts';
@@ -14,10 +13,11 @@ import { applyEdits } from '../text/edits.ts';
 import { keyPath } from '../theme/documents.ts';
 import { setFacts, typedChanges, withFile } from '../theme/set-facts.ts';
 import { removeField } from '../theme/write-field.ts';
-import { themeAround, type Shelves } from '../theme/shelf.ts';
+import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kits.ts';
 import { chooseParts, withoutParts } from './parts.ts';
+import { assertNamesAllowed, assertFree } from '../placing/free-name.ts';
 
 export interface NewThemeRequest {
   readonly platform: Platform;
@@ -53,9 +53,9 @@ export interface NewTheme {
  */
 export function planNewTheme(request: NewThemeRequest): NewTheme {
   const { platform, kit, here } = request;
-  const from = fullNameOf(kit.theme);
+  const from = fullNameOf(kit.theme.names);
   // A kit's vendor is nobody's: the new theme's must be named.
-  const to = { ...newName(from, request, platform), vendor: platform.contract.vendor === undefined ? undefined : request.vendor };
+  const to = { ...newName(from, request), vendor: platform.contract.vendor === undefined ? undefined : request.vendor };
   assertNamesAllowed(to, platform);
   const folder = here ?? resolve(request.into, fillPlace(platform, to));
   if (here === undefined) assertFree(to, folder, request.shelves);
@@ -75,68 +75,6 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const plan: ChangePlan = { title: `new ${to.id}`, root: folder, isNewRoot: here === undefined, operations: missing };
   const leftovers = (): Leftover[] => scanForLeftovers(plannedTree(clone.operations), { ...from, vendor: undefined }, to, clone.kept);
   return { plan, theme, findings, leftovers };
-}
-
-/** A theme's names with the title that the host would show when it states none. */
-export function fullNameOf(theme: Theme): FullName {
-  return { id: theme.names.id, title: theme.names.title ?? theme.names.id, vendor: theme.names.vendor };
-}
-
-/** @throws UsageError when the platform's grammar does not take a name */
-export function assertNamesAllowed(name: FullName, platform: Platform): void {
-  const { id, vendor } = platform.contract;
-  for (const [kind, grammar, value] of [
-    ['id', id, name.id],
-    ['vendor', vendor, name.vendor],
-  ] as const) {
-    if (grammar === undefined) continue;
-    if (value === undefined)
-      throw new UsageError({ what: `${platform.contract.title} wants a vendor`, hint: `name it with --vendor: ${grammar.grammar}` });
-    const verdict = judgeName(value, grammar);
-    if (verdict === undefined) continue;
-    throw new UsageError({
-      what: `“${value}” cannot be the ${kind} of a theme for ${platform.contract.title}`,
-      why: verdict.problem,
-      hint: verdict.suggestion === undefined ? undefined : `“${verdict.suggestion}” would do`,
-    });
-  }
-}
-
-/**
- * @param own the folder of the theme that is to be called so, when it is there already
- * @throws RefusedError when another theme has the id, or something lies at the place
- */
-export function assertFree(name: FullName, folder: string, shelves: Shelves, own?: string): void {
-  assertOutsideThemes(shelves.platform, folder);
-  const taken = shelves
-    .list()
-    .find((theme) => theme.names.id.toLowerCase() === name.id.toLowerCase() && theme.names.vendor === name.vendor);
-  if (taken !== undefined) {
-    throw new RefusedError({
-      what: `the id “${name.id}” is taken by the theme in ${displayPath(taken.folder)}`,
-      why: 'a host can hold only one theme of an id',
-      hint: 'choose another id',
-    });
-  }
-  if (kindOnDisk(folder) !== undefined && !(own !== undefined && isSameFolder(own, folder))) {
-    throw new RefusedError({
-      what: `${displayPath(folder)} is there already`,
-      hint: 'choose another id, or add what the folder lacks with --here',
-    });
-  }
-}
-
-/** @throws RefusedError when a place lies inside a theme, where no host looks for another; a parent's kits may lie there */
-function assertOutsideThemes(platform: Platform, folder: string): void {
-  const around = themeAround(platform, dirname(folder));
-  if (around === undefined) return;
-  const kits = platform.contract.kits?.folder;
-  if (kits !== undefined && `${folder}/`.startsWith(`${around}/${kits}/`)) return;
-  throw new RefusedError({
-    what: `${displayPath(dirname(folder))} lies inside the theme ${basename(around)}`,
-    why: 'a host looks for themes beside one another, not in one another',
-    hint: `make it in ${displayPath(dirname(around))}: --to names the folder`,
-  });
 }
 
 function assertParent({ parent, platform, shelves }: NewThemeRequest): void {

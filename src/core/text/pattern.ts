@@ -28,3 +28,8 @@ export function isPattern(text: string): boolean {
 export function matchesPattern(text: string, pattern: string): boolean {
   return compile(pattern)?.matcher(text).find() ?? false;
 }
+
+/** Makes a text one that a regular expression matches literally. */
+export function escapePattern(text: string): string {
+  return text.replace(/[\\^$.*+?()[\]{}|/-]/g, '\\$&');
+}

@@ -2,8 +2,9 @@ import { findEntry, plainValue, type MapNode, type SyntaxProblem, type ValueNode
 import { findSyntax } from '../documents/syntaxes.ts';
 import { followLinks, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
 import type { DocumentContract, FieldContract } from '../platform/schema.ts';
-import { fillShape, wholePattern, type ThemeNames } from '../platform/shape.ts';
+import { fillShape, wholePattern } from '../platform/shape.ts';
 import { SourceDocument } from '../text/source-document.ts';
+import type { ThemeNames } from '../names/full-name.ts';
 
 /** Documents larger than this are not read: no host does, and a mistake is likelier than a manifest of that size. */
 export const MAX_DOCUMENT_BYTES = 4 * 1024 * 1024;

@@ -1,10 +1,11 @@
 import { matchesAny } from '../files/glob.ts';
-import { fillShape, shapePattern, wholePattern, type ThemeNames } from '../platform/shape.ts';
+import { fillShape, shapePattern, wholePattern } from '../platform/shape.ts';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { findClassBodies, findZones, zoneAt } from '../text/zones.ts';
 import type { Shelves } from './shelf.ts';
 import type { Theme } from './theme.ts';
+import type { ThemeNames } from '../names/full-name.ts';
 
 /** A name that code of the theme declares in a space that it shares with other themes. */
 export interface Declaration extends TextRange {

@@ -7,16 +7,19 @@ import { matchesGlob } from '../files/glob.ts';
 import { UnreadableFileError, type FileTree } from '../files/file-tree.ts';
 import { loadPlatform, shippedPlatform, shippedPlatforms } from '../platform/load.ts';
 import { findByName, type Platform } from '../platform/platform.ts';
-import { fillShape, type ThemeNames } from '../platform/shape.ts';
+import { fillShape } from '../platform/shape.ts';
 import { openChain, type Chain } from './chain.ts';
 import { placeOfFolder, Shelves } from './shelf.ts';
 import { Theme } from './theme.ts';
+import type { ThemeNames } from '../names/full-name.ts';
 
 /** The platforms to choose from, read only when they are needed. */
 export type PlatformSource = () => readonly Platform[];
 
 /** How themes are looked for; all optional. */
 export interface OpenOptions {
+  /** Where relative paths start, and where people are who read messages; absolute. */
+  readonly currentFolder: string;
   /** A shipped platform's name or a platform file's path. */
   readonly platform?: string | undefined;
   readonly shelves?: readonly string[] | undefined;
@@ -40,10 +43,13 @@ export interface OpenedTheme {
   readonly leftBehind?: readonly string[] | undefined;
 }
 
+/** Which platforms can be chosen, and where the paths of their files start. */
+export type PlatformChoice = Pick<OpenOptions, 'currentFolder' | 'platforms'>;
+
 /** Finds a platform by name or file. @throws UsageError when there is none of that name. */
-export function choosePlatform(wanted: string, source: PlatformSource = shippedPlatforms): Platform {
+export function choosePlatform(wanted: string, { currentFolder, platforms: source = shippedPlatforms }: PlatformChoice): Platform {
   if (/[/\\]|\.ya?ml$/.test(wanted)) {
-    const path = resolve(wanted);
+    const path = resolve(currentFolder, wanted);
     if (kindOnDisk(path) !== 'file') throw new UsageError({ what: `there is no platform file ${wanted}` });
     return loadPlatform(new DiskTree(dirname(path)), basename(path), wanted, dirname(path));
   }
@@ -59,54 +65,44 @@ export function choosePlatform(wanted: string, source: PlatformSource = shippedP
   });
 }
 
-function sharedShelves(platform: Platform, folders: readonly string[], known: Map<string, Shelves> | undefined): Shelves {
+function sharedShelves(platform: Platform, folders: readonly string[], { known, currentFolder }: OpenOptions): Shelves {
   const key = [platform.file, ...folders].join('\n');
-  const shelves = known?.get(key) ?? new Shelves(platform, folders);
+  const shelves = known?.get(key) ?? new Shelves(platform, folders, currentFolder);
   known?.set(key, shelves);
   return shelves;
 }
 
 /** Opens the theme in a folder. @throws UsageError when it is not there or not a theme */
 export function openThemeFolder(folder: string, options: OpenOptions): OpenedTheme {
-  const path = resolve(folder);
+  const { currentFolder } = options;
+  const path = resolve(currentFolder, folder);
   const kind = kindOnDisk(path);
   if (kind === undefined)
-    throw new UsageError({ what: `there is no folder ${folder}`, hint: `check the path; relative paths start at ${resolve('.')}` });
+    throw new UsageError({ what: `there is no folder ${folder}`, hint: `check the path; relative paths start at ${currentFolder}` });
   if (kind !== 'folder') throw new UsageError({ what: `${folder} is a file, not a theme’s folder` });
   const configuration = findConfiguration(path);
   const tree = new DiskTree(path);
   const unlisted = tree.unlisted.find((each) => each.path === '');
   if (unlisted !== undefined) throw new RefusedError({ what: `${folder} cannot be read`, why: unlisted.reason });
-  const { platform, reasons } = platformFor(
-    tree,
-    path,
-    folder,
-    options.platform ?? configuration.platform,
-    options.platforms ?? shippedPlatforms,
-  );
+  const { platform, reasons } = platformFor(tree, path, folder, { ...options, platform: options.platform ?? configuration.platform });
   const { shelf, names } = placeOfFolder(platform, path);
-  const shelves = sharedShelves(platform, [...(options.shelves ?? []).map(checkedShelf), ...configuration.shelves, shelf], options.known);
-  const theme = new Theme(platform, tree, names, displayPath(path));
+  const shelves = sharedShelves(platform, [...checkedShelves(options), ...configuration.shelves, shelf], options);
+  const theme = new Theme(platform, tree, names, displayPath(path, currentFolder));
   return { theme, chain: openChain(theme, shelves), shelves, configuration, reasons, folder: path };
 }
 
-/** @throws UsageError when a shelf that was asked for is not a folder */
-export function checkedShelf(shelf: string): string {
-  if (kindOnDisk(resolve(shelf)) !== 'folder') {
+/** The absolute paths of the shelves that were asked for. @throws UsageError when one is not a folder */
+export function checkedShelves({ shelves = [], currentFolder }: Pick<OpenOptions, 'shelves' | 'currentFolder'>): string[] {
+  return shelves.map((shelf) => {
+    const path = resolve(currentFolder, shelf);
+    if (kindOnDisk(path) === 'folder') return path;
     throw new UsageError({ what: `there is no folder ${shelf} to use as a shelf`, hint: 'name the folder whose subfolders are themes' });
-  }
-  return resolve(shelf);
+  });
 }
 
-function platformFor(
-  tree: FileTree,
-  path: string,
-  shownAs: string,
-  wanted: string | undefined,
-  source: PlatformSource,
-): { platform: Platform; reasons: string[] } {
-  if (wanted !== undefined) return { platform: choosePlatform(wanted, source), reasons: ['it was named'] };
-  const platforms = source();
+function platformFor(tree: FileTree, path: string, shownAs: string, options: OpenOptions): { platform: Platform; reasons: string[] } {
+  if (options.platform !== undefined) return { platform: choosePlatform(options.platform, options), reasons: ['it was named'] };
+  const platforms = (options.platforms ?? shippedPlatforms)();
   const verdicts = platforms.map((platform) => recognise(tree, platform, placeOfFolder(platform, path).names));
   const fitting = verdicts.filter((verdict) => verdict.missing === undefined);
   const first = fitting[0];

@@ -1,12 +1,13 @@
 import { basename, dirname, join, resolve } from 'node:path';
 import { DiskTree } from '../files/disk-tree.ts';
 import { problemOfPlace } from '../configuration/place.ts';
-import { existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../files/disk.ts';
+import { displayPath, existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../files/disk.ts';
 import { matchesGlob } from '../files/glob.ts';
 import { compareText } from '../files/file-tree.ts';
 import { placeOnShelf, shelfDepth, type Platform } from '../platform/platform.ts';
-import { fillShape, shapePattern, type ThemeNames } from '../platform/shape.ts';
+import { fillShape, shapePattern } from '../platform/shape.ts';
 import { Theme } from './theme.ts';
+import type { ThemeNames } from '../names/full-name.ts';
 
 /** A theme on a shelf that has not been opened. */
 export interface ShelvedTheme {
@@ -19,12 +20,20 @@ export interface ShelvedTheme {
 export class Shelves {
   readonly platform: Platform;
   readonly folders: readonly string[];
+  readonly currentFolder: string;
   #listed: readonly ShelvedTheme[] | undefined;
   readonly #opened = new Map<string, Theme>();
 
-  constructor(platform: Platform, folders: readonly string[]) {
+  /** @param folders absolute paths, or paths from the current folder @param currentFolder where people are, for paths in messages */
+  constructor(platform: Platform, folders: readonly string[], currentFolder = '/') {
     this.platform = platform;
-    this.folders = [...new Set(folders.map((folder) => resolve(folder)))];
+    this.currentFolder = currentFolder;
+    this.folders = [...new Set(folders.map((folder) => resolve(currentFolder, folder)))];
+  }
+
+  /** A path as messages show it. */
+  shown(path: string): string {
+    return displayPath(path, this.currentFolder);
   }
 
   /** All themes, each id once: an earlier shelf wins. */
@@ -44,8 +53,8 @@ export class Shelves {
 
   /** The same shelves as if one folder were not there. */
   without(folder: string): Shelves {
-    const others = new Shelves(this.platform, this.folders);
-    others.#listed = this.list().filter((theme) => theme.folder !== resolve(folder));
+    const others = new Shelves(this.platform, this.folders, this.currentFolder);
+    others.#listed = this.list().filter((theme) => theme.folder !== folder);
     return others;
   }
 
@@ -91,10 +100,10 @@ export function namesOfPlace(platform: Platform, place: string): ThemeNames | un
   return names['id'] === undefined ? undefined : { id: names['id'], vendor: names['vendor'] };
 }
 
-/** The place that a theme's folder has on its shelf, and the shelf. */
+/** The place that a theme's folder, by its absolute path, has on its shelf, and the shelf. */
 export function placeOfFolder(platform: Platform, folder: string): { shelf: string; names: ThemeNames } {
   const depth = shelfDepth(platform);
-  const parts = resolve(folder).split(/[/\\]/);
+  const parts = folder.split(/[/\\]/);
   const shelf = parts.slice(0, -depth).join('/') || '/';
   const names = namesOfPlace(platform, parts.slice(-depth).join('/')) ?? { id: basename(folder) };
   return { shelf, names };
@@ -108,7 +117,7 @@ function hostOfShelf(platform: Platform, shelf: string): string {
 
 /** The theme of a platform that a folder lies in, itself included: the nearest one above; undefined when it lies in none. */
 export function themeAround(platform: Platform, folder: string): string | undefined {
-  for (let at = resolve(folder); dirname(at) !== at; at = dirname(at)) {
+  for (let at = folder; dirname(at) !== at; at = dirname(at)) {
     if (kindOnDisk(at) === 'folder' && hasMarks(platform, at, placeOfFolder(platform, at).names)) return at;
   }
   return undefined;

@@ -1,9 +1,9 @@
 import type { FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
 import type { Platform } from '../platform/platform.ts';
-import type { ThemeNames } from '../platform/shape.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { factsOf, readThemeDocuments, type Fact, type ThemeDocument } from './documents.ts';
+import type { ThemeNames } from '../names/full-name.ts';
 
 /** Beyond this, texts are read again when they are asked for again. */
 const MAX_KEPT_CHARACTERS = 32_000_000;

@@ -1,5 +1,4 @@
 import semver from 'semver';
-import { DiskTree } from '../../files/disk-tree.ts';
 import { tagsOfCommit } from '../../files/git-tags.ts';
 import type { Rule } from '../rule.ts';
 
@@ -15,8 +14,8 @@ export const versionTag: Rule = {
   *check({ theme }) {
     const fact = theme.fact('version');
     const version = theme.text('version');
-    if (fact === undefined || version === undefined || semver.valid(version) === null || !(theme.tree instanceof DiskTree)) return;
-    const tags = tagsOfCommit(theme.tree.root).filter((tag) => semver.valid(semver.clean(tag)) !== null);
+    if (fact === undefined || version === undefined || semver.valid(version) === null || theme.tree.disk === undefined) return;
+    const tags = tagsOfCommit(theme.tree.disk.root).filter((tag) => semver.valid(semver.clean(tag)) !== null);
     const [tag] = tags;
     if (tag === undefined || tags.some((each) => semver.clean(each) === version)) return;
     yield {

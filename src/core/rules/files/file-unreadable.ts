@@ -1,4 +1,3 @@
-import { DiskTree } from '../../files/disk-tree.ts';
 import { followLinks, UnreadableFileError, type FileTree } from '../../files/file-tree.ts';
 import type { Rule } from '../rule.ts';
 
@@ -14,7 +13,7 @@ export const fileUnreadable: Rule = {
   *check({ theme }) {
     const { tree } = theme;
     const documents = new Set(theme.documents.map((document) => document.path));
-    for (const folder of tree instanceof DiskTree ? tree.unlisted : []) {
+    for (const folder of tree.disk?.unlisted ?? []) {
       yield { message: 'folder', args: folder, file: folder.path, hint: 'give yourself the right to read and enter it' };
     }
     for (const entry of tree.entries) {

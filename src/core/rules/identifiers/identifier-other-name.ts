@@ -1,7 +1,7 @@
 import { baseOf } from '../../files/file-tree.ts';
-import { weigh } from '../../rename/names.ts';
-import { NameFinder } from '../../rename/occurrences.ts';
+import { NameFinder } from '../../names/name-finder.ts';
 import type { Rule } from '../rule.ts';
+import { weigh } from '../../names/weight.ts';
 
 /** Files that carry the name of another theme on the shelf: what a copy by hand leaves behind. */
 export const identifierOtherName: Rule = {

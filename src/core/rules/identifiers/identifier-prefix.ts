@@ -1,9 +1,9 @@
 import { wholePattern } from '../../platform/shape.ts';
-import { weigh } from '../../rename/names.ts';
 import { findDeclarations, type Declaration } from '../../theme/identifiers.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Rule } from '../rule.ts';
+import { weigh } from '../../names/weight.ts';
 
 /** Functions and the like whose names lack the theme's id where the platform wants it. */
 export const identifierPrefix: Rule = {

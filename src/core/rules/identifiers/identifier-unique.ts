@@ -1,6 +1,6 @@
-import type { ThemeNames } from '../../platform/shape.ts';
 import { findDeclarations, uniqueNamesOn } from '../../theme/identifiers.ts';
 import type { Rule } from '../rule.ts';
+import type { ThemeNames } from '../../names/full-name.ts';
 
 /** Names that must be unique among all themes of a host, and that a sibling on the shelf declares too. */
 export const identifierUnique: Rule = {

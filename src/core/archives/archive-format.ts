@@ -1,4 +1,3 @@
-import type { Sink } from '../changes/write-output.ts';
 import { temporaryFolder } from '../files/disk.ts';
 import { readRange, withFile, type OpenFile } from '../files/disk-file.ts';
 import type { FileEntry, FileTree } from '../files/file-tree.ts';
@@ -7,6 +6,7 @@ import { isGzip, readTarGz, writeTarGz } from './tar.ts';
 import { orRefuse, Unpacking, type UnpackedArchive } from './unpacking.ts';
 import { readZip } from './zip-read.ts';
 import { writeZip } from './zip-write.ts';
+import type { Sink } from '../changes/disk-writer.ts';
 
 /** One archive format: how it is written and read. Equal trees give equal bytes. */
 export interface ArchiveFormat {

@@ -2,7 +2,7 @@ import type { FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
 import { analyseText, decisionsOn, NameSieve, type Decisions, type FileAnalysis, type FileGlance } from './analyse-file.ts';
 import { prepareMatching, type MatchingSetup } from './matching.ts';
-import type { FullName } from './names.ts';
+import type { FullName } from '../names/full-name.ts';
 
 /** What a first look at files needs to know. */
 export interface GlanceSetup {

@@ -3,8 +3,8 @@ import { createGunzip, createGzip } from 'node:zlib';
 import { Header, Parser, Pax, type ReadEntry } from 'tar';
 import { streamOf, type OpenFile } from '../files/disk-file.ts';
 import { UnreadableFileError, type FileEntry, type FileTree } from '../files/file-tree.ts';
-import type { Sink } from '../changes/write-output.ts';
 import type { EntryTaker } from './entry-taker.ts';
+import type { Sink } from '../changes/disk-writer.ts';
 
 const BLOCK = 512;
 /** The same in every archive, so that equal themes give equal bytes. */

@@ -1,24 +1,4 @@
-import type { Platform } from '../platform/platform.ts';
-import { spell, splitWords } from '../text/spelling.ts';
-
-/** What a theme is called. */
-export interface FullName {
-  readonly id: string;
-  readonly title: string;
-  readonly vendor?: string | undefined;
-}
-
-/** The title that follows from a new id in the style of the old pair: `albar`, Albar → `cumbre-sur`, Cumbre Sur. */
-export function followTitle(from: FullName, id: string): string {
-  const oldWords = splitWords(from.id);
-  const words = splitWords(id);
-  for (const spelling of ['title', 'sentence', 'spaced', 'upperSpaced', 'pascal'] as const) {
-    if (from.title === spell(oldWords, spelling)) return spell(words, spelling);
-  }
-  // The id's words may stand within a longer title, which keeps the rest of it: Albar Theme → Lumbre Theme.
-  const inner = spell(oldWords, 'title');
-  return from.title.includes(inner) ? from.title.replace(inner, spell(words, 'title')) : spell(words, 'title');
-}
+import { splitWords } from './spelling.ts';
 
 /**
  * Words that mean something to every developer or reader: an id that is one of them does not prove by itself that a
@@ -52,17 +32,4 @@ export function weigh(name: string, others: readonly string[] = []): Weight {
   const own = ` ${words.join(' ')} `;
   const isPart = others.map((other) => ` ${splitWords(other).join(' ')} `).some((other) => other !== own && other.includes(own));
   return isPart ? 'part' : 'distinctive';
-}
-
-/** The full name of a clone, with the title following when none is given. */
-export function newName(
-  from: FullName,
-  given: { id: string; title?: string | undefined; vendor?: string | undefined },
-  platform: Platform,
-): FullName {
-  return {
-    id: given.id,
-    title: given.title ?? followTitle(from, given.id),
-    vendor: platform.contract.vendor === undefined ? undefined : (given.vendor ?? from.vendor),
-  };
 }

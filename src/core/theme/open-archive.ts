@@ -6,24 +6,25 @@ import type { FileTree } from '../files/file-tree.ts';
 import { SubTree } from '../files/sub-tree.ts';
 import { shippedPlatforms } from '../platform/load.ts';
 import type { Platform } from '../platform/platform.ts';
-import { shapePattern, type ThemeNames } from '../platform/shape.ts';
-import { openChain } from '../theme/chain.ts';
-import { checkedShelf, choosePlatform, recognise, type OpenedTheme, type OpenOptions } from '../theme/open.ts';
-import { Shelves } from '../theme/shelf.ts';
-import { Theme } from '../theme/theme.ts';
-import { readArchive } from './archive-format.ts';
-import { assertLinksStay } from './unpacking.ts';
+import { shapePattern } from '../platform/shape.ts';
+import { openChain } from './chain.ts';
+import { checkedShelves, choosePlatform, recognise, type OpenedTheme, type OpenOptions } from './open.ts';
+import { Shelves } from './shelf.ts';
+import { Theme } from './theme.ts';
+import { readArchive } from '../archives/archive-format.ts';
+import { assertLinksStay } from '../archives/unpacking.ts';
+import type { ThemeNames } from '../names/full-name.ts';
 
 /**
  * Opens the theme in an archive, in memory. Its parents are looked for on the given shelves and beside it.
  * @throws RefusedError when the archive is damaged or holds no theme
  */
 export async function openThemeArchive(file: string, options: OpenOptions): Promise<OpenedTheme> {
-  const path = resolve(file);
+  const path = resolve(options.currentFolder, file);
   const { tree: unpacked, leftBehind } = await readArchive(path, file);
   const configuration = findConfiguration(dirname(path));
   const source = options.platforms ?? shippedPlatforms;
-  const possible = options.platform === undefined ? source() : [choosePlatform(options.platform, source)];
+  const possible = options.platform === undefined ? source() : [choosePlatform(options.platform, options)];
   const reasons: string[] = [];
   for (const platform of possible) {
     const named = namesOfArchive(unpacked, platform);
@@ -39,8 +40,8 @@ export async function openThemeArchive(file: string, options: OpenOptions): Prom
     }
     // A link may stay inside the archive and leave the theme.
     assertLinksStay(tree, file);
-    const shelves = new Shelves(platform, [...(options.shelves ?? []).map(checkedShelf), ...configuration.shelves, dirname(path)]);
-    const theme = new Theme(platform, tree, named.names, displayPath(path));
+    const shelves = new Shelves(platform, [...checkedShelves(options), ...configuration.shelves, dirname(path)], options.currentFolder);
+    const theme = new Theme(platform, tree, named.names, displayPath(path, options.currentFolder));
     return { theme, chain: openChain(theme, shelves), shelves, configuration, reasons: [], folder: path, leftBehind };
   }
   throw new RefusedError({

@@ -1,6 +1,6 @@
-import { escapePattern } from '../platform/shape.ts';
-import { splitWords, type Spelling } from '../text/spelling.ts';
+import { splitWords, type Spelling } from './spelling.ts';
 import type { TextRange } from '../text/edits.ts';
+import { escapePattern } from '../text/pattern.ts';
 
 /** A place where a name stands, in one of its spellings. */
 export interface Occurrence extends TextRange {

@@ -1,12 +1,12 @@
 import { promisify } from 'node:util';
 import { crc32, createDeflateRaw, deflateRaw, type ZlibOptions } from 'node:zlib';
 import { Readable } from 'node:stream';
-import type { Sink } from '../changes/write-output.ts';
 import { RefusedError } from '../errors.ts';
 import { temporaryFolder } from '../files/disk.ts';
 import { Spool } from '../files/disk-spool.ts';
 import { UnreadableFileError, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { DEFLATED, directoryHeader, endRecords, localHeader, MAX_ZIP_BYTES, STORED, type ZipEntry } from './zip-format.ts';
+import type { Sink } from '../changes/disk-writer.ts';
 
 /** Files of these kinds are compressed already: to deflate them takes time and saves nothing. */
 const COMPRESSED = /\.(?:png|jpe?g|gif|webp|avif|ico|woff2?|gz|tgz|br|zst|bz2|xz|zip|7z|mp[34]|m4a|ogg|webm)$/i;

@@ -1,0 +1,46 @@
+// The rooms of the house, from the ground up: each imports only what stands below it. tests/core/layers.test.ts holds the
+// sources against this, and `npm run docs` puts the picture into CONTRIBUTING.md.
+
+/** @type {readonly (readonly [room: string, about: string])[]} */
+export const ROOMS = [
+  ['core/errors.ts', 'what a user can cause and mend'],
+  ['core/text', 'texts with positions, edits, near names'],
+  ['core/files', 'file trees: on disk, in memory, in an archive'],
+  ['core/names', 'full names, spellings, weights, the finder'],
+  ['core/parallel', 'a second thread, which knows no room'],
+  ['core/changes', 'change plan, apply, journal, lock, recovery, undo; the one disk writer'],
+  ['core/archives', 'zip and tar, written and read; what an archive may hold'],
+  ['core/documents', 'one file a syntax: read fields with positions, edit in place'],
+  ['core/configuration', 'pionero.yaml, and how files of ours are read'],
+  ['core/platform', 'platform files: schema, loading, shapes'],
+  ['core/templates', 'one file a template language: the template index'],
+  ['core/theme', 'open a theme: facts, files, shelf, chain; the one writer of fields'],
+  ['core/rules', 'one file a rule, in folders by family'],
+  ['core/placing', 'which place and name is free and allowed'],
+  ['core/rename', 'matching, evidence, classes, plan, proof'],
+  ['core/scaffold', 'new from a kit; kits'],
+  ['core/package', 'what goes in, verified'],
+  ['core/rehearsal', 'the stand-in host'],
+  ['core/index.ts', 'the public library'],
+  ['cli/exit-status.ts', 'what the program ends with'],
+  ['cli/io.ts', 'what the program has around it'],
+  ['cli/output', 'text, json, sarif, junit'],
+  ['cli', 'arguments, questions, what commands share'],
+  ['cli/commands', 'one file a command'],
+  ['cli/command-table.ts', 'every command, loaded when it is asked for'],
+  ['cli/run.ts', 'one command line'],
+  ['cli/main.ts', 'the program'],
+];
+
+/** The longest room that a path below src/ lies in; -1 for none. */
+export function roomOf(path) {
+  const fits = ROOMS.flatMap(([room], i) => (path === room || path.startsWith(`${room}/`) ? [[room.length, i]] : []));
+  return fits.sort(([a], [b]) => b - a)[0]?.[1] ?? -1;
+}
+
+export function picture() {
+  const width = Math.max(...ROOMS.map(([room]) => room.length));
+  return ROOMS.toReversed()
+    .map(([room, about]) => `src/${room.padEnd(width)}  ${about}`)
+    .join('\n');
+}

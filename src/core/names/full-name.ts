@@ -1,0 +1,37 @@
+import { spell, splitWords } from './spelling.ts';
+
+/** The names that a theme goes by, as facts give them. */
+export interface ThemeNames {
+  readonly id: string;
+  readonly vendor?: string | undefined;
+  readonly title?: string | undefined;
+}
+
+/** What a theme is called. */
+export interface FullName {
+  readonly id: string;
+  readonly title: string;
+  readonly vendor?: string | undefined;
+}
+
+/** A theme's names with the title that the host would show when it states none. */
+export function fullNameOf({ id, title, vendor }: ThemeNames): FullName {
+  return { id, title: title ?? id, vendor };
+}
+
+/** The title that follows from a new id in the style of the old pair: `albar`, Albar → `cumbre-sur`, Cumbre Sur. */
+export function followTitle(from: FullName, id: string): string {
+  const oldWords = splitWords(from.id);
+  const words = splitWords(id);
+  for (const spelling of ['title', 'sentence', 'spaced', 'upperSpaced', 'pascal'] as const) {
+    if (from.title === spell(oldWords, spelling)) return spell(words, spelling);
+  }
+  // The id's words may stand within a longer title, which keeps the rest of it: Albar Theme → Lumbre Theme.
+  const inner = spell(oldWords, 'title');
+  return from.title.includes(inner) ? from.title.replace(inner, spell(words, 'title')) : spell(words, 'title');
+}
+
+/** The full name of a clone, with the title and the vendor following when none is given. */
+export function newName(from: FullName, given: ThemeNames): FullName {
+  return { id: given.id, title: given.title ?? followTitle(from, given.id), vendor: given.vendor ?? from.vendor };
+}

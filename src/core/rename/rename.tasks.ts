@@ -1,0 +1,18 @@
+import { DiskTree } from '../files/disk-tree.ts';
+import { analyseTexts, glanceAt, type AnalysisSetup, type GlanceSetup } from './analyses.ts';
+import type { FileAnalysis, FileGlance } from './analyse-file.ts';
+
+interface FilesOnDisk {
+  readonly root: string;
+  readonly paths: readonly string[];
+}
+
+/** What the second thread does of a rename: see {@link glanceAt}. */
+export function glance(input: GlanceSetup & FilesOnDisk): FileGlance[] {
+  return glanceAt({ ...input, tree: new DiskTree(input.root) });
+}
+
+/** What the second thread does of a rename: see {@link analyseTexts}. */
+export function analyse(input: AnalysisSetup & FilesOnDisk): FileAnalysis[] {
+  return analyseTexts({ ...input, tree: new DiskTree(input.root) });
+}
