@@ -40,19 +40,19 @@ describe('a command line', () => {
       2,
       /cannot be the id of a theme/,
     ]),
-  ])('%s', (_name, argv, status, says) => {
+  ])('%s', async (_name, argv, status, says) => {
     const place = new Workplace().withShelf();
     writeFiles(place.folder, { 'empty/readme.txt': '' });
     const before = snapshot(place.folder);
-    const outcome = place.run(...argv);
+    const outcome = await place.run(...argv);
     expect(outcome.stderr + outcome.stdout).toMatch(says);
     expect(outcome.stderr).not.toMatch(/\n\s+at /);
     expect(outcome.status).toBe(status);
     expect(snapshot(place.folder)).toEqual(before);
   });
 
-  it('offers the nearest id', () => {
-    expect(new Workplace().run('new', 'Ünï Berg', '--platform', 'vereda', '--yes').stderr).toContain('“uni-berg” would do');
+  it('offers the nearest id', async () => {
+    expect((await new Workplace().run('new', 'Ünï Berg', '--platform', 'vereda', '--yes')).stderr).toContain('“uni-berg” would do');
   });
 });
 
@@ -61,32 +61,32 @@ describe('a theme', () => {
     ['whose header is not closed', '/*---\ntitle: Paso\n', 1, 1, /is not closed/, '/*---'],
     ['with broken YAML', '/*---\ntitle: Paso: the one\nversion: 1.0.0\n---*/\n', 2, 8, /put the value in quotes/, 'title: Paso: the one'],
     ['with a tab', '/*---\ntitle:\n\tversion: 1.0.0\n---*/\n', 3, 1, /tab/, 'version: 1.0.0'],
-  ])('%s', (_name, sheet, line, column, says, shown) => {
+  ])('%s', async (_name, sheet, line, column, says, shown) => {
     const place = new Workplace();
     writeFiles(place.path('paso'), { 'sheet.css': sheet, 'main.html': 'x' });
-    const outcome = place.run('check', 'paso');
+    const outcome = await place.run('check', 'paso');
     expect(outcome.status).toBe(1);
     expect(outcome.stdout).toContain(`${line}:${column} `);
     expect(outcome.stdout).toContain(`│ ${shown.startsWith('version') ? ` ${shown}` : shown}`);
     expect(outcome.stdout).toMatch(says);
   });
 
-  it('with a document of 200 MB', () => {
+  it('with a document of 200 MB', async () => {
     const place = new Workplace();
     writeFiles(place.path('paso'), { 'sheet.css': HEADER, 'main.html': 'x' });
     truncateSync(place.path('paso/sheet.css'), 200_000_000);
-    const outcome = place.run('check', 'paso');
+    const outcome = await place.run('check', 'paso');
     expect(outcome).toMatchObject({ status: 1 });
     expect(outcome.stdout).toMatch(/has more than 4 MiB/);
   });
 
-  it('with a link that leaves it: it is told, and nothing behind it is touched', () => {
+  it('with a link that leaves it: it is told, and nothing behind it is touched', async () => {
     const place = new Workplace();
     writeFiles(place.path('paso'), { 'sheet.css': HEADER, 'main.html': 'x' });
     writeFiles(place.path('outside'), { 'paso.txt': 'paso' });
     symlinkSync('../outside', place.path('paso/linked'));
-    expect(place.run('check', 'paso').stdout).toMatch(/the link linked points out of the theme, to \.\.\/outside/);
-    expect(place.run('clone', 'paso', 'lumbre', '--yes').status).toBe(0);
+    expect((await place.run('check', 'paso')).stdout).toMatch(/the link linked points out of the theme, to \.\.\/outside/);
+    expect((await place.run('clone', 'paso', 'lumbre', '--yes')).status).toBe(0);
     expect(snapshot(place.path('lumbre'))['linked']).toBe('-> ../outside');
     expect(snapshot(place.path('outside'))).toMatchObject({ 'paso.txt': expect.stringContaining('paso') as string });
   });
@@ -153,15 +153,18 @@ describe('Ctrl-C in the middle of a clone', () => {
 });
 
 describe('an archive', () => {
-  it('that is no archive, or no theme’s, is refused', () => {
+  it('that is no archive, or no theme’s, is refused', async () => {
     const place = new Workplace();
     writeFileSync(place.path('x.zip'), 'not a zip');
-    expect(place.run('rehearse', 'x.zip')).toMatchObject({ status: 1, stderr: expect.stringMatching(/cannot be unpacked/) as string });
+    expect(await place.run('rehearse', 'x.zip')).toMatchObject({
+      status: 1,
+      stderr: expect.stringMatching(/cannot be unpacked/) as string,
+    });
     writeFileSync(place.path('pionero.yaml'), 'platfrom: vereda\n');
-    const outcome = place.run('rehearse', 'x.zip');
+    const outcome = await place.run('rehearse', 'x.zip');
     expect([outcome.status, readFileSync(place.path('pionero.yaml'), 'utf8')]).toEqual([1, 'platfrom: vereda\n']);
     writeFiles(place.path('paso'), { 'sheet.css': HEADER, 'main.html': 'x' });
-    expect(place.run('check', 'paso')).toMatchObject({
+    expect(await place.run('check', 'paso')).toMatchObject({
       status: 2,
       stderr: expect.stringMatching(/pionero\.yaml:1:1 “platfrom”[^]*“platform”/) as string,
     });

@@ -19,8 +19,8 @@ function withTheme(files: Readonly<Record<string, string | Buffer>>) {
     'cover.png': readFileSync(join(import.meta.dirname, '../../demo/shelf/albar/cover.png')),
     ...files,
   });
-  const rules = (...argv: string[]) =>
-    (place.json('check', 'paso', ...argv)['findings'] as { rule: string; file: string; line: number }[]).map(
+  const rules = async (...argv: string[]) =>
+    ((await place.json('check', 'paso', ...argv))['findings'] as { rule: string; file: string; line: number }[]).map(
       ({ rule, file, line }) => `${rule} ${file}:${line}`,
     );
   return { place, rules };
@@ -29,12 +29,12 @@ function withTheme(files: Readonly<Record<string, string | Buffer>>) {
 describe('the formats', () => {
   const run = () => {
     const place = new Workplace().withShelf();
-    return { place, of: (format: string, ...themes: string[]) => place.run('check', ...themes, '--format', format).stdout };
+    return { place, of: async (format: string, ...themes: string[]) => (await place.run('check', ...themes, '--format', format)).stdout };
   };
 
-  it('SARIF is valid, names every rule, and has places and fixes that fit the files', () => {
+  it('SARIF is valid, names every rule, and has places and fixes that fit the files', async () => {
     const { of, place } = run();
-    const log = JSON.parse(of('sarif', 'demo/shelf/cornisa', 'demo/shelf/albar')) as Log;
+    const log = JSON.parse(await of('sarif', 'demo/shelf/cornisa', 'demo/shelf/albar')) as Log;
     const require = createRequire(import.meta.url);
     const {
       $schema: _,
@@ -55,9 +55,9 @@ describe('the formats', () => {
     }
   });
 
-  it('JUnit has a suite for each theme and a failure for each finding', () => {
+  it('JUnit has a suite for each theme and a failure for each finding', async () => {
     const { of } = run();
-    const { root } = parseXml(of('junit', 'demo/shelf/cornisa', 'demo/shelf/albar'));
+    const { root } = parseXml(await of('junit', 'demo/shelf/cornisa', 'demo/shelf/albar'));
     const suites = root?.children.filter((child) => child instanceof XmlElement) ?? [];
     expect(root?.attributes).toMatchObject({ tests: '18', failures: '17' });
     expect(suites.map((suite) => suite.attributes)).toMatchObject([
@@ -66,25 +66,31 @@ describe('the formats', () => {
     ]);
   });
 
-  it('of many themes say the same as of each alone, on two threads', () => {
+  it('of many themes say the same as of each alone, on two threads', async () => {
     const place = new Workplace().withShelf();
     const ids = Array.from({ length: 14 }, (_, i) => `paso-${i}`);
     for (const [i, id] of ids.entries()) writeFiles(place.path(id), { ...BASIS, ...(i % 3 === 0 ? { 'main.html': '\n' } : {}) });
-    const together = place.json('check', ...ids) as unknown as { theme: { id: string }; findings: { rule: string }[] }[];
+    const together = JSON.parse(place.startAndWait('check', ...ids, '--format', 'json').stdout) as {
+      theme: { id: string };
+      findings: { rule: string }[];
+    }[];
     expect(together.map(({ theme, findings }) => [theme.id, findings.map(({ rule }) => rule)])).toEqual(
       ids.map((id, i) => [id, i % 3 === 0 ? ['image/missing', 'file/empty'] : ['image/missing']]),
     );
-    expect(place.run('check', ...ids).stdout).toMatch(/14 themes: 0 with nothing to mend; 19 warnings/);
-    expect(place.run('check', ...ids, 'nowhere').stderr).toMatch(/there is no folder nowhere/);
+    expect(place.startAndWait('check', ...ids).stdout).toMatch(/14 themes: 0 with nothing to mend; 19 warnings/);
+    expect(place.startAndWait('check', ...ids, 'nowhere').stderr).toMatch(/there is no folder nowhere/);
   });
 });
 
-it('of many themes takes ids on a shelf among folders, in the order asked for', () => {
+it('of many themes takes ids on a shelf among folders, in the order asked for', async () => {
   const place = new Workplace().withShelf();
   const folders = Array.from({ length: 13 }, (_, i) => `paso-${i}`);
   for (const id of folders) writeFiles(place.path(id), BASIS);
   const asked = ['paso-0', 'albar', ...folders.slice(1, 9), 'albar-noche', ...folders.slice(9)];
-  const reports = place.json('check', ...asked, '--shelf', 'demo/shelf') as unknown as { theme: { id: string }; platform: string }[];
+  const reports = (await place.json('check', ...asked, '--shelf', 'demo/shelf')) as unknown as {
+    theme: { id: string };
+    platform: string;
+  }[];
   expect(reports.map(({ theme }) => theme.id)).toEqual(asked);
   expect(new Set(reports.map(({ platform }) => platform))).toEqual(new Set(['vereda']));
 });
@@ -107,60 +113,60 @@ describe('what is meant to be so', () => {
       ['accept/unused sheet.css:6', 'asset/missing sheet.css:7'],
     ],
     ['and told of when it is mended', '/* pionero-accept asset/missing: made */\np {}\n', ['accept/unused sheet.css:6']],
-  ])('is accepted by a comment %s', (_where, text, wanted) => {
-    expect(withTheme({ 'sheet.css': `${HEAD}${text}` }).rules()).toEqual(wanted);
+  ])('is accepted by a comment %s', async (_where, text, wanted) => {
+    expect(await withTheme({ 'sheet.css': `${HEAD}${text}` }).rules()).toEqual(wanted);
   });
 
-  it('is accepted in pionero.yaml, for one file or several', () => {
+  it('is accepted in pionero.yaml, for one file or several', async () => {
     const { place, rules } = withTheme({ 'sheet.css': `${HEAD}${BROKEN}` });
     const accept = (file: string): void =>
       writeFileSync(place.path('pionero.yaml'), `accept:\n  - { rule: asset/missing, file: ${file}, reason: made at build time }\n`);
     accept('"*.css"');
-    expect(rules()).toEqual([]);
+    expect(await rules()).toEqual([]);
     accept('other.css');
-    expect(rules()).toEqual(['accept/unused pionero.yaml:1', 'asset/missing sheet.css:6']);
+    expect(await rules()).toEqual(['accept/unused pionero.yaml:1', 'asset/missing sheet.css:6']);
   });
 
-  it('is known from a baseline: only what comes on top is shown', () => {
+  it('is known from a baseline: only what comes on top is shown', async () => {
     const { place, rules } = withTheme({ 'sheet.css': `${HEAD}${BROKEN}` });
-    expect(place.run('check', 'paso', '--baseline-out', 'known.json').status).toBe(0);
-    expect(rules('--baseline', 'known.json')).toEqual([]);
+    expect((await place.run('check', 'paso', '--baseline-out', 'known.json')).status).toBe(0);
+    expect(await rules('--baseline', 'known.json')).toEqual([]);
     writeFileSync(place.path('paso/sheet.css'), `${HEAD}p {}\n${BROKEN}${BROKEN}`);
-    expect(rules('--baseline', 'known.json')).toEqual(['asset/missing sheet.css:8']);
-    expect(place.run('check', 'paso', '--baseline', 'nothing.json')).toMatchObject({ status: 2 });
+    expect(await rules('--baseline', 'known.json')).toEqual(['asset/missing sheet.css:8']);
+    expect(await place.run('check', 'paso', '--baseline', 'nothing.json')).toMatchObject({ status: 2 });
     writeFileSync(place.path('known.json'), '{}');
-    expect(place.run('check', 'paso', '--baseline', 'known.json').stderr).toMatch(/is no baseline/);
+    expect((await place.run('check', 'paso', '--baseline', 'known.json')).stderr).toMatch(/is no baseline/);
   });
 });
 
 describe('mending', () => {
-  it('shows a diff in a dry run and writes nothing', () => {
+  it('shows a diff in a dry run and writes nothing', async () => {
     const place = new Workplace().withShelf();
     const before = snapshot(place.path('demo'));
-    const { stdout } = place.run('check', 'demo/shelf/cornisa', '--fix', '--dry-run');
+    const { stdout } = await place.run('check', 'demo/shelf/cornisa', '--fix', '--dry-run');
     expect(stdout).toMatch(/^--- a\/sheet\.css$[^]*^-titel: Cornisa$[^]*^\+title: Cornisa$/m);
     expect(snapshot(place.path('demo'))).toEqual(before);
   });
 
-  it('leaves only what no tool could know, guesses when that is asked for, and can be taken back', () => {
+  it('leaves only what no tool could know, guesses when that is asked for, and can be taken back', async () => {
     const place = new Workplace().withShelf();
     const before = snapshot(place.path('demo'));
-    place.run('check', 'demo/shelf/cornisa', '--fix', '--yes');
-    const left = place.json('check', 'demo/shelf/cornisa')['findings'] as { fixable: boolean }[];
+    await place.run('check', 'demo/shelf/cornisa', '--fix', '--yes');
+    const left = (await place.json('check', 'demo/shelf/cornisa'))['findings'] as { fixable: boolean }[];
     expect(left.filter((finding) => finding.fixable)).toEqual([]);
-    place.run('check', 'demo/shelf/cornisa', '--fix-suggested', '--yes');
-    const last = place.json('check', 'demo/shelf/cornisa')['findings'] as unknown[];
+    await place.run('check', 'demo/shelf/cornisa', '--fix-suggested', '--yes');
+    const last = (await place.json('check', 'demo/shelf/cornisa'))['findings'] as unknown[];
     expect(last.length).toBeLessThanOrEqual(left.length);
-    while (place.run('undo', '--yes').status === 0);
+    while ((await place.run('undo', '--yes')).status === 0);
     expect(snapshot(place.path('demo'))).toEqual(before);
   });
 });
 
-it('every line of the text fits into 100 columns', () => {
+it('every line of the text fits into 100 columns', async () => {
   const place = new Workplace().withShelf();
   const long = `/*---\ntitle: ${'x'.repeat(90)}\nversion: v2.3.0\nhosts: ">=2"\nhomepage: nowhere\nparent: albar\n---*/\n`;
   writeFileSync(place.path('demo/shelf/albar-noche/sheet.css'), long);
-  const { stdout } = place.run('check', 'demo/shelf/cornisa', 'demo/shelf/albar-noche', '--verbose');
+  const { stdout } = await place.run('check', 'demo/shelf/cornisa', 'demo/shelf/albar-noche', '--verbose');
   const lines = stdout.split('\n').filter((line) => !line.includes('Vereda:'));
   expect(lines.filter((line) => line.length > 100)).toEqual([]);
 });
@@ -192,39 +198,43 @@ describe('a commit that is tagged', () => {
       },
       told,
     ],
-  ])('%s', (_how, files, wanted) => {
-    expect(withTheme(files).rules()).toEqual(wanted);
+  ])('%s', async (_how, files, wanted) => {
+    expect(await withTheme(files).rules()).toEqual(wanted);
   });
 });
 
-it('files addressed from the site’s root are addressed from where they are asked for', () => {
+it('files addressed from the site’s root are addressed from where they are asked for', async () => {
   const { place, rules } = withTheme({
     'styles/more.css': '@import "/themes/paso/sheet.css?v=2";\np { background: url(/hut.svg#a), url(/themes/paso/gone.svg) }\n',
     'main.html': '{{{host.head}}}<img src="/hut.svg" alt="">{{{page.content}}}{{{host.foot}}}{{! more.css }}\n',
     'hut.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>\n',
   });
-  place.run('check', 'paso', '--fix', '--yes');
+  await place.run('check', 'paso', '--fix', '--yes');
   // The site may have a hut.svg of its own.
-  expect(rules()).toEqual(['asset/absolute main.html:1', 'asset/absolute styles/more.css:2', 'asset/absolute styles/more.css:2']);
-  place.run('check', 'paso', '--fix-suggested', '--yes');
+  expect(await rules()).toEqual(['asset/absolute main.html:1', 'asset/absolute styles/more.css:2', 'asset/absolute styles/more.css:2']);
+  await place.run('check', 'paso', '--fix-suggested', '--yes');
   expect(readFileSync(place.path('paso/styles/more.css'), 'utf8')).toBe(
     '@import "../sheet.css?v=2";\np { background: url(../hut.svg#a), url(/themes/paso/gone.svg) }\n',
   );
   expect(readFileSync(place.path('paso/main.html'), 'utf8')).toContain('<img src="{{{theme.path}}}/hut.svg" alt="">');
-  expect(rules()).toEqual(['asset/absolute styles/more.css:2']);
+  expect(await rules()).toEqual(['asset/absolute styles/more.css:2']);
 });
 
-it('a submission is asked for more than an install', () => {
+it('a submission is asked for more than an install', async () => {
   const place = new Workplace();
   const text = readFileSync(join(import.meta.dirname, '../../platforms/vereda/vereda.platform.yaml'), 'utf8');
   const asking = text.replace(/^package:\n/m, 'package:\n  submission: { requires: [LICENSE], forbids: ["*.psd"] }\n');
   writeFiles(place.folder, { 'v.platform.yaml': asking, 'paso/sheet.css': HEAD, 'paso/main.html': BASIS['main.html'], 'paso/a.psd': 'x' });
-  const rules = (...argv: string[]) =>
-    (place.json('check', 'paso', '--platform', './v.platform.yaml', ...argv)['findings'] as { rule: string; file: string }[]).map(
+  const rules = async (...argv: string[]) =>
+    ((await place.json('check', 'paso', '--platform', './v.platform.yaml', ...argv))['findings'] as { rule: string; file: string }[]).map(
       ({ rule, file }) => `${rule} ${file}`,
     );
-  expect(rules()).toEqual(['image/missing cover.png']);
-  expect(rules('--for', 'submission')).toEqual(['submission/contents LICENSE', 'submission/contents a.psd', 'image/missing cover.png']);
+  expect(await rules()).toEqual(['image/missing cover.png']);
+  expect(await rules('--for', 'submission')).toEqual([
+    'submission/contents LICENSE',
+    'submission/contents a.psd',
+    'image/missing cover.png',
+  ]);
 });
 
 it('watching shows what came and what went', async () => {

@@ -109,7 +109,7 @@ describe('an archive with', () => {
   });
 });
 
-it('keeps what an archive brings for tools out, and says so', () => {
+it('keeps what an archive brings for tools out, and says so', async () => {
   const place = new Workplace();
   const tools = [
     '.git/config',
@@ -125,25 +125,25 @@ it('keeps what an archive brings for tools out, and says so', () => {
     place.path('paso.zip'),
     zip(...tools.map((name) => ({ name: `paso/${name}`, content: '[core]\n fsmonitor = touch /tmp/x\n' }))),
   );
-  const outcome = place.run('clone', 'paso.zip', 'lumbre', '--yes');
+  const outcome = await place.run('clone', 'paso.zip', 'lumbre', '--yes');
   expect(outcome.status).toBe(0);
   expect(outcome.stdout).toContain('Not unpacked from paso.zip: paso/.GIT/, paso/.envrc, paso/.git/, paso/.vscode/');
   expect(readdirSync(place.path('lumbre')).sort()).toEqual(['main.html', 'sheet.css']);
-  expect(place.run('new', 'cierzo', '--platform', 'vereda', '--kit', './paso.zip', '--yes').stdout).toContain('paso/.git/');
+  expect((await place.run('new', 'cierzo', '--platform', 'vereda', '--kit', './paso.zip', '--yes')).stdout).toContain('paso/.git/');
   expect(existsSync(place.path('cierzo/.git'))).toBe(false);
 });
 
-it('takes an honest archive with links, whoever made it', () => {
+it('takes an honest archive with links, whoever made it', async () => {
   const place = new Workplace();
   writeFileSync(
     place.path('paso.tgz'),
     tar({ path: 'paso/a', type: 'SymbolicLink', linkpath: 'img/../main.html' }, { path: 'paso/img', type: 'Directory' }),
   );
-  expect(place.run('clone', 'paso.tgz', 'lumbre', '--yes').status).toBe(0);
+  expect((await place.run('clone', 'paso.tgz', 'lumbre', '--yes')).status).toBe(0);
   expect(readFileSync(place.path('lumbre/a'), 'utf8')).toBe('<p>lumbre</p>\n');
 });
 
-it('does not wait for a pipe or a device in place of an archive, a plan, a baseline or a configuration', () => {
+it('does not wait for a pipe or a device in place of an archive, a plan, a baseline or a configuration', async () => {
   const place = new Workplace().withShelf();
   expect(place.shell('mkfifo one.zip pipe pionero.yaml').status).toBe(0);
   symlinkSync('/dev/zero', place.path('zero.zip'));
@@ -156,20 +156,20 @@ it('does not wait for a pipe or a device in place of an archive, a plan, a basel
     ['rename', albar, 'x', '--plan', 'pipe'],
     ['new', 'lumbre', '--platform', './pipe', '--yes'],
   ]) {
-    const outcome = place.run(...argv);
+    const outcome = await place.run(...argv);
     expect([argv, outcome.status]).toEqual([argv, 2]);
     expect(outcome.stderr).toMatch(/pipe|not a theme|no platform file|a file/);
   }
 });
 
-it('takes no theme from beside a kit’s folder', () => {
+it('takes no theme from beside a kit’s folder', async () => {
   const place = new Workplace().withShelf();
   const kit = (theme: string): string => `pionero: kit/1\nname: mochila\ntitle: Mochila\nabout: A kit\ntheme: ${theme}\n`;
   mkdirSync(place.path('kit'));
   symlinkSync('../demo/shelf/albar', place.path('kit/inside'));
   for (const theme of ['../demo/shelf/albar', 'inside']) {
     writeFileSync(place.path('kit/kit.yaml'), kit(theme));
-    const outcome = place.run('new', 'lumbre', '--platform', 'vereda', '--kit', './kit', '--yes');
+    const outcome = await place.run('new', 'lumbre', '--platform', 'vereda', '--kit', './kit', '--yes');
     expect([outcome.status, existsSync(place.path('lumbre'))]).toEqual([2, false]);
     expect(outcome.stderr).toContain('which lies elsewhere');
   }

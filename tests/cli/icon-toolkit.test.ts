@@ -27,22 +27,22 @@ if (!hasToolkit)
     'skipped: the icon toolkit is not on this machine (apt-get install gtk-update-icon-cache gir1.2-gtk-3.0 python3-gi xvfb xauth)',
   );
 
-it.skipIf(!hasToolkit && process.env['CI'] === undefined)('an icon theme is found, inherits and resolves in the real toolkit', () => {
+it.skipIf(!hasToolkit && process.env['CI'] === undefined)('an icon theme is found, inherits and resolves in the real toolkit', async () => {
   const place = new Workplace();
-  const run = (...argv: string[]) => expect(place.run(...argv)).toMatchObject({ status: 0 });
-  run('new', 'refugio', '--platform', 'icons', '--kit', 'standard', '--yes');
-  run('new', 'cumbre-sur', '--platform', 'icons', '--kit', 'child', '--parent', 'refugio', '--yes');
+  const run = async (...argv: string[]) => expect(await place.run(...argv)).toMatchObject({ status: 0 });
+  await run('new', 'refugio', '--platform', 'icons', '--kit', 'standard', '--yes');
+  await run('new', 'cumbre-sur', '--platform', 'icons', '--kit', 'child', '--parent', 'refugio', '--yes');
   const svg = (colour: string) =>
     `<svg xmlns="http://www.w3.org/2000/svg" width="48" height="48"><rect width="48" height="48" fill="${colour}"/></svg>\n`;
   writeFileSync(place.path('refugio/scalable/apps/stove.svg'), svg('red'));
   writeFileSync(place.path('refugio/scalable/apps/rope.svg'), svg('red'));
   writeFileSync(place.path('cumbre-sur/scalable/apps/rope.svg'), svg('blue'));
-  run('check', 'refugio');
-  run('check', 'cumbre-sur');
+  await run('check', 'refugio');
+  await run('check', 'cumbre-sur');
   const icons = place.path('data/icons');
   mkdirSync(icons, { recursive: true });
   for (const id of ['refugio', 'cumbre-sur']) {
-    run('pack', id);
+    await run('pack', id);
     expect(spawnSync('tar', ['-xzf', place.path(`${id}.tar.gz`), '-C', icons])).toMatchObject({ status: 0 });
     const built = spawnSync('gtk-update-icon-cache', ['--force', `${icons}/${id}`], { encoding: 'utf8' });
     expect([built.status, built.stderr]).toEqual([0, expect.not.stringMatching(/invalid|error/i)]);

@@ -14,15 +14,15 @@ const paso = (place: Workplace, files: Record<string, string> = {}) =>
   writeFiles(place.path('paso'), { 'sheet.css': HEADER, 'main.html': '<p>x</p>\n', ...files });
 
 describe('help', () => {
-  it.each(COMMANDS.map(({ name, summary }) => [name, summary]))('of %s names its options and shows examples', (name, summary) => {
-    const { status, stdout } = new Workplace().run(name, '--help');
+  it.each(COMMANDS.map(({ name, summary }) => [name, summary]))('of %s names its options and shows examples', async (name, summary) => {
+    const { status, stdout } = await new Workplace().run(name, '--help');
     expect(status).toBe(0);
     expect(stdout.toLowerCase()).toContain(summary.toLowerCase());
     expect(stdout).toMatch(/Usage: pionero \S+[^]*--shelf <DIR>[^]*--format <FORMAT>[^]*Examples:\n {2}\$ pionero/);
   });
 
-  it('lists every command, and what to start with', () => {
-    const { status, stdout } = new Workplace().run();
+  it('lists every command, and what to start with', async () => {
+    const { status, stdout } = await new Workplace().run();
     expect(status).toBe(2);
     for (const { name, summary } of COMMANDS) expect(stdout).toMatch(new RegExp(`${name} +${summary}`));
     expect(stdout).toContain('Start with: pionero demo');
@@ -33,69 +33,69 @@ describe('help', () => {
     for (const { name } of COMMANDS) expect(readme).toContain(`\`pionero ${name}`);
   });
 
-  it('tells the version', () => {
+  it('tells the version', async () => {
     const { version } = JSON.parse(readFileSync(new URL('../../package.json', import.meta.url), 'utf8')) as { version: string };
-    for (const flag of ['--version', '-V']) expect(new Workplace().run(flag)).toMatchObject({ status: 0, stdout: `${version}\n` });
+    for (const flag of ['--version', '-V']) expect(new Workplace().startAndWait(flag)).toMatchObject({ status: 0, stdout: `${version}\n` });
   });
 });
 
 describe('output', () => {
-  it('begins with the verdict, and says at the end what can be mended', () => {
+  it('begins with the verdict, and says at the end what can be mended', async () => {
     const place = new Workplace().withShelf();
-    const lines = place.run('check', 'demo/shelf/cornisa').stdout.trim().split('\n');
+    const lines = (await place.run('check', 'demo/shelf/cornisa')).stdout.trim().split('\n');
     expect(lines[0]).toMatch(/^✗ cornisa \(Vereda, 6 files\): \d+ errors, \d+ warnings; the host would not take it$/);
     expect(lines.at(-1)).toMatch(/^→ \d+ of \d+ can be mended with --fix\.$/);
   });
 
-  it('shows the line with a marker under the place, also of a very long line', () => {
+  it('shows the line with a marker under the place, also of a very long line', async () => {
     const place = new Workplace();
     paso(place, { 'pages/front.html': `${'<i></i>'.repeat(2000)}{{> nowhere}}${'<b></b>'.repeat(2000)}\n` });
-    const { stdout } = place.run('check', 'paso');
+    const { stdout } = await place.run('check', 'paso');
     const [shown = '', marker = ''] = stdout.split('\n').filter((line) => line.includes('│'));
     expect(shown.length).toBeLessThanOrEqual(100);
     expect(shown.slice(marker.indexOf('▔'), marker.lastIndexOf('▔') + 1)).toBe('nowhere');
   });
 
-  it('shows the first findings of a rule, and all of them when asked', () => {
+  it('shows the first findings of a rule, and all of them when asked', async () => {
     const place = new Workplace();
     const lines = Array.from({ length: 40 }, (_, i) => `p { background: url(gone-${i}.png) }\n`).join('');
     paso(place, { 'styles/a.css': lines });
-    const shown = (...argv: string[]) => place.run('check', 'paso', ...argv).stdout;
-    expect(shown().match(/“gone-/g)).toHaveLength(25);
-    expect(shown()).toMatch(/→ 15 more findings of asset\/missing: --verbose shows all\./);
-    expect(shown('--verbose').match(/“gone-/g)).toHaveLength(40);
-    expect(place.json('check', 'paso')['summary']).toMatchObject({ errors: 40 });
+    const shown = async (...argv: string[]) => (await place.run('check', 'paso', ...argv)).stdout;
+    expect((await shown()).match(/“gone-/g)).toHaveLength(25);
+    expect(await shown()).toMatch(/→ 15 more findings of asset\/missing: --verbose shows all\./);
+    expect((await shown('--verbose')).match(/“gone-/g)).toHaveLength(40);
+    expect((await place.json('check', 'paso'))['summary']).toMatchObject({ errors: 40 });
   });
 
-  it('has colours only where they are wanted', () => {
+  it('has colours only where they are wanted', async () => {
     const place = new Workplace();
     paso(place);
     const escape = '\u001b[';
-    expect(place.run('check', 'paso').stdout).not.toContain(escape);
+    expect((await place.run('check', 'paso')).stdout).not.toContain(escape);
     expect(place.runWith({ FORCE_COLOR: '1' }, 'check', 'paso').stdout).toContain(escape);
     expect(place.runWith({ FORCE_COLOR: '1' }, 'check', 'paso', '--no-color').stdout).not.toContain(escape);
   });
 
-  it('is nothing but JSON when that is asked for, also for several themes', () => {
+  it('is nothing but JSON when that is asked for, also for several themes', async () => {
     const place = new Workplace().withShelf();
-    const many = JSON.parse(place.run('check', 'demo/shelf/albar', 'demo/shelf/albar-noche', '--format', 'json').stdout) as {
+    const many = JSON.parse((await place.run('check', 'demo/shelf/albar', 'demo/shelf/albar-noche', '--format', 'json')).stdout) as {
       theme: { id: string };
     }[];
     expect(many.map(({ theme }) => theme.id)).toEqual(['albar', 'albar-noche']);
-    const refused = place.run('pack', 'demo/shelf/cornisa', '--format', 'json');
+    const refused = await place.run('pack', 'demo/shelf/cornisa', '--format', 'json');
     expect([refused.status, refused.stdout, refused.stderr]).toEqual([1, '', expect.stringMatching(/was not packed/)]);
   });
 
-  it('is little when it is to be quiet', () => {
+  it('is little when it is to be quiet', async () => {
     const place = new Workplace();
     paso(place);
-    expect(place.run('clone', 'paso', 'lumbre', '--yes', '--quiet')).toEqual(expect.objectContaining({ status: 0, stdout: '' }));
+    expect(await place.run('clone', 'paso', 'lumbre', '--yes', '--quiet')).toEqual(expect.objectContaining({ status: 0, stdout: '' }));
     expect(existsSync(place.path('lumbre'))).toBe(true);
   });
 
-  it('says of every clone what changed, what stayed and why', () => {
+  it('says of every clone what changed, what stayed and why', async () => {
     const place = new Workplace().withShelf();
-    const { stdout } = place.run('clone', 'demo/shelf/albar', 'cumbre-sur', '--dry-run');
+    const { stdout } = await place.run('clone', 'demo/shelf/albar', 'cumbre-sur', '--dry-run');
     expect(stdout).toMatch(/^albar → cumbre-sur \(“Albar” → “Cumbre Sur”\): \d+ places in \d+ files and 8 names of files or folders/);
     expect(stdout).toMatch(/another theme’s name, “albar-noche”[^]*part of the longer word “albarda”[^]*part of a link/);
     expect(stdout).toMatch(
@@ -105,21 +105,21 @@ describe('output', () => {
   });
 });
 
-it('a rule is explained, and a misspelt one offered', () => {
+it('a rule is explained, and a misspelt one offered', async () => {
   const place = new Workplace();
-  expect(place.run('explain', 'parent/styles').stdout).toMatch(
+  expect((await place.run('explain', 'parent/styles')).stdout).toMatch(
     /^parent\/styles \(warning\)[^]*Wrong \(on vereda\)[^]*parent: albar\n[^]*Right[^]*parent-sheet: before/,
   );
-  expect(place.run('explain', 'parent/style')).toMatchObject({
+  expect(await place.run('explain', 'parent/style')).toMatchObject({
     status: 2,
     stderr: expect.stringMatching(/did you mean “parent\/styles”/) as string,
   });
 });
 
 describe('the machine output of clone', () => {
-  it('has places that hold in the files that were written', () => {
+  it('has places that hold in the files that were written', async () => {
     const place = new Workplace().withShelf();
-    const clone = place.json('clone', 'demo/shelf/albar', 'cumbre-sur', '--yes') as Record<
+    const clone = (await place.json('clone', 'demo/shelf/albar', 'cumbre-sur', '--yes')) as Record<
       'edits' | 'kept',
       { file: string; line: number; column: number; after: string; kind: string; text: string }[]
     >;
@@ -136,9 +136,9 @@ describe('the machine output of clone', () => {
       ).toMatch(/^albar/);
   });
 
-  it('keeps bytes that nobody meant: encodings, line ends, pictures', () => {
+  it('keeps bytes that nobody meant: encodings, line ends, pictures', async () => {
     const place = new Workplace().withShelf();
-    place.run('clone', 'demo/shelf/albar', 'lumbre', '--yes');
+    await place.run('clone', 'demo/shelf/albar', 'lumbre', '--yes');
     const read = (path: string) => readFileSync(place.path(path));
     expect(read('lumbre/pictures/hero.jpg')).toEqual(read('demo/shelf/albar/pictures/hero.jpg'));
     expect(read('lumbre/styles/editor.css').toString()).toBe(
@@ -154,7 +154,7 @@ describe('the machine output of clone', () => {
 });
 
 describe('settings', () => {
-  it('in pionero.yaml turn rules off, keep names, and exclude from packages', () => {
+  it('in pionero.yaml turn rules off, keep names, and exclude from packages', async () => {
     const place = new Workplace();
     paso(place, {
       'draft/x.txt': 'x',
@@ -162,53 +162,55 @@ describe('settings', () => {
       'notes.md': 'paso-mark, paso\n',
       'pages/list.html': '',
     });
-    expect(place.json('check', 'paso')['findings']).toEqual([]);
-    expect(place.json('pack', 'paso')['leftOut']).toEqual([
+    expect((await place.json('check', 'paso'))['findings']).toEqual([]);
+    expect((await place.json('pack', 'paso'))['leftOut']).toEqual([
       { path: 'draft/', reason: 'excluded by pionero.yaml' },
       { path: 'pionero.yaml', reason: 'Vereda wants no such files in a package' },
     ]);
-    place.run('clone', 'paso', 'lumbre', '--yes');
+    await place.run('clone', 'paso', 'lumbre', '--yes');
     expect(readFileSync(place.path('lumbre/notes.md'), 'utf8')).toBe('paso-mark, lumbre\n');
   });
 
-  it('make warnings count', () => {
+  it('make warnings count', async () => {
     const place = new Workplace();
     paso(place);
-    expect([place.run('check', 'paso').status, place.run('check', 'paso', '--strict').status]).toEqual([0, 1]);
+    expect([(await place.run('check', 'paso')).status, (await place.run('check', 'paso', '--strict')).status]).toEqual([0, 1]);
   });
 
-  it('find a theme by its id on a shelf', () => {
+  it('find a theme by its id on a shelf', async () => {
     const place = new Workplace().withShelf();
-    expect(place.json('check', 'albar', '--shelf', 'demo/shelf')['theme']).toMatchObject({ id: 'albar' });
-    expect(place.run('check', 'albar').status).toBe(2);
+    expect((await place.json('check', 'albar', '--shelf', 'demo/shelf'))['theme']).toMatchObject({ id: 'albar' });
+    expect((await place.run('check', 'albar')).status).toBe(2);
   });
 
-  it('work from inside a theme', () => {
+  it('work from inside a theme', async () => {
     const place = new Workplace().withShelf();
-    expect(place.runIn('demo/shelf/albar-noche', 'check').status).toBe(0);
-    expect(place.runIn('demo/shelf/albar-noche', 'meta', 'show').stdout).toMatch(/^albar-noche/);
+    expect((await place.runIn('demo/shelf/albar-noche', 'check')).status).toBe(0);
+    expect((await place.runIn('demo/shelf/albar-noche', 'meta', 'show')).stdout).toMatch(/^albar-noche/);
   });
 });
 
 describe('packages', () => {
-  it('of errors are refused unless forced', () => {
+  it('of errors are refused unless forced', async () => {
     const place = new Workplace();
     paso(place, { 'pages/front.html': '{{> nowhere}}' });
-    expect(place.run('pack', 'paso').status).toBe(1);
+    expect((await place.run('pack', 'paso')).status).toBe(1);
     expect(existsSync(place.path('paso.zip'))).toBe(false);
-    const forced = place.run('pack', 'paso', '--force', '--out', 'out/x.zip', '--yes');
+    const forced = await place.run('pack', 'paso', '--force', '--out', 'out/x.zip', '--yes');
     expect([forced.status, forced.stdout]).toEqual([0, expect.stringMatching(/Packed all the same[^]*out\/x\.zip holds 3 files/)]);
-    expect(place.run('pack', 'paso', '--force', '--as', 'tar.gz').stderr).toMatch(/Vereda takes no tar\.gz packages[^]*it takes zip/);
+    expect((await place.run('pack', 'paso', '--force', '--as', 'tar.gz')).stderr).toMatch(
+      /Vereda takes no tar\.gz packages[^]*it takes zip/,
+    );
   });
 
-  it.skipIf(!hasOtherPrograms)('can be read by other programs', () => {
+  it.skipIf(!hasOtherPrograms)('can be read by other programs', async () => {
     const place = new Workplace();
-    place.run('new', 'paso', '--platform', 'cordada', '--kit', 'standard', '--yes');
-    place.run('pack', 'paso', '--as', 'tar.gz');
+    await place.run('new', 'paso', '--platform', 'cordada', '--kit', 'standard', '--yes');
+    await place.run('pack', 'paso', '--as', 'tar.gz');
     mkdirSync(place.path('out'));
     execFileSync('tar', ['-xzf', place.path('paso.tar.gz'), '-C', place.path('out')]);
     expect(snapshot(place.path('out/paso'))).toEqual(snapshot(place.path('paso')));
-    place.run('pack', 'paso');
+    await place.run('pack', 'paso');
     execFileSync('python3', [
       '-c',
       'import sys, zipfile; zipfile.ZipFile(sys.argv[1]).extractall(sys.argv[2])',
@@ -218,7 +220,7 @@ describe('packages', () => {
     expect(readFileSync(place.path('zip/paso/paso.cordada.yaml'))).toEqual(readFileSync(place.path('paso/paso.cordada.yaml')));
   });
 
-  it('with a wrong top folder are not recognised', () => {
+  it('with a wrong top folder are not recognised', async () => {
     const place = new Workplace();
     writeFileSync(
       place.path('flat.zip'),
@@ -227,31 +229,33 @@ describe('packages', () => {
         { name: 'main.html', content: 'x' },
       ]),
     );
-    const outcome = place.run('rehearse', 'flat.zip');
+    const outcome = await place.run('rehearse', 'flat.zip');
     expect([outcome.status, outcome.stderr]).toEqual([1, expect.stringMatching(/Vereda wants one folder \{id\}\/ with everything in it/)]);
   });
 });
 
 describe('undo', () => {
-  it('takes back one change after another, and says when there is none', () => {
+  it('takes back one change after another, and says when there is none', async () => {
     const place = new Workplace();
-    place.run('new', 'paso', '--platform', 'vereda', '--yes');
+    await place.run('new', 'paso', '--platform', 'vereda', '--yes');
     const first = snapshot(place.path('paso'));
-    place.run('meta', 'set', 'paso', 'title=Two', '--yes');
-    place.run('meta', 'set', 'paso', 'title=Three', '--yes');
-    expect(place.run('undo', '--yes').stdout).toMatch(/“meta set title \(paso\)” \(just now\): taking it back restores 1 file in paso/);
-    expect(place.run('undo', '--yes').status).toBe(0);
+    await place.run('meta', 'set', 'paso', 'title=Two', '--yes');
+    await place.run('meta', 'set', 'paso', 'title=Three', '--yes');
+    expect((await place.run('undo', '--yes')).stdout).toMatch(
+      /“meta set title \(paso\)” \(just now\): taking it back restores 1 file in paso/,
+    );
+    expect((await place.run('undo', '--yes')).status).toBe(0);
     expect(snapshot(place.path('paso'))).toEqual(first);
-    expect(place.run('undo', '--yes').stdout).toMatch(/removes paso/);
-    expect(place.run('undo', '--yes')).toMatchObject({ status: 1, stderr: expect.stringMatching(/nothing to undo/) as string });
+    expect((await place.run('undo', '--yes')).stdout).toMatch(/removes paso/);
+    expect(await place.run('undo', '--yes')).toMatchObject({ status: 1, stderr: expect.stringMatching(/nothing to undo/) as string });
   });
 
-  it('refuses to lose work that was done since', () => {
+  it('refuses to lose work that was done since', async () => {
     const place = new Workplace();
-    place.run('new', 'paso', '--platform', 'vereda', '--yes');
+    await place.run('new', 'paso', '--platform', 'vereda', '--yes');
     writeFileSync(place.path('paso/main.html'), 'my own');
     writeFileSync(place.path('paso/more.html'), 'more');
-    const refused = place.run('undo', '--yes');
+    const refused = await place.run('undo', '--yes');
     expect([refused.status, refused.stderr]).toEqual([
       1,
       expect.stringMatching(/2 files of paso were changed after “new paso”: main\.html, more\.html/),
@@ -259,30 +263,30 @@ describe('undo', () => {
     expect(readFileSync(place.path('paso/main.html'), 'utf8')).toBe('my own');
   });
 
-  it('knows nothing of other folders', () => {
+  it('knows nothing of other folders', async () => {
     const place = new Workplace();
     mkdirSync(place.path('a'));
     mkdirSync(place.path('b'));
-    place.runIn('a', 'new', 'paso', '--platform', 'vereda', '--yes');
-    expect(place.runIn('b', 'undo', '--yes').status).toBe(1);
-    expect(place.runIn('a/paso', 'undo', '--dry-run').stdout).toMatch(/Dry run/);
+    await place.runIn('a', 'new', 'paso', '--platform', 'vereda', '--yes');
+    expect((await place.runIn('b', 'undo', '--yes')).status).toBe(1);
+    expect((await place.runIn('a/paso', 'undo', '--dry-run')).stdout).toMatch(/Dry run/);
     rmSync(place.path('a/paso'), { recursive: true });
-    expect(place.runIn('a', 'undo', '--yes')).toMatchObject({
+    expect(await place.runIn('a', 'undo', '--yes')).toMatchObject({
       status: 1,
       stderr: expect.stringMatching(/is not there any more[^]*--drop/) as string,
     });
-    expect(place.runIn('a', 'undo', '--drop', '--yes').stdout).toMatch(/“new paso” is off the list/);
-    expect(place.runIn('a', 'undo', '--yes').stderr).toMatch(/nothing to undo/);
+    expect((await place.runIn('a', 'undo', '--drop', '--yes')).stdout).toMatch(/“new paso” is off the list/);
+    expect((await place.runIn('a', 'undo', '--yes')).stderr).toMatch(/nothing to undo/);
   });
 
-  it('lists what can be undone, and undoes one of them by its number', () => {
+  it('lists what can be undone, and undoes one of them by its number', async () => {
     const place = new Workplace();
-    for (const id of ['paso', 'lumbre']) place.run('new', id, '--platform', 'vereda', '--yes');
-    expect(place.run('undo', '--list').stdout).toMatch(/^1 {2}new lumbre {2}just now, lumbre\n2 {2}new paso {2}just now, paso\n$/);
-    expect(place.json('undo', '--list')).toMatchObject([{ number: 1, title: 'new lumbre' }, { number: 2 }]);
-    expect(place.run('undo', '3', '--yes')).toMatchObject({ status: 2, stderr: expect.stringMatching(/1 to 2/) as string });
-    expect(place.run('undo', '2').status).toBe(2);
-    expect(place.run('undo', '2', '--yes').stdout).toContain('paso is gone');
+    for (const id of ['paso', 'lumbre']) await place.run('new', id, '--platform', 'vereda', '--yes');
+    expect((await place.run('undo', '--list')).stdout).toMatch(/^1 {2}new lumbre {2}just now, lumbre\n2 {2}new paso {2}just now, paso\n$/);
+    expect(await place.json('undo', '--list')).toMatchObject([{ number: 1, title: 'new lumbre' }, { number: 2 }]);
+    expect(await place.run('undo', '3', '--yes')).toMatchObject({ status: 2, stderr: expect.stringMatching(/1 to 2/) as string });
+    expect((await place.run('undo', '2')).status).toBe(2);
+    expect((await place.run('undo', '2', '--yes')).stdout).toContain('paso is gone');
     expect([existsSync(place.path('paso')), existsSync(place.path('lumbre'))]).toEqual([false, true]);
   });
 });

@@ -11,66 +11,69 @@ import { snapshot, writeFiles } from '../support/trees.ts';
 const PLATFORMS = ['vereda', 'cordada', 'tramo', 'estrato', 'horquilla', 'bloque', 'icons'];
 
 describe('kits', () => {
-  it('of every platform are listed, with their parts, and pass their trial', () => {
+  it('of every platform are listed, with their parts, and pass their trial', async () => {
     const place = new Workplace();
-    const kits = place.json('kit', 'list') as unknown as { platform: string; name: string; parts: { name: string }[] }[];
+    const kits = (await place.json('kit', 'list')) as unknown as { platform: string; name: string; parts: { name: string }[] }[];
     expect([...new Set(kits.map((kit) => kit.platform))].sort()).toEqual([...PLATFORMS].sort());
     expect(kits.filter((kit) => kit.name === 'standard').every((kit) => kit.parts.length >= 2)).toBe(true);
-    const { status, stdout } = place.run('kit', 'check');
+    const { status, stdout } = await place.run('kit', 'check');
     expect([status, stdout.split('\n').filter((line) => line !== '' && !line.startsWith('✓'))]).toEqual([0, []]);
   });
 
-  it('are made of a theme, tried, used without a part, and taken back', () => {
+  it('are made of a theme, tried, used without a part, and taken back', async () => {
     const place = new Workplace().withShelf();
     const shelf = place.path('demo/shelf');
     const before = snapshot(shelf);
-    const made = place.run('kit', 'make', 'demo/shelf/albar', '--part', 'menu=partials/albar-nav.html,scripts/**', '--yes');
+    const made = await place.run('kit', 'make', 'demo/shelf/albar', '--part', 'menu=partials/albar-nav.html,scripts/**', '--yes');
     expect([made.status, made.stdout]).toEqual([0, expect.stringMatching(/can be renamed everywhere without a doubt/)]);
-    expect(place.run('kit', 'check', 'demo/shelf/albar').stdout).toMatch(/✓ albar .*nothing to mend and nothing left of “albar”/);
+    expect((await place.run('kit', 'check', 'demo/shelf/albar')).stdout).toMatch(/✓ albar .*nothing to mend and nothing left of “albar”/);
     const argv = ['--platform', 'vereda', '--kit', 'albar', '--shelf', 'demo/shelf', '--without', 'menu', '--yes'];
-    expect(place.run('new', 'cumbre-sur', ...argv).status).toBe(0);
+    expect((await place.run('new', 'cumbre-sur', ...argv)).status).toBe(0);
     expect(existsSync(place.path('cumbre-sur/scripts'))).toBe(false);
-    expect(place.json('check', 'cumbre-sur')['findings']).toEqual([]);
-    expect([place.run('undo', '--yes').status, place.run('undo', '--yes').status]).toEqual([0, 0]);
+    expect((await place.json('check', 'cumbre-sur'))['findings']).toEqual([]);
+    expect([(await place.run('undo', '--yes')).status, (await place.run('undo', '--yes')).status]).toEqual([0, 0]);
     expect(snapshot(shelf)).toEqual(before);
   });
 
-  it('have texts that a new theme must replace', () => {
+  it('have texts that a new theme must replace', async () => {
     const place = new Workplace();
-    place.run('new', 'mochila', '--platform', 'vereda', '--yes');
+    await place.run('new', 'mochila', '--platform', 'vereda', '--yes');
     const page = readFileSync(place.path('mochila/main.html'), 'utf8').replace('<main', '<p>Tell here who keeps Mochila</p>\n<main');
     writeFiles(place.path('mochila'), { 'main.html': page, 'pionero.yaml': 'sample-texts: [Tell here who keeps Mochila]\n' });
-    expect(place.run('kit', 'make', 'mochila', '--yes').status).toBe(0);
-    expect(place.run('kit', 'check', 'mochila').status).toBe(0);
-    expect(place.run('new', 'cierzo', '--kit', 'mochila', '--platform', 'vereda', '--yes').status).toBe(0);
-    const told = () => (place.json('check', 'cierzo')['findings'] as { message: string; file: string }[]).map(({ message }) => message);
-    expect(told()).toContain('“Tell here who keeps Cierzo” is sample text of the kit');
+    expect((await place.run('kit', 'make', 'mochila', '--yes')).status).toBe(0);
+    expect((await place.run('kit', 'check', 'mochila')).status).toBe(0);
+    expect((await place.run('new', 'cierzo', '--kit', 'mochila', '--platform', 'vereda', '--yes')).status).toBe(0);
+    const told = async () =>
+      ((await place.json('check', 'cierzo'))['findings'] as { message: string; file: string }[]).map(({ message }) => message);
+    expect(await told()).toContain('“Tell here who keeps Cierzo” is sample text of the kit');
     writeFiles(place.path('cierzo'), {
       'main.html': page.replaceAll('mochila', 'cierzo').replace('Tell here who keeps Mochila', 'Wardens all year'),
     });
-    expect(told().filter((message) => message.includes('sample'))).toEqual([]);
-    expect(place.json('pack', 'cierzo', '--force')['entries']).not.toContainEqual(expect.objectContaining({ path: 'cierzo/pionero.yaml' }));
+    expect((await told()).filter((message) => message.includes('sample'))).toEqual([]);
+    expect((await place.json('pack', 'cierzo', '--force'))['entries']).not.toContainEqual(
+      expect.objectContaining({ path: 'cierzo/pionero.yaml' }),
+    );
   });
 
-  it('with a common word for a name are told of, place by place', () => {
+  it('with a common word for a name are told of, place by place', async () => {
     const place = new Workplace();
     writeFiles(place.path('menu'), {
       'sheet.css': '/*---\ntitle: Menu\nversion: 1.0.0\nhosts: ">=2"\n---*/\n.menu-x, .menu {}\n',
       'main.html': 'x\n',
     });
-    const { stdout } = place.run('kit', 'make', 'menu', '--dry-run');
+    const { stdout } = await place.run('kit', 'make', 'menu', '--dry-run');
     expect(stdout).toMatch(/▲ “menu” cannot be renamed for sure in 1 place, because it is a common word:\n {2}sheet\.css:6:11/);
     expect(existsSync(place.path('menu.kit.yaml'))).toBe(false);
   });
 
-  it('that leave something of their name are found out', () => {
+  it('that leave something of their name are found out', async () => {
     const place = new Workplace().withShelf();
     writeFileSync(
       place.path('demo/shelf/albar/main.html'),
       `${readFileSync(place.path('demo/shelf/albar/main.html'), 'utf8')}<!-- aLBaR -->\n`,
     );
-    place.run('kit', 'make', 'demo/shelf/albar', '--yes');
-    const { status, stdout } = place.run('kit', 'check', 'demo/shelf/albar');
+    await place.run('kit', 'make', 'demo/shelf/albar', '--yes');
+    const { status, stdout } = await place.run('kit', 'check', 'demo/shelf/albar');
     expect([status, stdout]).toEqual([1, expect.stringMatching(/main\.html:\d+ the kit’s name is left: .*aLBaR/)]);
   });
 
@@ -85,13 +88,13 @@ describe('kits', () => {
     [['new', 'paso', '--platform', 'vereda', '--without', 'meun', '--kit', 'standard', '--yes'], 2, /no part “meun”/],
     [['new', 'paso', '--platform', 'vereda', '--kit', './nowhere', '--yes'], 2, /there is no kit in/],
     [['new', 'paso', '--platform', 'bloque', '--kit', 'demo/shelf/albar', '--yes'], 2, /is no kit and no theme for Bloque/],
-  ])('%j is refused with a reason', (argv, status, says) => {
-    const outcome = new Workplace().withShelf().run(...argv);
+  ])('%j is refused with a reason', async (argv, status, says) => {
+    const outcome = await new Workplace().withShelf().run(...argv);
     expect([outcome.status, outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
   });
 });
 
-it('a large theme is renamed on two threads as it is on one', () => {
+it('a large theme is renamed on two threads as it is on one', async () => {
   const place = new Workplace();
   const files: Record<string, string> = { 'sheet.css': '/*---\ntitle: Albar\nversion: 1.0.0\nhosts: ">=2"\n---*/\n', 'main.html': 'x\n' };
   for (let i = 0; i < 1700; i++)
@@ -99,7 +102,9 @@ it('a large theme is renamed on two threads as it is on one', () => {
   writeFiles(place.path('albar'), files);
   const { theme } = openThemeFolder(place.path('albar'), { currentFolder: place.folder, platform: 'vereda' });
   const alone = renameTree({ theme, from: named('albar'), to: named('cumbre-sur'), otherThemes: [], keep: [] });
-  const told = place.json('clone', 'albar', 'cumbre-sur', '--platform', 'vereda', '--yes') as unknown as {
+  const told = JSON.parse(
+    place.startAndWait('clone', 'albar', 'cumbre-sur', '--platform', 'vereda', '--yes', '--format', 'json').stdout,
+  ) as {
     edits: unknown[];
     moves: unknown[];
     leftovers: unknown[];

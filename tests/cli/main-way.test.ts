@@ -4,9 +4,9 @@ import { Workplace } from '../support/program.ts';
 import { snapshot, writeFiles } from '../support/trees.ts';
 
 describe('from nothing to an installable theme', () => {
-  it('new, check, clone, pack, rehearse, undo', () => {
+  it('new, check, clone, pack, rehearse, undo', async () => {
     const place = new Workplace().withShelf();
-    const made = place.run(
+    const made = await place.run(
       'new',
       'cierzo',
       '--platform',
@@ -24,7 +24,7 @@ describe('from nothing to an installable theme', () => {
     expect(readFileSync(place.path('cierzo/sheet.css'), 'utf8')).toContain('title: Refugio Cierzo\nversion: 0.1.0\n');
     expect(readFileSync(place.path('cierzo/hooks.php'), 'utf8')).toContain('function cierzo_setup()');
 
-    expect(place.json('check', 'cierzo')).toMatchObject({
+    expect(await place.json('check', 'cierzo')).toMatchObject({
       theme: { id: 'cierzo', title: 'Refugio Cierzo', parent: 'albar', parentStyles: 'before' },
       platform: 'vereda',
       findings: [],
@@ -32,7 +32,7 @@ describe('from nothing to an installable theme', () => {
     });
 
     const before = snapshot(place.path('demo'));
-    const clone = place.json('clone', 'demo/shelf/albar', 'lumbre', '--yes');
+    const clone = await place.json('clone', 'demo/shelf/albar', 'lumbre', '--yes');
     expect(clone).toMatchObject({
       from: { id: 'albar', title: 'Albar' },
       to: { id: 'lumbre', title: 'Lumbre' },
@@ -41,32 +41,32 @@ describe('from nothing to an installable theme', () => {
       unsure: [],
     });
     expect(snapshot(place.path('demo'))).toEqual(before);
-    expect(place.run('check', 'lumbre')).toMatchObject({ status: 0 });
+    expect(await place.run('check', 'lumbre')).toMatchObject({ status: 0 });
 
-    const packed = place.json('pack', 'lumbre');
+    const packed = await place.json('pack', 'lumbre');
     expect(packed).toMatchObject({ format: 'zip', verified: true });
     const first = readFileSync(place.path('lumbre.zip'));
-    place.run('pack', 'lumbre');
+    await place.run('pack', 'lumbre');
     expect(readFileSync(place.path('lumbre.zip'))).toEqual(first);
 
-    const rehearsed = place.json('rehearse', 'lumbre.zip');
+    const rehearsed = await place.json('rehearse', 'lumbre.zip');
     expect(rehearsed).toMatchObject({ recognised: true, reasons: [] });
     expect(rehearsed['pages']).toContainEqual(expect.objectContaining({ role: 'front', template: 'pages/front.html', from: 'lumbre' }));
-    const child = place.json('rehearse', 'cierzo');
+    const child = await place.json('rehearse', 'cierzo');
     expect(child).toMatchObject({ chain: ['cierzo', 'albar'], sheets: ['themes/albar/sheet.css', 'themes/cierzo/sheet.css'] });
     expect(child['pages']).toContainEqual(expect.objectContaining({ role: 'main', from: 'albar' }));
 
-    expect(place.run('undo', '--yes')).toMatchObject({ status: 0 });
+    expect(await place.run('undo', '--yes')).toMatchObject({ status: 0 });
     expect(existsSync(place.path('lumbre'))).toBe(false);
-    expect(place.run('undo', '--yes').stdout).toContain('new cierzo');
+    expect((await place.run('undo', '--yes')).stdout).toContain('new cierzo');
     expect(existsSync(place.path('cierzo'))).toBe(false);
-    expect(place.run('undo', '--yes')).toMatchObject({ status: 1 });
+    expect(await place.run('undo', '--yes')).toMatchObject({ status: 1 });
   });
 
-  it('mends what has one right answer, and takes it back', () => {
+  it('mends what has one right answer, and takes it back', async () => {
     const place = new Workplace().withShelf();
     const before = snapshot(place.path('demo'));
-    const findings = (place.json('check', 'demo/shelf/cornisa')['findings'] as { fixable: boolean; rule: string }[]).map(
+    const findings = ((await place.json('check', 'demo/shelf/cornisa'))['findings'] as { fixable: boolean; rule: string }[]).map(
       ({ rule, fixable }) => `${rule}${fixable ? '*' : ''}`,
     );
     expect(new Set(findings)).toEqual(
@@ -85,36 +85,36 @@ describe('from nothing to an installable theme', () => {
         'parent/styles*',
       ]),
     );
-    expect(place.run('check', 'demo/shelf/cornisa', '--fix', '--dry-run').status).toBe(1);
+    expect((await place.run('check', 'demo/shelf/cornisa', '--fix', '--dry-run')).status).toBe(1);
     expect(snapshot(place.path('demo'))).toEqual(before);
-    place.run('check', 'demo/shelf/cornisa', '--fix', '--yes');
-    const after = place.json('check', 'demo/shelf/cornisa');
+    await place.run('check', 'demo/shelf/cornisa', '--fix', '--yes');
+    const after = await place.json('check', 'demo/shelf/cornisa');
     expect((after['findings'] as { fixable: boolean }[]).filter((finding) => finding.fixable)).toEqual([]);
     expect(after['theme']).toMatchObject({ title: 'Cornisa', version: '1.2.0', license: 'MIT', parent: 'albar', parentStyles: 'before' });
-    expect(place.run('undo', '--yes').status).toBe(0);
+    expect((await place.run('undo', '--yes')).status).toBe(0);
     expect(snapshot(place.path('demo'))).toEqual(before);
   });
 
-  it('adds what a folder lacks and overwrites nothing', () => {
+  it('adds what a folder lacks and overwrites nothing', async () => {
     const place = new Workplace();
     writeFiles(place.path('paso'), { 'sheet.css': '/*---\ntitle: Paso\nversion: 3.0.0\nhosts: ">=2"\n---*/\n', 'notes.txt': 'mine' });
-    expect(place.runIn('paso', 'new', '--here', '--platform', 'vereda', '--yes')).toMatchObject({ status: 0 });
+    expect(await place.runIn('paso', 'new', '--here', '--platform', 'vereda', '--yes')).toMatchObject({ status: 0 });
     expect(Object.keys(snapshot(place.path('paso'))).sort()).toEqual(['cover.png', 'main.html', 'notes.txt', 'sheet.css']);
     expect(readFileSync(place.path('paso/sheet.css'), 'utf8')).toContain('version: 3.0.0');
-    expect(place.runIn('paso', 'undo', '--yes').status).toBe(0);
+    expect((await place.runIn('paso', 'undo', '--yes')).status).toBe(0);
     expect(Object.keys(snapshot(place.path('paso'))).sort()).toEqual(['notes.txt', 'sheet.css']);
   });
 
-  it('shows each fact and where it stands', () => {
+  it('shows each fact and where it stands', async () => {
     const place = new Workplace().withShelf();
-    const { facts } = place.json('meta', 'show', 'demo/shelf/albar-noche') as { facts: object[] };
+    const { facts } = (await place.json('meta', 'show', 'demo/shelf/albar-noche')) as { facts: object[] };
     expect(facts).toContainEqual({ fact: 'parent', key: 'parent', value: 'albar', file: 'sheet.css', line: 8, column: 9 });
-    expect(place.run('meta', 'show', 'albar-noche', '--shelf', 'demo/shelf').stdout).toMatch(/parent +albar +sheet\.css:8:9/);
+    expect((await place.run('meta', 'show', 'albar-noche', '--shelf', 'demo/shelf')).stdout).toMatch(/parent +albar +sheet\.css:8:9/);
   });
 
-  it('keeps a site that a browser can show', () => {
+  it('keeps a site that a browser can show', async () => {
     const place = new Workplace().withShelf();
-    expect(place.run('rehearse', 'demo/shelf/albar-noche', '--out', 'site').status).toBe(0);
+    expect((await place.run('rehearse', 'demo/shelf/albar-noche', '--out', 'site')).status).toBe(0);
     const front = readFileSync(place.path('site/front.html'), 'utf8');
     for (const [, address = ''] of front.matchAll(/(?:src|href)="(themes\/[^"]+)"/g))
       expect(existsSync(place.path('site', address))).toBe(true);
@@ -122,9 +122,9 @@ describe('from nothing to an installable theme', () => {
     expect(front).toContain('Snow at the Neveron pass');
   });
 
-  it('is shown by the demo', () => {
+  it('is shown by the demo', async () => {
     const place = new Workplace();
-    const outcome = place.run('demo');
+    const outcome = await place.run('demo');
     expect(outcome).toMatchObject({ status: 0, stderr: '' });
     expect(outcome.stdout).toMatch(
       /2 places mended[^]*A second scan found nothing of “albar” left[^]*is recognised by[^]*Everything lies in/,
@@ -165,25 +165,25 @@ package: { formats: [zip], name: "{id}-skin", top: "{id}" }
   };
   const at = ['--platform', 'host/cuaderno.platform.yaml'];
 
-  it('works with no line of code', () => {
+  it('works with no line of code', async () => {
     const place = setUp();
-    expect(place.run('new', 'alto_valle', ...at, '--yes')).toMatchObject({ status: 0 });
+    expect(await place.run('new', 'alto_valle', ...at, '--yes')).toMatchObject({ status: 0 });
     expect(readFileSync(place.path('alto_valle/card.yaml'), 'utf8')).toBe('card:\n  name: Alto Valle\n  skin: alto_valle\npaper: plain\n');
     expect(readFileSync(place.path('alto_valle/leaf.txt'), 'utf8')).toBe('alto_valle_leaf of AltoValleSkin\n');
-    expect(place.run('check', 'alto_valle', ...at).status).toBe(0);
-    expect(place.json('clone', 'alto_valle', 'paso', ...at, '--yes')).toMatchObject({ leftovers: [], applied: true });
-    expect(place.json('pack', 'paso', ...at)).toMatchObject({ archive: place.path('paso-skin.zip'), verified: true });
-    expect(place.run('rehearse', 'paso-skin.zip', ...at).status).toBe(0);
+    expect((await place.run('check', 'alto_valle', ...at)).status).toBe(0);
+    expect(await place.json('clone', 'alto_valle', 'paso', ...at, '--yes')).toMatchObject({ leftovers: [], applied: true });
+    expect(await place.json('pack', 'paso', ...at)).toMatchObject({ archive: place.path('paso-skin.zip'), verified: true });
+    expect((await place.run('rehearse', 'paso-skin.zip', ...at)).status).toBe(0);
     writeFileSync(place.path('paso/card.yaml'), 'card:\n  name: Paso\n  skin: other\npaper: squared\n');
-    const { findings } = place.json('check', 'paso', ...at) as { findings: { rule: string; line: number; column: number }[] };
+    const { findings } = (await place.json('check', 'paso', ...at)) as { findings: { rule: string; line: number; column: number }[] };
     expect(findings.map(({ rule, line, column }) => [rule, line, column])).toEqual([
       ['id/agrees', 3, 9],
       ['field/type', 4, 8],
     ]);
-    expect(place.run('new', 'Alto-Valle', ...at, '--yes').stderr).toContain('“alto_valle” would do');
+    expect((await place.run('new', 'Alto-Valle', ...at, '--yes')).stderr).toContain('“alto_valle” would do');
   });
 
-  it('has mistakes in its file reported with their places', () => {
+  it('has mistakes in its file reported with their places', async () => {
     const place = setUp();
     writeFiles(place.folder, {
       'host/cuaderno.platform.yaml': PLATFORM.replace('releases:', 'relases:').replace(
@@ -191,7 +191,7 @@ package: { formats: [zip], name: "{id}-skin", top: "{id}" }
         'required: sometimes, without',
       ),
     });
-    const outcome = place.run('new', 'paso', ...at, '--yes');
+    const outcome = await place.run('new', 'paso', ...at, '--yes');
     expect(outcome.status).toBe(2);
     expect(outcome.stderr).toMatch(/cuaderno\.platform\.yaml:5:1 “relases” is not known here; did you mean “releases”\?/);
     expect(outcome.stderr).toMatch(/:18:33 “files\.0\.required” must be one of "always"/);

@@ -97,8 +97,8 @@ const ROWS: Record<string, Row> = {
   },
 };
 
-it('has a row for every shipped platform', () => {
-  const listed = new Workplace().json('platform', 'list') as unknown as { name: string }[];
+it('has a row for every shipped platform', async () => {
+  const listed = (await new Workplace().json('platform', 'list')) as unknown as { name: string }[];
   expect(Object.keys(ROWS).sort()).toEqual(listed.map(({ name }) => name).sort());
 });
 
@@ -113,68 +113,72 @@ describe.each(Object.entries(ROWS))('%s', (platform, row) => {
   ];
   if (parent.length > 0) kits.push(['child', parent]);
 
-  it.each(kits)('new, check, clone, meta, pack, rehearse, undo, from the kit %s', (kit, more) => {
+  it.each(kits)('new, check, clone, meta, pack, rehearse, undo, from the kit %s', async (kit, more) => {
     const place = new Workplace();
     const shelf = kit === 'child' ? more.slice(2) : [];
-    const made = place.json('new', first, '--platform', platform, '--kit', kit, ...more, ...vendor, '--yes');
+    const made = await place.json('new', first, '--platform', platform, '--kit', kit, ...more, ...vendor, '--yes');
     expect(made).toMatchObject({ kit, applied: true });
     const own = row.folder(first);
-    expect(place.json('check', own, ...shelf)['findings']).toEqual([]);
+    expect((await place.json('check', own, ...shelf))['findings']).toEqual([]);
     const before = snapshot(place.path(own));
     expect(Object.entries(before).filter(([path, content]) => /mochil/i.test(path + content))).toEqual([]);
 
-    expect(place.run('meta', 'set', own, `title=${TITLE}`, '--yes')).toMatchObject({ status: 0, stderr: '' });
+    expect(await place.run('meta', 'set', own, `title=${TITLE}`, '--yes')).toMatchObject({ status: 0, stderr: '' });
     expect(row.title(readFileSync(place.path(own, row.manifest(first)), 'utf8'))).toBe(TITLE);
-    expect(place.json('meta', 'show', own)['theme']).toMatchObject({ title: TITLE });
-    expect(place.run('undo', '--yes').status).toBe(0);
+    expect((await place.json('meta', 'show', own))['theme']).toMatchObject({ title: TITLE });
+    expect((await place.run('undo', '--yes')).status).toBe(0);
     expect(snapshot(place.path(own))).toEqual(before);
-    expect(place.run('meta', 'bump', 'minor', own, '--yes').status).toBe(row.bumps === true ? 0 : 2);
+    expect((await place.run('meta', 'bump', 'minor', own, '--yes')).status).toBe(row.bumps === true ? 0 : 2);
 
-    expect(place.json('clone', own, second, ...vendor, ...shelf, '--yes')).toMatchObject({ applied: true, leftovers: [], unsure: [] });
+    expect(await place.json('clone', own, second, ...vendor, ...shelf, '--yes')).toMatchObject({
+      applied: true,
+      leftovers: [],
+      unsure: [],
+    });
     const cloned = row.folder(second);
-    expect(place.json('check', cloned, ...shelf)['findings']).toEqual([]);
+    expect((await place.json('check', cloned, ...shelf))['findings']).toEqual([]);
     expect(existsSync(place.path(cloned, row.manifest(second)))).toBe(true);
-    expect(place.json('pack', cloned, ...shelf)).toMatchObject({ archive: place.path(row.archive(second)), verified: true });
-    const rehearsed = place.json('rehearse', row.archive(second), ...shelf);
+    expect(await place.json('pack', cloned, ...shelf)).toMatchObject({ archive: place.path(row.archive(second)), verified: true });
+    const rehearsed = await place.json('rehearse', row.archive(second), ...shelf);
     expect(rehearsed).toMatchObject({ recognised: true, reasons: [], platform });
     expect((rehearsed['pages'] as { problem?: string }[]).filter((page) => page.problem !== undefined)).toEqual([]);
   });
 
-  it('has a sound platform file', () => {
-    expect(new Workplace().json('platform', 'check', platform)).toMatchObject({ problems: [] });
+  it('has a sound platform file', async () => {
+    expect(await new Workplace().json('platform', 'check', platform)).toMatchObject({ problems: [] });
   });
 
-  it('has a theme without findings on the demo shelf', () => {
+  it('has a theme without findings on the demo shelf', async () => {
     if (row.shelf === undefined) return;
     const theme = join(DEMO_SHELVES, row.shelf, platform === 'tramo' ? 'HutLeague/albar' : 'albar');
-    expect(new Workplace().json('check', theme)['findings']).toEqual([]);
+    expect((await new Workplace().json('check', theme))['findings']).toEqual([]);
   });
 });
 
 describe('facts', () => {
-  const setUp = () => {
+  const setUp = async () => {
     const place = new Workplace();
-    place.run('new', 'paso', '--platform', 'vereda', '--set', 'tags=wide,calm', '--yes');
+    await place.run('new', 'paso', '--platform', 'vereda', '--set', 'tags=wide,calm', '--yes');
     return place;
   };
 
-  it('that are lists take and lose entries', () => {
-    const place = setUp();
-    expect(place.run('meta', 'set', 'paso', 'tags+=dark', 'tags-=wide', '--yes').status).toBe(0);
+  it('that are lists take and lose entries', async () => {
+    const place = await setUp();
+    expect((await place.run('meta', 'set', 'paso', 'tags+=dark', 'tags-=wide', '--yes')).status).toBe(0);
     expect(readFileSync(place.path('paso/sheet.css'), 'utf8')).toMatch(/tags: \[ ?calm, dark ?\]/);
-    expect(place.run('meta', 'set', 'paso', 'tags-=wide', '--yes').stderr).toMatch(/“wide” is not among the tags[^]*calm, dark/);
+    expect((await place.run('meta', 'set', 'paso', 'tags-=wide', '--yes')).stderr).toMatch(/“wide” is not among the tags[^]*calm, dark/);
   });
 
-  it('that disagree are made to agree', () => {
-    const place = setUp();
+  it('that disagree are made to agree', async () => {
+    const place = await setUp();
     writeFileSync(place.path('paso/README.md'), '<!--\nVersion: 1.3.0\n-->\n# Paso\n');
-    expect(place.run('check', 'paso').stdout).toMatch(/“Version” is “1\.3\.0” here, but “0\.1\.0” in sheet\.css/);
-    expect(place.run('meta', 'sync', 'paso', '--from', 'sheet.css', '--dry-run').stdout).toMatch(/✓ 0\.1\.0[^]*✗ 1\.3\.0/);
-    expect(place.run('meta', 'sync', 'paso', '--yes').status).toBe(0);
+    expect((await place.run('check', 'paso')).stdout).toMatch(/“Version” is “1\.3\.0” here, but “0\.1\.0” in sheet\.css/);
+    expect((await place.run('meta', 'sync', 'paso', '--from', 'sheet.css', '--dry-run')).stdout).toMatch(/✓ 0\.1\.0[^]*✗ 1\.3\.0/);
+    expect((await place.run('meta', 'sync', 'paso', '--yes')).status).toBe(0);
     expect(readFileSync(place.path('paso/sheet.css'), 'utf8')).toContain('version: 1.3.0\n');
-    place.run('meta', 'bump', 'major', 'paso', '--yes');
+    await place.run('meta', 'bump', 'major', 'paso', '--yes');
     expect(readFileSync(place.path('paso/README.md'), 'utf8')).toContain('Version: 2.0.0\n');
-    expect(place.run('check', 'paso').status).toBe(0);
+    expect((await place.run('check', 'paso')).status).toBe(0);
   });
 
   it.each([
@@ -185,10 +189,10 @@ describe('facts', () => {
     [['homepage=x'], /cannot be the homepage/],
     [['title'], /there is no folder title/],
     [[], /nothing to set/],
-  ])('%s are refused before anything is written', (changes, says) => {
-    const place = setUp();
+  ])('%s are refused before anything is written', async (changes, says) => {
+    const place = await setUp();
     const before = snapshot(place.path('paso'));
-    const outcome = place.run('meta', 'set', ...(changes[0] === 'title' ? changes : ['paso', ...changes]), '--yes');
+    const outcome = await place.run('meta', 'set', ...(changes[0] === 'title' ? changes : ['paso', ...changes]), '--yes');
     expect([outcome.status, outcome.stderr]).toEqual([2, expect.stringMatching(says)]);
     expect(snapshot(place.path('paso'))).toEqual(before);
   });
@@ -197,60 +201,64 @@ describe('facts', () => {
 describe('platform files', () => {
   const example = join(import.meta.dirname, '../../docs/examples/sendero.platform.yaml');
 
-  it('of the tutorial is sound, and makes a theme', () => {
+  it('of the tutorial is sound, and makes a theme', async () => {
     const place = new Workplace();
-    expect(place.run('platform', 'check', example)).toMatchObject({ status: 0 });
-    expect(place.run('new', 'paso', '--platform', example, '--yes')).toMatchObject({ status: 0 });
-    expect(place.run('check', 'paso', '--platform', example)).toMatchObject({ status: 0 });
-    expect(place.json('clone', 'paso', 'cumbre-sur', '--platform', example, '--yes')).toMatchObject({ leftovers: [] });
-    expect(place.json('pack', 'cumbre-sur', '--platform', example)).toMatchObject({ verified: true });
-    expect(place.run('rehearse', 'cumbre-sur', '--platform', example)).toMatchObject({ status: 0 });
+    expect(await place.run('platform', 'check', example)).toMatchObject({ status: 0 });
+    expect(await place.run('new', 'paso', '--platform', example, '--yes')).toMatchObject({ status: 0 });
+    expect(await place.run('check', 'paso', '--platform', example)).toMatchObject({ status: 0 });
+    expect(await place.json('clone', 'paso', 'cumbre-sur', '--platform', example, '--yes')).toMatchObject({ leftovers: [] });
+    expect(await place.json('pack', 'cumbre-sur', '--platform', example)).toMatchObject({ verified: true });
+    expect(await place.run('rehearse', 'cumbre-sur', '--platform', example)).toMatchObject({ status: 0 });
   });
 
-  it('say what newer releases call otherwise, and what a submission must hold', () => {
+  it('say what newer releases call otherwise, and what a submission must hold', async () => {
     const place = new Workplace();
-    place.run('new', 'paso', '--platform', example, '--yes');
+    await place.run('new', 'paso', '--platform', example, '--yes');
     writeFileSync(place.path('paso/board.yaml'), 'label: Paso\nrelease: 1.0.0\nfor: ">=1"\n');
-    expect(place.run('check', 'paso', '--platform', example, '--fix', '--yes').stdout).toMatch(/rename “label” to “name”/);
-    expect(place.run('check', 'paso', '--platform', example).status).toBe(0);
+    expect((await place.run('check', 'paso', '--platform', example, '--fix', '--yes')).stdout).toMatch(/rename “label” to “name”/);
+    expect((await place.run('check', 'paso', '--platform', example)).status).toBe(0);
     writeFileSync(place.path('paso/board.yaml'), 'name: Paso\nrelease: 1.0.0\nfor: ">=1"\nstamp: bird.svg\n');
-    expect(place.run('check', 'paso', '--platform', example).stdout).toMatch(/4:8 .*“stamp” names bird\.svg[^]*add pictures\/bird\.svg/);
-    place.run('new', 'cierzo', '--platform', 'bloque', '--yes');
+    expect((await place.run('check', 'paso', '--platform', example)).stdout).toMatch(
+      /4:8 .*“stamp” names bird\.svg[^]*add pictures\/bird\.svg/,
+    );
+    await place.run('new', 'cierzo', '--platform', 'bloque', '--yes');
     rmSync(place.path('cierzo/tokens.json'));
-    expect(place.run('pack', 'cierzo').status).toBe(0);
-    expect(place.run('pack', 'cierzo', '--for', 'submission')).toMatchObject({
+    expect((await place.run('pack', 'cierzo')).status).toBe(0);
+    expect(await place.run('pack', 'cierzo', '--for', 'submission')).toMatchObject({
       status: 1,
       stderr: expect.stringMatching(/must hold tokens\.json/) as string,
     });
   });
 
-  it('say which languages a theme speaks, and for which parents it is made', () => {
+  it('say which languages a theme speaks, and for which parents it is made', async () => {
     const place = new Workplace();
-    place.run('new', 'paso', '--platform', example, '--yes');
-    const told = (...argv: string[]) =>
-      (place.json('check', ...argv)['findings'] as { rule: string; line: number; message: string }[]).map(
+    await place.run('new', 'paso', '--platform', example, '--yes');
+    const told = async (...argv: string[]) =>
+      ((await place.json('check', ...argv))['findings'] as { rule: string; line: number; message: string }[]).map(
         ({ rule, line, message }) => `${rule} ${line}: ${message}`,
       );
     writeFiles(place.path('paso'), {
       'words/es-MX.json': '{}',
       'board.yaml': 'name: Paso\nrelease: 1.0.0\nfor: ">=1"\ntongues:\n  - en\n  - es\n  - ca\n',
     });
-    expect(told('paso', '--platform', example)).toEqual(['strings/language 7: “ca” is stated, and there is no catalogue words/ca.json']);
+    expect(await told('paso', '--platform', example)).toEqual([
+      'strings/language 7: “ca” is stated, and there is no catalogue words/ca.json',
+    ]);
 
     const made =
       'pionero: platform/1\nextend: vereda\nname: house\ntitle: House\ninheritance: { made-for: builtOn }\ndocuments:\n  - path: sheet.css\n    fields: [{ key: built-on, fact: builtOn }]\n';
     writeFiles(place.folder, { 'house.platform.yaml': made });
-    place.run('new', 'albar', '--platform', 'vereda', '--yes');
-    place.run('new', 'noche', '--platform', 'vereda', '--parent', 'albar', '--yes');
+    await place.run('new', 'albar', '--platform', 'vereda', '--yes');
+    await place.run('new', 'noche', '--platform', 'vereda', '--parent', 'albar', '--yes');
     const sheet = readFileSync(place.path('noche/sheet.css'), 'utf8');
-    const version = (range: string, platform: string) => {
+    const version = async (range: string, platform: string) => {
       const isStated = platform !== 'vereda';
       writeFiles(place.path('noche'), { 'sheet.css': isStated ? sheet.replace('parent:', `built-on: "${range}"\nparent:`) : sheet });
       writeFiles(place.folder, { 'pionero.yaml': isStated ? '' : `made-for: { albar: "${range}" }\n` });
-      return told('noche', '--platform', platform).filter((line) => line.startsWith('parent/version'));
+      return (await told('noche', '--platform', platform)).filter((line) => line.startsWith('parent/version'));
     };
     for (const platform of ['vereda', './house.platform.yaml']) {
-      expect([version('^0.1.0', platform), version('>=1', platform), version('soon', platform)]).toEqual([
+      expect([await version('^0.1.0', platform), await version('>=1', platform), await version('soon', platform)]).toEqual([
         [],
         [expect.stringMatching(/“albar” is version 0\.1\.0, and this theme is made for >=1/)],
         [expect.stringMatching(/“soon” is not a range of versions/)],
@@ -264,20 +272,20 @@ describe('platform files', () => {
     [800, 800, ['image/size: the cover has 800 × 800 pixels; wanted: 4:3']],
     [399, 299, ['image/size: the cover has 399 × 299 pixels; wanted: at least 400 × 300']],
     [400, 299, ['image/size: the cover has 400 × 299 pixels; wanted: at least 400 × 300']],
-  ])('judge a picture of %d × %d by its ratio and least size', (width, height, says) => {
+  ])('judge a picture of %d × %d by its ratio and least size', async (width, height, says) => {
     const place = new Workplace();
-    place.run('new', 'paso', '--platform', example, '--yes');
+    await place.run('new', 'paso', '--platform', example, '--yes');
     const picture = readFileSync(join(import.meta.dirname, '../../demo/shelf/albar/cover.png'));
     picture.writeUInt32BE(width, 16);
     picture.writeUInt32BE(height, 20);
     writeFileSync(place.path('paso/cover.png'), picture);
-    const found = place.json('check', 'paso', '--platform', example)['findings'] as { rule: string; message: string }[];
+    const found = (await place.json('check', 'paso', '--platform', example))['findings'] as { rule: string; message: string }[];
     expect(found.map(({ rule, message }) => `${rule}: ${message}`)).toEqual(says);
   });
 
-  it('let a parent keep kits of its own, those not for use apart', () => {
+  it('let a parent keep kits of its own, those not for use apart', async () => {
     const place = new Workplace();
-    place.run('new', 'albar', '--platform', 'cordada', '--yes');
+    await place.run('new', 'albar', '--platform', 'cordada', '--yes');
     const kit = (name: string, more: string) => {
       mkdirSync(place.path(`albar/kits/${name}/morral`), { recursive: true });
       writeFileSync(
@@ -291,16 +299,16 @@ describe('platform files', () => {
     };
     kit('quick', '');
     kit('secret', 'hidden: true\n');
-    expect(place.json('new', 'cierzo', '--platform', 'cordada', '--parent', 'albar', '--kit', 'quick', '--yes')).toMatchObject({
+    expect(await place.json('new', 'cierzo', '--platform', 'cordada', '--parent', 'albar', '--kit', 'quick', '--yes')).toMatchObject({
       kit: 'quick',
       applied: true,
     });
-    expect(place.run('new', 'lumbre', '--platform', 'cordada', '--parent', 'albar', '--kit', 'secret', '--yes').stderr).toMatch(
+    expect((await place.run('new', 'lumbre', '--platform', 'cordada', '--parent', 'albar', '--kit', 'secret', '--yes')).stderr).toMatch(
       /known: bare, child, standard, quick/,
     );
   });
 
-  it('in the user’s folder are known by name, and may extend a shipped one', () => {
+  it('in the user’s folder are known by name, and may extend a shipped one', async () => {
     const place = new Workplace();
     const folder = place.path('config/pionero/platforms');
     mkdirSync(folder, { recursive: true });
@@ -310,7 +318,7 @@ describe('platform files', () => {
     );
     const env = { XDG_CONFIG_HOME: place.path('config') };
     expect(place.runWith(env, 'platform', 'list').stdout).toMatch(/house +A theme is one folder/);
-    place.run('new', 'paso', '--platform', 'vereda', '--yes');
+    await place.run('new', 'paso', '--platform', 'vereda', '--yes');
     const outcome = place.runWith(env, 'check', 'paso', '--platform', 'house');
     expect(outcome.stdout).toMatch(/the header of sheet\.css has no “license”/);
     expect(place.runWith(env, 'check', 'paso').stderr).toMatch(
@@ -326,7 +334,7 @@ describe('platform files', () => {
     ['a NUL in a place', 'top: "a\\0/{id}"', /“package\.top” is wrong: it holds a control character/],
     ['a placeholder that is none', 'name: "{ident}"', /“\{ident\}” is no placeholder/],
     ['an unknown key', 'colour: red', /“colour” is not known here/],
-  ])('with %s are reported with the place', (_name, wrong, says) => {
+  ])('with %s are reported with the place', async (_name, wrong, says) => {
     const place = new Workplace();
     const key = /^\w+/.exec(wrong)?.[0] ?? '';
     const text = readFileSync(example, 'utf8');
@@ -338,6 +346,9 @@ describe('platform files', () => {
           ? text.replace('package: {', 'package: { name: "{ident}",')
           : text.replace(line, wrong);
     writeFileSync(place.path('x.platform.yaml'), broken);
-    expect(place.run('platform', 'check', 'x.platform.yaml')).toMatchObject({ status: 2, stderr: expect.stringMatching(says) as string });
+    expect(await place.run('platform', 'check', 'x.platform.yaml')).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(says) as string,
+    });
   });
 });

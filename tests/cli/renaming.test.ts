@@ -33,13 +33,13 @@ function onShelf(platform: string) {
   const home = place.path('shelf');
   cpSync(shelf, home, { recursive: true });
   const at = (name: string): string => join(home, dirname(folder), name);
-  return { place, home, at, names, run: (...argv: string[]) => place.runIn('shelf', ...argv, '--platform', platform) };
+  return { place, home, at, names, run: async (...argv: string[]) => place.runIn('shelf', ...argv, '--platform', platform) };
 }
 
 describe('a theme', () => {
   it.each(Object.keys(THEMES))(
     'of %s is cloned, renamed twice without findings or anything left, and taken back byte for byte',
-    (platform) => {
+    async (platform) => {
       const { home, at, names, run } = onShelf(platform);
       const [oak, sol, second] = names;
       const before = snapshot(home);
@@ -50,29 +50,29 @@ describe('a theme', () => {
         ['rename', at(sol), second],
       ];
       for (const step of steps) {
-        const { status, stdout } = run(...step, '--yes', '--format', 'json');
+        const { status, stdout } = await run(...step, '--yes', '--format', 'json');
         const told = JSON.parse(stdout) as Record<'leftovers' | 'newFindings' | 'unsure', unknown[]>;
         expect([step, status, told.leftovers, told.newFindings, told.unsure]).toEqual([step, 0, [], [], []]);
         states.push(snapshot(home));
       }
-      const findings = JSON.parse(run('check', at(second), '--format', 'json').stdout) as { findings: unknown[] };
-      const atFirst = JSON.parse(run('check', at('albar'), '--format', 'json').stdout) as { findings: unknown[] };
+      const findings = JSON.parse((await run('check', at(second), '--format', 'json')).stdout) as { findings: unknown[] };
+      const atFirst = JSON.parse((await run('check', at('albar'), '--format', 'json')).stdout) as { findings: unknown[] };
       expect(findings.findings).toHaveLength(atFirst.findings.length);
       for (const wanted of states.slice(0, -1).toReversed()) {
-        expect(run('undo', '--yes').status).toBe(0);
+        expect((await run('undo', '--yes')).status).toBe(0);
         expect(snapshot(home)).toEqual(wanted);
       }
     },
   );
 
-  it('keeps times, modes, links, tool folders and what is not text where it is renamed', () => {
+  it('keeps times, modes, links, tool folders and what is not text where it is renamed', async () => {
     const { at, home, run } = onShelf('vereda');
     mkdirSync(join(at('albar'), '.git'));
     writeFileSync(join(at('albar'), '.git/config'), 'albar');
     chmodSync(join(at('albar'), 'main.html'), 0o444);
     chmodSync(join(at('albar'), 'docs'), 0o555);
     const picture = statSync(join(at('albar'), 'cover.png'));
-    expect(run('rename', 'albar', 'lumbre', '--yes').status).toBe(0);
+    expect((await run('rename', 'albar', 'lumbre', '--yes')).status).toBe(0);
     const after = statSync(join(at('lumbre'), 'cover.png'));
     expect([after.mtimeMs, after.ino, after.nlink]).toEqual([picture.mtimeMs, picture.ino, 1]);
     expect(readFileSync(join(at('lumbre'), '.git/config'), 'utf8')).toBe('albar');
@@ -82,7 +82,7 @@ describe('a theme', () => {
     chmodSync(join(at('lumbre'), 'docs'), 0o755);
   });
 
-  it('changes places with another, changes only its case, and is left alone when it is called so already', () => {
+  it('changes places with another, changes only its case, and is left alone when it is called so already', async () => {
     const { at, home, run } = onShelf('icons');
     const before = snapshot(at('albar'));
     for (const [from = '', to = ''] of [
@@ -90,15 +90,15 @@ describe('a theme', () => {
       ['Albar', 'ALBAR-x'],
       ['ALBAR-x', 'albar'],
     ])
-      expect([from, run('rename', at(from), to, '--yes').status]).toEqual([from, 0]);
+      expect([from, (await run('rename', at(from), to, '--yes')).status]).toEqual([from, 0]);
     expect(snapshot(at('albar'))).toEqual(before);
-    expect(run('rename', at('albar'), 'albar', '--yes').stdout).toContain('is called so already');
+    expect((await run('rename', at('albar'), 'albar', '--yes')).stdout).toContain('is called so already');
     expect(readdirSync(home)).not.toContain('Albar');
   });
 
-  it('gets another title alone', () => {
+  it('gets another title alone', async () => {
     const { at, run } = onShelf('vereda');
-    expect(run('rename', 'albar', '--title-only', '--title', 'Albar Two', '--yes').status).toBe(0);
+    expect((await run('rename', 'albar', '--title-only', '--title', 'Albar Two', '--yes')).status).toBe(0);
     expect(readFileSync(join(at('albar'), 'sheet.css'), 'utf8')).toMatch(/^title: Albar Two$/m);
     expect(readFileSync(join(at('albar'), 'README.md'), 'utf8')).toMatch(/^# Albar Two$/m);
     expect(readFileSync(join(at('albar'), 'hooks.php'), 'utf8')).toContain('function albar_');
@@ -106,21 +106,21 @@ describe('a theme', () => {
 });
 
 describe('a saved plan', () => {
-  const save = () => {
+  const save = async () => {
     const shelf = onShelf('vereda');
-    expect(shelf.run('rename', 'albar', 'lumbre', '--plan-out', '../plan.yaml').status).toBe(0);
+    expect((await shelf.run('rename', 'albar', 'lumbre', '--plan-out', '../plan.yaml')).status).toBe(0);
     const file = shelf.place.path('plan.yaml');
     const change = (from: string | RegExp, to: string): void => writeFileSync(file, readFileSync(file, 'utf8').replace(from, to));
     return { ...shelf, change };
   };
 
-  it('writes nothing but itself, not even that in a dry run, and is applied as it was changed', () => {
-    const { at, change, place, run } = save();
-    expect(run('rename', 'albar', 'lumbre', '--plan-out', '../dry.yaml', '--dry-run').status).toBe(0);
+  it('writes nothing but itself, not even that in a dry run, and is applied as it was changed', async () => {
+    const { at, change, place, run } = await save();
+    expect((await run('rename', 'albar', 'lumbre', '--plan-out', '../dry.yaml', '--dry-run')).status).toBe(0);
     expect(existsSync(place.path('dry.yaml'))).toBe(false);
     expect(existsSync(at('lumbre'))).toBe(false);
     change(/(README\.md:\n[^]*?at: 1:3\n\s+now: Albar\n\s+becomes: )Lumbre/, '$1The Warm One');
-    expect(run('rename', 'albar', '--plan', '../plan.yaml', '--yes').status).toBe(0);
+    expect((await run('rename', 'albar', '--plan', '../plan.yaml', '--yes')).status).toBe(0);
     expect(readFileSync(join(at('lumbre'), 'README.md'), 'utf8')).toMatch(/^# The Warm One\n/);
   });
 
@@ -133,10 +133,10 @@ describe('a saved plan', () => {
     ],
     ['a file that was added', (at: string) => writeFileSync(join(at, 'new.txt'), ''), 1, /files were added/],
     ['another theme', (at: string) => renameSync(at, `${at}-other`), 2, /there is no folder|is a plan for/],
-  ])('is refused over %s', (_what, disturb, status, says) => {
-    const { at, run } = save();
+  ])('is refused over %s', async (_what, disturb, status, says) => {
+    const { at, run } = await save();
     disturb(at('albar'));
-    const outcome = run('rename', 'albar', '--plan', '../plan.yaml', '--yes');
+    const outcome = await run('rename', 'albar', '--plan', '../plan.yaml', '--yes');
     expect([outcome.status, outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
   });
 
@@ -144,10 +144,10 @@ describe('a saved plan', () => {
     ['becomes: Lumbre', 'becomes: [a]', /plan\.yaml:\d+:\d+/],
     ['at: 1:3', 'at: 999:3', /cannot become/],
     ['pionero: rename-plan/1', 'pionero: x', /must be "rename-plan\/1"/],
-  ])('with %s changed to %s is refused with its place', (from, to, says) => {
-    const { change, run } = save();
+  ])('with %s changed to %s is refused with its place', async (from, to, says) => {
+    const { change, run } = await save();
     change(from, to);
-    const outcome = run('rename', 'albar', '--plan', '../plan.yaml', '--yes');
+    const outcome = await run('rename', 'albar', '--plan', '../plan.yaml', '--yes');
     expect([outcome.status, outcome.stderr]).toEqual([2, expect.stringMatching(says)]);
   });
 });
@@ -164,33 +164,33 @@ describe('a rename', () => {
     [['rename', 'albar', 'lumbre'], 2, /no terminal to confirm on/],
     [['rename', 'albr', 'lumbre', '--yes'], 2, /there is no folder albr/],
     [['clone', 'cornisa/sheet.css', 'lumbre', '--yes'], 1, /cannot be unpacked|not a theme/],
-  ])('%j is refused with a reason', (argv, status, says) => {
+  ])('%j is refused with a reason', async (argv, status, says) => {
     const { home, run } = onShelf('vereda');
     const before = snapshot(home);
-    const outcome = run(...argv);
+    const outcome = await run(...argv);
     expect([outcome.status, outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
     expect(snapshot(home)).toEqual(before);
   });
 
-  it('of a theme that holds what cannot be carried over is refused', () => {
+  it('of a theme that holds what cannot be carried over is refused', async () => {
     const { home, place, run } = onShelf('vereda');
     place.shell('mkfifo shelf/albar/pipe');
     const names = readdirSync(home);
-    expect(run('rename', 'albar', 'lumbre', '--yes').stderr).toMatch(/pipe cannot be read, or is no file/);
+    expect((await run('rename', 'albar', 'lumbre', '--yes')).stderr).toMatch(/pipe cannot be read, or is no file/);
     expect(readdirSync(home)).toEqual(names);
   });
 
-  it('of a theme that is a link to another place is refused', () => {
+  it('of a theme that is a link to another place is refused', async () => {
     const { at, home, run } = onShelf('vereda');
     renameSync(at('albar'), join(dirname(home), 'real'));
     symlinkSync('../real', at('albar'));
-    expect(run('rename', 'albar', 'lumbre', '--yes').stderr).toMatch(/albar is a link to \.\.\/real/);
+    expect((await run('rename', 'albar', 'lumbre', '--yes')).stderr).toMatch(/albar is a link to \.\.\/real/);
     expect(readdirSync(home).sort()).toEqual(['albar', 'albar-noche', 'cornisa']);
   });
 
-  it('tells of findings that come with it', () => {
+  it('tells of findings that come with it', async () => {
     const { run } = onShelf('vereda');
-    const outcome = run('clone', 'albar', 'lumbre', '--yes', '--keep', 'albar_weather');
+    const outcome = await run('clone', 'albar', 'lumbre', '--yes', '--keep', 'albar_weather');
     expect([outcome.status, outcome.stdout]).toEqual([
       1,
       expect.stringMatching(/finding(s)? that it did not have before:[^]*albar_weather/),

@@ -27,7 +27,7 @@ describe('text for people', () => {
     expect([visible('tab\tand\nline é 字 👩'), oneLine('a\nb')]).toEqual(['tab\tand\nline é 字 👩', 'a\\nb']);
   });
 
-  it('brings no control character of a theme, an argument or a platform file to the terminal', () => {
+  it('brings no control character of a theme, an argument or a platform file to the terminal', async () => {
     const place = new Workplace();
     const name = `a\u001b[2Jb\r.css`;
     writeFiles(place.path('paso'), {
@@ -56,11 +56,11 @@ describe('text for people', () => {
       ['new', EVIL, '--platform', 'vereda', '--yes'],
       [EVIL],
     ]) {
-      const { stdout, stderr } = place.run(...argv);
+      const { stdout, stderr } = await place.run(...argv);
       expect([argv[0], CONTROL.exec(stdout + stderr)?.[0]]).toEqual([argv[0], undefined]);
     }
     // Machines get what is there.
-    expect(JSON.stringify(place.json('check', 'cierzo'))).toContain('\\u001b[2J');
+    expect(JSON.stringify(await place.json('check', 'cierzo'))).toContain('\\u001b[2J');
   });
 
   it.each([
@@ -72,13 +72,13 @@ describe('text for people', () => {
     expect(columnsOf({ isTTY, columns })).toBe(expected);
   });
 
-  it('is escaped in the pages of a rehearsal', () => {
+  it('is escaped in the pages of a rehearsal', async () => {
     const place = new Workplace();
     writeFiles(place.path('paso'), {
       'sheet.css': sheet('<script>alert(1)</script>'),
       'main.html': '<html><head>{{{host.head}}}</head><body>{{site.title}}{{page.title}}{{{host.foot}}}</body></html>',
     });
-    expect(place.run('rehearse', 'paso', '--out', 'site').status).toBe(0);
+    expect((await place.run('rehearse', 'paso', '--out', 'site')).status).toBe(0);
     expect(readFileSync(place.path('site/front.html'), 'utf8')).not.toContain('<script>alert(1)');
   });
 
@@ -100,33 +100,33 @@ describe('a document that cannot be read', () => {
     ['a link to an absolute path', (place) => symlinkSync(place.path('outside.css'), place.path('paso/sheet.css'))],
     ['a document that is no text', (place) => writeFileSync(place.path('paso/sheet.css'), Buffer.from([0, 1, 2]))],
     ['a document that is too large', (place) => writeFileSync(place.path('paso/sheet.css'), Buffer.alloc(5_000_000, ' '))],
-  ])('(%s) is not changed, and said so', (_what, make) => {
+  ])('(%s) is not changed, and said so', async (_what, make) => {
     const place = new Workplace();
     writeFiles(place.folder, { 'outside.css': sheet('Outside'), 'paso/main.html': 'x' });
     make(place);
-    const outcome = place.run('meta', 'set', 'paso', 'title=Mine', '--platform', 'vereda', '--yes');
+    const outcome = await place.run('meta', 'set', 'paso', 'title=Mine', '--platform', 'vereda', '--yes');
     expect([outcome.status, outcome.stderr]).toEqual([
       1,
       expect.stringMatching(/sheet\.css cannot be read, so it cannot be changed[^]*(?:link|text|large)/),
     ]);
     expect(readFileSync(place.path('outside.css'), 'utf8')).toBe(sheet('Outside'));
-    expect(place.run('meta', 'show', 'paso', '--platform', 'vereda').stdout).not.toContain('Outside');
+    expect((await place.run('meta', 'show', 'paso', '--platform', 'vereda')).stdout).not.toContain('Outside');
   });
 });
 
 describe('a place for a new theme', () => {
-  it('is not inside another theme', () => {
+  it('is not inside another theme', async () => {
     const place = new Workplace().withShelf();
     for (const argv of [
       ['new', 'paso', '--platform', 'vereda', '--to', 'demo/shelf/albar', '--yes'],
       ['clone', 'demo/shelf/albar', 'paso', '--to', 'demo/shelf/albar/partials', '--yes'],
     ]) {
-      const outcome = place.run(...argv);
+      const outcome = await place.run(...argv);
       expect([outcome.status, outcome.stderr]).toEqual([1, expect.stringMatching(/lies inside the theme albar[^]*demo\/shelf/)]);
     }
   });
 
-  it('that is not there is asked about, or made with --yes, and named', () => {
+  it('that is not there is asked about, or made with --yes, and named', async () => {
     const place = new Workplace().withShelf();
     const albar = 'demo/shelf/albar';
     for (const argv of [
@@ -134,40 +134,43 @@ describe('a place for a new theme', () => {
       ['clone', albar, 'paso', '--to', 'shelff'],
       ['rehearse', albar, '--out', 'sitess/site'],
     ])
-      expect(place.run(...argv)).toMatchObject({
+      expect(await place.run(...argv)).toMatchObject({
         status: 2,
         stderr: expect.stringMatching(/there is no folder (?:outt|shelff|sitess)/) as string,
       });
-    expect(place.run('pack', albar, '--out', 'outt/albar.zip', '--yes').stdout).toMatch(/^The folder outt is made, too\./);
+    expect((await place.run('pack', albar, '--out', 'outt/albar.zip', '--yes')).stdout).toMatch(/^The folder outt is made, too\./);
   });
 });
 
 describe('an archive’s name', () => {
-  it.each(['x.tar.gz', 'x.tgz', 'x.TGZ'])('%s says what it is', (name) => {
+  it.each(['x.tar.gz', 'x.tgz', 'x.TGZ'])('%s says what it is', async (name) => {
     const place = new Workplace();
-    place.run('new', 'paso', '--platform', 'icons', '--title', 'Paso', '--yes');
-    expect(place.run('pack', 'paso', '--out', name, '--force')).toMatchObject({ status: 0, stderr: '' });
+    await place.run('new', 'paso', '--platform', 'icons', '--title', 'Paso', '--yes');
+    expect(await place.run('pack', 'paso', '--out', name, '--force')).toMatchObject({ status: 0, stderr: '' });
     expect(readFileSync(place.path(name)).subarray(0, 2).toString('hex')).toBe('1f8b');
-    expect(place.run('pack', 'paso', '--out', 'x.zip', '--force').stderr).toContain('takes no zip');
+    expect((await place.run('pack', 'paso', '--out', 'x.zip', '--force')).stderr).toContain('takes no zip');
   });
 
   it.each([
     [['--out', 'x.rar'], /does not say which kind of archive/],
     [['--out', 'x.zip', '--as', 'tar.gz'], /contradict each other/],
-  ])('%j is refused', (more, says) => {
+  ])('%j is refused', async (more, says) => {
     const place = new Workplace().withShelf();
-    expect(place.run('pack', 'demo/shelf/albar', ...more)).toMatchObject({ status: 2, stderr: expect.stringMatching(says) as string });
+    expect(await place.run('pack', 'demo/shelf/albar', ...more)).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(says) as string,
+    });
   });
 });
 
 describe('output that nobody takes', () => {
-  it('ends nothing: the work is done, and the status is kept', () => {
+  it('ends nothing: the work is done, and the status is kept', async () => {
     const place = new Workplace().withShelf();
     const cut = place.shell(
       'pionero clone demo/shelf/albar paso --yes --verbose | head -1; echo ${PIPESTATUS[0]}; pionero check demo/shelf/cornisa | head -1; echo ${PIPESTATUS[0]}',
     );
     expect(cut.stdout.match(/^\d+$/gm)).toEqual(['0', '1']);
-    expect(place.run('check', 'paso', '--shelf', 'demo/shelf').status).toBe(0);
+    expect((await place.run('check', 'paso', '--shelf', 'demo/shelf')).status).toBe(0);
   });
 
   it('is said when the disk is full', () => {

@@ -147,19 +147,19 @@ describe('what is left of a run that is gone', () => {
     expect([...readdirSync(records), ...readdirSync(place.folder).sort()]).toEqual(['.journal', 'precious']);
   });
 
-  it('is no part of a theme for check, clone and pack', () => {
+  it('is no part of a theme for check, clone and pack', async () => {
     const place = withPaso();
     writeFiles(place.path('paso'), { '.pionero-0123456789ab': 'secret', 'sub/.pionero-001700000000000-0123abcd': 'x' });
-    expect(place.run('check', 'paso').stdout).not.toContain('.pionero');
-    expect(JSON.stringify(place.json('pack', 'paso'))).not.toContain('.pionero-');
-    place.run('clone', 'paso', 'lumbre', '--yes');
+    expect((await place.run('check', 'paso')).stdout).not.toContain('.pionero');
+    expect(JSON.stringify(await place.json('pack', 'paso'))).not.toContain('.pionero-');
+    await place.run('clone', 'paso', 'lumbre', '--yes');
     expect(Object.keys(snapshot(place.path('lumbre'))).join()).not.toContain('.pionero');
   });
 
-  it('is tidied up before a command reads, also by one that only reads', () => {
+  it('is tidied up before a command reads, also by one that only reads', async () => {
     const place = withPaso();
     const before = snapshot(place.path('paso'));
-    place.run('meta', 'set', 'paso', 'title=Two', '--yes');
+    await place.run('meta', 'set', 'paso', 'title=Two', '--yes');
     // As a kill in the middle leaves it: the entry pending, one file written, one half beside it.
     const done = place.path('.state/pionero/journal/done');
     const [id = ''] = readdirSync(done);
@@ -167,7 +167,7 @@ describe('what is left of a run that is gone', () => {
     place.shell(`mkdir -p "${pendingOf(place)}" && mv "${join(done, id)}" "${pendingOf(place)}"`);
     writeFileSync(join(pendingOf(place), id, 'entry.json'), JSON.stringify({ ...entry, ...gone }));
     writeFileSync(place.path('paso/.pionero-0123456789ab'), 'half');
-    const shown = place.run('meta', 'show', 'paso');
+    const shown = await place.run('meta', 'show', 'paso');
     expect(shown.stdout).toMatch(/A run was broken off before: “meta set title \(paso\)” was taken back[^]*title +Paso/);
     expect([snapshot(place.path('paso')), readdirSync(pendingOf(place))]).toEqual([before, []]);
   });
@@ -184,15 +184,15 @@ describe('what is left of a run that is gone', () => {
     await journal.open({ ...entry, id: '3-c', title: 'z', root: place.path('paso') }, [['0', Buffer.from('old')]]);
     rmSync(place.path('paso/sheet.css'));
     mkdirSync(place.path('paso/sheet.css'));
-    const blocked = place.run('explain', 'asset/missing');
+    const blocked = await place.run('explain', 'asset/missing');
     expect([blocked.status, blocked.stdout + blocked.stderr]).toEqual([0, expect.stringMatching(/cannot be tidied up[^]*sheet\.css/)]);
-    expect(place.run('new', 'lumbre', '--platform', 'vereda', '--yes').status).toBe(3);
+    expect((await place.run('new', 'lumbre', '--platform', 'vereda', '--yes')).status).toBe(3);
     rmSync(place.path('paso/sheet.css'), { recursive: true });
-    expect(place.run('explain', 'asset/missing').stdout).toMatch(/“z” was taken back/);
+    expect((await place.run('explain', 'asset/missing')).stdout).toMatch(/“z” was taken back/);
     expect([readFileSync(place.path('paso/sheet.css'), 'utf8'), readdirSync(pendingOf(place))]).toEqual(['old', []]);
   });
 
-  it('stops nobody when it cannot be read', () => {
+  it('stops nobody when it cannot be read', async () => {
     const place = withPaso();
     for (const [id, text] of [
       ['000001700000000000-aa', '{ not json'],
@@ -200,9 +200,9 @@ describe('what is left of a run that is gone', () => {
       ['000001700000000002-ac', 'null'],
     ] as const)
       writeFiles(pendingOf(place), { [`${id}/entry.json`]: text });
-    const outcome = place.run('meta', 'set', 'paso', 'title=Two', '--yes');
+    const outcome = await place.run('meta', 'set', 'paso', 'title=Two', '--yes');
     expect([outcome.status, outcome.stdout.match(/cannot be read, and was moved to .*broken/g)?.length]).toEqual([0, 3]);
-    expect(place.run('check', 'paso').stdout).not.toContain('journal');
+    expect((await place.run('check', 'paso')).stdout).not.toContain('journal');
   });
 
   it('is left to a run that goes on', async () => {

@@ -3,6 +3,8 @@ import { cpSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { onTestFinished } from 'vitest';
+import type { Io } from '../../src/cli/io.ts';
+import { run } from '../../src/cli/run.ts';
 
 export const PROGRAM = join(import.meta.dirname, '../../dist/pionero.js');
 export const DEMO_SHELVES = join(import.meta.dirname, '../../demo/shelves');
@@ -43,12 +45,37 @@ export class Workplace {
     };
   }
 
-  /** Runs the built program here. */
-  run(...argv: string[]): Outcome {
+  /** Runs a command line here, in this process. */
+  async run(...argv: string[]): Promise<Outcome> {
     return this.runIn('.', ...argv);
   }
 
-  runIn(folder: string, ...argv: string[]): Outcome {
+  async runIn(folder: string, ...argv: string[]): Promise<Outcome> {
+    const out = { stdout: '', stderr: '' };
+    const stream = (name: keyof typeof out) => ({ write: (text: string) => void (out[name] += text) });
+    const io: Io = {
+      stdout: stream('stdout'),
+      stderr: stream('stderr'),
+      folder: this.path(folder),
+      env: this.env,
+      isInteractive: false,
+      hasColor: false,
+      hasControls: false,
+      outputFailure: () => undefined,
+      columns: 100,
+      now: () => Date.now(),
+      withInterrupt: async (work) => work(new AbortController().signal),
+    };
+    const status = await run(argv, io, '0.0.0');
+    return { status, ...out };
+  }
+
+  /** Starts the built program here: for what a process of its own does. */
+  startAndWait(...argv: string[]): Outcome {
+    return this.startIn('.', ...argv);
+  }
+
+  startIn(folder: string, ...argv: string[]): Outcome {
     return spawnSync(process.execPath, [PROGRAM, ...argv], { cwd: this.path(folder), env: this.env, encoding: 'utf8', maxBuffer: 1 << 26 });
   }
 
@@ -83,8 +110,8 @@ export class Workplace {
     return spawn(process.execPath, [PROGRAM, ...argv], { cwd: this.folder, env: this.env, stdio: ['ignore', 'pipe', 'inherit'] });
   }
 
-  json(...argv: string[]): Record<string, unknown> {
-    const outcome = this.run(...argv, '--format', 'json');
+  async json(...argv: string[]): Promise<Record<string, unknown>> {
+    const outcome = await this.run(...argv, '--format', 'json');
     try {
       return JSON.parse(outcome.stdout) as Record<string, unknown>;
     } catch {

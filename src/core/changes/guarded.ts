@@ -25,13 +25,15 @@ function pathOf(error: unknown): string {
  * @throws FailedOperationError when the system does not let it be taken back: then the next command does
  */
 export async function takeBackAfter(error: unknown, title: string, takeBack: () => Promise<void>): Promise<never> {
-  await takeBack().catch((cause: unknown) => {
+  try {
+    await takeBack();
+  } catch (cause) {
     throw new FailedOperationError({
       what: `${title} failed, and could not be taken back yet`,
       why: systemReason(cause) + pathOf(cause),
       hint: 'remove the cause; the next command tidies up: all is then as it was, or wholly done',
       cause,
     });
-  });
+  }
   throw error;
 }
