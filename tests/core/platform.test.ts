@@ -5,7 +5,7 @@ import { platformJsonSchema } from '../../src/core/platform/json-schema.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { mergeContracts } from '../../src/core/platform/merge.ts';
 import { isInSpan, judgeName, releasesInRange } from '../../src/core/platform/platform.ts';
-import { fillShape, shapePattern, wholePattern } from '../../src/core/platform/shape.ts';
+import { fillShape, shapePattern, wholePattern } from '../../src/core/names/shape.ts';
 import { platformNamed } from '../support/trees.ts';
 
 const read = (path: string) => readFileSync(new URL(`../../${path}`, import.meta.url), 'utf8');
@@ -45,6 +45,7 @@ it('every entry of the language is used by a shipped platform, the tutorial, or 
     ...names.map((name) => `platforms/${name}/${name}.platform.yaml`),
     'docs/examples/sendero.platform.yaml',
     'tests/cli/platforms.test.ts',
+    'tests/cli/templates.test.ts',
     'tests/cli/main-way.test.ts',
   ].map((path) => read(path).replaceAll('\\n', '\n'));
   expect(languageKeys().filter((key) => !texts.some((text) => new RegExp(`(?<![\\w-])"?${key}"?:`).test(text)))).toEqual([]);

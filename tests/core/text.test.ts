@@ -4,7 +4,7 @@ import { applyEdits, mapOffset } from '../../src/core/text/edits.ts';
 import { nearest } from '../../src/core/text/nearest.ts';
 import { problemOfGlob } from '../../src/core/files/glob.ts';
 import { problemOfPlace } from '../../src/core/configuration/place.ts';
-import { problemOfSearch } from '../../src/core/platform/shape.ts';
+import { problemOfSearch } from '../../src/core/names/shape.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { windowsOf } from '../../src/core/files/read-text.ts';
 import { isNestedTooDeeply } from '../../src/core/text/nesting.ts';

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import type { ChangePlan, Operation } from '../../core/changes/plan.ts';
 import { UsageError } from '../../core/errors.ts';
-import { fillShape } from '../../core/platform/shape.ts';
+import { fillShape } from '../../core/names/shape.ts';
 import { nearest } from '../../core/text/nearest.ts';
 import { keyPath, type Fact } from '../../core/theme/documents.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';

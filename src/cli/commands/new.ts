@@ -1,6 +1,6 @@
 import { basename } from 'node:path';
 import { UsageError } from '../../core/errors.ts';
-import { fillShape } from '../../core/platform/shape.ts';
+import { fillShape } from '../../core/names/shape.ts';
 import { findKit } from '../../core/scaffold/kits.ts';
 import { planNewTheme, type NewTheme } from '../../core/scaffold/new-theme.ts';
 import { defineCommand, type Context } from '../command.ts';

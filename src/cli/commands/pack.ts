@@ -14,7 +14,7 @@ import {
   type PackagePlan,
   type PackedTheme,
 } from '../../core/package/pack-theme.ts';
-import { fillShape } from '../../core/platform/shape.ts';
+import { fillShape } from '../../core/names/shape.ts';
 import { checkOptionsOf, checkTheme } from '../../core/rules/check.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { defineCommand, takes, type Context } from '../command.ts';

@@ -15,7 +15,7 @@ import { ExitStatus } from '../exit-status.ts';
 import { openSource } from '../theme-argument.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { findingJson } from '../output/json.ts';
-import { bytes, count } from '../output/paint.ts';
+import { bytes, count, Paint } from '../output/paint.ts';
 import type { ThemeNames } from '../../core/names/full-name.ts';
 
 interface Subject {
@@ -47,7 +47,14 @@ export default defineCommand({
       platform: subject.platform.contract.name,
       chain: rehearsal.chain,
       sheets: rehearsal.sheets,
-      pages: rehearsal.pages.map(({ role, template, from, bytes: size, problem }) => ({ role, template, from, bytes: size, problem })),
+      pages: rehearsal.pages.map(({ role, template, from, bytes: size, isRendered, problem }) => ({
+        role,
+        template,
+        from,
+        bytes: size,
+        rendered: isRendered,
+        problem,
+      })),
     });
     const isGood = rehearsal.recognised && rehearsal.pages.every((page) => page.problem === undefined);
     return isGood ? ExitStatus.ok : ExitStatus.findings;
@@ -87,11 +94,21 @@ function show(context: Context, { recognised, reasons, theme, chain, pages, shee
   const roles = width(pages.map((page) => page.role));
   const templates = width(pages.map((page) => page.template));
   for (const page of pages) {
-    const mark = page.problem === undefined ? (page.html.trim() === '' ? paint.warn('▲') : paint.good('✓')) : paint.bad('✗');
-    const detail = page.problem ?? (page.html.trim() === '' ? 'blank' : bytes(page.bytes));
+    const { mark, detail } = verdictOn(page, paint);
     context.say(
       `  ${mark} ${page.role.padEnd(roles)}  ${(page.template ?? '').padEnd(templates)}  ${paint.name((page.from ?? '').padEnd(12))} ${paint.faint(detail)}`,
     );
   }
+  if (pages.some((page) => page.problem === undefined && !page.isRendered))
+    context.say(
+      `\n${paint.faint('–')} Pages were not made: the stand-in host does not run this template language. That what they include is there was looked at.`,
+    );
   if (out !== undefined) context.say(`\nThe site is kept in ${context.shown(out)}: open front.html there with a browser.`);
+}
+
+/** A tick only for a page that was made and holds something. */
+function verdictOn({ problem, isRendered, html, bytes: size }: Page, paint: Paint): { mark: string; detail: string } {
+  if (problem !== undefined) return { mark: paint.bad('✗'), detail: problem };
+  if (!isRendered) return { mark: paint.faint('–'), detail: 'not made' };
+  return html.trim() === '' ? { mark: paint.warn('▲'), detail: 'blank' } : { mark: paint.good('✓'), detail: bytes(size) };
 }

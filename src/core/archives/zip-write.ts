@@ -7,9 +7,9 @@ import { Spool } from '../files/disk-spool.ts';
 import { UnreadableFileError, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { DEFLATED, directoryHeader, endRecords, localHeader, MAX_ZIP_BYTES, STORED, type ZipEntry } from './zip-format.ts';
 import type { Sink } from '../changes/disk-writer.ts';
+import { endingOf } from '../text/file-kinds.ts';
 
 /** Files of these kinds are compressed already: to deflate them takes time and saves nothing. */
-const COMPRESSED = /\.(?:png|jpe?g|gif|webp|avif|ico|woff2?|gz|tgz|br|zst|bz2|xz|zip|7z|mp[34]|m4a|ogg|webm)$/i;
 
 /** Files up to this size are packed in memory, several at a time on the threads that deflate. */
 const SMALL_BYTES = 4 << 20;
@@ -86,7 +86,7 @@ async function pack(tree: FileTree, entry: FileEntry): Promise<Packed> {
   if (entry.size > SMALL_BYTES) return packLarge(tree, entry);
   const bytes = tree.read(entry.path);
   assertSize(entry, bytes.length);
-  if (COMPRESSED.test(entry.path) || bytes.length === 0) return packedAs(STORED, bytes, bytes);
+  if (endingOf(entry.path).isCompressed === true || bytes.length === 0) return packedAs(STORED, bytes, bytes);
   // One piece that holds the result: many small ones would be put together afterwards.
   const deflated = await deflate(bytes, { chunkSize: Math.max(MIN_CHUNK, bytes.length) });
   return deflated.length < bytes.length ? packedAs(DEFLATED, bytes, deflated) : packedAs(STORED, bytes, bytes);
@@ -112,7 +112,7 @@ async function packLarge(tree: FileTree, entry: FileEntry): Promise<Packed> {
       yield part;
     }
   }
-  const isStored = COMPRESSED.test(entry.path);
+  const isStored = endingOf(entry.path).isCompressed === true;
   const { append, end } = new Spool(temporaryFolder()).begin();
   const parts = isStored ? counted() : (Readable.from(counted()).pipe(createDeflateRaw()) as AsyncIterable<Buffer>);
   for await (const part of parts) append(part);

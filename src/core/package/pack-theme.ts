@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { UsageError } from '../errors.ts';
 import { withFile } from '../files/disk-file.ts';
-import { fillShape } from '../platform/shape.ts';
+import { fillShape } from '../names/shape.ts';
 import type { Theme } from '../theme/theme.ts';
 import { ARCHIVE_FORMATS, type ArchiveFormat } from '../archives/archive-format.ts';
 import { Comparison } from '../archives/comparison.ts';

@@ -5,7 +5,7 @@ import type { SourceDocument } from '../text/source-document.ts';
 import { nearest } from '../text/nearest.ts';
 import { spell, splitWords, type Spelling } from '../names/spelling.ts';
 import type { NameGrammar, NeedCondition, PlatformContract } from './schema.ts';
-import { fillShape } from './shape.ts';
+import { fillShape } from '../names/shape.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 
 /** A platform file that has been read: what it says, and where it lies. */

@@ -2,13 +2,16 @@ import * as z from 'zod';
 import { findSyntax, syntaxNames } from '../documents/syntaxes.ts';
 import { nearest } from '../text/nearest.ts';
 import { checkedText, glob, ignorePattern, pattern, place } from '../configuration/place.ts';
-import { problemOfSearch } from './shape.ts';
+import { problemOfSearch, problemOfTag } from '../names/shape.ts';
 
 /**
  * The language of platform files, version 1. Each description is the entry's documentation: the JSON Schema and
  * docs/platform-files.md carry it on. Names are plain words; a shape is literal text with placeholders
  * (`{id:snake}_{name}`), so it can always be matched in linear time.
  */
+
+/** Languages of templates that are known by name; src/core/templates has a file for each. */
+export const TEMPLATE_LANGUAGES = ['mustache'] as const;
 
 /** A shape that is searched for in texts. */
 const searchShape = () => checkedText(problemOfSearch);
@@ -146,15 +149,37 @@ const Fragment = z.strictObject({
   why: z.string().describe('What goes wrong without it'),
 });
 
+/** How a tag of a template language looks. {text} stands for anything, up to what follows it. */
+const tag = () => checkedText(problemOfTag);
+const tags = () => z.array(tag()).default([]);
+
+const DescribedLanguage = z
+  .strictObject({
+    comment: tags().describe('What is not shown: {# {text} #}'),
+    include: tags().describe('How another template is taken in: {% include "{path}" %}; a quote stands for either kind'),
+    extend: tags().describe('How a template says what it is laid into: {% extends "{path}" %}'),
+    print: tags().describe('How a value is printed, made harmless: {{ {text} }}'),
+    raw: tags().describe('How a value is printed as it is: {{{ {text} }}}'),
+    opens: tags().describe('What begins a condition or a list: {% if {text} %}'),
+    closes: tags().describe('What ends one: {% endif %}'),
+  })
+  .describe('The shapes of a language’s tags. What they leave out is not judged, and the stand-in host shows no pages in it');
+
 const Templates = z.strictObject({
-  language: z.enum(['mustache']).default('mustache'),
+  language: z
+    .union([z.enum(TEMPLATE_LANGUAGES), DescribedLanguage])
+    .default('mustache')
+    .describe('The language’s name, or its tags'),
   files: z.array(glob()).min(1).describe('Globs of all templates'),
   roles: z.record(z.string(), Role).describe('Page roles and the order in which they fall back'),
   fragments: z.array(Fragment).default([]),
   partials: z
     .strictObject({
       file: place().describe('Where a partial lies: partials/{name}.html'),
-      include: searchShape().describe('How it is included: {{> {name} }}'),
+      include: z
+        .preprocess((given) => (typeof given === 'string' ? [given] : given), z.array(searchShape()))
+        .default([])
+        .describe('How it is included, one shape or several, when the language does not say: {{> {name} }}'),
     })
     .optional(),
 });
@@ -287,6 +312,7 @@ export const PlatformSchema = z.strictObject({
 /** What a platform file says, with its defaults filled in. */
 export type PlatformContract = z.infer<typeof PlatformSchema>;
 export type DocumentContract = z.infer<typeof DocumentRule>;
+export type TemplateContract = z.infer<typeof Templates>;
 export type FieldContract = z.infer<typeof Field>;
 
 export type ImageContract = z.infer<typeof ImageRule>;

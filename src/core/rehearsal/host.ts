@@ -9,7 +9,7 @@ import { copyOperations } from '../changes/plan.ts';
 import type { DiskWriter } from '../changes/disk-writer.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { fillShape } from '../platform/shape.ts';
+import { fillShape } from '../names/shape.ts';
 import { placeOnShelf, type Platform } from '../platform/platform.ts';
 import { openChain, type Chain } from '../theme/chain.ts';
 import { Shelves } from '../theme/shelf.ts';

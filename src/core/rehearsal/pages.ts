@@ -3,6 +3,9 @@ import { posix } from 'node:path';
 import { findInChain, type Chain } from '../theme/chain.ts';
 import { serveRole } from '../rules/templates/template-role.ts';
 import type { Theme } from '../theme/theme.ts';
+import { pathOfPartial } from '../templates/template-index.ts';
+import { languageOf } from '../templates/languages.ts';
+import { withIncluded } from '../theme/templates.ts';
 
 /** A page as the stand-in host shows it. */
 export interface Page {
@@ -14,7 +17,9 @@ export interface Page {
   readonly html: string;
   /** Bytes of the page in UTF-8. */
   readonly bytes: number;
-  /** Why it could not be shown. */
+  /** Whether the page was made: of a language that a platform file describes, only what a template includes is followed. */
+  readonly isRendered: boolean;
+  /** Why it could not be shown as it is meant. */
   readonly problem?: string | undefined;
 }
 
@@ -28,8 +33,15 @@ export function showPages(chain: Chain, placeOf: (theme: Theme) => string): Page
 function showPage(chain: Chain, role: string, placeOf: (theme: Theme) => string): Page {
   const { file } = serveRole(chain, role);
   const source = file?.theme.source(file.path);
-  if (file === undefined || source === undefined) return { role, html: '', bytes: 0, problem: 'no template serves it' };
-  const at = { role, template: file.path, from: file.theme.names.id };
+  const contract = chain.themes[0]?.platform.contract.templates;
+  if (file === undefined || source === undefined || contract === undefined)
+    return { role, html: '', bytes: 0, isRendered: false, problem: 'no template serves it' };
+  const { isRendered } = languageOf(contract);
+  const at = { role, template: file.path, from: file.theme.names.id, isRendered };
+  const lacking = missingPartials(chain, file.path);
+  if (lacking.length > 0)
+    return { ...at, html: '', bytes: 0, problem: `it includes ${lacking.join(', ')}, which no theme of the chain has` };
+  if (!isRendered) return { ...at, html: '', bytes: 0 };
   try {
     const partial = (name: string): string => readPartial(chain, name, placeOf);
     const html = mustache.render(withThemeRoot(source.text, file.theme, placeOf), sampleFor(chain, role, placeOf), partial);
@@ -39,9 +51,18 @@ function showPage(chain: Chain, role: string, placeOf: (theme: Theme) => string)
   }
 }
 
+/** The paths of partials that a template includes, itself or by way of others, and that nothing serves. */
+function missingPartials(chain: Chain, path: string): string[] {
+  const wanted = withIncluded(chain, path).flatMap(({ contract, template }) =>
+    [...template.includes, ...template.extends].flatMap(({ name }) => pathOfPartial(contract, name) ?? []),
+  );
+  return [...new Set(wanted)].filter((each) => findInChain(chain, each) === undefined);
+}
+
 function readPartial(chain: Chain, name: string, placeOf: (theme: Theme) => string): string {
-  const pattern = chain.themes[0]?.platform.contract.templates?.partials?.file ?? '';
-  const file = findInChain(chain, pattern.replace('{path}', name));
+  const { templates } = chain.themes[0]?.platform.contract ?? {};
+  const path = templates === undefined ? undefined : pathOfPartial(templates, name);
+  const file = path === undefined ? undefined : findInChain(chain, path);
   return file === undefined ? '' : withThemeRoot(file.theme.source(file.path)?.text ?? '', file.theme, placeOf);
 }
 

@@ -1,5 +1,5 @@
 import type { Platform } from '../platform/platform.ts';
-import { shapePattern } from '../platform/shape.ts';
+import { shapePattern } from '../names/shape.ts';
 import { Wildcard } from '../text/wildcard.ts';
 import type { TextRange } from '../text/edits.ts';
 import { spell, splitWords } from '../names/spelling.ts';

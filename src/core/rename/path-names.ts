@@ -1,7 +1,7 @@
 import { RefusedError } from '../errors.ts';
 import { baseOf, folderOf, type FileTree } from '../files/file-tree.ts';
 import type { Platform } from '../platform/platform.ts';
-import { fillShape, wholePattern } from '../platform/shape.ts';
+import { fillShape, wholePattern } from '../names/shape.ts';
 import { placeKey, type Decisions } from './analyse-file.ts';
 import { KEPT_GROUPS } from './kept.ts';
 import type { Matching, NamePair } from './matching.ts';

@@ -2,7 +2,7 @@ import { RefusedError } from '../errors.ts';
 import type { Operation } from '../changes/plan.ts';
 import { plainValue, type ValueNode } from '../documents/syntax.ts';
 import { baseOf, folderOf, resolveInTree, type FileEntry, type FileTree } from '../files/file-tree.ts';
-import { fillShape } from '../platform/shape.ts';
+import { fillShape } from '../names/shape.ts';
 import type { TextEdit } from '../text/edits.ts';
 import { MAX_TEXT_BYTES, readText } from '../files/read-text.ts';
 import { keyPath, type Fact } from '../theme/documents.ts';

@@ -1,6 +1,7 @@
 import { spell, splitWords, type Spelling } from '../names/spelling.ts';
 import type { ZoneKind } from '../text/zones.ts';
 import { spellingOf, splitDigits, type Occurrence } from '../names/name-finder.ts';
+import { kindOfPath } from '../text/file-kinds.ts';
 
 /** Where an occurrence stands, as far as the new spelling depends on it. */
 export interface Surroundings {
@@ -49,11 +50,11 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
   switch (letters) {
     case 'lower':
       // albar__item is a class name of a stylesheet (block, element); only code needs a legal identifier there.
-      if (where.text.startsWith('__', end) && (where.zone !== 'code' || isSheet(where.file))) return 'kebab';
+      if (where.text.startsWith('__', end) && (where.zone !== 'code' || kindOfPath(where.file) === 'stylesheet')) return 'kebab';
       if (touching === '_') return 'snake';
       if (touching === '-') return 'kebab';
       if (touching === 'hump') return 'camel';
-      if (where.zone === 'code' && !isSheet(where.file)) return isScript(where.file) ? 'camel' : 'snake';
+      if (where.zone === 'code' && kindOfPath(where.file) !== 'stylesheet') return kindOfPath(where.file) === 'script' ? 'camel' : 'snake';
       return where.text.charAt(start - 1) === '$' ? 'snake' : 'as-id';
     case 'upper':
       if (touching === '_') return 'constant';
@@ -86,16 +87,6 @@ function isNamespace(text: string, start: number, end: number): boolean {
   return /^\\+\p{L}/u.test(text.slice(end, end + 3)) || /[\p{L}\p{N}]\\+$/u.test(text.slice(Math.max(0, start - 4), start));
 }
 
-function isScript(file: string): boolean {
-  return /\.(?:[cm]?[jt]sx?)$/.test(file);
-}
-
-function isSheet(file: string): boolean {
-  return /\.(?:css|scss|less)$/.test(file);
-}
-
-const DATA_FILES = /\.(?:ya?ml|toml|ini|po|pot|xml|conf|csv)$/i;
-
 /** Writes a title so that the file's syntax still holds; undefined where that cannot be told. */
 export function escapeTitle(title: string, where: Surroundings): string | undefined {
   if (/^[\p{L}\p{N}\p{M} ]*$/u.test(title)) return title;
@@ -103,6 +94,6 @@ export function escapeTitle(title: string, where: Surroundings): string | undefi
     return title.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
   if (where.zone === 'string') return title.replace(/[\\"'`]/g, '\\$&');
   if (where.file.endsWith('.json')) return JSON.stringify(title).slice(1, -1);
-  if ((DATA_FILES.test(where.file) && where.isInLineComment !== true) || /\*\/|-->/.test(title)) return undefined;
+  if ((kindOfPath(where.file) === 'data' && where.isInLineComment !== true) || /\*\/|-->/.test(title)) return undefined;
   return title;
 }

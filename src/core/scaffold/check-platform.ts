@@ -6,7 +6,7 @@ import { listKits, type Kit } from './kits.ts';
 import { openChain } from '../theme/chain.ts';
 import { placeOfFolder, Shelves } from '../theme/shelf.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
-import { PLACEHOLDER_NAMES } from '../platform/shape.ts';
+import { PLACEHOLDER_NAMES } from '../names/shape.ts';
 
 type Path = readonly (string | number)[];
 type Problem = readonly [path: Path, message: string];

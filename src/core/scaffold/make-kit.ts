@@ -5,7 +5,7 @@ import { RefusedError, UsageError } from '../errors.ts';
 import { existsBelow } from '../files/disk.ts';
 import { matchesAny } from '../files/glob.ts';
 import { placeOnShelf } from '../platform/platform.ts';
-import { fillShape } from '../platform/shape.ts';
+import { fillShape } from '../names/shape.ts';
 import type { RemainingPlace } from '../rename/places.ts';
 import { renameTree } from '../rename/rename-tree.ts';
 import type { OpenedTheme } from '../theme/open.ts';

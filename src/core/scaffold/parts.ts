@@ -4,7 +4,6 @@ import { folderOf, resolveInTree, type FileTree } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
 import { copyOperations, plannedItems } from '../changes/plan.ts';
-import { shapePattern } from '../platform/shape.ts';
 import { applyEdits, rangesOverlap, type TextEdit, type TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { nearest } from '../text/nearest.ts';
@@ -13,6 +12,8 @@ import { findMarkupReferences, findSheetReferences } from '../theme/references.t
 import { withFile } from '../theme/set-facts.ts';
 import { Theme } from '../theme/theme.ts';
 import { removeField, setField } from '../theme/write-field.ts';
+import { templateAt, kindOfFile } from '../theme/templates.ts';
+import { pathOfPartial } from '../templates/template-index.ts';
 
 /** A part of a kit that can be left out. */
 export interface KitPart {
@@ -127,26 +128,25 @@ function namesOf(text: string, under: string | undefined, { platform }: Theme): 
 /** Edits that take includes, elements, imports and calls that refer to removed files out of a text. */
 function referenceEdits(source: SourceDocument, theme: Theme, removed: ReadonlySet<string>): TextEdit[] {
   const { file, text } = source;
-  const { templates, assets } = theme.platform.contract;
+  const { assets } = theme.platform.contract;
   const ranges: TextRange[] = [];
-  const resolve = (target: string): string | undefined => {
+  const placeOf = (target: string): string | undefined => {
     const root = assets['theme-root'];
     if (root !== undefined && target.startsWith(root)) return target.slice(root.length);
     return resolveInTree(folderOf(file), target.replace(/[?#].*$/s, ''));
   };
-  const isGone = (target: string): boolean => removed.has(resolve(target) ?? '') || removed.has(target.replace(/^\//, ''));
-  if (templates !== undefined && matchesAny(file, templates.files)) {
-    const { partials } = templates;
-    for (const match of partials === undefined ? [] : text.matchAll(shapePattern(partials.include))) {
-      const path = partials?.file.replace('{path}', match.groups?.['path'] ?? '').replace('{name}', match.groups?.['name'] ?? '');
-      if (removed.has(path ?? '')) ranges.push({ start: match.index, end: match.index + match[0].length });
-    }
+  const isGone = (target: string): boolean => removed.has(placeOf(target) ?? '') || removed.has(target.replace(/^\//, ''));
+  const placed = templateAt(theme, file);
+  const kind = kindOfFile(theme, file);
+  if (placed !== undefined) {
+    for (const { name, start, end } of placed.template.includes)
+      if (removed.has(pathOfPartial(placed.contract, name) ?? '')) ranges.push({ start, end });
     for (const reference of findMarkupReferences(text)) if (isGone(reference.target)) ranges.push(elementAround(text, reference));
-  } else if (/\.(?:css|scss|less)$/.test(file)) {
+  } else if (kind === 'stylesheet') {
     for (const reference of findSheetReferences(text)) {
       if (isGone(reference.target) && reference.by === '@import') ranges.push(statementAround(text, reference, '@import'));
     }
-  } else if (/\.(?:php|[cm]?[jt]s)$/.test(file)) {
+  } else if (kind === 'code' || kind === 'script') {
     for (const match of text.matchAll(
       /\b(?:require|include)(?:_once)?\b[^;\n]*["']([^"'\n]+)["'][^;\n]*;|\bimport\b[^;\n]*["']([^"'\n]+)["'];?/g,
     )) {

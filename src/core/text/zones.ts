@@ -1,4 +1,5 @@
 import type { TextRange } from './edits.ts';
+import { type LexisName, endingOf } from './file-kinds.ts';
 
 /** What a stretch of a source file is for: code, a string literal, a comment, or text between tags. */
 export type ZoneKind = 'code' | 'string' | 'comment' | 'markup' | 'text';
@@ -41,31 +42,18 @@ const SHEET_WITH_LINES: Lexis = {
 };
 const MARKUP: Lexis = { starts: '[<{]', tokens: /(?<comment><!--[^]*?(?:-->|$)|\{\{![^]*?(?:\}\}|$))/g, startsIn: 'markup' };
 
-/** Languages by file extension; a file of any other is prose or data. */
-const LEXES: Readonly<Record<string, Lexis>> = {
-  js: SCRIPT,
-  mjs: SCRIPT,
-  cjs: SCRIPT,
-  ts: SCRIPT,
-  jsx: SCRIPT,
-  tsx: SCRIPT,
+const LEXES: Readonly<Record<LexisName, Lexis>> = {
+  script: SCRIPT,
   php: PHP,
-  phtml: PHP,
-  inc: PHP,
-  css: SHEET,
-  scss: SHEET_WITH_LINES,
-  less: SHEET_WITH_LINES,
-  html: MARKUP,
-  htm: MARKUP,
-  xhtml: MARKUP,
-  svg: MARKUP,
-  xml: MARKUP,
+  sheet: SHEET,
+  'sheet-with-lines': SHEET_WITH_LINES,
+  markup: MARKUP,
 };
 
-/** The zones of a file, in order, without gaps. Recognised by the file's extension. */
+/** The zones of a file, in order, without gaps. The file's ending tells how its language marks comments and strings. */
 export function findZones(file: string, text: string): Zone[] {
-  const extension = /\.(\w+)$/.exec(file)?.[1]?.toLowerCase() ?? '';
-  const lexis = Object.hasOwn(LEXES, extension) ? LEXES[extension] : undefined;
+  const { lexis: name } = endingOf(file);
+  const lexis = name === undefined ? undefined : LEXES[name];
   if (lexis === undefined) return [{ kind: 'text', start: 0, end: text.length }];
   return lexis === PHP ? findPhpZones(text) : lexZones(lexis, text, 0, text.length, []).zones;
 }

@@ -1,7 +1,7 @@
 import { parsePo } from '../documents/po-messages.ts';
 import type { ValueNode } from '../documents/syntax.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
-import { fillShape, wholePattern } from '../platform/shape.ts';
+import { fillShape, wholePattern } from '../names/shape.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import type { Theme } from './theme.ts';
 

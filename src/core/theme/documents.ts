@@ -2,7 +2,7 @@ import { findEntry, plainValue, type MapNode, type SyntaxProblem, type ValueNode
 import { findSyntax } from '../documents/syntaxes.ts';
 import { followLinks, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
 import type { DocumentContract, FieldContract } from '../platform/schema.ts';
-import { fillShape, wholePattern } from '../platform/shape.ts';
+import { fillShape, wholePattern } from '../names/shape.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 

@@ -1,5 +1,5 @@
 import { matchesAny } from '../files/glob.ts';
-import { fillShape, shapePattern, wholePattern } from '../platform/shape.ts';
+import { fillShape, shapePattern, wholePattern } from '../names/shape.ts';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { findClassBodies, findZones, zoneAt } from '../text/zones.ts';

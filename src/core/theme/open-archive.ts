@@ -6,7 +6,7 @@ import type { FileTree } from '../files/file-tree.ts';
 import { SubTree } from '../files/sub-tree.ts';
 import { shippedPlatforms } from '../platform/load.ts';
 import type { Platform } from '../platform/platform.ts';
-import { shapePattern } from '../platform/shape.ts';
+import { shapePattern } from '../names/shape.ts';
 import { openChain } from './chain.ts';
 import { checkedShelves, choosePlatform, recognise, type OpenedTheme, type OpenOptions } from './open.ts';
 import { Shelves } from './shelf.ts';

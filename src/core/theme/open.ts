@@ -7,7 +7,7 @@ import { matchesGlob } from '../files/glob.ts';
 import { UnreadableFileError, type FileTree } from '../files/file-tree.ts';
 import { loadPlatform, shippedPlatform, shippedPlatforms } from '../platform/load.ts';
 import { findByName, type Platform } from '../platform/platform.ts';
-import { fillShape } from '../platform/shape.ts';
+import { fillShape } from '../names/shape.ts';
 import { openChain, type Chain } from './chain.ts';
 import { placeOfFolder, Shelves } from './shelf.ts';
 import { Theme } from './theme.ts';

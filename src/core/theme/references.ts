@@ -1,9 +1,9 @@
 import { QuoteType, Tokenizer } from 'htmlparser2';
 import parseValue, { type Node as ValuePart } from 'postcss-value-parser';
-import { matchesAny } from '../files/glob.ts';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import type { Theme } from './theme.ts';
+import { isTemplate } from './templates.ts';
 
 /** A mention of another file by its address. Offsets are 0-based, of the address without quotes. */
 export interface Reference extends TextRange {
@@ -24,10 +24,9 @@ const known = new WeakMap<SourceDocument, readonly Reference[]>();
 
 /** The addresses in a theme's stylesheets and templates. Several rules ask for them: those of a file are found once. */
 export function* referencesOf(theme: Theme): Generator<PlacedReference> {
-  const templates = theme.platform.contract.templates?.files ?? [];
   for (const { path, kind } of theme.tree.entries) {
     const isSheet = path.endsWith('.css');
-    const source = kind === 'file' && (isSheet || matchesAny(path, templates)) ? theme.source(path) : undefined;
+    const source = kind === 'file' && (isSheet || isTemplate(theme, path)) ? theme.source(path) : undefined;
     if (source === undefined) continue;
     const found = known.get(source) ?? (isSheet ? findSheetReferences(source.text) : findMarkupReferences(source.text));
     known.set(source, found);

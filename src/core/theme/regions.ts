@@ -1,11 +1,12 @@
 import type { ValueNode } from '../documents/syntax.ts';
-import { matchesAny } from '../files/glob.ts';
-import { shapePattern } from '../platform/shape.ts';
+import { shapePattern } from '../names/shape.ts';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { findInChain, type Chain } from './chain.ts';
 import type { Fact } from './documents.ts';
 import type { Theme } from './theme.ts';
+import { templatesOf } from './templates.ts';
+import { searchTemplate } from '../templates/template-index.ts';
 
 /** A region that a document declares. */
 export interface DeclaredRegion extends TextRange {
@@ -48,13 +49,12 @@ export function printedRegions(chain: Chain): PrintedRegion[] {
   if (regions === undefined || templates === undefined) return [];
   const pattern = shapePattern(regions.printed);
   return chain.themes.flatMap((theme) =>
-    theme.tree.entries.flatMap((entry) => {
-      if (entry.kind === 'folder' || !matchesAny(entry.path, templates.files) || findInChain(chain, entry.path)?.theme !== theme) return [];
-      const source = theme.source(entry.path);
-      return [...(source?.text.matchAll(pattern) ?? [])].flatMap((match) => {
+    [...templatesOf(theme)].flatMap(({ path, source, template }) => {
+      if (findInChain(chain, path)?.theme !== theme) return [];
+      return [...searchTemplate(template, source.text, pattern)].map((match) => {
         const name = match.groups?.['name'] ?? '';
         const start = match.index + match[0].lastIndexOf(name);
-        return source === undefined ? [] : [{ name, theme, source, start, end: start + name.length }];
+        return { name, theme, source, start, end: start + name.length };
       });
     }),
   );

@@ -5,7 +5,7 @@ import { displayPath, existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../
 import { matchesGlob } from '../files/glob.ts';
 import { compareText } from '../files/file-tree.ts';
 import { placeOnShelf, shelfDepth, type Platform } from '../platform/platform.ts';
-import { fillShape, shapePattern } from '../platform/shape.ts';
+import { fillShape, shapePattern } from '../names/shape.ts';
 import { Theme } from './theme.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 

@@ -2,6 +2,8 @@ import type { SourceDocument } from '../../text/source-document.ts';
 import { matchesGlob } from '../../files/glob.ts';
 import type { TextRange } from '../../text/edits.ts';
 import type { Theme } from '../../theme/theme.ts';
+import { endingOf } from '../../text/file-kinds.ts';
+import { isTemplate } from '../../theme/templates.ts';
 
 /** What `pionero.yaml` accepts. */
 export interface ConfiguredAcceptance {
@@ -25,9 +27,6 @@ export interface Acceptance {
 const MARK = 'pionero-accept';
 const COMMENT = /pionero-accept\s+([a-z]+\/[a-z-]+|\S+?)\s*(?::[ \t]*(.*?))?[ \t]*(?:\*\/|-->|\}\}|$)/gm;
 
-/** Files that can hold a comment; whatever else is read as text is looked at only for findings. */
-const COMMENTED = /\.(?:css|scss|less|html?|php|[cm]?[jt]s|ya?ml|toml|ini|theme|po|xml|svg|txt|md)$/i;
-
 /**
  * All acceptances: comments in the theme's files, each for its own line or, alone on a line, for the next; then the configured ones.
  * @param isAsked whether a file is to be looked at
@@ -46,7 +45,8 @@ function acceptsIn({ rule, file }: ConfiguredAcceptance): Acceptance['accepts'] 
 
 function* inComments(theme: Theme, isAsked: (file: string) => boolean): Generator<Acceptance> {
   for (const { path, kind } of theme.tree.entries) {
-    const source = kind === 'file' && COMMENTED.test(path) && isAsked(path) ? theme.source(path) : undefined;
+    const source =
+      kind === 'file' && (endingOf(path).hasComments === true || isTemplate(theme, path)) && isAsked(path) ? theme.source(path) : undefined;
     if (source?.text.includes(MARK) !== true) continue;
     for (const match of source.text.matchAll(COMMENT)) {
       const [whole, rule = '', reason = ''] = match;

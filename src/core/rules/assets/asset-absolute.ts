@@ -1,6 +1,6 @@
 import { posix } from 'node:path';
 import { followLinks, folderOf } from '../../files/file-tree.ts';
-import { fillShape } from '../../platform/shape.ts';
+import { fillShape } from '../../names/shape.ts';
 import { referencesOf } from '../../theme/references.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Rule } from '../rule.ts';

@@ -1,11 +1,13 @@
 import { baseOf } from '../../files/file-tree.ts';
-import { wholePattern } from '../../platform/shape.ts';
+import { wholePattern } from '../../names/shape.ts';
 import { matchesAny } from '../../files/glob.ts';
 import { WordSearch, wordBefore } from '../../text/word-search.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Rule } from '../rule.ts';
+import type { FileKind } from '../../text/file-kinds.ts';
+import { kindOfFile } from '../../theme/templates.ts';
 
-const ASSET = /\.(?:css|m?js|png|jpe?g|gif|webp|avif|svg|woff2?|ttf|otf|eot)$/i;
+const LOADED: ReadonlySet<FileKind> = new Set(['stylesheet', 'script', 'picture', 'font']);
 
 /** Stylesheets, scripts, pictures and fonts that nothing in the theme names. */
 export const assetUnused: Rule = {
@@ -30,7 +32,7 @@ export const assetUnused: Rule = {
     if (theme.platform.contract.templates === undefined) return;
     const isKnown = knownFiles(theme);
     const assets = theme.tree.entries
-      .filter(({ kind, path }) => kind === 'file' && ASSET.test(path) && !isKnown(path))
+      .filter(({ kind, path }) => kind === 'file' && LOADED.has(kindOfFile(theme, path)) && !isKnown(path))
       .map(({ path }) => ({ path, stems: stemsOf(path) }));
     if (assets.length === 0) return;
     const named = namedWithEnding(theme, new Set(assets.flatMap(({ stems }) => stems)));

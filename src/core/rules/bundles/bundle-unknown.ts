@@ -1,5 +1,5 @@
 import { nearest } from '../../text/nearest.ts';
-import { wholePattern } from '../../platform/shape.ts';
+import { wholePattern } from '../../names/shape.ts';
 import type { Rule } from '../rule.ts';
 
 /** Bundles that a document asks for and no theme of the chain defines. */

@@ -1,4 +1,4 @@
-import { wholePattern } from '../../platform/shape.ts';
+import { wholePattern } from '../../names/shape.ts';
 import type { Rule } from '../rule.ts';
 
 /** Bundles that are defined and that nothing asks for. */

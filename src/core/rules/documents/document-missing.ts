@@ -1,5 +1,5 @@
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
-import { wholePattern } from '../../platform/shape.ts';
+import { wholePattern } from '../../names/shape.ts';
 import type { Rule } from '../rule.ts';
 
 /** Documents that the platform requires and the theme does not have, or that cannot be read. */

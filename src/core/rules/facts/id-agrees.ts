@@ -1,6 +1,6 @@
 import { keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
-import { fillShape } from '../../platform/shape.ts';
+import { fillShape } from '../../names/shape.ts';
 import type { Rule } from '../rule.ts';
 
 /** A document states another id or vendor than the theme's place on the shelf. */

@@ -1,5 +1,5 @@
 import { followLinks } from '../../files/file-tree.ts';
-import { fillShape } from '../../platform/shape.ts';
+import { fillShape } from '../../names/shape.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files that are there with nothing in them, where the host shows a blank page or refuses them. */

@@ -1,6 +1,6 @@
 import { matchesGlob } from '../../files/glob.ts';
 import { isInSpan } from '../../platform/platform.ts';
-import { fillShape } from '../../platform/shape.ts';
+import { fillShape } from '../../names/shape.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files that the platform does not want in a theme. */

@@ -1,6 +1,6 @@
 import { followLinks } from '../../files/file-tree.ts';
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
-import { fillShape } from '../../platform/shape.ts';
+import { fillShape } from '../../names/shape.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files that the platform requires and the theme does not have; and empty ones where that shows. */

@@ -1,4 +1,4 @@
-import { wholePattern } from '../../platform/shape.ts';
+import { wholePattern } from '../../names/shape.ts';
 import { findDeclarations, type Declaration } from '../../theme/identifiers.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 import type { Theme } from '../../theme/theme.ts';

@@ -1,6 +1,6 @@
 import { imageSize } from 'image-size';
 import { readBytes, readPictureHead } from '../../files/read-text.ts';
-import { wholePattern } from '../../platform/shape.ts';
+import { wholePattern } from '../../names/shape.ts';
 import type { Rule } from '../rule.ts';
 
 /** What a file's name says, as the header of the file would say it. */

@@ -1,6 +1,6 @@
 import { followLinks } from '../../files/file-tree.ts';
 import { isNeeded } from '../../platform/platform.ts';
-import { fillShape } from '../../platform/shape.ts';
+import { fillShape } from '../../names/shape.ts';
 import { findInChain } from '../../theme/chain.ts';
 import type { Rule } from '../rule.ts';
 

@@ -2,7 +2,7 @@ import { readPictureHead } from '../../files/read-text.ts';
 import { imageSize } from 'image-size';
 import { followLinks, UnreadableFileError } from '../../files/file-tree.ts';
 import type { ImageContract } from '../../platform/schema.ts';
-import { fillShape } from '../../platform/shape.ts';
+import { fillShape } from '../../names/shape.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Rule } from '../rule.ts';
 

@@ -1,5 +1,5 @@
 import { findEntry } from '../../documents/syntax.ts';
-import { fillShape, wholePattern } from '../../platform/shape.ts';
+import { fillShape, wholePattern } from '../../names/shape.ts';
 import { isOneOfMany, keyPath, type ThemeDocument } from '../../theme/documents.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Report, Rule } from '../rule.ts';

@@ -1,4 +1,4 @@
-import { fillShape, wholePattern } from '../../platform/shape.ts';
+import { fillShape, wholePattern } from '../../names/shape.ts';
 import type { Rule } from '../rule.ts';
 
 /** Catalogues of translations that are named after another theme. */

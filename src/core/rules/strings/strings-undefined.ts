@@ -1,7 +1,13 @@
-import { shapePattern } from '../../platform/shape.ts';
+import { shapePattern } from '../../names/shape.ts';
 import { NameGuesser } from '../../text/nearest.ts';
 import { readCatalogues } from '../../theme/catalogues.ts';
 import type { Rule } from '../rule.ts';
+import type { FileKind } from '../../text/file-kinds.ts';
+import { kindOfFile, templateAt } from '../../theme/templates.ts';
+import { liesIn } from '../../templates/template.ts';
+
+/** What can ask for a text. */
+const ASKING: ReadonlySet<FileKind> = new Set(['markup', 'code', 'script']);
 
 /** Texts that templates and code ask for and no catalogue of the chain has. */
 export const stringsUndefined: Rule = {
@@ -25,8 +31,10 @@ export const stringsUndefined: Rule = {
     const guesser = new NameGuesser(known);
     const pattern = shapePattern(used, theme.names);
     for (const { path, kind } of theme.tree.entries) {
-      const source = kind === 'file' && /\.(?:html?|php|m?js)$/.test(path) ? theme.source(path) : undefined;
+      const source = kind === 'file' && ASKING.has(kindOfFile(theme, path)) ? theme.source(path) : undefined;
+      const template = templateAt(theme, path)?.template;
       for (const match of source?.text.matchAll(pattern) ?? []) {
+        if (template !== undefined && liesIn(template.comments, match.index)) continue;
         const key = match.groups?.['name'] ?? match.groups?.['path'] ?? '';
         if (known.has(key)) continue;
         const near = guesser.nearest(key);

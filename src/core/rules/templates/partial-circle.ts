@@ -1,9 +1,10 @@
-import { matchesAny } from '../../files/glob.ts';
-import { shapePattern } from '../../platform/shape.ts';
-import type { TextRange } from '../../text/edits.ts';
 import { findInChain, type Chain } from '../../theme/chain.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Rule } from '../rule.ts';
+import { languageOf } from '../../templates/languages.ts';
+import { pathOfPartial } from '../../templates/template-index.ts';
+import { partialsOf, templateAt } from '../../theme/templates.ts';
+import type { Include } from '../../templates/template.ts';
 
 /** Partials that include themselves, directly or by way of others, with nothing between that could end it. */
 export const partialCircle: Rule = {
@@ -20,14 +21,11 @@ export const partialCircle: Rule = {
     },
   },
   *check({ theme, chain }) {
-    const partials = theme.platform.contract.templates?.partials;
-    if (partials === undefined) return;
-    const file = (name: string): string => partials.file.replace('{path}', name).replace('{name}', name);
-    const own = theme.tree.entries.flatMap(({ path }) => {
-      const groups = shapePattern(partials.file, {}, '').exec(path)?.groups;
-      const name = groups?.['path'] ?? groups?.['name'];
-      return name === undefined || file(name) !== path ? [] : [name];
-    });
+    const { templates } = theme.platform.contract;
+    // Where nobody can tell a condition from what is always shown, a circle may come to an end.
+    if (templates?.partials === undefined || !languageOf(templates).knowsSections) return;
+    const file = (name: string): string => pathOfPartial(templates, name) ?? '';
+    const own = partialsOf(theme).map(({ name }) => name);
     const includes = onCircles(followIncludes(chain, own, file));
     for (const name of own) {
       for (const include of includes.get(name) ?? []) {
@@ -42,9 +40,6 @@ export const partialCircle: Rule = {
   },
 };
 
-interface Include extends TextRange {
-  readonly name: string;
-}
 type Includes = ReadonlyMap<string, readonly Include[]>;
 
 /** What each partial includes, and what those include, as the chain serves them. */
@@ -96,15 +91,5 @@ function wayTo(goal: string, start: string, includes: Includes): string[] | unde
 
 /** What a template includes outside sections: within one a list that comes to its end can stop the circle. */
 function includesOf(theme: Theme, path: string): Include[] {
-  const { templates } = theme.platform.contract;
-  const text = templates !== undefined && matchesAny(path, templates.files) ? theme.source(path)?.text : undefined;
-  if (templates?.partials === undefined || text === undefined) return [];
-  let open = 0;
-  let at = 0;
-  return [...text.matchAll(shapePattern(templates.partials.include))].flatMap((match) => {
-    for (const [tag] of text.slice(at, match.index).matchAll(/\{\{[#^/]/g)) open += tag.endsWith('/') ? -1 : 1;
-    at = match.index;
-    const name = match.groups?.['path'] ?? match.groups?.['name'] ?? '';
-    return open > 0 ? [] : [{ name, start: match.index, end: match.index + match[0].length }];
-  });
+  return (templateAt(theme, path)?.template.includes ?? []).filter(({ isGuarded }) => !isGuarded);
 }

@@ -1,5 +1,10 @@
-import { wholePattern, shapePattern } from '../../platform/shape.ts';
 import type { Rule } from '../rule.ts';
+import type { FileKind } from '../../text/file-kinds.ts';
+import { partialsOf, templatesOf, kindOfFile } from '../../theme/templates.ts';
+import { pathOfPartial } from '../../templates/template-index.ts';
+
+/** What can name a partial besides templates that include it. */
+const NAMING: ReadonlySet<FileKind> = new Set(['markup', 'code', 'script', 'data']);
 
 /** Partials that no template includes and no text of the theme names. */
 export const partialUnused: Rule = {
@@ -16,32 +21,25 @@ export const partialUnused: Rule = {
     },
   },
   *check({ theme, chain }) {
-    const partials = theme.platform.contract.templates?.partials;
-    if (partials === undefined) return;
-    const pattern = wholePattern(partials.file);
-    const own = theme.tree.entries.flatMap(({ kind, path }) => {
-      const groups = kind === 'file' ? pattern.exec(path)?.groups : undefined;
-      const name = groups?.['path'] ?? groups?.['name'];
-      return name === undefined ? [] : [{ path, name }];
-    });
+    const own = partialsOf(theme);
     if (own.length === 0) return;
-    const texts = chain.themes.flatMap((each) =>
-      each.tree.entries.flatMap(({ kind, path }) =>
-        kind === 'file' && /\.(?:html?|php|m?js|ya?ml)$/.test(path) ? [each.source(path)?.text ?? ''] : [],
-      ),
-    );
+    const templates = chain.themes.flatMap((each) => [...templatesOf(each)]);
     const included = new Set(
-      texts.flatMap((text) =>
-        [...text.matchAll(shapePattern(partials.include))].map((match) => match.groups?.['path'] ?? match.groups?.['name']),
+      templates.flatMap(({ template, contract }) =>
+        [...template.includes, ...template.extends].map(({ name }) => pathOfPartial(contract, name)),
       ),
     );
     // Where a misspelt include asks for one that is not there, that is what to mend.
     const known = new Set(chain.themes.flatMap((each) => each.tree.entries.map((entry) => entry.path)));
-    const isMisspelt = [...included].some((name = '') => !known.has(partials.file.replace('{path}', name).replace('{name}', name)));
-    if (isMisspelt) return;
+    if ([...included].some((path) => path !== undefined && !known.has(path))) return;
+    const texts = chain.themes.flatMap((each) =>
+      each.tree.entries.flatMap(({ kind, path }) =>
+        kind === 'file' && NAMING.has(kindOfFile(each, path)) ? [each.source(path)?.text ?? ''] : [],
+      ),
+    );
     // A parent's template can include a partial that only its children have.
     for (const { path, name } of own) {
-      if (included.has(name) || texts.some((text) => text.includes(`'${name}'`) || text.includes(`"${name}"`))) continue;
+      if (included.has(path) || texts.some((text) => text.includes(`'${name}'`) || text.includes(`"${name}"`))) continue;
       yield { message: 'unused', args: { name }, file: path, hint: 'include it where it is wanted, or remove it' };
     }
   },

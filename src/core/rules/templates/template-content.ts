@@ -1,6 +1,5 @@
-import { shapePattern } from '../../platform/shape.ts';
-import { findInChain, type Chain } from '../../theme/chain.ts';
 import type { Rule } from '../rule.ts';
+import { shownText, withIncluded } from '../../theme/templates.ts';
 
 /** Page roles whose template prints nothing of what the page is for. */
 export const templateContent: Rule = {
@@ -20,7 +19,7 @@ export const templateContent: Rule = {
     const roles = theme.platform.contract.templates?.roles ?? {};
     for (const [role, { file, prints }] of Object.entries(roles)) {
       if (prints.length === 0 || theme.tree.get(file)?.kind !== 'file') continue;
-      const text = withPartials(chain, file).replace(/\s+/g, '');
+      const text = shownText(withIncluded(chain, file)).replace(/\s+/g, '');
       if (text === '' || prints.some((wanted) => text.includes(wanted.replace(/\s+/g, '')))) continue;
       yield {
         message: 'none',
@@ -32,21 +31,3 @@ export const templateContent: Rule = {
     }
   },
 };
-
-/** A template's text with the partials that it includes, each once. */
-function withPartials(chain: Chain, path: string): string {
-  const partials = chain.themes[0]?.platform.contract.templates?.partials;
-  const texts: string[] = [];
-  const paths = new Set([path]);
-  // What is added to a set while it is gone through is gone through too.
-  for (const each of paths) {
-    const found = findInChain(chain, each);
-    const text = found?.theme.source(found.path)?.text ?? '';
-    texts.push(text);
-    for (const match of partials === undefined ? [] : text.matchAll(shapePattern(partials.include))) {
-      const name = match.groups?.['path'] ?? match.groups?.['name'] ?? '';
-      paths.add(partials?.file.replace('{path}', name).replace('{name}', name) ?? '');
-    }
-  }
-  return texts.join('\n');
-}

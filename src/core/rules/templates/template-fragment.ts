@@ -1,6 +1,7 @@
-import { matchesAny } from '../../files/glob.ts';
 import type { TextEdit } from '../../text/edits.ts';
 import type { Rule } from '../rule.ts';
+import { templatesOf, shownText, withIncluded } from '../../theme/templates.ts';
+import { liesIn } from '../../templates/template.ts';
 
 /** Templates without what the host must print in them. */
 export const templateFragment: Rule = {
@@ -16,22 +17,25 @@ export const templateFragment: Rule = {
       right: { 'main.html': '<html><head><title>Cierzo</title>{{{host.head}}}</head><body>{{{host.foot}}}</body></html>\n' },
     },
   },
-  *check({ theme }) {
-    const templates = theme.platform.contract.templates;
-    if (templates === undefined || templates.fragments.length === 0) return;
-    for (const entry of theme.tree.entries) {
-      if (entry.kind !== 'file' || !matchesAny(entry.path, templates.files)) continue;
-      const source = theme.source(entry.path);
-      for (const fragment of source === undefined ? [] : templates.fragments) {
-        const text = source?.text ?? '';
-        const holds = text.indexOf(fragment['when-holds']);
-        if (holds < 0 || text.includes(fragment.text)) continue;
-        const before = fragment.before === undefined ? -1 : text.indexOf(fragment.before, holds);
+  *check({ theme, chain }) {
+    const { fragments = [] } = theme.platform.contract.templates ?? {};
+    for (const { path, source, template } of fragments.length === 0 ? [] : templatesOf(theme)) {
+      const { text } = source;
+      const find = (wanted: string, from = 0): number => {
+        let at = text.indexOf(wanted, from);
+        while (at >= 0 && liesIn(template.comments, at)) at = text.indexOf(wanted, at + 1);
+        return at;
+      };
+      for (const fragment of fragments) {
+        const holds = find(fragment['when-holds']);
+        // A partial that the template includes prints it as well.
+        if (holds < 0 || shownText(withIncluded(chain, path)).includes(fragment.text)) continue;
+        const before = fragment.before === undefined ? -1 : find(fragment.before, holds);
         const start = before < 0 ? holds : before;
         yield {
           message: 'missing',
           args: { holds: fragment['when-holds'], text: fragment.text, why: fragment.why },
-          file: entry.path,
+          file: path,
           source,
           range: { start, end: start + (before < 0 ? fragment['when-holds'] : (fragment.before ?? '')).length },
           hint: `put “${fragment.text}” ${fragment.before === undefined ? 'into it' : `before “${fragment.before}”`}`,
@@ -41,7 +45,7 @@ export const templateFragment: Rule = {
               : {
                   title: `put “${fragment.text}” before “${fragment.before}”`,
                   isSafe: true,
-                  file: entry.path,
+                  file: path,
                   edits: [insertBefore(text, before, fragment.text)],
                 },
         };

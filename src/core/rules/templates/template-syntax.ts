@@ -1,6 +1,5 @@
-import mustache from 'mustache';
-import { matchesAny } from '../../files/glob.ts';
 import type { Rule } from '../rule.ts';
+import { templatesOf } from '../../theme/templates.ts';
 
 /** Templates that the template language cannot read. */
 export const templateSyntax: Rule = {
@@ -9,7 +8,12 @@ export const templateSyntax: Rule = {
     severity: 'error',
     summary: 'A template breaks the rules of the template language',
     why: 'The host cannot show a page whose template it cannot read.',
-    messages: { broken: 'the template cannot be read: {problem}' },
+    messages: {
+      unclosedSection: 'the template cannot be read: the section “{name}” is not closed',
+      unopenedSection: 'the template cannot be read: the section “{name}” is closed and was not opened',
+      otherSection: 'the template cannot be read: the section “{name}” is closed as “{other}”',
+      unclosedTag: 'the template cannot be read: the tag “{name}” is not closed',
+    },
     example: {
       platform: 'vereda',
       wrong: { 'pages/list.html': '{{#entries}}<p>{{title}}</p>\n' },
@@ -17,25 +21,15 @@ export const templateSyntax: Rule = {
     },
   },
   *check({ theme }) {
-    const templates = theme.platform.contract.templates;
-    for (const entry of templates === undefined ? [] : theme.tree.entries) {
-      if (entry.kind !== 'file' || !matchesAny(entry.path, templates?.files ?? [])) continue;
-      const source = theme.source(entry.path);
-      if (source === undefined) continue;
-      try {
-        mustache.parse(source.text);
-      } catch (error) {
-        // The library tells the place at the end of its message: Unclosed section "entries" at 24
-        const [, problem = String(error), offset = '0'] = /^Error: (.*?)(?: at |: )(\d+)$/s.exec(String(error)) ?? [];
-        const start = Math.min(Number(offset), source.text.length);
-        const broken = problem.charAt(0).toLowerCase() + problem.slice(1);
+    for (const { path, source, template } of templatesOf(theme)) {
+      for (const { code, name, other, start, end } of template.problems) {
         yield {
-          message: 'broken',
-          args: { problem: broken },
-          file: entry.path,
+          message: code,
+          args: { name, other },
+          file: path,
           source,
-          range: { start, end: start },
-          hint: 'close every section, and every tag',
+          range: { start, end },
+          hint: code === 'unopenedSection' ? 'take the closing tag out' : 'close every section, and every tag',
         };
       }
     }

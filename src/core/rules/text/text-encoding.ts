@@ -1,6 +1,6 @@
-import { matchesAny } from '../../files/glob.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Rule } from '../rule.ts';
+import { kindOfFile } from '../../theme/templates.ts';
 
 /** Files that are served or read by the host in another encoding than UTF-8, or with a mark that shows on the page. */
 export const textEncoding: Rule = {
@@ -27,12 +27,12 @@ export const textEncoding: Rule = {
       if (source === undefined) continue;
       if (source.encoding !== 'utf-8')
         yield { message: 'other', args: { path, encoding: source.encoding }, file: path, source, hint: 'save it as UTF-8' };
-      else if (source.hasMark && !path.endsWith('.css'))
+      else if (source.hasMark && kindOfFile(theme, path) !== 'stylesheet')
         yield { message: 'mark', args: { path }, file: path, source, hint: 'save it as UTF-8 without a byte-order mark' };
     }
   },
 };
 
-function isServed({ platform }: Theme, path: string): boolean {
-  return /\.(?:css|m?js|php|html?)$/i.test(path) || matchesAny(path, platform.contract.templates?.files ?? []);
+function isServed(theme: Theme, path: string): boolean {
+  return ['stylesheet', 'script', 'code', 'markup'].includes(kindOfFile(theme, path));
 }

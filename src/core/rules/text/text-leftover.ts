@@ -1,6 +1,7 @@
 import { CONFIGURATION_FILE } from '../../configuration/configuration.ts';
 import { findZones, zoneAt } from '../../text/zones.ts';
 import type { Rule } from '../rule.ts';
+import { kindOfPath } from '../../text/file-kinds.ts';
 
 const LEFTOVER =
   /\b(?:TODO|FIXME|XXX)\s*:\s*(?:replace|change|rename|remove|delete|fill|write)\b[^\n]{0,60}|\blorem ipsum\b|<<<<<<< |>>>>>>> /gi;
@@ -30,7 +31,7 @@ export const textLeftover: Rule = {
         if (start >= 0) yield { message: 'sample', args: { text }, file: path, source, range, hint: 'write what the theme has to say' };
       }
       // A description may well speak of what is still to be done.
-      if (/\.(?:md|rst)$/i.test(path) || source.text.search(LEFTOVER) < 0) continue;
+      if ((kindOfPath(path) === 'prose' && !path.endsWith('.txt')) || source.text.search(LEFTOVER) < 0) continue;
       const zones = findZones(path, source.text);
       for (const match of source.text.matchAll(LEFTOVER)) {
         // In a string of code it may be what the code looks for.

@@ -1,4 +1,5 @@
 import type { Rule } from '../rule.ts';
+import { kindOfFile } from '../../theme/templates.ts';
 
 const MACHINE =
   /\bfile:\/\/\/[^\s"'<>)]+|(?<![\w.:/-])\/(?:home|Users)\/[\w.-]+\/[\w./-]+|\b[A-Z]:[\\/]{1,2}Users[\\/][^\s"'<>)]+|\bhttps?:\/\/(?:localhost|127\.0\.0\.1)(?::\d+)?[^\s"'<>)]*/g;
@@ -20,7 +21,7 @@ export const textMachinePath: Rule = {
   },
   *check({ theme }) {
     for (const { path, kind } of theme.tree.entries) {
-      const source = kind === 'file' && !/\.(?:md|rst|txt|map)$/i.test(path) ? theme.source(path) : undefined;
+      const source = kind === 'file' && !['prose', 'other'].includes(kindOfFile(theme, path)) ? theme.source(path) : undefined;
       for (const match of source?.text.matchAll(MACHINE) ?? []) {
         const range = { start: match.index, end: match.index + match[0].length };
         yield {

@@ -1,5 +1,5 @@
-import { isSpelling, spell, splitWords } from '../names/spelling.ts';
-import type { ThemeNames } from '../names/full-name.ts';
+import { isSpelling, spell, splitWords } from './spelling.ts';
+import type { ThemeNames } from './full-name.ts';
 import { escapePattern } from '../text/pattern.ts';
 
 const PLACEHOLDER = /\{(id|vendor|title|locale|name|path)(?::([A-Za-z]+))?\}/g;
@@ -29,6 +29,15 @@ export function problemOfSearch(shape: string): string | undefined {
     : 'it has two placeholders that nothing tells apart: put a bracket, a quote or a comma between them';
 }
 
+/** Why a tag of a template language cannot be searched for; {text} stands for anything, once, and something must end it. */
+export function problemOfTag(shape: string): string | undefined {
+  const [before = '', after, ...more] = shape.split('{text}');
+  if (after === undefined) return problemOfSearch(shape);
+  if (more.length > 0) return 'it holds {text} more than once';
+  if (before.trim() === '' || after.trim() === '') return 'it needs something before {text}, and something that ends it';
+  return problemOfSearch(before) ?? problemOfSearch(after);
+}
+
 const PLACEHOLDER_TEXT = /\{(?:id|vendor|title|locale|name|path)(?::[A-Za-z]+)?\}/;
 
 /** Every placeholder that a shape can hold. */
@@ -44,7 +53,8 @@ export function fillShape(shape: string, names: ThemeNames): string {
 
 /**
  * Makes a regular expression of a shape. Known names are matched literally; the rest become named groups. A space in
- * the shape stands for any amount of white space, also none.
+ * the shape stands for any amount of white space, also none, but between two words, where it holds them apart; a quote for
+ * either kind of quote.
  */
 export function shapePattern(shape: string, names: Partial<ThemeNames> = {}, flags = 'g'): RegExp {
   return new RegExp(patternSource(shape, names), flags);
@@ -66,7 +76,7 @@ function sourceOf(shape: string, names: Partial<ThemeNames>): string {
   let at = 0;
   for (const match of shape.matchAll(PLACEHOLDER)) {
     const [whole, key = '', style] = match;
-    source += literal(shape.slice(at, match.index));
+    source += literal(shape.slice(at, match.index), at > 0, true);
     at = match.index + whole.length;
     const known = nameFor(key, style, names);
     if (known !== undefined) source += escapePattern(known);
@@ -74,7 +84,7 @@ function sourceOf(shape: string, names: Partial<ThemeNames>): string {
     else source += `(?<${key}>${OPEN[key]})`;
     seen.add(key);
   }
-  return source + literal(shape.slice(at));
+  return source + literal(shape.slice(at), at > 0, false);
 }
 
 /** A pattern that a whole text must match. */
@@ -88,6 +98,13 @@ function nameFor(key: string, style: string | undefined, names: Partial<ThemeNam
   return isSpelling(style) ? spell(splitWords(name), style) : name;
 }
 
-function literal(text: string): string {
-  return text.split(/ +/).map(escapePattern).join('\\s*');
+/** @param isAfterName whether a placeholder, which is a word, stands before the text; `isBeforeName`: behind it */
+function literal(text: string, isAfterName: boolean, isBeforeName: boolean): string {
+  return text.replace(/ +|[^ ]+/g, (part, offset: number) => {
+    if (!part.startsWith(' ')) return escapePattern(part).replace(/["']/g, `["']`);
+    const before = text.charAt(offset - 1);
+    const after = text.charAt(offset + part.length);
+    const isApart = (before === '' ? isAfterName : /\w/.test(before)) && (after === '' ? isBeforeName : /\w/.test(after));
+    return isApart ? '\\s+' : '\\s*';
+  });
 }

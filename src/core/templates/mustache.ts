@@ -1,0 +1,59 @@
+import type { TextRange } from '../text/edits.ts';
+import {
+  textsBetween,
+  type Include,
+  type Print,
+  type Section,
+  type Template,
+  type TemplateLanguage,
+  type TemplateProblem,
+} from './template.ts';
+
+/** Mustache (mustache(5)). Read tolerantly: what is wrong is a problem, and all the rest is there. */
+export const mustache: TemplateLanguage = { read, knowsSections: true, isRendered: true };
+
+function read(text: string): Template {
+  const includes: Include[] = [];
+  const sections: (Section & { until: number })[] = [];
+  const prints: Print[] = [];
+  const comments: TextRange[] = [];
+  const problems: TemplateProblem[] = [];
+  const tags: TextRange[] = [];
+  const open: (Section & { until: number })[] = [];
+  let delimiters = { open: '{{', close: '}}' };
+  for (let start = text.indexOf(delimiters.open); start >= 0; start = text.indexOf(delimiters.open, tags.at(-1)?.end)) {
+    const inside = start + delimiters.open.length;
+    const isTriple = delimiters.open === '{{' && text.startsWith('{', inside);
+    const close = isTriple ? '}}}' : delimiters.close;
+    const closeAt = text.indexOf(close, inside);
+    if (closeAt < 0) {
+      problems.push({ code: 'unclosedTag', name: text.slice(start, start + 20), start, end: inside });
+      break;
+    }
+    const end = closeAt + close.length;
+    const range = { start, end };
+    tags.push(range);
+    const sigil = isTriple ? '{' : (/^\s*([#^/>&!=])/.exec(text.slice(inside, closeAt))?.[1] ?? '');
+    const body = text.slice(inside, closeAt);
+    const before = sigil === '' ? (/^\s*/.exec(body)?.[0].length ?? 0) : body.indexOf(sigil) + 1;
+    const name = body.slice(before).trim();
+    const named = { ...range, name, nameStart: inside + before + (/^\s*/.exec(body.slice(before))?.[0].length ?? 0) };
+    if (sigil === '!') comments.push(range);
+    else if (sigil === '>') includes.push({ ...named, isGuarded: open.length > 0 });
+    else if (sigil === '=') {
+      const [first, second] = name.replace(/=$/, '').trim().split(/\s+/);
+      if (first !== undefined && first !== '' && second !== undefined) delimiters = { open: first, close: second };
+    } else if (sigil === '#' || sigil === '^') {
+      const section = { ...named, until: text.length };
+      sections.push(section);
+      open.push(section);
+    } else if (sigil === '/') {
+      const opened = open.pop();
+      if (opened === undefined) problems.push({ code: 'unopenedSection', name, ...range });
+      else if (opened.name !== name) problems.push({ code: 'otherSection', name: opened.name, other: name, ...range });
+      else opened.until = end;
+    } else prints.push({ ...named, isRaw: sigil !== '' });
+  }
+  for (const { name, start, end } of open) problems.push({ code: 'unclosedSection', name, start, end });
+  return { includes, extends: [], sections, prints, comments, texts: textsBetween(text, tags), problems };
+}

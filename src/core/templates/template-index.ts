@@ -1,0 +1,61 @@
+import { shapePattern } from '../names/shape.ts';
+import type { TemplateContract } from '../platform/schema.ts';
+import type { SourceDocument } from '../text/source-document.ts';
+import { languageOf } from './languages.ts';
+import { liesIn, type Include, type Template } from './template.ts';
+
+const known = new WeakMap<SourceDocument, Template>();
+
+/** Reads a template in its platform's language, once. */
+export function readTemplate(source: SourceDocument, contract: TemplateContract): Template {
+  const read = known.get(source) ?? readAnew(source.text, contract);
+  known.set(source, read);
+  return read;
+}
+
+function readAnew(text: string, contract: TemplateContract): Template {
+  const template = languageOf(contract).read(text);
+  const shapes = contract.partials?.include ?? [];
+  if (shapes.length === 0) return template;
+  // How a host includes its partials is the platform's to say, whatever else its language could include.
+  const includes = shapes.flatMap((shape) =>
+    [...searchTemplate(template, text, shapePattern(shape.replace('{name}', '{path}')))].map((match): Include => {
+      const name = match.groups?.['path'] ?? '';
+      const start = match.index;
+      const end = start + match[0].length;
+      const isGuarded = template.sections.some((section) => section.start < start && end <= section.until);
+      return { name, nameStart: start + match[0].lastIndexOf(name), start, end, isGuarded };
+    }),
+  );
+  return { ...template, includes: includes.sort((a, b) => a.start - b.start) };
+}
+
+/** Matches of a pattern in a template, those in comments left out. */
+export function* searchTemplate(template: Template, text: string, pattern: RegExp): Generator<RegExpExecArray> {
+  for (const match of text.matchAll(pattern)) if (!liesIn(template.comments, match.index)) yield match;
+}
+
+/** A template's text without its comments. */
+export function textWithoutComments(template: Template, text: string): string {
+  let at = 0;
+  const parts = template.comments.map(({ start, end }) => {
+    const part = text.slice(at, start);
+    at = end;
+    return part;
+  });
+  return [...parts, text.slice(at)].join('');
+}
+
+/** The path at which a partial lies, from its name. */
+export function pathOfPartial({ partials }: TemplateContract, name: string): string | undefined {
+  return partials?.file.replace(/\{(?:path|name)\}/, () => name);
+}
+
+/** The name of the partial that lies at a path; undefined when none can lie there. */
+export function partialAtPath({ partials }: TemplateContract, path: string): string | undefined {
+  if (partials === undefined) return undefined;
+  const [before = '', after = ''] = partials.file.split(/\{(?:path|name)\}/);
+  const name = path.slice(before.length, path.length - after.length);
+  const isFitting = name !== '' && path.length > before.length + after.length && path.startsWith(before) && path.endsWith(after);
+  return isFitting && (partials.file.includes('{path}') || !name.includes('/')) ? name : undefined;
+}

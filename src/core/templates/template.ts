@@ -1,0 +1,80 @@
+import type { TextRange } from '../text/edits.ts';
+
+/** A tag with a name in it, and where the name stands. All offsets are 0-based, ends exclusive. */
+export interface NamedTag extends TextRange {
+  readonly name: string;
+  readonly nameStart: number;
+}
+
+/** A tag that takes another template in. */
+export interface Include extends NamedTag {
+  /** Whether it stands in a section: a list that comes to its end, or a condition, can stop it. */
+  readonly isGuarded: boolean;
+}
+
+/** A stretch that is shown under a condition or for each entry of a list: its opening tag. */
+export interface Section extends NamedTag {
+  /** Where the stretch ends, with its closing tag; the end of the text when nothing closes it. */
+  readonly until: number;
+}
+
+/** A value that is printed. */
+export interface Print extends NamedTag {
+  /** Whether markup in the value is printed as it is. */
+  readonly isRaw: boolean;
+}
+
+/** What a template's language cannot read. */
+export interface TemplateProblem extends TextRange {
+  readonly code: 'unclosedSection' | 'unopenedSection' | 'otherSection' | 'unclosedTag';
+  /** The section's name, or the tag. */
+  readonly name: string;
+  /** Of a section that another one's tag closes: the name in that tag. */
+  readonly other?: string | undefined;
+}
+
+/** A template, read once by its language; each list in the order of the text. */
+export interface Template {
+  readonly includes: readonly Include[];
+  /** What it is laid into. */
+  readonly extends: readonly NamedTag[];
+  readonly sections: readonly Section[];
+  readonly prints: readonly Print[];
+  readonly comments: readonly TextRange[];
+  /** What stands between the tags. */
+  readonly texts: readonly TextRange[];
+  readonly problems: readonly TemplateProblem[];
+}
+
+/** A language that templates are written in. */
+export interface TemplateLanguage {
+  read(text: string): Template;
+  /** Whether it tells conditions and lists from what is always shown: else nobody can say that a circle has no end. */
+  readonly knowsSections: boolean;
+  /** Whether the stand-in host can show pages in it. */
+  readonly isRendered: boolean;
+}
+
+/** Whether an offset lies in one of some ranges, which are sorted. */
+export function liesIn(ranges: readonly TextRange[], offset: number): boolean {
+  let low = 0;
+  let high = ranges.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((ranges[middle]?.end ?? 0) <= offset) low = middle + 1;
+    else high = middle;
+  }
+  return (ranges[low]?.start ?? Infinity) <= offset;
+}
+
+/** The stretches of a text that no tag covers. @param tags sorted, maybe one in another */
+export function textsBetween(text: string, tags: readonly TextRange[]): TextRange[] {
+  const texts: TextRange[] = [];
+  let at = 0;
+  for (const { start, end } of tags) {
+    if (start > at) texts.push({ start: at, end: start });
+    at = Math.max(at, end);
+  }
+  if (at < text.length) texts.push({ start: at, end: text.length });
+  return texts;
+}

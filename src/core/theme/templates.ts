@@ -1,0 +1,77 @@
+import { matchesAny } from '../files/glob.ts';
+import type { TemplateContract } from '../platform/schema.ts';
+import { partialAtPath, pathOfPartial, readTemplate, textWithoutComments } from '../templates/template-index.ts';
+import type { Template } from '../templates/template.ts';
+import { kindOfPath, type FileKind } from '../text/file-kinds.ts';
+import type { SourceDocument } from '../text/source-document.ts';
+import { findInChain, type Chain } from './chain.ts';
+import type { Theme } from './theme.ts';
+
+/** A template of a theme, as its platform's language reads it. */
+export interface PlacedTemplate {
+  readonly theme: Theme;
+  readonly path: string;
+  readonly source: SourceDocument;
+  readonly template: Template;
+  readonly contract: TemplateContract;
+}
+
+/** Whether a path is one of the platform's template files. */
+export function isTemplate({ platform }: Theme, path: string): boolean {
+  return matchesAny(path, platform.contract.templates?.files ?? []);
+}
+
+/** What a file of a theme is for: the platform's templates are markup, whatever they end with. */
+export function kindOfFile(theme: Theme, path: string): FileKind {
+  return isTemplate(theme, path) ? 'markup' : kindOfPath(path);
+}
+
+/** The template at a path; undefined when it is none, or no text. */
+export function templateAt(theme: Theme, path: string): PlacedTemplate | undefined {
+  const contract = theme.platform.contract.templates;
+  if (contract === undefined || !isTemplate(theme, path)) return undefined;
+  const source = theme.source(path);
+  return source === undefined ? undefined : { theme, path, source, contract, template: readTemplate(source, contract) };
+}
+
+/** All templates of a theme. */
+export function* templatesOf(theme: Theme): Generator<PlacedTemplate> {
+  for (const { kind, path } of theme.tree.entries) {
+    const template = kind === 'file' ? templateAt(theme, path) : undefined;
+    if (template !== undefined) yield template;
+  }
+}
+
+/** The partials that a theme has itself; the templates of page roles are none, wherever they lie. */
+export function partialsOf(theme: Theme): { readonly path: string; readonly name: string }[] {
+  const { templates } = theme.platform.contract;
+  if (templates === undefined) return [];
+  const roles = new Set(Object.values(templates.roles).map(({ file }) => file));
+  return theme.tree.entries.flatMap(({ kind, path }) => {
+    const name = kind === 'folder' || roles.has(path) || !isTemplate(theme, path) ? undefined : partialAtPath(templates, path);
+    return name === undefined ? [] : [{ path, name }];
+  });
+}
+
+/** A template with all that it includes or is laid into, each once, as a chain serves them. */
+export function withIncluded(chain: Chain, path: string): PlacedTemplate[] {
+  const found: PlacedTemplate[] = [];
+  const paths = new Set([path]);
+  // What is added to a set while it is gone through is gone through too.
+  for (const each of paths) {
+    const file = findInChain(chain, each);
+    const placed = file === undefined ? undefined : templateAt(file.theme, file.path);
+    if (placed === undefined) continue;
+    found.push(placed);
+    for (const { name } of [...placed.template.includes, ...placed.template.extends]) {
+      const included = pathOfPartial(placed.contract, name);
+      if (included !== undefined) paths.add(included);
+    }
+  }
+  return found;
+}
+
+/** What templates hold, their comments left out; without any white space when it is to be compared so. */
+export function shownText(templates: readonly PlacedTemplate[]): string {
+  return templates.map(({ template, source }) => textWithoutComments(template, source.text)).join('\n');
+}
