@@ -223,8 +223,14 @@ it('files addressed from the site’s root are addressed from where they are ask
 it('a submission is asked for more than an install', async () => {
   const place = new Workplace();
   const text = readFileSync(join(import.meta.dirname, '../../platforms/vereda/vereda.platform.yaml'), 'utf8');
-  const asking = text.replace(/^package:\n/m, 'package:\n  submission: { requires: [LICENSE], forbids: ["*.psd"] }\n');
-  writeFiles(place.folder, { 'v.platform.yaml': asking, 'paso/sheet.css': HEAD, 'paso/main.html': BASIS['main.html'], 'paso/a.psd': 'x' });
+  const asking = text.replace(/^package:\n/m, 'package:\n  submission: { requires: [LICENSE], forbids: ["*.odt", "*.psd"] }\n');
+  writeFiles(place.folder, {
+    'v.platform.yaml': asking,
+    'paso/sheet.css': HEAD,
+    'paso/main.html': BASIS['main.html'],
+    'paso/a.psd': 'x',
+    'paso/b.odt': 'x',
+  });
   const rules = async (...argv: string[]) =>
     ((await place.json('check', 'paso', '--platform', './v.platform.yaml', ...argv))['findings'] as { rule: string; file: string }[]).map(
       ({ rule, file }) => `${rule} ${file}`,
@@ -232,7 +238,8 @@ it('a submission is asked for more than an install', async () => {
   expect(await rules()).toEqual(['image/missing cover.png']);
   expect(await rules('--for', 'submission')).toEqual([
     'submission/contents LICENSE',
-    'submission/contents a.psd',
+    // A picture’s source, a.psd, is left out of packages and so not handed in.
+    'submission/contents b.odt',
     'image/missing cover.png',
   ]);
 });

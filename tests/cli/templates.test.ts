@@ -86,11 +86,11 @@ it.each([
   ['a forgotten partial', { 'parts/old.tpl': '<p></p>\n' }, ['partial/unused parts/old.tpl:1', undefined]],
   ['an address of a picture that is not there', { 'parts/list.tpl': '<img src="gone.png" alt="">\n' }, [undefined, undefined]],
 ])('%s', async (_what, files, [rule, problem]) => {
-  const { found, pages } = await checked(files as unknown as Record<string, string>);
+  const { found, pages } = await checked(files);
   expect(found).toEqual(rule === undefined ? [] : [rule]);
-  expect(pages.map((page) => page.problem).filter((each) => each !== undefined)).toEqual(
-    problem === undefined ? [] : [expect.stringMatching(problem)],
-  );
+  const problems = pages.flatMap((page) => page.problem ?? []);
+  expect(problems).toHaveLength(problem === undefined ? 0 : 1);
+  expect(problems.every((each) => new RegExp(problem ?? '').test(each))).toBe(true);
 });
 
 it('partials whose place is named by {name} are found, and a role’s template among them is no unused one', async () => {

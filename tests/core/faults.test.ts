@@ -93,11 +93,10 @@ const ROWS: readonly Row[] = [
   ['tramo', 'HutLeague/albar', edit('enrol.php', 'HutLeague/albar', 'Hutleague/albar'), 'id/agrees', 'enrol.php', 3],
   ['tramo', 'HutLeague/albar', edit('enrol.php', "', __DIR__);", "', __DIR__;"), 'document/syntax', 'enrol.php', 3],
   ['tramo', 'HutLeague/albar', edit('theme.tramo.xml', '</title>', '</titel>'), 'document/syntax', 'theme.tramo.xml', 3],
-  ['tramo', 'HutLeague/albar', edit('theme.tramo.xml', 'media/preview.jpg', 'media/picture.jpg'), 'field/path', 'theme.tramo.xml', 6],
+  ['tramo', 'HutLeague/albar', edit('theme.tramo.xml', 'media/preview.jpg', 'media/picture.jpg'), 'field/path', 'theme.tramo.xml', 11],
   ['tramo', 'HutLeague/albar', edit('theme.tramo.xml', '<version>1.0.0', '<version>1'), 'field/type', 'theme.tramo.xml', 4],
   // The layered platform
   ['estrato', 'albar', edit('layer.mjs', "extends: 'ground'", "extends: 'Ground'"), 'parent/missing', 'layer.mjs', 6],
-  ['estrato', 'albar', edit('layer.mjs', 'commons: []', "commons: ['ropes']"), 'parent/missing', 'layer.mjs', 7],
   ['estrato', 'albar', edit('layer.mjs', "'js/albar.js'", "'js/gone.js'"), 'field/path', 'layer.mjs', 9],
   ['estrato', 'albar', edit('layer.mjs', "title: 'Albar',", "title: 'Albar'"), 'document/syntax', 'layer.mjs', 4],
   ['estrato', 'albar', { add: 'css/ground.css', text: 'body { color: navy }\n' }, 'asset/shadows', 'css/ground.css', 1],
@@ -217,6 +216,22 @@ const ROWS: readonly Row[] = [
     'css/theme.css',
     1,
   ],
+
+  // Sections, and what lies deep in a document
+  ['tramo', 'HutLeague/albar', edit('theme.tramo.xml', /columns>/g, 'colums>'), 'field/unknown', 'theme.tramo.xml', 8],
+  ['tramo', 'HutLeague/albar', edit('theme.tramo.xml', '<columns>2', '<columns>4'), 'field/type', 'theme.tramo.xml', 8],
+  ['tramo', 'HutLeague/albar', edit('theme.tramo.xml', /layout>/g, 'layuot>'), 'field/unknown', 'theme.tramo.xml', 6],
+  // What is shared
+  [
+    'estrato',
+    'albar',
+    edit('templates/front/front.html', '{{> badge}}', '{{> bagde}}'),
+    'template/partial',
+    'templates/front/front.html',
+    11,
+  ],
+  ['estrato', 'albar', edit('layer.mjs', "['hut-kit']", '[]'), 'template/partial', 'templates/front/front.html', 11],
+  ['estrato', 'albar', edit('layer.mjs', "['hut-kit']", "['hut-kti']"), 'parent/missing', 'layer.mjs', 7],
 ];
 
 const shelfOf = (platform: string) => (platform === 'vereda' ? DEMO_SHELF : join(DEMO_SHELVES, platform));

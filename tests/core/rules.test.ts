@@ -24,7 +24,9 @@ describe.each(RULES.map((rule) => [rule.meta.id, rule] as const))('rule %s', (id
   });
 
   const { example } = rule.meta;
-  if (example === undefined) return;
+  it('has an example, or says why not', () => expect('none' in example ? example.none : example.platform).toMatch(/^\w/));
+
+  if ('none' in example) return;
   const platform = platformNamed(example.platform);
   const check = (files: ExampleFiles) => {
     const siblings = Object.entries(example.siblings ?? {}).map(([sibling, own]) =>
@@ -46,12 +48,22 @@ describe.each(RULES.map((rule) => [rule.meta.id, rule] as const))('rule %s', (id
     expect(check(example.right).findings).toEqual([]);
   });
 
-  it('has a fix, if any, after which nothing is found', () => {
+  // What is shown of it, word for word and place for place: a change of either is seen here.
+  it('marks the place, says what to do, and mends it', () => {
     const { findings, theme } = check(example.wrong);
+    const told = findings.map(({ file, line, column, length, message, hint, fix }) => ({
+      at: `${file}:${line}:${column}+${length}`,
+      message,
+      hint,
+      fix:
+        fix === undefined
+          ? undefined
+          : { title: fix.title, isSafe: fix.isSafe, edits: fix.edits.map(({ start, end, text }) => `${start}-${end} ${text}`) },
+    }));
+    expect(told).toMatchSnapshot();
     const fix = findings[0]?.fix;
-    if (fix?.isSafe !== true) return;
-    const source = theme.source(fix.file);
-    const mended = { ...example.wrong, [fix.file]: source?.withEdits(fix.edits).text ?? '' };
+    const source = fix === undefined ? undefined : theme.source(fix.file);
+    const mended = fix === undefined ? example.right : { ...example.wrong, [fix.file]: source?.withEdits(fix.edits).text ?? '' };
     expect(check(mended).findings).toEqual([]);
   });
 });

@@ -94,11 +94,15 @@ function show(context: Context, checked: CheckedFolder): void {
 /** Applies the sure fixes, and the likely ones where they were asked for. */
 async function mend(context: Context, argument: string, given: Options): Promise<void> {
   const { theme, shelves, folder, configuration } = openArgument(argument, context);
-  const { plan, fixes } = planFixes(theme, shelves, folder, {
+  const { plan, fixes, failed } = planFixes(theme, shelves, folder, {
     ...checkOptionsOf(configuration, given.for),
     isGuessing: given.fixSuggested,
   });
   const { paint } = context;
+  for (const { finding, fix } of failed)
+    context.warn(
+      `${paint.warn('▲')} ${fix.file}:${finding.line} is not mended: after “${fix.title}” the finding was still there (${finding.rule}), so it was taken back.`,
+    );
   if (fixes.length === 0) return;
   context.say(paint.strong(`To mend in ${theme.names.id}:`));
   for (const { finding, fix } of fixes) context.say(`  ${fix.file}:${finding.line}  ${fix.title}  ${paint.faint(finding.rule)}`);

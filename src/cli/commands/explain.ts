@@ -20,10 +20,13 @@ export default defineCommand({
         hint: near === undefined ? `there are ${ids.join(', ')}` : `did you mean “${near}”?`,
       });
     }
-    const { id, severity, summary, why, example } = rule.meta;
+    const { id, severity, summary, why, example, options = {} } = rule.meta;
     const { paint } = context;
     context.say(`${paint.strong(id)} ${paint.faint(`(${severity})`)}: ${summary}.\n\n${why}`);
-    if (example !== undefined) {
+    for (const [name, shape] of Object.entries(options))
+      context.say(`\n${paint.name(`rules: { ${id}: { ${name}: … } }`)}  ${shape.description}`);
+    if ('none' in example) context.say(`\n${paint.faint(`No example: ${example.none}.`)}`);
+    else {
       context.say(`\n${paint.bad('Wrong')} ${paint.faint(`(on ${example.platform})`)}\n${filesText(example.wrong, paint)}`);
       context.say(`\n${paint.good('Right')}\n${filesText(example.right, paint)}`);
     }

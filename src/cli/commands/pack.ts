@@ -24,6 +24,7 @@ import { findingsText, firstOfEach, headline, MOST_OF_A_RULE, moreText } from '.
 import { bytes, count } from '../output/paint.ts';
 import { treeText } from '../output/tree-text.ts';
 import { openArgument } from '../theme-argument.ts';
+import { pathInArchive } from '../../core/archives/top-folder.ts';
 
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a folder, or the id of a theme on a shelf; the current folder when left out' }],
@@ -71,7 +72,7 @@ export default defineCommand({
       format: plan.format.name,
       bytes: packed.bytes,
       sha256: packed.sha256,
-      entries: files.map((entry) => ({ path: `${plan.top}/${entry.path}`, bytes: entry.size })),
+      entries: files.map((entry) => ({ path: pathInArchive(plan.top, entry.path), bytes: entry.size })),
       leftOut: plan.leftOut,
       verified: !given.dryRun,
     });
@@ -143,7 +144,7 @@ async function readable<T>(work: () => Promise<T>): Promise<T> {
 
 function showContents(context: Context, plan: PackagePlan, packed: PackedTheme): void {
   const { paint } = context;
-  context.say(`\n${paint.name(`${plan.top}/`)}`);
+  context.say(`\n${paint.name(plan.top === '' ? './' : `${plan.top}/`)}`);
   context.say(
     treeText(
       plan.entries.map((entry) => ({ path: entry.path, size: entry.kind === 'folder' ? undefined : entry.size })),

@@ -1,5 +1,6 @@
 import type { FileEntry, FileTree } from '../files/file-tree.ts';
 import type { EntryTaker, TakenFile } from './entry-taker.ts';
+import { nameInArchive } from './top-folder.ts';
 
 /** Holds an archive that is read back against the tree that it was made from. */
 export class Comparison implements EntryTaker {
@@ -9,7 +10,7 @@ export class Comparison implements EntryTaker {
 
   constructor(tree: FileTree, entries: readonly FileEntry[], top: string) {
     this.#tree = tree;
-    this.#left = new Map(entries.map((entry) => [`${top}/${entry.path}${entry.kind === 'folder' ? '/' : ''}`, entry]));
+    this.#left = new Map(entries.map((entry) => [nameInArchive(top, entry), entry]));
   }
 
   /** Whether every entry came once, with the same content, and no other; asked when all was read. */

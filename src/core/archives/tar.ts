@@ -5,6 +5,7 @@ import { streamOf, type OpenFile } from '../files/disk-file.ts';
 import { UnreadableFileError, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import type { EntryTaker } from './entry-taker.ts';
 import type { Sink } from '../changes/disk-writer.ts';
+import { pathInArchive } from './top-folder.ts';
 
 const BLOCK = 512;
 /** The same in every archive, so that equal themes give equal bytes. */
@@ -19,7 +20,7 @@ export async function writeTarGz(tree: FileTree, entries: readonly FileEntry[], 
 
 function* tarBlocks(tree: FileTree, entries: readonly FileEntry[], top: string): Generator<Buffer> {
   for (const entry of entries) {
-    yield* headerBlocks(entry, `${top}/${entry.path}`, entry.kind === 'file' ? entry.size : 0);
+    yield* headerBlocks(entry, pathInArchive(top, entry.path), entry.kind === 'file' ? entry.size : 0);
     if (entry.kind !== 'file') continue;
     let length = 0;
     for (const part of tree.parts(entry.path)) {

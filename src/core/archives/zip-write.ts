@@ -8,6 +8,7 @@ import { UnreadableFileError, type FileEntry, type FileTree } from '../files/fil
 import { DEFLATED, directoryHeader, endRecords, localHeader, MAX_ZIP_BYTES, STORED, type ZipEntry } from './zip-format.ts';
 import type { Sink } from '../changes/disk-writer.ts';
 import { endingOf } from '../text/file-kinds.ts';
+import { nameInArchive } from './top-folder.ts';
 
 /** Files of these kinds are compressed already: to deflate them takes time and saves nothing. */
 
@@ -39,7 +40,7 @@ export async function writeZip(tree: FileTree, entries: readonly FileEntry[], to
     await sink(part);
   };
   for await (const [entry, packed] of packInOrder(tree, entries)) {
-    const name = Buffer.from(`${top}/${entry.path}${entry.kind === 'folder' ? '/' : ''}`);
+    const name = Buffer.from(nameInArchive(top, entry));
     const { parts, ...numbers } = packed;
     const record: ZipEntry = { name, mode: modeOf(entry), offset, ...numbers };
     await emit(localHeader(record));

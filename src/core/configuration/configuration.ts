@@ -8,25 +8,21 @@ import { readConfiguration } from './read-configuration.ts';
 
 export const CONFIGURATION_FILE = 'pionero.yaml';
 
+const Severity = z.enum(['error', 'warning', 'note', 'off']);
+
 const ConfigurationSchema = z.strictObject({
   platform: z.string().optional().describe('The name of a platform, or the path of a platform file'),
   shelves: z.array(z.string()).default([]).describe('Folders in which parents and siblings are looked for'),
   rules: z
-    .record(z.string(), z.enum(['error', 'warning', 'note', 'off']))
+    .record(z.string(), z.union([Severity, z.looseObject({ severity: Severity.optional() })]))
     .default({})
-    .describe('The severity of each rule'),
+    .describe('The severity of each rule; or its severity and its own options'),
   accept: z
     .array(z.strictObject({ rule: z.string(), file: glob(), reason: z.string().min(3) }))
     .default([])
     .describe('Findings that are meant to be so: the rule, the file (or a glob), and why'),
-  'made-for': z
-    .record(z.string(), z.string())
-    .default({})
-    .describe('The versions of each parent, by its id, that a theme is made for: a range'),
-  'sample-texts': z
-    .array(z.string().min(1))
-    .default([])
-    .describe('Texts that a kit starts a theme with: what is left of them is a finding'),
+  'made-for': z.record(z.string(), z.string()).optional().describe('The same as the option of parent/version'),
+  'sample-texts': z.array(z.string().min(1)).optional().describe('The same as the option of text/leftover'),
   rename: z
     .strictObject({
       keep: z.array(z.string()).default([]).describe('Texts or files in which the old name stays; * stands for any rest'),
@@ -42,6 +38,7 @@ const ConfigurationSchema = z.strictObject({
 export type Configuration = z.infer<typeof ConfigurationSchema> & {
   /** The file it was read from; undefined when there is none. */
   readonly file?: string | undefined;
+  readonly source?: SourceDocument | undefined;
 };
 
 export const NO_CONFIGURATION: Configuration = ConfigurationSchema.parse({});
@@ -70,5 +67,6 @@ function parseConfiguration(file: string, bytes: Buffer): Configuration {
     platform: isPath ? resolve(base, read.platform ?? '') : read.platform,
     shelves: read.shelves.map((shelf) => resolve(base, shelf)),
     file,
+    source,
   };
 }

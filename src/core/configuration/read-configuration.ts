@@ -102,6 +102,10 @@ function explainIssue(schema: z.ZodType, given: Issue, document: Document, sourc
 function likeliestOfUnion(issue: Issue): Issue {
   if (issue.code !== 'invalid_union') return issue;
   const branches = issue.errors.toSorted((a, b) => depthOf(b) - depthOf(a) || a.length - b.length);
+  // A text is held against the alternative that is a text, a map against the one that is a map.
+  const ofItsKind = branches.filter(([first]) => first?.code !== 'invalid_type' || first.path.length > 0);
+  const only = ofItsKind.length === 1 ? ofItsKind[0]?.[0] : undefined;
+  if (only !== undefined) return likeliestOfUnion({ ...only, path: [...issue.path, ...only.path] });
   const inner = branches[0]?.[0];
   if (inner === undefined || (branches.length > 1 && depthOf(branches[0] ?? []) === depthOf(branches[1] ?? []))) return issue;
   return likeliestOfUnion({ ...inner, path: [...issue.path, ...inner.path] });

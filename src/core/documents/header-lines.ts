@@ -17,6 +17,10 @@ const COMMENTS: readonly (readonly [open: string, close: string])[] = [
  */
 export const headerLinesSyntax = structuredSyntax({
   name: 'header-lines',
+  problemOfPath: (path) =>
+    path.length === 1 && /^[A-Za-z][\w -]{0,40}$/.test(path[0] ?? '')
+      ? undefined
+      : 'a header line has one key: a letter, then letters, digits, “-” and blanks',
   read: readHeaderLines,
   writeScalar: (value) => String(value),
   writeKey: (key) => key,

@@ -12,6 +12,12 @@ type Growing = { kind: 'map'; entries: MapEntry[]; start: number; end: number };
  */
 export const iniSyntax = structuredSyntax({
   name: 'ini',
+  problemOfPath: (path) =>
+    path.length > 2
+      ? 'INI knows a section and a key in it, and nothing below'
+      : path.some((key) => /[\]\r\n]/.test(key) && !/^[^[\]\r\n]+\[[^[\]\r\n]*\]$/.test(key)) || /[=:]/.test(path.at(-1) ?? '')
+        ? 'a key of INI holds no “=”, “:” or “]”'
+        : undefined,
   read: readIni,
   writeScalar(value, before) {
     if (typeof value !== 'string') return String(value);

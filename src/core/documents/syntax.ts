@@ -55,6 +55,8 @@ export interface Syntax {
   readonly isMarkup?: boolean | undefined;
   /** Whether a text without quotes can be read as a number, a truth value or nothing. */
   readonly readsTypes?: boolean | undefined;
+  /** Why no field can stand at a key path; undefined when one can. Without it, any path does. */
+  problemOfPath?(path: readonly string[]): string | undefined;
   read(text: string, options: Readonly<Record<string, unknown>>): Reading;
   /** Edits that give the field at a key path a value, adding it when it is not there. */
   set(text: string, path: readonly string[], value: WritableValue, context: WriteContext): TextEdit[];

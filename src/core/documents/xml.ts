@@ -20,6 +20,12 @@ import {
 export const xmlSyntax: Syntax = {
   name: 'xml',
   isMarkup: true,
+  problemOfPath(path) {
+    const [last = '', ...owners] = path.toReversed();
+    if (owners.some((key) => /^[@#]/.test(key))) return 'only the last part of the path can be an attribute (@name) or a text (#text)';
+    const wrong = [last.replace(/^@/, ''), ...owners].find((key) => key !== '#text' && !/^[\p{L}_][\p{L}\p{N}_.:-]*$/u.test(key));
+    return wrong === undefined ? undefined : `“${wrong}” cannot be the name of an element or attribute`;
+  },
   read: readXml,
   set(text, path, value, context) {
     const root = readXml(text).root;
@@ -153,37 +159,50 @@ function replaceValue(text: string, entry: MapEntry, written: string): TextEdit[
   return [{ start, end, text: written }];
 }
 
+/** Adds a node at a path: into the deepest element on the way that is there, with those that are missing around it. */
 function addNode(text: string, root: MapNode, path: readonly string[], written: string, order: readonly (readonly string[])[]): TextEdit[] {
-  const [first = '', second] = path;
-  const owner = second === undefined ? undefined : root.entries.find((entry) => entry.key === first);
-  if (owner !== undefined && second !== undefined) return addToElement(text, owner, second, written);
-  const element =
-    second === undefined
-      ? elementText(first, written)
-      : second.startsWith('@')
-        ? `<${first} ${second.slice(1)}="${written}"/>`
-        : `<${first}>${elementText(second, written)}</${first}>`;
-  if (first.startsWith('@')) return addAttribute(text, root.start, first, written);
+  let owner: { map: MapNode | undefined; start: number } = { map: root, start: root.start };
+  let depth = 0;
+  for (; depth < path.length - 1; depth++) {
+    const entry = owner.map?.entries.find(({ key }) => key === path[depth]);
+    if (entry === undefined) break;
+    // Of several elements of a name nobody can say which is meant.
+    if (entry.value.kind === 'list') return [];
+    owner = { map: entry.value.kind === 'map' ? entry.value : undefined, start: entry.keyStart - 1 };
+  }
+  const last = path.at(-1) ?? '';
+  if (last.startsWith('@') && depth === path.length - 1) return addAttribute(text, owner.start, last, written);
+  const elements = path.slice(depth, last.startsWith('@') ? -1 : undefined);
+  const innermost = elements.at(-1) ?? '';
+  const inner = last.startsWith('@') ? `<${innermost} ${last.slice(1)}="${written}"/>` : elementText(innermost, written);
+  const element = elements.slice(0, -1).reduceRight((content, name) => elementText(name, content), inner);
+  return addElement(text, owner, element, (map) => findAnchor(map, path.slice(0, depth), path, order));
+}
+
+/** Adds an element to another one, behind the anchor, laid out as those beside it. */
+function addElement(
+  text: string,
+  owner: { readonly map: MapNode | undefined; readonly start: number },
+  element: string,
+  findAnchorIn: (map: MapNode) => MapEntry | undefined,
+): TextEdit[] {
   const end = lineEndOf(text);
-  const open = endOfStartTag(text, root.start);
+  const open = endOfStartTag(text, owner.start);
+  const outer = /(?:^|\n)([ \t]*)$/.exec(text.slice(0, owner.start))?.[1];
   if (text.charAt(open - 2) === '/') {
-    const name = /^<([^\s/>]+)/.exec(text.slice(root.start))?.[1] ?? '';
-    return [{ start: open - 2, end: open, text: `>${end}  ${element}${end}</${name}>` }];
+    const name = /^<([^\s/>]+)/.exec(text.slice(owner.start))?.[1] ?? '';
+    const content = outer === undefined ? element : `${end}${outer}  ${element}${end}${outer}`;
+    return [{ start: open - 2, end: open, text: `>${content}</${name}>` }];
   }
   const isElement = (entry: MapEntry): boolean => !entry.key.startsWith('@') && !entry.key.startsWith('#');
-  const children: MapNode = { ...root, entries: root.entries.filter(isElement) };
-  const anchor = findAnchor(children, [], path, order);
-  const sample = anchor ?? children.entries[0];
-  const indent = sample === undefined ? '  ' : (/[ \t]*$/.exec(text.slice(0, sample.keyStart - 1))?.[0] ?? '');
+  const entries = owner.map?.entries.filter(isElement) ?? [];
+  const anchor = owner.map === undefined ? undefined : findAnchorIn({ ...owner.map, entries });
+  const sample = anchor ?? entries[0];
+  const indent = sample === undefined ? `${outer ?? ''}  ` : (/[ \t]*$/.exec(text.slice(0, sample.keyStart - 1))?.[0] ?? '');
   const at = anchor === undefined ? open : endOfElementLine(text, elementEnd(text, anchor));
-  const isOneLine = sample !== undefined && !text.slice(open, sample.keyStart - 1).includes('\n');
-  return [
-    {
-      start: at,
-      end: at,
-      text: isOneLine ? element : `${end}${indent}${element}${sample === undefined && !text.slice(at).startsWith(end) ? end : ''}`,
-    },
-  ];
+  const isOneLine = sample === undefined ? outer === undefined : !text.slice(open, sample.keyStart - 1).includes('\n');
+  const tail = sample === undefined && !text.slice(at).startsWith(end) ? `${end}${outer ?? ''}` : '';
+  return [{ start: at, end: at, text: isOneLine ? element : `${end}${indent}${element}${tail}` }];
 }
 
 /** A comment behind an element, on its line, belongs to it. */
@@ -193,13 +212,6 @@ function endOfElementLine(text: string, end: number): number {
 
 function elementText(name: string, written: string): string {
   return `<${name}>${written}</${name}>`;
-}
-
-function addToElement(text: string, owner: MapEntry, key: string, written: string): TextEdit[] {
-  if (key.startsWith('@')) return addAttribute(text, owner.keyStart - 1, key, written);
-  const open = endOfStartTag(text, owner.keyStart - 1);
-  if (text.charAt(open - 2) !== '/') return [{ start: open, end: open, text: elementText(key, written) }];
-  return [{ start: open - 2, end: open, text: `>${elementText(key, written)}</${text.slice(owner.keyStart, owner.keyEnd)}>` }];
 }
 
 function addAttribute(text: string, elementStart: number, key: string, written: string): TextEdit[] {

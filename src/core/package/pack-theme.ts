@@ -5,7 +5,7 @@ import { fillShape } from '../names/shape.ts';
 import type { Theme } from '../theme/theme.ts';
 import { ARCHIVE_FORMATS, type ArchiveFormat } from '../archives/archive-format.ts';
 import { Comparison } from '../archives/comparison.ts';
-import { choosePackageContents, type PackageContents } from './contents.ts';
+import { choosePackageContents, type PackageContents } from '../theme/package-contents.ts';
 import type { Sink } from '../changes/disk-writer.ts';
 
 /** What a theme's package is to be. */

@@ -230,7 +230,7 @@ const Package = z.strictObject({
     .min(1)
     .describe('The first is the default'),
   name: place().default('{id}').describe('The archive’s name without its extension'),
-  top: place().default('{id}').describe('The folder that everything in the archive lies in'),
+  top: place().default('{id}').describe('The folder that everything in the archive lies in; "" for an archive that is the theme itself'),
   'leave-out': z.array(ignorePattern()).default([]).describe('What never goes in, in the syntax of ignore files'),
   'max-bytes': z.int().positive().optional().describe('The greatest size of the archive'),
   submission: z

@@ -7,20 +7,13 @@ import { withTemporary } from '../changes/temporary.ts';
 import { guarded } from '../changes/guarded.ts';
 import { copyOperations } from '../changes/plan.ts';
 import type { DiskWriter } from '../changes/disk-writer.ts';
-import type { FileTree } from '../files/file-tree.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { fillShape } from '../names/shape.ts';
 import { placeOnShelf, type Platform } from '../platform/platform.ts';
 import { openChain, type Chain } from '../theme/chain.ts';
 import { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import type { ThemeNames } from '../names/full-name.ts';
-
-/** A theme to be installed: its files, and the names that its place in the host gives it. */
-export interface Installation {
-  readonly tree: FileTree;
-  readonly names: ThemeNames;
-}
+import { type Installed, homeOf } from '../theme/layout.ts';
 
 /** A stand-in host in a temporary folder of its own, fresh for every rehearsal. */
 export class StandInHost {
@@ -46,14 +39,9 @@ export class StandInHost {
     });
   }
 
-  /** Where a theme of these names lies in the host, from its root. */
-  placeOf(names: ThemeNames): string {
-    return fillShape(this.platform.contract.home, names);
-  }
-
   /** Copies a theme to its place. A theme that may not be read by its owner can be read in the host. */
-  async install({ tree, names }: Installation, signal?: AbortSignal): Promise<void> {
-    const home = join(this.folder, this.placeOf(names));
+  async install({ theme: { tree }, home: place }: Installed, signal?: AbortSignal): Promise<void> {
+    const home = join(this.folder, place);
     await this.#writer.makeFolder(home, 0o755);
     const operations = copyOperations(tree).map((operation) =>
       operation.op === 'create' ? { ...operation, mode: operation.mode | 0o400 } : operation,
@@ -65,7 +53,7 @@ export class StandInHost {
   open(names: ThemeNames): { theme: Theme; chain: Chain; shelves: Shelves } {
     const shelf = join(this.folder, this.platform.contract.home.slice(0, -placeOnShelf(this.platform).length));
     const shelves = new Shelves(this.platform, [shelf]);
-    const place = this.placeOf(names);
+    const place = homeOf(this.platform, names);
     const theme = new Theme(this.platform, new DiskTree(join(this.folder, place)), names, place);
     return { theme, chain: openChain(theme, shelves), shelves };
   }

@@ -8,6 +8,7 @@ import { Theme } from '../theme/theme.ts';
 import { StandInHost } from './host.ts';
 import { loadedSheets, showPages, type Page } from './pages.ts';
 import type { ThemeNames } from '../names/full-name.ts';
+import { installedOf, type Installed } from '../theme/layout.ts';
 
 /** What the stand-in host makes of a theme. */
 export interface Rehearsal {
@@ -38,11 +39,11 @@ export interface RehearsalRequest {
 export async function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
   return StandInHost.use(request.platform, request.applying, async (host) => {
     const { signal } = request.applying;
-    await host.install(request, signal);
-    for (const parent of parentsOf(request)) await host.install(parent, signal);
+    for (const each of installedIn(request)) await host.install(each, signal);
     const { theme, chain, shelves } = host.open(request.names);
     const reasons = checkTheme(theme, chain, shelves).findings.filter((finding) => finding.isRefusal);
-    const placeOf = (each: Theme): string => host.placeOf(each.names);
+    const homes = new Map(installedOf(chain).map((each) => [each.theme, each.home]));
+    const placeOf = (each: Theme): string => homes.get(each) ?? '';
     const recognised = reasons.length === 0;
     const pages = recognised ? showPages(chain, placeOf) : [];
     await request.keep?.(host, pages);
@@ -51,8 +52,7 @@ export async function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
   });
 }
 
-/** The parents that the theme's shelves have; one that is missing is then missing in the host too. */
-function parentsOf({ tree, names, platform, shelves }: RehearsalRequest): readonly Theme[] {
-  const { themes, commons } = openChain(new Theme(platform, tree, names, names.id), shelves);
-  return themes.slice(1).filter((theme) => !commons.has(theme));
+/** What the theme and its shelves have for the host; a parent that is missing is then missing in the host too. */
+function installedIn({ tree, names, platform, shelves }: RehearsalRequest): readonly Installed[] {
+  return installedOf(openChain(new Theme(platform, tree, names, names.id), shelves));
 }

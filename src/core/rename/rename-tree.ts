@@ -260,7 +260,8 @@ function declaredEdits(theme: Theme, path: string, { from, to }: RenameRequest):
     const wanted = declaredValue(fact, from, to);
     if (wanted === undefined || wanted === plainValue(fact.node)) return [];
     done.add(fact.node);
-    return setField(fact.document, keyPath(fact.field), wanted);
+    // What a syntax cannot hold stays as it is: the second scan, and the proof by check, find it there.
+    return setField(fact.document, keyPath(fact.field), wanted) ?? [];
   });
 }
 

@@ -5,10 +5,10 @@ import { releasesInRange } from '../platform/platform.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import type { Theme } from '../theme/theme.ts';
-import { acceptUnused, reportUnused } from './acceptances/accept-unused.ts';
 import { findAcceptances, type Acceptance, type ConfiguredAcceptance } from './acceptances/acceptances.ts';
 import { fillMessage, type Fix, type Report, type Rule, type Severity } from './rule.ts';
 import { RULES } from './rules.ts';
+import { ruleSettings, defaultsOf } from './settings.ts';
 
 /** One thing `check` has to say. Line and column count from 1; both are 1 where no place in a file can be named. */
 export interface Finding {
@@ -40,33 +40,40 @@ export interface CheckOptions {
   readonly severities?: Readonly<Record<string, Severity | 'off'>> | undefined;
   /** Findings that are meant to be so, as `pionero.yaml` says it. */
   readonly accept?: readonly ConfiguredAcceptance[] | undefined;
-  /** The range of versions of each parent, by its id, as `pionero.yaml` says it. */
-  readonly madeFor?: Readonly<Record<string, string>> | undefined;
-  /** Texts that a kit starts a theme with, as `pionero.yaml` says it. */
-  readonly sampleTexts?: readonly string[] | undefined;
+  /** By rule, what `pionero.yaml` sets of its options: see {@link ruleSettings}. */
+  readonly settings?: Readonly<Record<string, Readonly<Record<string, unknown>>>> | undefined;
+  /** Patterns of what is left out of packages, as `pionero.yaml` says it. */
+  readonly excluded?: readonly string[] | undefined;
   /** `submission` adds what the platform asks of themes that are handed in. */
   readonly purpose?: 'install' | 'submission' | undefined;
 }
 
-/** How the configuration wants a theme to be checked. */
+/** How the configuration wants a theme to be checked. @throws ConfigurationError when it sets what a rule does not know */
 export function checkOptionsOf(configuration: Configuration, purpose?: CheckOptions['purpose']): CheckOptions {
-  const { rules: severities, accept, 'made-for': madeFor, 'sample-texts': sampleTexts } = configuration;
-  return { severities, accept, madeFor, sampleTexts, purpose };
+  const { accept, pack } = configuration;
+  return { ...ruleSettings(configuration, RULES), accept, excluded: pack.exclude, purpose };
 }
 
 /** Runs all rules on a theme. Findings are sorted by file, place and rule. */
 export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options: CheckOptions = {}): CheckResult {
   const releases = releasesInRange(theme.platform, theme.text('hosts'));
   const active = RULES.filter((rule) => options.severities?.[rule.meta.id] !== 'off');
-  const purpose = options.purpose ?? 'install';
-  const { madeFor = {}, sampleTexts = [] } = options;
-  const context = { theme, chain, shelves, releases, purpose, madeFor, sampleTexts };
-  const told = (rule: Rule, report: Report) => ({ report, finding: toFinding(rule, report, options.severities?.[rule.meta.id]) });
-  const all = active.flatMap((rule) => [...rule.check(context)].map((report) => told(rule, report)));
-  const isStrict = active.includes(acceptUnused);
+  const { purpose = 'install', excluded = [], settings = {} } = options;
+  const made = new Map<unknown, unknown>();
+  const once = <T>(make: (of: Theme) => T): T => {
+    if (!made.has(make)) made.set(make, make(theme));
+    return made.get(make) as T;
+  };
+  const context = { theme, chain, shelves, releases, purpose, excluded, once };
+  const told = (rule: Rule, report: Report): Told => ({ report, finding: toFinding(rule, report, options.severities?.[rule.meta.id]) });
+  const all = active.flatMap((rule) => {
+    const own = settings[rule.meta.id] ?? defaultsOf(rule.meta);
+    return [...(rule.check?.({ ...context, options: own }) ?? [])].map((report) => told(rule, report));
+  });
+  const later = active.filter((rule) => rule.after !== undefined);
   const files = new Set(all.map(({ finding }) => finding.file));
-  // Without the question which of them are of no use, only files with findings are looked at.
-  const acceptances = findAcceptances(theme, options.accept ?? [], (file) => isStrict || files.has(file));
+  // Where nobody asks which of them are of no use, only files with findings are looked at.
+  const acceptances = findAcceptances(theme, options.accept ?? [], (file) => later.length > 0 || files.has(file));
   const used = new Set<Acceptance>();
   const found = all.filter(({ finding }) => {
     const own = acceptances.filter((each) => each.accepts(finding));
@@ -74,11 +81,11 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
     return own.length === 0;
   });
   const accepted = all.length - found.length;
-  if (isStrict) {
-    const ids = RULES.map((rule) => rule.meta.id);
-    const unused = acceptances.filter((each) => !used.has(each) && options.severities?.[each.rule] !== 'off');
-    found.push(...unused.map((each) => told(acceptUnused, reportUnused(each, ids))));
-  }
+  const outcome = {
+    unusedAcceptances: acceptances.filter((each) => !used.has(each) && options.severities?.[each.rule] !== 'off'),
+    rules: RULES.map((rule) => rule.meta.id),
+  };
+  for (const rule of later) found.push(...[...(rule.after?.(outcome) ?? [])].map((report) => told(rule, report)));
   found.sort(
     (a, b) =>
       compareText(a.report.file, b.report.file) ||
@@ -91,6 +98,12 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
     accepted,
     files: theme.tree.entries.filter((entry) => entry.kind === 'file').length,
   };
+}
+
+/** A report, and the finding that it is. */
+interface Told {
+  readonly report: Report;
+  readonly finding: Finding;
 }
 
 const START = { start: 0, end: 0 };

@@ -8,9 +8,16 @@ import { Theme } from '../theme/theme.ts';
 import { checkTheme, type CheckOptions, type Finding } from './check.ts';
 import type { Fix } from './rule.ts';
 
+export interface PlannedFix {
+  readonly finding: Finding;
+  readonly fix: Fix;
+}
+
 export interface PlannedFixes {
   readonly plan: ChangePlan;
-  readonly fixes: readonly { readonly finding: Finding; readonly fix: Fix }[];
+  readonly fixes: readonly PlannedFix[];
+  /** Fixes after which their finding was still there: they are not part of the plan. */
+  readonly failed: readonly PlannedFix[];
 }
 
 /** How fixes are planned. `isGuessing` takes in those that are likely and not sure. */
@@ -23,13 +30,29 @@ const MAX_ROUNDS = 8;
 
 /** Plans the fixes of a theme, the sure ones if nothing else is asked for, until a further check would offer none. Writes nothing. */
 export function planFixes(theme: Theme, shelves: Shelves, folder: string, options: FixOptions): PlannedFixes {
-  const done: { finding: Finding; fix: Fix }[] = [];
+  const done: PlannedFix[] = [];
+  const failed: PlannedFix[] = [];
+  const tried = new Set<string>();
+  const check = (each: Theme): readonly Finding[] => checkTheme(each, openChain(each, shelves), shelves, options).findings;
   let mended = theme;
+  let findings = check(mended);
   for (let round = 0; round < MAX_ROUNDS; round++) {
-    const { findings } = checkTheme(mended, openChain(mended, shelves), shelves, options);
-    const { fixes, edits } = compatibleFixes(findings, options.isGuessing === true);
+    // What was tried once mended nothing, or came back.
+    const { fixes, edits } = compatibleFixes(
+      findings.filter((finding) => !tried.has(keyOf(finding))),
+      options.isGuessing === true,
+    );
     if (fixes.length === 0) break;
-    mended = applyFixes(mended, edits);
+    const after = applyFixes(mended, edits);
+    const left = check(after);
+    const still = new Set(left.map(keyOf));
+    const without = fixes.filter(({ finding }) => still.has(keyOf(finding)));
+    for (const { finding } of without.length > 0 ? without : fixes) tried.add(keyOf(finding));
+    failed.push(...without);
+    // Those that mended something are made again without the others.
+    if (without.length > 0) continue;
+    mended = after;
+    findings = left;
     done.push(...fixes);
   }
   const files = [...new Set(done.map(({ fix }) => fix.file))].sort(compareText);
@@ -37,16 +60,18 @@ export function planFixes(theme: Theme, shelves: Shelves, folder: string, option
     const before = theme.source(path)?.original ?? theme.tree.read(path);
     return { op: 'edit', path, before, bytes: mended.tree.read(path) };
   });
-  return { plan: { title: `check --fix ${theme.names.id}`, root: folder, isNewRoot: false, operations }, fixes: done };
+  return { plan: { title: `check --fix ${theme.names.id}`, root: folder, isNewRoot: false, operations }, fixes: done, failed };
+}
+
+/** What a finding says, wherever it stands by now: edits above it move its line. */
+function keyOf({ rule, file, message }: Finding): string {
+  return `${rule}\n${file}\n${message}`;
 }
 
 /** Of two fixes that want to change the same place only the first is taken: the next round offers the other again. */
-function compatibleFixes(
-  findings: readonly Finding[],
-  isGuessing: boolean,
-): { fixes: { finding: Finding; fix: Fix }[]; edits: Map<string, TextEdit[]> } {
+function compatibleFixes(findings: readonly Finding[], isGuessing: boolean): { fixes: PlannedFix[]; edits: Map<string, TextEdit[]> } {
   const edits = new Map<string, TextEdit[]>();
-  const fixes: { finding: Finding; fix: Fix }[] = [];
+  const fixes: PlannedFix[] = [];
   for (const finding of findings) {
     const { fix } = finding;
     if (fix === undefined || !(fix.isSafe || isGuessing) || fix.edits.length === 0) continue;

@@ -1,3 +1,5 @@
+import type * as z from 'zod';
+import type { Acceptance } from './acceptances/acceptances.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import type { Theme } from '../theme/theme.ts';
@@ -12,6 +14,11 @@ export interface Fix {
   readonly isSafe: boolean;
   readonly file: string;
   readonly edits: readonly TextEdit[];
+}
+
+/** The fix that some edits of a file are; none where nothing can be written. */
+export function fixOf(title: string, isSafe: boolean, file: string, edits: readonly TextEdit[] | undefined): Fix | undefined {
+  return edits === undefined || edits.length === 0 ? undefined : { title, isSafe, file, edits };
 }
 
 /** What stands for the placeholders of a message. */
@@ -54,7 +61,10 @@ export interface RuleMeta {
   readonly why: string;
   /** Sentences with `{argument}` placeholders: what is wrong, with the value found and the value wanted. */
   readonly messages: Readonly<Record<string, string>>;
-  readonly example?: Example | undefined;
+  /** A wrong and a right example; or why there is none: what cannot be shown by files alone. */
+  readonly example: Example | { readonly none: string };
+  /** Settings of the rule in `pionero.yaml`, besides its severity: `rules: { asset/unused: { ignore: ["extras/**"] } }`. */
+  readonly options?: Readonly<Record<string, z.ZodType>> | undefined;
   /** Whether what it finds never depends on what the theme is called: the proof of a rename does without it. */
   readonly isNameBlind?: boolean | undefined;
 }
@@ -66,17 +76,37 @@ export interface RuleContext {
   readonly shelves: Shelves;
   /** The releases of the host that the theme says it is for. */
   readonly releases: readonly string[];
-  /** By the id of a parent, the range of its versions that the theme is made for, as the configuration says it. */
-  readonly madeFor: Readonly<Record<string, string>>;
-  /** Texts that a kit starts a theme with, as the configuration says it. */
-  readonly sampleTexts: readonly string[];
   /** What the theme is checked for. */
   readonly purpose: 'install' | 'submission';
+  /** Patterns of what is left out of packages, as the configuration says it. */
+  readonly excluded: readonly string[];
+  /** What `pionero.yaml` sets of the rule's own options, read by their shape. */
+  readonly options: Readonly<Record<string, unknown>>;
+  /** What several rules need of the theme: made when the first of them asks, and kept while the theme is checked. */
+  readonly once: <T>(make: (theme: Theme) => T) => T;
+}
+
+/** What all rules have found, for those that look at that. */
+export interface Outcome {
+  /** Acceptances that accepted nothing, though their rule ran. */
+  readonly unusedAcceptances: readonly Acceptance[];
+  /** The ids of all rules. */
+  readonly rules: readonly string[];
 }
 
 export interface Rule {
   readonly meta: RuleMeta;
-  check(context: RuleContext): Iterable<Report>;
+  check?(context: RuleContext): Iterable<Report>;
+  /** Looks at what all other rules have found. */
+  after?(outcome: Outcome): Iterable<Report>;
+}
+
+/** Keeps the types of a rule's options. */
+export function defineRule<S extends Readonly<Record<string, z.ZodType>>>(rule: {
+  readonly meta: RuleMeta & { readonly options: S };
+  check(context: Omit<RuleContext, 'options'> & { readonly options: z.infer<z.ZodObject<S>> }): Iterable<Report>;
+}): Rule {
+  return { meta: rule.meta, check: (context) => rule.check(context as RuleContext & { readonly options: z.infer<z.ZodObject<S>> }) };
 }
 
 /** Puts arguments into a message. Values are shown in quotes by the message itself. */

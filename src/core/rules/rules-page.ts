@@ -4,14 +4,22 @@ import type { ExampleFiles, RuleMeta } from './rule.ts';
 /** The page of all rules in Markdown, made from their metadata. */
 export function rulesPage(): string {
   const sorted = RULES.map((rule) => rule.meta).sort((a, b) => (a.id < b.id ? -1 : 1));
-  const head = '# Rules\n\nMade from the rules themselves. Set the severity of one in `pionero.yaml`: `rules: { image/size: off }`.\n';
+  const head =
+    '# Rules\n\nMade from the rules themselves. Set the severity of one in `pionero.yaml`: `rules: { image/size: off }`; the options of one that\nhas some together with it: `rules: { asset/unused: { severity: warning, ignore: ["extras/**"] } }`.\n';
   return [head, ...sorted.map(ruleSection)].join('\n');
 }
 
-function ruleSection({ id, severity, summary, why, example }: RuleMeta): string {
+function ruleSection({ id, severity, summary, why, example, options = {} }: RuleMeta): string {
   const lines = [`## ${id}`, '', `*${severity}* · ${summary}.`, '', why, ''];
-  if (example !== undefined) lines.push('Wrong:', '', filesText(example.wrong), 'Right:', '', filesText(example.right));
+  if ('none' in example) lines.push(`No example: ${example.none}.`, '');
+  else lines.push('Wrong:', '', filesText(example.wrong), 'Right:', '', filesText(example.right));
+  for (const [name, shape] of Object.entries(options))
+    lines.splice(4, 0, `Option \`${name}\`: ${lowerFirst(shape.description ?? '')}.`, '');
   return lines.join('\n');
+}
+
+function lowerFirst(text: string): string {
+  return text.charAt(0).toLowerCase() + text.slice(1);
 }
 
 function filesText(files: ExampleFiles): string {

@@ -7,6 +7,8 @@ import { openChain } from '../theme/chain.ts';
 import { placeOfFolder, Shelves } from '../theme/shelf.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
 import { PLACEHOLDER_NAMES } from '../names/shape.ts';
+import { findSyntax } from '../documents/syntaxes.ts';
+import { keyPath } from '../theme/documents.ts';
 
 type Path = readonly (string | number)[];
 type Problem = readonly [path: Path, message: string];
@@ -16,6 +18,7 @@ export function checkPlatform(platform: Platform): ConfigurationProblem[] {
   const kits = listKits({ platform });
   const problems = [
     ...typeProblems(platform),
+    ...pathProblems(platform),
     ...nameProblems(platform, kits),
     ...roleProblems(platform),
     ...shapeProblems(platform),
@@ -37,6 +40,16 @@ function* typeProblems({ contract }: Platform): Generator<Problem> {
       if (field.values !== undefined && field.default !== undefined && !field.values.includes(field.default)) {
         yield [['documents', i, 'fields', j, 'default'], `the default “${field.default}” is none of the allowed values`];
       }
+    }
+  }
+}
+
+/** Key paths that the document's syntax cannot hold: nothing would ever be read or written there. */
+function* pathProblems({ contract }: Platform): Generator<Problem> {
+  for (const [i, document] of contract.documents.entries()) {
+    for (const [j, field] of document.fields.entries()) {
+      const problem = findSyntax(document.syntax)?.problemOfPath?.(keyPath(field));
+      if (problem !== undefined) yield [['documents', i, 'fields', j, 'key'], problem];
     }
   }
 }

@@ -110,7 +110,7 @@ function withoutMarkers(theme: Theme, markers: readonly string[]): Theme {
   const marker = theme.facts.find((fact) => fact.field.marker || markers.includes(fact.name));
   if (marker?.document.source === undefined) return theme;
   const { document, field } = marker;
-  const text = applyEdits(marker.document.source.text, removeField(document, keyPath(field)));
+  const text = applyEdits(marker.document.source.text, removeField(document, keyPath(field)) ?? []);
   const bytes = document.source?.encode(text);
   if (bytes === undefined) return theme;
   return withoutMarkers(new Theme(theme.platform, withFile(theme.tree, document.path, bytes), theme.names, theme.location), markers);

@@ -58,7 +58,7 @@ export function withoutParts(theme: Theme, parts: readonly KitPart[]): Theme {
     for (const path of removed) {
       // A section that is called as a plain word may be about anything.
       const isThere = path.includes('/') && findEntry(document.root, [path]) !== undefined;
-      if (isThere) result = withEdits(result, document.path, removeField(currentDocument(result, document), [path]));
+      if (isThere) result = withEdits(result, document.path, removeField(currentDocument(result, document), [path]) ?? []);
     }
   }
   for (const { path, kind } of result.tree.entries) {
@@ -107,15 +107,15 @@ function factEdits(fact: Fact | undefined, removed: ReadonlySet<string>, theme: 
   const { field, document, value } = fact;
   const path = keyPath(field);
   const isGone = (text: string): boolean => namesOf(text, field.under, theme).some((each) => removed.has(each));
-  if (typeof value === 'string') return isGone(value) ? removeField(document, path) : [];
+  if (typeof value === 'string') return isGone(value) ? (removeField(document, path) ?? []) : [];
   if (Array.isArray(value)) {
     const left = (value as readonly string[]).filter((item) => !isGone(item));
-    return left.length === value.length ? [] : setField(document, path, left);
+    return left.length === value.length ? [] : (setField(document, path, left) ?? []);
   }
   const folder = path.at(-1) ?? '';
   const isKeyGone = (key: string): boolean => [...removed].some((each) => each.replace(/\.[^./]+$/, '').endsWith(`${folder}/${key}`));
   const gone = Object.entries(value ?? {}).filter(([key, text]) => isGone(text) || isKeyGone(key));
-  return gone.flatMap(([key]) => removeField(document, [...path, key]));
+  return gone.flatMap(([key]) => removeField(document, [...path, key]) ?? []);
 }
 
 /** The paths that a value can mean: from the theme's root, from the folder that its field starts at, or a bundle's. */

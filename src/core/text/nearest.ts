@@ -16,6 +16,12 @@ export function nearest(word: string, candidates: Iterable<string>): string | un
   return best?.candidate;
 }
 
+/** Whether one word is the other with one slip of the finger, and long enough for that to be no accident. */
+export function isSlip(word: string, meant: string): boolean {
+  const [a, b] = [fold(word), fold(meant)];
+  return b.length >= 4 && (a === b || isSwapped(a, b) || distance(a, b) === 1);
+}
+
 /** So many names are compared for all the wrong words of one kind: where hundreds are wrong, hints are not worth the wait. */
 const MAX_COMPARISONS = 100_000;
 

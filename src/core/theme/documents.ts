@@ -5,6 +5,7 @@ import type { DocumentContract, FieldContract } from '../platform/schema.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import type { ThemeNames } from '../names/full-name.ts';
+import type { TextRange } from '../text/edits.ts';
 
 /** Documents larger than this are not read: no host does, and a mistake is likelier than a manifest of that size. */
 export const MAX_DOCUMENT_BYTES = 4 * 1024 * 1024;
@@ -89,8 +90,31 @@ export function factsOf(document: ThemeDocument): Fact[] {
   });
 }
 
+/** One entry of a fact's value, and where it stands. */
+export interface FactEntry extends TextRange {
+  readonly text: string;
+}
+
+/** The single values of a fact: of a list and of a text with separators each, of a map those behind the keys. */
+export function entriesOf({ node, field, document }: Pick<Fact, 'node' | 'field' | 'document'>): FactEntry[] {
+  if (node.kind === 'list') return node.items.flatMap((item) => entriesOf({ node: item, field, document }));
+  if (node.kind === 'map') return node.entries.flatMap(({ value }) => entriesOf({ node: value, field, document }));
+  if (node.kind !== 'scalar') return [];
+  const text = textOf(node.value);
+  if (field.separator === undefined) return [{ text, start: node.start, end: node.end }];
+  const raw = document.source?.text.slice(node.start, node.end) ?? '';
+  let at = 0;
+  return (splitText(text, field.separator) as readonly string[]).map((part) => {
+    const found = raw.indexOf(part, at);
+    // Written with escapes, a part has no place of its own.
+    if (found < 0) return { text: part, start: node.start, end: node.end };
+    at = found + part.length;
+    return { text: part, start: node.start + found, end: node.start + at };
+  });
+}
+
 /** A list that is written as one text. */
-function splitText(value: FactValue | undefined, separator: string | undefined): FactValue | undefined {
+export function splitText(value: FactValue | undefined, separator: string | undefined): FactValue | undefined {
   if (separator === undefined || typeof value !== 'string') return value;
   return value
     .split(separator)
@@ -98,7 +122,8 @@ function splitText(value: FactValue | undefined, separator: string | undefined):
     .filter((part) => part !== '');
 }
 
-function factValue(node: ValueNode): FactValue | undefined {
+/** A node as facts have it: all scalars as texts. */
+export function factValue(node: ValueNode): FactValue | undefined {
   const value = plainValue(node);
   if (value === undefined) return undefined;
   if (Array.isArray(value)) return value.map(textOf);

@@ -21,3 +21,8 @@ export class FileNames {
     return this.#guesser.nearest(path);
   }
 }
+
+/** The file names of a theme; several rules ask for them. */
+export function fileNamesOf(theme: Theme): FileNames {
+  return new FileNames(theme);
+}

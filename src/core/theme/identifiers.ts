@@ -57,18 +57,13 @@ export interface SharedName extends Pick<Declaration, 'name' | 'file' | 'fits'> 
   readonly names: ThemeNames;
 }
 
-const knownNames = new WeakMap<Shelves, ReadonlyMap<string, readonly SharedName[]>>();
-
-/** All unique names that the themes on the shelves declare: found once, for whoever checks all of these themes. */
+/** All unique names that the themes on the shelves declare. To be asked for with {@link Shelves.once}. */
 export function uniqueNamesOn(shelves: Shelves): ReadonlyMap<string, readonly SharedName[]> {
-  const known = knownNames.get(shelves);
-  if (known !== undefined) return known;
   const found = new Map<string, SharedName[]>();
   for (const shelved of shelves.list()) {
     for (const { name, file, fits, isUnique } of findDeclarations(shelves.open(shelved))) {
       if (isUnique) found.set(name, [...(found.get(name) ?? []), { name, file, fits, names: shelved.names }]);
     }
   }
-  knownNames.set(shelves, found);
   return found;
 }

@@ -3,16 +3,19 @@ import * as z from 'zod';
 import parseSpdx from 'spdx-expression-parse';
 import spdxIds from 'spdx-license-ids/index.json' with { type: 'json' };
 import { parse as parseLanguage } from 'bcp-47';
-import type { ValueNode } from '../documents/syntax.ts';
+import type { ValueNode, WritableValue } from '../documents/syntax.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
 import type { FieldContract, FieldKind } from '../platform/schema.ts';
 import { nearest } from '../text/nearest.ts';
+import { wholePattern } from '../names/shape.ts';
 
 /** What is wrong with a value, and the value that was surely meant, when there is only one. */
 export interface ValueVerdict {
   /** What was wanted: “a version like 1.4.0”. */
   readonly wanted: string;
   readonly suggestion?: string | undefined;
+  /** What the field would have to say for that: of a list the list, with the entry replaced. */
+  readonly whole?: WritableValue | undefined;
   /** True when the suggestion is the only sensible reading of what stands there. */
   readonly isCertain?: boolean | undefined;
 }
@@ -22,17 +25,49 @@ export function judgeNode(node: ValueNode, field: FieldContract, platform: Platf
   if (node.kind === 'unknown') return undefined;
   if (field.type === 'list' && field.separator !== undefined) {
     if (node.kind !== 'scalar') return { wanted: `one text, its entries with “${field.separator}” between them` };
-    const parts = String(node.value ?? '').split(field.separator);
-    return parts
-      .map((part) => judgeScalar({ ...node, value: part.trim() }, field.of ?? 'text', field, platform))
-      .find((verdict) => verdict !== undefined);
+    const parts = String(node.value ?? '')
+      .split(field.separator)
+      .map((part) => part.trim());
+    return judgeItems(
+      parts.map((value) => ({ ...node, value })),
+      field,
+      platform,
+    );
   }
-  if (field.type === 'list') {
-    if (node.kind !== 'list') return { wanted: 'a list' };
-    return node.items.map((item) => judgeScalar(item, field.of ?? 'text', field, platform)).find((verdict) => verdict !== undefined);
+  if (field.type === 'list') return node.kind === 'list' ? judgeItems(node.items, field, platform) : { wanted: 'a list' };
+  if (field.type === 'map') {
+    if (node.kind !== 'map') return { wanted: 'a map of keys and values' };
+    if (field.of === undefined) return undefined;
+    const values = node.entries.flatMap(({ value }) => (value.kind === 'list' ? value.items : [value]));
+    const verdict = judgeItems(values, field, platform);
+    // Which of the entries it is that would have to be written anew is not told.
+    return verdict === undefined ? undefined : { wanted: verdict.wanted };
   }
-  if (field.type === 'map') return node.kind === 'map' ? undefined : { wanted: 'a map of keys and values' };
+  if (
+    field.shape !== undefined &&
+    node.kind === 'scalar' &&
+    node.value !== null &&
+    node.value !== '' &&
+    !isShaped(String(node.value), field.shape)
+  )
+    return { wanted: `a text like ${field.shape}` };
   return judgeScalar(node, field.type, field, platform);
+}
+
+function isShaped(text: string, shape: string): boolean {
+  return wholePattern(shape).test(text);
+}
+
+/** The verdict on the first entry that is wrong, with the list as it would be right. */
+function judgeItems(items: readonly ValueNode[], field: FieldContract, platform: Platform): ValueVerdict | undefined {
+  for (const [i, item] of items.entries()) {
+    const verdict = judgeScalar(item, field.of ?? 'text', field, platform);
+    if (verdict === undefined) continue;
+    const { suggestion } = verdict;
+    const texts = items.map((each) => (each.kind === 'scalar' ? String(each.value) : ''));
+    return suggestion === undefined ? verdict : { ...verdict, whole: texts.with(i, suggestion) };
+  }
+  return undefined;
 }
 
 function judgeScalar(node: ValueNode, type: FieldKind, field: FieldContract, platform: Platform): ValueVerdict | undefined {

@@ -6,7 +6,7 @@ import type { FileTree } from '../files/file-tree.ts';
 import { SubTree } from '../files/sub-tree.ts';
 import { shippedPlatforms } from '../platform/load.ts';
 import type { Platform } from '../platform/platform.ts';
-import { shapePattern } from '../names/shape.ts';
+import { shapePattern, wholePattern } from '../names/shape.ts';
 import { openChain } from './chain.ts';
 import { checkedShelves, choosePlatform, recognise, type OpenedTheme, type OpenOptions } from './open.ts';
 import { Shelves } from './shelf.ts';
@@ -27,12 +27,17 @@ export async function openThemeArchive(file: string, options: OpenOptions): Prom
   const possible = options.platform === undefined ? source() : [choosePlatform(options.platform, options)];
   const reasons: string[] = [];
   for (const platform of possible) {
-    const named = namesOfArchive(unpacked, platform);
+    const named = namesOfArchive(unpacked, platform, basename(path));
     if (named === undefined) {
-      reasons.push(`${platform.contract.title} wants one folder ${platform.contract.package.top}/ with everything in it`);
+      const { top, name } = platform.contract.package;
+      reasons.push(
+        top === ''
+          ? `${platform.contract.title} wants the archive to be called ${name}, with the theme’s files at its root`
+          : `${platform.contract.title} wants one folder ${top}/ with everything in it`,
+      );
       continue;
     }
-    const tree = new SubTree(unpacked, named.top);
+    const tree = named.top === '' ? unpacked : new SubTree(unpacked, named.top);
     const { missing } = recognise(tree, platform, named.names);
     if (missing !== undefined && options.platform === undefined) {
       reasons.push(`${platform.contract.title}: ${missing}`);
@@ -52,7 +57,13 @@ export async function openThemeArchive(file: string, options: OpenOptions): Prom
 }
 
 /** The names that an archive's top folder gives, and what it should be called; undefined when it has no one top folder. */
-function namesOfArchive(tree: FileTree, platform: Platform): { names: ThemeNames; top: string } | undefined {
+function namesOfArchive(tree: FileTree, platform: Platform, file: string): { names: ThemeNames; top: string } | undefined {
+  // Without a top folder, only the archive's own name tells what the theme is called.
+  if (platform.contract.package.top === '') {
+    const name = file.replace(/(?:\.tar)?\.\w+$/, '');
+    const groups = wholePattern(platform.contract.package.name).exec(name)?.groups;
+    return groups?.['id'] === undefined ? undefined : { names: { id: groups['id'], vendor: groups['vendor'] }, top: '' };
+  }
   const depth = platform.contract.package.top.split('/').length;
   const tops = new Set(
     tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path.split('/').slice(0, depth).join('/')),

@@ -20,18 +20,17 @@ export interface PlacedReference {
   readonly isSheet: boolean;
 }
 
-const known = new WeakMap<SourceDocument, readonly Reference[]>();
-
-/** The addresses in a theme's stylesheets and templates. Several rules ask for them: those of a file are found once. */
-export function* referencesOf(theme: Theme): Generator<PlacedReference> {
+/** The addresses in a theme's stylesheets and templates. */
+export function referencesOf(theme: Theme): PlacedReference[] {
+  const placed: PlacedReference[] = [];
   for (const { path, kind } of theme.tree.entries) {
     const isSheet = path.endsWith('.css');
     const source = kind === 'file' && (isSheet || isTemplate(theme, path)) ? theme.source(path) : undefined;
     if (source === undefined) continue;
-    const found = known.get(source) ?? (isSheet ? findSheetReferences(source.text) : findMarkupReferences(source.text));
-    known.set(source, found);
-    for (const reference of found) yield { reference, path, source, isSheet };
+    for (const reference of isSheet ? findSheetReferences(source.text) : findMarkupReferences(source.text))
+      placed.push({ reference, path, source, isSheet });
   }
+  return placed;
 }
 
 /** A string ends with its line, closed or not (CSS Syntax 3, section 4.3.5). */

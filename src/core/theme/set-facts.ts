@@ -5,7 +5,7 @@ import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
 import type { FieldContract } from '../platform/schema.ts';
 import { applyEdits } from '../text/edits.ts';
 import { nearest } from '../text/nearest.ts';
-import { isOneOfMany, isSound, keyPath, type FactValue, type ThemeDocument } from './documents.ts';
+import { isOneOfMany, isSound, keyPath, type ThemeDocument } from './documents.ts';
 import { judgeNode } from './judge-value.ts';
 import { Theme } from './theme.ts';
 import { setField } from './write-field.ts';
@@ -74,35 +74,24 @@ const CLOSED_REASONS: Readonly<Record<string, string>> = {
   'not-text': 'it is no text',
 };
 
-/** Writes one field, reads it back, and compares. */
+/** Writes one field. @throws UsageError when its document cannot hold the value */
 function writeFact(theme: Theme, path: string, field: FieldContract, value: WritableValue): Theme {
   const document = theme.documents.find((each) => each.path === path && each.contract.fields.includes(field));
   if (document?.source === undefined) return theme;
   const key = keyPath(field);
-  const bytes = document.source.encode(applyEdits(document.source.text, setField(document, key, value)));
-  if (bytes === undefined) throw new UsageError({ what: `“${shownValue(value)}” cannot be written in the encoding of ${path}` });
-  const changed = new Theme(theme.platform, withFile(theme.tree, path, bytes), theme.names, theme.location);
-  const written = changed.facts.find((fact) => fact.document.path === path && fact.field === field);
-  if (!isWritten(written?.value, value) || changed.documents.some((each) => each.path === path && each.problems.length > 0)) {
+  const edits = setField(document, key, value);
+  if (edits === undefined)
     throw new UsageError({
       what: `“${shownValue(value)}” cannot be written into ${document.title}`,
       why: `its syntax (${document.contract.syntax}) has no way to hold it`,
     });
-  }
-  return changed;
+  const bytes = document.source.encode(applyEdits(document.source.text, edits));
+  if (bytes === undefined) throw new UsageError({ what: `“${shownValue(value)}” cannot be written in the encoding of ${path}` });
+  return new Theme(theme.platform, withFile(theme.tree, path, bytes), theme.names, theme.location);
 }
 
 function shownValue(value: WritableValue): string {
   return typeof value === 'object' ? JSON.stringify(value) : String(value);
-}
-
-function isWritten(found: FactValue | undefined, wanted: WritableValue): boolean {
-  const plain = typeof wanted === 'object' ? wanted : String(wanted);
-  // An empty list that is written as one text is no list at all when it is read back.
-  return (
-    JSON.stringify(found) === JSON.stringify(plain) ||
-    (Array.isArray(wanted) && wanted.length === 0 && (found === undefined || found.length === 0))
-  );
 }
 
 function unknownFact(name: string, theme: Theme): UsageError {

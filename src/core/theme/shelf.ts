@@ -23,12 +23,19 @@ export class Shelves {
   readonly currentFolder: string;
   #listed: readonly ShelvedTheme[] | undefined;
   readonly #opened = new Map<string, Theme>();
+  readonly #made = new Map<unknown, unknown>();
 
   /** @param folders absolute paths, or paths from the current folder @param currentFolder where people are, for paths in messages */
   constructor(platform: Platform, folders: readonly string[], currentFolder = '/') {
     this.platform = platform;
     this.currentFolder = currentFolder;
     this.folders = [...new Set(folders.map((folder) => resolve(currentFolder, folder)))];
+  }
+
+  /** What is told of all themes together: made when it is first asked for, and kept for whoever checks more of them. */
+  once<T>(make: (shelves: this) => T): T {
+    if (!this.#made.has(make)) this.#made.set(make, make(this));
+    return this.#made.get(make) as T;
   }
 
   /** A path as messages show it. */

@@ -4,7 +4,7 @@ export default {
   version: '1.0.0',
   hosts: '>=5',
   extends: 'ground',
-  commons: [],
+  commons: ['hut-kit'],
   sheets: ['css/albar.css'],
   scripts: ['js/albar.js'],
   picture: 'img/picture.png',

@@ -2,7 +2,7 @@ import { nearest } from '../../text/nearest.ts';
 import type { Report, Rule } from '../rule.ts';
 import type { Acceptance } from './acceptances.ts';
 
-/** Acceptances that accept nothing (any more). Its reports are made after all other rules have run. */
+/** Acceptances that accept nothing (any more). */
 export const acceptUnused: Rule = {
   meta: {
     id: 'accept/unused',
@@ -21,11 +21,13 @@ export const acceptUnused: Rule = {
       right: { 'styles/a.css': '/* pionero-accept asset/missing: made at build time */\nbody { background: url(made.png) }\n' },
     },
   },
-  *check() {},
+  *after({ unusedAcceptances, rules }) {
+    for (const each of unusedAcceptances) yield reportUnused(each, rules);
+  },
 };
 
 /** What is wrong with an acceptance that was not used. */
-export function reportUnused({ rule, reason, file, source, range }: Acceptance, rules: readonly string[]): Report {
+function reportUnused({ rule, reason, file, source, range }: Acceptance, rules: readonly string[]): Report {
   const at = { file, source, range, args: { rule } };
   if (!rules.includes(rule)) {
     const near = nearest(rule, rules);

@@ -25,9 +25,9 @@ export const assetAbsolute: Rule = {
       },
     },
   },
-  *check({ theme }) {
+  *check({ theme, once }) {
     const root = theme.platform.contract.assets['theme-root'];
-    for (const { reference, path, source, isSheet } of referencesOf(theme)) {
+    for (const { reference, path, source, isSheet } of once(referencesOf)) {
       const { start, target } = reference;
       const own = ownFile(theme, target);
       if (own === undefined) continue;

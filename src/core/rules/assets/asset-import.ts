@@ -1,6 +1,6 @@
 import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
 import { findZones, zoneAt } from '../../text/zones.ts';
-import { FileNames } from '../../theme/file-names.ts';
+import { fileNamesOf } from '../../theme/file-names.ts';
 import type { Rule } from '../rule.ts';
 
 /** The ends of imports: what stands before them can be long. */
@@ -20,8 +20,8 @@ export const assetImport: Rule = {
       right: { 'scripts/a.js': "import { open } from './menu.js';\nopen();\n", 'scripts/menu.js': 'export function open() {}\n' },
     },
   },
-  *check({ theme }) {
-    const files = new FileNames(theme);
+  *check({ theme, once }) {
+    const files = once(fileNamesOf);
     for (const { kind, path: file } of theme.tree.entries) {
       const source = kind !== 'folder' && /\.m?js$/.test(file) ? theme.source(file) : undefined;
       if (source === undefined || !/\b(?:import|export)\b/.test(source.text)) continue;

@@ -1,6 +1,6 @@
 import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
-import { FileNames } from '../../theme/file-names.ts';
+import { FileNames, fileNamesOf } from '../../theme/file-names.ts';
 import { referencesOf, type Reference } from '../../theme/references.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Report, Rule } from '../rule.ts';
@@ -29,10 +29,10 @@ export const assetMissing: Rule = {
       },
     },
   },
-  *check({ theme }) {
+  *check({ theme, once }) {
     const root = theme.platform.contract.assets['theme-root'];
-    const files = new FileNames(theme);
-    for (const { reference, path, source, isSheet } of referencesOf(theme)) {
+    const files = once(fileNamesOf);
+    for (const { reference, path, source, isSheet } of once(referencesOf)) {
       const { target } = reference;
       if (isSheet) yield* judge(theme, files, path, source, reference, folderOf(path), target);
       else if (root !== undefined && target.startsWith(root))

@@ -16,8 +16,8 @@ export const assetRemote: Rule = {
       right: { 'styles/a.css': '@import url("fonts.css");\n', 'styles/fonts.css': 'p { margin: 0 }\n' },
     },
   },
-  *check({ theme }) {
-    for (const { reference, path, source } of referencesOf(theme)) {
+  *check({ once }) {
+    for (const { reference, path, source } of once(referencesOf)) {
       if (!/^(?:https?:)?\/\/(?!localhost|127\.0\.0\.1)/i.test(reference.target) || isNoFile(source.text, reference.start)) continue;
       const args = { target: reference.target };
       yield { message: 'remote', args, file: path, source, range: reference, hint: 'put a copy of the file into the theme' };

@@ -1,22 +1,27 @@
+import * as z from 'zod';
 import { baseOf } from '../../files/file-tree.ts';
 import { wholePattern } from '../../names/shape.ts';
 import { matchesAny } from '../../files/glob.ts';
 import { WordSearch, wordBefore } from '../../text/word-search.ts';
 import type { Theme } from '../../theme/theme.ts';
-import type { Rule } from '../rule.ts';
+import { defineRule } from '../rule.ts';
 import type { FileKind } from '../../text/file-kinds.ts';
 import { kindOfFile } from '../../theme/templates.ts';
+import { glob } from '../../configuration/place.ts';
 
 const LOADED: ReadonlySet<FileKind> = new Set(['stylesheet', 'script', 'picture', 'font']);
 
 /** Stylesheets, scripts, pictures and fonts that nothing in the theme names. */
-export const assetUnused: Rule = {
+export const assetUnused = defineRule({
   meta: {
     id: 'asset/unused',
     severity: 'note',
     isNameBlind: true,
     summary: 'Nothing in the theme refers to a file',
     why: 'It is carried to every site for nothing, or the line that should load it was forgotten.',
+    options: {
+      ignore: z.array(glob()).default([]).describe('Files that are loaded by something outside the theme: globs'),
+    },
     messages: { unused: 'nothing in the theme refers to {path}' },
     example: {
       platform: 'vereda',
@@ -27,12 +32,14 @@ export const assetUnused: Rule = {
       },
     },
   },
-  *check({ theme }) {
+  *check({ theme, options }) {
     // Whole folders of pictures are what some themes are made of: there nothing else names them.
     if (theme.platform.contract.templates === undefined) return;
     const isKnown = knownFiles(theme);
     const assets = theme.tree.entries
-      .filter(({ kind, path }) => kind === 'file' && LOADED.has(kindOfFile(theme, path)) && !isKnown(path))
+      .filter(
+        ({ kind, path }) => kind === 'file' && LOADED.has(kindOfFile(theme, path)) && !isKnown(path) && !matchesAny(path, options.ignore),
+      )
       .map(({ path }) => ({ path, stems: stemsOf(path) }));
     if (assets.length === 0) return;
     const named = namedWithEnding(theme, new Set(assets.flatMap(({ stems }) => stems)));
@@ -45,7 +52,7 @@ export const assetUnused: Rule = {
       yield { message: 'unused', args: { path }, file: path, hint: 'load it where it is wanted, or remove it' };
     }
   },
-};
+});
 
 function* textsOf(theme: Theme): Generator<string> {
   for (const { kind, path } of theme.tree.entries) {

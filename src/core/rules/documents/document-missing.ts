@@ -16,6 +16,11 @@ export const documentMissing: Rule = {
       tooLarge: '{title} has more than 4 MiB, too large for a document',
       notText: '{title} is not a text file',
     },
+    example: {
+      platform: 'cordada',
+      wrong: { 'cierzo.cordada.yaml': null, 'lumbre.cordada.yaml': 'title: Cierzo\nis: theme\nhosts: ">=4"\nbase: none\nload: [base]\n' },
+      right: {},
+    },
   },
   *check({ theme, releases }) {
     for (const document of theme.documents) {

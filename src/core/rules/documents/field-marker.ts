@@ -1,6 +1,6 @@
 import { keyPath } from '../../theme/documents.ts';
 import { removeField } from '../../theme/write-field.ts';
-import type { Rule } from '../rule.ts';
+import { type Rule, fixOf } from '../rule.ts';
 
 /** The marks of a kit in a theme that is meant to be used. */
 export const fieldMarker: Rule = {
@@ -27,7 +27,7 @@ export const fieldMarker: Rule = {
         source: document.source,
         range: node,
         hint: 'take it out',
-        fix: { title: `take “${key.join('.')}” out`, isSafe: true, file: document.path, edits: removeField(document, key) },
+        fix: fixOf(`take “${key.join('.')}” out`, true, document.path, removeField(document, key)),
       };
     }
   },

@@ -1,14 +1,13 @@
 import { findEntry } from '../../documents/syntax.ts';
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
-import { nearest } from '../../text/nearest.ts';
 import type { FieldContract } from '../../platform/schema.ts';
 import { isSound, keyPath, type ThemeDocument } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
-import type { Fix, Rule } from '../rule.ts';
+import { type Fix, type Rule, fixOf } from '../rule.ts';
+import { misspeltKeys } from '../../theme/misspelt-keys.ts';
 
-function addOnly(document: ThemeDocument, field: FieldContract, value: string): Fix {
-  const title = `add “${keyPath(field).join('.')}: ${value}”`;
-  return { title, isSafe: true, file: document.path, edits: setField(document, keyPath(field), value) };
+function addOnly(document: ThemeDocument, field: FieldContract, value: string): Fix | undefined {
+  return fixOf(`add “${keyPath(field).join('.')}: ${value}”`, true, document.path, setField(document, keyPath(field), value));
 }
 
 /** Fields that the platform requires and a document does not have, or has without a value. */
@@ -28,7 +27,7 @@ export const fieldMissing: Rule = {
   *check({ theme, releases }) {
     for (const document of theme.documents) {
       if (!isSound(document) || document.root === undefined) continue;
-      const known = new Set(document.contract.fields.map((field) => keyPath(field)[0] ?? ''));
+      const misspelt = misspeltKeys(document);
       for (const field of document.contract.fields) {
         if (!isNeeded(field.required, theme.isChild) || !isInSpan(field, releases)) continue;
         const path = keyPath(field);
@@ -36,7 +35,7 @@ export const fieldMissing: Rule = {
         const isEmpty = entry?.value.kind === 'scalar' && (entry.value.value === null || entry.value.value === '');
         if (entry !== undefined && !isEmpty) continue;
         // A misspelt key is one mistake, and has a finding of its own.
-        if (document.root.entries.some((each) => !known.has(each.key) && nearest(each.key, known) === path[0])) continue;
+        if (misspelt.some(({ meant }) => meant.every((key, i) => key === path[i]))) continue;
         yield {
           message: entry === undefined ? 'missing' : 'empty',
           args: { title: document.title, key: path.join('.') },

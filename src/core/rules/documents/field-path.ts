@@ -1,8 +1,7 @@
-import type { ValueNode } from '../../documents/syntax.ts';
 import { followLinks, resolveInTree } from '../../files/file-tree.ts';
 import { findInChain } from '../../theme/chain.ts';
-import { keyPath } from '../../theme/documents.ts';
-import { FileNames } from '../../theme/file-names.ts';
+import { keyPath, entriesOf } from '../../theme/documents.ts';
+import { fileNamesOf } from '../../theme/file-names.ts';
 import type { Rule } from '../rule.ts';
 
 /** Paths in documents to files that are not there. */
@@ -22,12 +21,12 @@ export const fieldPath: Rule = {
       right: { 'bundles/base.yaml': 'sheets:\n  - css/colours.css\n', 'css/colours.css': 'body { margin: 0 }\n' },
     },
   },
-  *check({ theme, chain }) {
-    const files = new FileNames(theme);
-    for (const { document, field, node } of theme.facts) {
+  *check({ theme, chain, once }) {
+    const files = once(fileNamesOf);
+    for (const fact of theme.facts) {
+      const { document, field } = fact;
       if (field.type !== 'path' && field.of !== 'path') continue;
-      for (const item of scalarsOf(node)) {
-        const found = String(item.value ?? '');
+      for (const { text: found, ...range } of entriesOf(fact)) {
         if (found === '' || found === field.none || /^(?:[a-z]+:)?\/\//i.test(found)) continue;
         const path = resolveInTree(field.under ?? '', found);
         if (path !== undefined && (followLinks(theme.tree, path) !== undefined || findInChain(chain, path) !== undefined)) continue;
@@ -38,15 +37,10 @@ export const fieldPath: Rule = {
           args: { key: keyPath(field).join('.'), found, near },
           file: document.path,
           source: document.source,
-          range: item,
+          range,
           hint: near === undefined ? `add ${path ?? found}, or take it out` : `did you mean ${near}?`,
         };
       }
     }
   },
 };
-
-function scalarsOf(node: ValueNode): Extract<ValueNode, { kind: 'scalar' }>[] {
-  if (node.kind === 'scalar') return [node];
-  return node.kind === 'list' ? node.items.flatMap(scalarsOf) : [];
-}

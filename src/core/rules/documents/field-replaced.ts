@@ -2,7 +2,7 @@ import { findEntry } from '../../documents/syntax.ts';
 import { isInSpan } from '../../platform/platform.ts';
 import { keyPath } from '../../theme/documents.ts';
 import { renameField } from '../../theme/write-field.ts';
-import type { Rule } from '../rule.ts';
+import { type Rule, fixOf } from '../rule.ts';
 
 /** Fields that the stated releases want under another name. */
 export const fieldReplaced: Rule = {
@@ -12,6 +12,7 @@ export const fieldReplaced: Rule = {
     summary: 'A field that newer releases call otherwise',
     why: 'A release that knows only the new name behaves as if the field were not there.',
     messages: { replaced: '“{key}” is called “{by}” from release {since} on' },
+    example: { none: 'no shipped platform has given a field another name' },
   },
   *check({ theme, releases }) {
     for (const { document, field, node } of theme.facts) {
@@ -26,9 +27,7 @@ export const fieldReplaced: Rule = {
         source: document.source,
         range: node,
         hint: isThere ? `“${by}” is there already: take this one out` : `rename it to “${by}”`,
-        fix: isThere
-          ? undefined
-          : { title: `rename “${key.join('.')}” to “${by}”`, isSafe: true, file: document.path, edits: renameField(document, key, by) },
+        fix: isThere ? undefined : fixOf(`rename “${key.join('.')}” to “${by}”`, true, document.path, renameField(document, key, by)),
       };
     }
   },

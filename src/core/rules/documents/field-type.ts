@@ -1,7 +1,7 @@
 import { judgeNode } from '../../theme/judge-value.ts';
 import { isSound, keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
-import type { Rule } from '../rule.ts';
+import { type Rule, fixOf } from '../rule.ts';
 
 /** Values that are not of the type that the platform states. */
 export const fieldType: Rule = {
@@ -34,12 +34,12 @@ export const fieldType: Rule = {
         fix:
           suggestion === undefined
             ? undefined
-            : {
-                title: `write ${suggestion}`,
-                isSafe: verdict.isCertain === true,
-                file: document.path,
-                edits: setField(document, keyPath(field), suggestion),
-              },
+            : fixOf(
+                `write ${suggestion}`,
+                verdict.isCertain === true,
+                document.path,
+                setField(document, keyPath(field), verdict.whole ?? suggestion),
+              ),
         isRefusal: field.required !== 'no',
       };
     }

@@ -1,8 +1,8 @@
 import { isNeeded } from '../../platform/platform.ts';
-import { nearest } from '../../text/nearest.ts';
 import { isSound, keyPath } from '../../theme/documents.ts';
 import { renameField } from '../../theme/write-field.ts';
-import type { Rule } from '../rule.ts';
+import { type Rule, fixOf } from '../rule.ts';
+import { unknownKeys } from '../../theme/misspelt-keys.ts';
 
 /** Fields that the platform does not know. */
 export const fieldUnknown: Rule = {
@@ -20,34 +20,29 @@ export const fieldUnknown: Rule = {
   },
   *check({ theme }) {
     for (const document of theme.documents) {
-      if (!isSound(document) || document.root === undefined || document.contract['other-fields'] === 'allowed') continue;
-      const known = document.contract.fields.map((field) => keyPath(field)[0] ?? '');
-      const present = new Set(document.root.entries.map((entry) => entry.key));
-      for (const entry of document.root.entries) {
-        if (known.includes(entry.key)) continue;
-        const near = nearest(entry.key, known);
-        const canRename = near !== undefined && !present.has(near);
+      if (!isSound(document)) continue;
+      const { fields } = document.contract;
+      for (const { entry, path, known, near, isNearThere } of unknownKeys(document)) {
+        const canRename = near !== undefined && !isNearThere;
+        const meant = near?.at(-1) ?? '';
+        const isRequired = fields.some(
+          (field) => isNeeded(field.required, theme.isChild) && near?.every((key, i) => keyPath(field)[i] === key),
+        );
         yield {
           message: near === undefined ? 'unknown' : 'near',
-          args: { key: entry.key, near: near ?? '', title: document.title },
+          args: { key: path.join('.'), near: near?.join('.') ?? '', title: document.title },
           file: document.path,
           source: document.source,
-          isRefusal:
-            canRename && document.contract.fields.some((field) => keyPath(field)[0] === near && isNeeded(field.required, theme.isChild)),
+          isRefusal: canRename && isRequired,
           range: { start: entry.keyStart, end: entry.keyEnd },
           hint:
             near === undefined
-              ? `known fields: ${known.join(', ')}`
+              ? `known ${path.length > 1 ? `in ${path.slice(0, -1).join('.')}` : 'fields'}: ${known.join(', ')}`
               : canRename
-                ? `rename it to “${near}”`
-                : `“${near}” is there already: remove one`,
+                ? `rename it to “${meant}”`
+                : `“${meant}” is there already: remove one`,
           fix: canRename
-            ? {
-                title: `rename “${entry.key}” to “${near}”`,
-                isSafe: true,
-                file: document.path,
-                edits: renameField(document, [entry.key], near),
-              }
+            ? fixOf(`rename “${entry.key}” to “${meant}”`, true, document.path, renameField(document, path, meant))
             : undefined,
         };
       }

@@ -1,6 +1,6 @@
 import { isOneOfMany, keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
-import type { Rule } from '../rule.ts';
+import { type Rule, fixOf } from '../rule.ts';
 
 /** Two documents that say different things of one fact. */
 export const factAgrees: Rule = {
@@ -29,7 +29,7 @@ export const factAgrees: Rule = {
         source: document.source,
         range: node,
         hint: 'make them agree with “pionero meta sync”',
-        fix: { title: `write ${first.value}`, isSafe: false, file: document.path, edits: setField(document, keyPath(field), first.value) },
+        fix: fixOf(`write ${first.value}`, false, document.path, setField(document, keyPath(field), first.value)),
       };
     }
   },

@@ -1,7 +1,7 @@
-import { keyPath } from '../../theme/documents.ts';
+import { keyPath, factValue } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
 import { fillShape } from '../../names/shape.ts';
-import type { Rule } from '../rule.ts';
+import { type Rule, fixOf } from '../rule.ts';
 
 /** A document states another id or vendor than the theme's place on the shelf. */
 export const idAgrees: Rule = {
@@ -11,12 +11,22 @@ export const idAgrees: Rule = {
     summary: 'A document states another id than the theme’s folder',
     why: 'The host finds a theme under one name and reads another: it never shows up, and nothing says why.',
     messages: { differs: '“{key}” says the {fact} is “{found}”, but the folder says “{wanted}”' },
+    example: {
+      platform: 'horquilla',
+      wrong: {
+        'about.php':
+          "<?php\n\nreturn [\n    'component' => 'look:lumbre',\n    'title' => 'Cierzo',\n    'serial' => 2026010100,\n    'hosts' => '>=5.0',\n    'layouts' => ['page' => ['main']],\n];\n",
+      },
+      right: {},
+    },
   },
   *check({ theme }) {
     for (const { name, value, document, field, node } of theme.facts) {
       const wanted = name === 'id' ? theme.names.id : name === 'vendor' ? theme.names.vendor : undefined;
-      if (wanted === undefined || typeof value !== 'string' || value === wanted) continue;
+      if (wanted === undefined || typeof value !== 'string') continue;
+      // A shape may want the name in another spelling: look:{id:snake}.
       const text = field.shape === undefined ? wanted : fillShape(field.shape, theme.names);
+      if (value === wanted || factValue(node) === text) continue;
       yield {
         message: 'differs',
         args: { key: keyPath(field).join('.'), fact: name, found: value, wanted },
@@ -24,7 +34,7 @@ export const idAgrees: Rule = {
         source: document.source,
         range: node,
         hint: `write ${text}, or rename the folder`,
-        fix: { title: `write ${text}`, isSafe: false, file: document.path, edits: setField(document, keyPath(field), text) },
+        fix: fixOf(`write ${text}`, false, document.path, setField(document, keyPath(field), text)),
         isRefusal: true,
       };
     }

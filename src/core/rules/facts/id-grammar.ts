@@ -9,6 +9,7 @@ export const idGrammar: Rule = {
     summary: 'The theme’s id breaks the platform’s grammar of ids',
     why: 'A host looks for themes by their folders’ names and passes over names that it does not take.',
     messages: { id: 'the id “{found}” cannot be used: {problem}', vendor: 'the vendor “{found}” cannot be used: {problem}' },
+    example: { none: 'it is about the name of the theme’s folder' },
   },
   *check({ theme }) {
     const { id, vendor } = theme.platform.contract;

@@ -10,6 +10,7 @@ export const versionTag: Rule = {
     summary: 'The repository’s tag is another version',
     why: 'Whoever fetches the theme by its tag gets a theme that says it is another version, and is offered an update that it has.',
     messages: { differs: 'the version is {version}, and this commit is tagged {tag}' },
+    example: { none: 'it is about the tags of a repository' },
   },
   *check({ theme }) {
     const fact = theme.fact('version');

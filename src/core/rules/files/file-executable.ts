@@ -10,6 +10,7 @@ export const fileExecutable: Rule = {
     summary: 'A file may be run as a program and is none',
     why: 'The bit goes into the archive and onto the server; reviewers send such themes back.',
     messages: { bit: '{path} has the executable bit and is no program' },
+    example: { none: 'it is about a file’s mode, which a listing does not show' },
   },
   *check({ theme }) {
     for (const { path, kind, mode } of theme.tree.entries) {

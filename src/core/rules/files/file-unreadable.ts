@@ -9,6 +9,7 @@ export const fileUnreadable: Rule = {
     summary: 'A file or folder cannot be read',
     why: 'What you cannot read cannot be packed, and a host that runs as another user is stopped by it too.',
     messages: { file: '{path} cannot be read: {reason}', folder: 'the folder {path} cannot be listed: {reason}' },
+    example: { none: 'it is about a file’s mode, which a listing does not show' },
   },
   *check({ theme }) {
     const { tree } = theme;

@@ -12,6 +12,7 @@ export const linkBroken: Rule = {
       outside: 'the link {path} points out of the theme, to {target}',
       broken: 'the link {path} points to {target}, which is not there',
     },
+    example: { none: 'it is about links, which a listing does not show' },
   },
   *check({ theme }) {
     for (const entry of theme.tree.entries) {

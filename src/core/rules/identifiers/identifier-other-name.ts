@@ -2,6 +2,9 @@ import { baseOf } from '../../files/file-tree.ts';
 import { NameFinder } from '../../names/name-finder.ts';
 import type { Rule } from '../rule.ts';
 import { weigh } from '../../names/weight.ts';
+import { Theme } from '../../theme/theme.ts';
+import { Shelves } from '../../theme/shelf.ts';
+import { shapePattern } from '../../names/shape.ts';
 
 /** Files that carry the name of another theme on the shelf: what a copy by hand leaves behind. */
 export const identifierOtherName: Rule = {
@@ -13,7 +16,7 @@ export const identifierOtherName: Rule = {
     messages: { other: '{path} carries the name of the theme “{other}”' },
     example: {
       platform: 'vereda',
-      siblings: { lumbre: {} },
+      siblings: { lumbre: { 'docs/lumbre-notes.txt': 'x\n' } },
       wrong: { 'docs/lumbre-notes.txt': 'x\n' },
       right: { 'docs/cierzo-notes.txt': 'x\n' },
     },
@@ -37,11 +40,25 @@ export const identifierOtherName: Rule = {
         (each) =>
           letters.startsWith(each.letters) && each.finder.find(name).some((found) => found.start === 0 && found.edges !== 'inside-word'),
       );
-      if (other !== undefined)
+      if (other !== undefined && belongsTo(other.id, path, theme, shelves))
         yield { message: 'other', args: { path, other: other.id }, file: path, hint: 'rename it, with what refers to it' };
     }
   },
 };
+
+/**
+ * Whether a file that carries another theme's name is that theme's: it has a file in the same place, or the file holds names
+ * as the platform wants them in that theme's code. A theme may be called like a library, or like what a picture shows.
+ */
+function belongsTo(id: string, path: string, theme: Theme, shelves: Shelves): boolean {
+  const shelved = shelves.find(id);
+  const entry = theme.tree.get(path);
+  if (shelved === undefined || entry === undefined) return false;
+  if (entry.kind === shelves.open(shelved).tree.get(path)?.kind) return true;
+  const text = entry.kind === 'file' ? theme.source(path)?.text : undefined;
+  const shapes = theme.platform.contract.identifiers.map(({ shape }) => shape).filter((shape) => shape.includes('{id'));
+  return text !== undefined && shapes.some((shape) => shapePattern(shape, shelved.names, '').test(text));
+}
 
 /** A name without case and separators, in which all its spellings are alike. */
 function lettersOf(name: string): string {

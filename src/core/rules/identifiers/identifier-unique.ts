@@ -10,11 +10,12 @@ export const identifierUnique: Rule = {
     summary: 'Another theme on the shelf declares the same name',
     why: 'With both themes installed the host stops at the second declaration.',
     messages: { twice: '“{name}” is declared by the theme “{other}” too ({file})' },
+    example: { none: 'it needs two themes whose ids lead to the same names' },
   },
   *check({ theme, shelves }) {
     const own = [...findDeclarations(theme)].filter((declaration) => declaration.isUnique);
     if (own.length === 0) return;
-    const all = uniqueNamesOn(shelves);
+    const all = shelves.once(uniqueNamesOn);
     const isOwn = ({ id, vendor }: ThemeNames): boolean => id === theme.names.id && vendor === theme.names.vendor;
     for (const { name, file, source, start, end, fits } of own) {
       // A name that carries this theme's id is this theme's: the finding belongs to the other one.

@@ -15,6 +15,7 @@ export const imageFormat: Rule = {
     summary: 'A picture is another format than its name says',
     why: 'Servers tell browsers the format by the name; strict browsers and image tools then refuse the picture.',
     messages: { differs: '{path} is a {format} file inside', broken: '{path} is not a picture that can be read' },
+    example: { none: 'it is about the bytes of a picture' },
   },
   *check({ theme }) {
     const roles = theme.platform.contract.images.map((image) => wholePattern(image.path, theme.names));

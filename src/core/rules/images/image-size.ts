@@ -22,6 +22,7 @@ export const imageSizeRule: Rule = {
       broken: 'the {role} is not a picture that can be read',
       bytes: 'the {role} has {bytes} bytes; at most {limit} are allowed',
     },
+    example: { none: 'it is about the bytes of a picture' },
   },
   *check({ theme }) {
     for (const image of theme.platform.contract.images) {

@@ -1,7 +1,7 @@
 import { nearest } from '../../text/nearest.ts';
 import { keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
-import type { Report, Rule } from '../rule.ts';
+import { type Report, type Rule, fixOf } from '../rule.ts';
 
 /** The parent cannot be found on any shelf, or a theme is its own ancestor. */
 export const parentMissing: Rule = {
@@ -61,7 +61,7 @@ export const parentMissing: Rule = {
         message: sameButCase === undefined ? 'title' : 'case',
         args: { found: broken.id, near },
         hint: `write ${near}`,
-        fix: { title: `write ${near}`, isSafe: true, file: fact.document.path, edits: setField(fact.document, keyPath(fact.field), named) },
+        fix: fixOf(`write ${near}`, true, fact.document.path, setField(fact.document, keyPath(fact.field), named)),
       };
       yield report;
       return;

@@ -1,6 +1,6 @@
 import { keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
-import type { Rule } from '../rule.ts';
+import { type Rule, fixOf } from '../rule.ts';
 
 /** A child whose parent's stylesheet the host does not load. */
 export const parentStyles: Rule = {
@@ -35,7 +35,7 @@ export const parentStyles: Rule = {
       source: document.source,
       range: parent.node,
       hint: `add “${key.join('.')}: ${value}”, or another of its values (${(field.values ?? []).join(', ')})`,
-      fix: { title: `add “${key.join('.')}: ${value}”`, isSafe: true, file: document.path, edits: setField(document, key, value) },
+      fix: fixOf(`add “${key.join('.')}: ${value}”`, true, document.path, setField(document, key, value)),
     };
   },
 };

@@ -1,25 +1,33 @@
+import * as z from 'zod';
 import semver from 'semver';
-import type { Rule } from '../rule.ts';
+import { defineRule } from '../rule.ts';
 
 /** A parent in a version that the child was not made for: the developer says which in the manifest or in pionero.yaml. */
-export const parentVersion: Rule = {
+export const parentVersion = defineRule({
   meta: {
     id: 'parent/version',
     severity: 'warning',
     summary: 'The parent is a version that the child was not made for',
     why: 'A newer parent may have renamed what the child changes, an older one may lack what it builds on.',
+    options: {
+      'made-for': z
+        .record(z.string(), z.string())
+        .default({})
+        .describe('The versions of each parent, by its id, that the theme is made for: a range'),
+    },
     messages: {
       other: 'the parent “{parent}” is version {version}, and this theme is made for {range}',
       malformed: '“{range}” is not a range of versions',
     },
+    example: { none: 'it is about a range in pionero.yaml: rules: { parent/version: { made-for: { albar: ">=2 <3" } } }' },
   },
-  *check({ theme, chain, madeFor }) {
+  *check({ theme, chain, options }) {
     const { 'made-for': statedBy, fact: parentFact } = theme.platform.contract.inheritance;
     const stated = statedBy === undefined ? undefined : theme.fact(statedBy);
     for (const parent of chain.themes.slice(1)) {
       const { id } = parent.names;
       const isStated = typeof stated?.value === 'string' && theme.parents[0] === id;
-      const range = isStated ? stated.value : madeFor[id];
+      const range = isStated ? stated.value : options['made-for'][id];
       const place = isStated ? stated : theme.fact(parentFact);
       if (typeof range !== 'string' || place === undefined) continue;
       const at = { file: place.document.path, source: place.document.source, range: place.node };
@@ -32,7 +40,7 @@ export const parentVersion: Rule = {
       }
     }
   },
-};
+});
 
 /** Whether a version lies in a range (SemVer 2.0.0); one in two parts counts as if it ended in .0, and one that is none fits. */
 function isWithin(version: string, range: string): boolean {

@@ -1,5 +1,6 @@
 import { matchesGlob } from '../../files/glob.ts';
 import type { Rule } from '../rule.ts';
+import { submissionProblems, choosePackageContents } from '../../theme/package-contents.ts';
 
 /** What a public directory asks of the themes that are handed in. Looked at only for a submission. */
 export const submissionContents: Rule = {
@@ -9,16 +10,22 @@ export const submissionContents: Rule = {
     summary: 'A submission lacks a file, or holds one that it must not',
     why: 'The directory’s reviewers send it back without looking further.',
     messages: { requires: 'a submission must hold {glob}', forbids: 'a submission must not hold {path}' },
+    example: { none: 'it is looked at only for a submission' },
   },
-  *check({ theme, purpose }) {
+  *check({ theme, purpose, excluded }) {
     if (purpose !== 'submission') return;
-    const { requires, forbids } = theme.platform.contract.package.submission;
-    const paths = theme.tree.entries.flatMap(({ kind, path }) => (kind === 'folder' ? [] : [path]));
-    for (const glob of requires) {
-      if (!paths.some((path) => matchesGlob(path, glob))) yield { message: 'requires', args: { glob }, file: glob, hint: 'add it' };
-    }
-    for (const path of paths) {
-      if (forbids.some((glob) => matchesGlob(path, glob))) yield { message: 'forbids', args: { path }, file: path, hint: 'remove it' };
+    // What is not packed is not handed in.
+    for (const problem of submissionProblems(theme, choosePackageContents(theme, excluded))) {
+      if (problem.kind === 'requires') {
+        const { glob } = problem;
+        const isLeftOut = theme.tree.entries.some(({ kind, path }) => kind !== 'folder' && matchesGlob(path, glob));
+        yield {
+          message: 'requires',
+          args: { glob },
+          file: glob,
+          hint: isLeftOut ? 'it is left out of packages: see pack.exclude' : 'add it',
+        };
+      } else yield { message: 'forbids', args: { path: problem.path }, file: problem.path, hint: 'remove it, or leave it out of packages' };
     }
   },
 };

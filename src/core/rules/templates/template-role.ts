@@ -9,6 +9,7 @@ export const templateRole: Rule = {
     summary: 'A kind of page has no template',
     why: 'The host answers a page that nothing serves with an error.',
     messages: { unserved: 'nothing serves the page “{role}”: {tried} {verb} not there' },
+    example: { platform: 'estrato', wrong: { 'templates/record/view.html': null }, right: {} },
   },
   *check({ theme, chain }) {
     if (chain.broken !== undefined) return;

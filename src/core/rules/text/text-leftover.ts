@@ -1,19 +1,26 @@
+import * as z from 'zod';
 import { CONFIGURATION_FILE } from '../../configuration/configuration.ts';
 import { findZones, zoneAt } from '../../text/zones.ts';
-import type { Rule } from '../rule.ts';
+import { defineRule } from '../rule.ts';
 import { kindOfPath } from '../../text/file-kinds.ts';
 
 const LEFTOVER =
   /\b(?:TODO|FIXME|XXX)\s*:\s*(?:replace|change|rename|remove|delete|fill|write)\b[^\n]{0,60}|\blorem ipsum\b|<<<<<<< |>>>>>>> /gi;
 
 /** What was to be replaced before anybody sees it. */
-export const textLeftover: Rule = {
+export const textLeftover = defineRule({
   meta: {
     id: 'text/leftover',
     severity: 'warning',
     isNameBlind: true,
     summary: 'Sample text or a note to oneself was left in',
     why: 'Visitors read it, or a reviewer does.',
+    options: {
+      'sample-texts': z
+        .array(z.string().min(1))
+        .default([])
+        .describe('Texts that a kit starts a theme with: what is left of them is a finding'),
+    },
     messages: { left: '“{text}” was left in', sample: '“{text}” is sample text of the kit' },
     example: {
       platform: 'vereda',
@@ -21,11 +28,11 @@ export const textLeftover: Rule = {
       right: { 'main.html': '<main>{{{page.content}}}</main>\n' },
     },
   },
-  *check({ theme, sampleTexts }) {
+  *check({ theme, options }) {
     for (const { path, kind } of theme.tree.entries) {
       const source = kind === 'file' && path !== CONFIGURATION_FILE ? theme.source(path) : undefined;
       if (source === undefined) continue;
-      for (const text of sampleTexts) {
+      for (const text of options['sample-texts']) {
         const start = source.text.indexOf(text);
         const range = { start, end: start + text.length };
         if (start >= 0) yield { message: 'sample', args: { text }, file: path, source, range, hint: 'write what the theme has to say' };
@@ -48,4 +55,4 @@ export const textLeftover: Rule = {
       }
     }
   },
-};
+});

@@ -1,7 +1,8 @@
 import ignore from 'ignore';
 import type { FileEntry } from '../files/file-tree.ts';
 import { compareText } from '../files/file-tree.ts';
-import type { Theme } from '../theme/theme.ts';
+import type { Theme } from './theme.ts';
+import { matchesGlob, matchesAny } from '../files/glob.ts';
 
 /** What goes into a package, and what does not and why. Paths are from the theme's root. */
 export interface PackageContents {
@@ -33,4 +34,17 @@ export function choosePackageContents(theme: Theme, excluded: readonly string[])
   const skipped = theme.tree.disk?.skipped ?? [];
   for (const path of skipped) leftOut.push({ path: `${path}/`, reason: 'belongs to a developer’s tools' });
   return { entries, leftOut: leftOut.sort((a, b) => compareText(a.path, b.path)) };
+}
+
+/** What is wrong with the contents of a submission: it lacks what it must hold, or holds what it must not. */
+export type SubmissionProblem = { readonly kind: 'requires'; readonly glob: string } | { readonly kind: 'forbids'; readonly path: string };
+
+/** Holds the contents of a package against what the platform asks of submissions. */
+export function submissionProblems({ platform }: Theme, { entries }: Pick<PackageContents, 'entries'>): SubmissionProblem[] {
+  const { requires, forbids } = platform.contract.package.submission;
+  const paths = entries.flatMap(({ kind, path }) => (kind === 'folder' ? [] : [path]));
+  return [
+    ...requires.filter((glob) => !paths.some((path) => matchesGlob(path, glob))).map((glob) => ({ kind: 'requires', glob }) as const),
+    ...paths.filter((path) => matchesAny(path, forbids)).map((path) => ({ kind: 'forbids', path }) as const),
+  ];
 }

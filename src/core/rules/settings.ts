@@ -1,0 +1,63 @@
+import * as z from 'zod';
+import type { Configuration } from '../configuration/configuration.ts';
+import { problemAtPath } from '../configuration/read-configuration.ts';
+import { ConfigurationError, type ConfigurationProblem } from '../errors.ts';
+import { nearest } from '../text/nearest.ts';
+import type { Rule, RuleMeta, Severity } from './rule.ts';
+
+/** What `pionero.yaml` says of rules. */
+export interface RuleSettings {
+  readonly severities: Readonly<Record<string, Severity | 'off'>>;
+  /** By rule, its options. */
+  readonly settings: Readonly<Record<string, Readonly<Record<string, unknown>>>>;
+}
+
+/** A rule's options as they are when nobody sets any. */
+export function defaultsOf({ options = {} }: RuleMeta): Readonly<Record<string, unknown>> {
+  return z.object(options).parse({});
+}
+
+/** Reads what a configuration sets of rules. @throws ConfigurationError with every mistake's place */
+export function ruleSettings(configuration: Configuration, rules: readonly Rule[]): RuleSettings {
+  const severities: Record<string, Severity | 'off'> = {};
+  const settings: Record<string, Readonly<Record<string, unknown>>> = {};
+  const problems: ConfigurationProblem[] = [];
+  const tell = (path: readonly string[], message: string): void => {
+    if (configuration.source !== undefined) problems.push(problemAtPath(configuration.source, ['rules', ...path], message));
+  };
+  const ids = rules.map(({ meta }) => meta.id);
+  for (const [id, said] of Object.entries(configuration.rules)) {
+    const rule = rules.find(({ meta }) => meta.id === id);
+    if (rule === undefined) {
+      const near = nearest(id, ids);
+      tell([id], `there is no rule “${id}”; ${near === undefined ? 'see docs/rules.md' : `did you mean “${near}”?`}`);
+      continue;
+    }
+    const { severity, ...own } = typeof said === 'string' ? { severity: said } : said;
+    if (severity !== undefined) severities[id] = severity;
+    const read = z.strictObject(rule.meta.options ?? {}).safeParse(own);
+    // Only what is said there: what is not may be said at the top of the file.
+    if (read.success) settings[id] = Object.fromEntries(Object.entries(read.data).filter(([name]) => Object.hasOwn(own, name)));
+    else for (const issue of read.error.issues) tell([id, ...optionPath(issue)], optionProblem(issue, rule.meta));
+  }
+  for (const { meta } of rules) settings[meta.id] = { ...topLevel(configuration, meta), ...settings[meta.id] };
+  if (problems.length > 0) throw new ConfigurationError({ what: `${configuration.file} is not a valid configuration file`, problems });
+  return { severities, settings };
+}
+
+/** What the file says at its top under the name of an option holds for every rule that has it. */
+function topLevel(configuration: Configuration, { options = {} }: RuleMeta): Record<string, unknown> {
+  const said = Object.entries(configuration).filter(([name, value]) => Object.hasOwn(options, name) && value !== undefined);
+  return { ...z.object(options).parse({}), ...Object.fromEntries(said) };
+}
+
+function optionPath(issue: z.core.$ZodIssue): string[] {
+  return issue.code === 'unrecognized_keys' ? issue.keys.slice(0, 1) : issue.path.map(String);
+}
+
+function optionProblem(issue: z.core.$ZodIssue, { id, options = {} }: RuleMeta): string {
+  if (issue.code !== 'unrecognized_keys') return `“${issue.path.join('.')}” is wrong: ${issue.message.replace(/^Invalid input: /, '')}`;
+  const known = ['severity', ...Object.keys(options)];
+  const near = nearest(issue.keys[0] ?? '', known);
+  return `${id} has no option “${issue.keys[0]}”; ${near === undefined ? `known: ${known.join(', ')}` : `did you mean “${near}”?`}`;
+}
