@@ -70,10 +70,9 @@ describe('the formats', () => {
     const place = new Workplace().withShelf();
     const ids = Array.from({ length: 14 }, (_, i) => `paso-${i}`);
     for (const [i, id] of ids.entries()) writeFiles(place.path(id), { ...BASIS, ...(i % 3 === 0 ? { 'main.html': '\n' } : {}) });
-    const together = JSON.parse(place.startAndWait('check', ...ids, '--format', 'json').stdout) as {
-      theme: { id: string };
-      findings: { rule: string }[];
-    }[];
+    const { themes: together } = JSON.parse(place.startAndWait('check', ...ids, '--format', 'json').stdout) as {
+      themes: { theme: { id: string }; findings: { rule: string }[] }[];
+    };
     expect(together.map(({ theme, findings }) => [theme.id, findings.map(({ rule }) => rule)])).toEqual(
       ids.map((id, i) => [id, i % 3 === 0 ? ['image/missing', 'file/empty'] : ['image/missing']]),
     );
@@ -87,10 +86,9 @@ it('of many themes takes ids on a shelf among folders, in the order asked for', 
   const folders = Array.from({ length: 13 }, (_, i) => `paso-${i}`);
   for (const id of folders) writeFiles(place.path(id), BASIS);
   const asked = ['paso-0', 'albar', ...folders.slice(1, 9), 'albar-noche', ...folders.slice(9)];
-  const reports = (await place.json('check', ...asked, '--shelf', 'demo/shelf')) as unknown as {
-    theme: { id: string };
-    platform: string;
-  }[];
+  const { themes: reports } = (await place.json('check', ...asked, '--shelf', 'demo/shelf')) as {
+    themes: { theme: { id: string }; platform: string }[];
+  };
   expect(reports.map(({ theme }) => theme.id)).toEqual(asked);
   expect(new Set(reports.map(({ platform }) => platform))).toEqual(new Set(['vereda']));
 });

@@ -78,10 +78,19 @@ describe('output', () => {
 
   it('is nothing but JSON when that is asked for, also for several themes', async () => {
     const place = new Workplace().withShelf();
-    const many = JSON.parse((await place.run('check', 'demo/shelf/albar', 'demo/shelf/albar-noche', '--format', 'json')).stdout) as {
-      theme: { id: string };
-    }[];
-    expect(many.map(({ theme }) => theme.id)).toEqual(['albar', 'albar-noche']);
+    const many = await place.json('check', 'demo/shelf/albar', 'demo/shelf/albar-noche');
+    expect(many).toMatchObject({
+      themes: [{ theme: { id: 'albar' } }, { theme: { id: 'albar-noche' } }],
+      summary: { themes: 2, errors: 0 },
+    });
+    // The same for one, whose own keys stand at the top as well.
+    const one = await place.json('check', 'demo/shelf/albar');
+    expect(one).toMatchObject({
+      themes: [{ theme: { id: 'albar' } }],
+      theme: { id: 'albar' },
+      findings: [],
+      summary: { themes: 1, errors: 0 },
+    });
     const refused = await place.run('pack', 'demo/shelf/cornisa', '--format', 'json');
     expect([refused.status, refused.stdout, refused.stderr]).toEqual([1, '', expect.stringMatching(/was not packed/)]);
   });

@@ -200,6 +200,7 @@ it('says why a document that may not be read is not changed', () => {
     entries: files.entries,
     get: (path) => files.get(path),
     parts: (path) => files.parts(path),
+    tail: (path, length) => files.tail(path, length),
     read(path) {
       throw new UnreadableFileError(path, 'permission denied');
     },

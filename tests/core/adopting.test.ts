@@ -14,6 +14,9 @@ const finding = (rule: string, file: string, line: number): Finding => ({
   severity: 'error',
   message: 'x',
   why: 'y',
+  code: 'a',
+  args: {},
+  isSeen: false,
   isRefusal: false,
   length: 0,
 });

@@ -62,6 +62,7 @@ const SAMPLES: Record<string, Sample> = {
     ],
   },
   json: {
+    options: { lenient: true },
     text: '{\n  // first\n  "title": "Old", /* said so */\n  "tags": ["one", "two"],\n  "hosts": ">=2"\n}\n',
     title: ['title'],
     list: ['tags'],
@@ -372,5 +373,42 @@ describe('an independent reader', () => {
         expect(p instanceof XmlElement && p.attributes['src']).toBe(text);
       }),
     );
+  });
+});
+
+describe('dialects', () => {
+  const read = (name: string, text: string, options: Record<string, unknown>) => {
+    const { root, problems } = findSyntax(name)?.read(text, options) ?? { root: undefined, problems: [] };
+    return {
+      value: root === undefined ? undefined : plainValue(root),
+      problems: problems.map(({ message, start }) => `${start} ${message}`),
+    };
+  };
+
+  it.each([
+    ['a=1\nb: two\n', {}, { a: '1' }, ['4 neither a [section], nor “key=value”, nor a comment']],
+    ['a=1\nb: two\n', { colon: true }, { a: '1', b: 'two' }, []],
+    ['a = one\n  two\n\tthree\nb=2\n', { continued: 'indent' }, { a: 'one two three', b: '2' }, []],
+    ['[s]\na = one \\\ntwo\nb=2\n', { continued: 'backslash' }, { s: { a: 'one two', b: '2' } }, []],
+    ['a=1\n  b=2\n', {}, { a: '1', b: '2' }, []],
+    ['a=1\n\n  b=2\n', { continued: 'indent' }, { a: '1 b=2' }, []],
+  ])('INI %j with %j', (text, options, value, problems) => {
+    expect(read('ini', text, options)).toEqual({ value, problems });
+  });
+
+  it('a continued value is replaced whole', () => {
+    const text = 'a = one\n  two\nb=2\n';
+    const options = { continued: 'indent' };
+    const edits = findSyntax('ini')?.set(text, ['a'], 'new', { options, order: [] }) ?? [];
+    expect(applyEdits(text, edits)).toBe('a = new\nb=2\n');
+  });
+
+  it.each([
+    ['{ "a": 1, // said so\n "b": 2 }', ['10 invalid comment token']],
+    ['{ "a": 1, }', ['10 property name expected', '10 value expected']],
+    ['{ "a": 1 }', []],
+  ])('JSON %j is strict, unless a platform file says otherwise', (text, problems) => {
+    expect(read('json', text, {}).problems).toEqual(problems);
+    expect(read('json', text, { lenient: true }).problems).toEqual([]);
   });
 });

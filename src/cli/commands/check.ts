@@ -10,14 +10,11 @@ import { defineCommand, takes, type Context, changeOptions } from '../command.ts
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { diffText } from '../output/diff-text.ts';
-import { closing, firstOfEach, findingsText, headline, overview, MOST_OF_A_RULE } from '../output/findings-text.ts';
-import { checkJson } from '../output/json.ts';
-import { junitXml } from '../output/junit.ts';
 import { count } from '../output/paint.ts';
-import { sarifLog } from '../output/sarif.ts';
 import { openArgument } from '../theme-argument.ts';
 import { watchThemes } from '../watch.ts';
 import { checkOptionsOf } from '../../core/rules/check.ts';
+import { REPORT_NAMES, REPORTS } from '../reports.ts';
 
 const options = {
   fix: z.boolean().default(false).describe('mend what has one right answer'),
@@ -28,7 +25,7 @@ const options = {
   baselineOut: takes(z.string().optional().describe('write what is found into a baseline'), 'FILE'),
   watch: z.boolean().default(false).describe('check again whenever a file changes'),
   ...changeOptions,
-  format: takes(z.enum(['text', 'json', 'sarif', 'junit']).default('text').describe('text for people, json, sarif or junit'), 'FORMAT'),
+  format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, json, sarif or junit'), 'FORMAT'),
 };
 type Options = z.infer<z.ZodObject<typeof options>>;
 
@@ -49,47 +46,12 @@ export default defineCommand({
     const all = await checkMany(context, themes, given.for);
     if (given.baselineOut !== undefined && !given.dryRun) return saveBaseline(context, all, given.baselineOut);
     const checked = all.map((each) => beyond(baseline, each));
-    print(context, checked, given.format);
+    REPORTS[given.format](context, checked);
     const failing = given.strict ? ['error', 'warning'] : ['error'];
     const isFailing = checked.some(({ result }) => result.findings.some((finding) => failing.includes(finding.severity)));
     return isFailing ? ExitStatus.findings : ExitStatus.ok;
   },
 });
-
-function print(context: Context, checked: readonly CheckedFolder[], format: Options['format']): void {
-  const { stdout } = context.io;
-  switch (format) {
-    case 'sarif':
-      return void stdout.write(
-        `${JSON.stringify(sarifLog(checked, { version: context.version, currentFolder: context.io.folder }), null, 2)}\n`,
-      );
-    case 'junit':
-      return void stdout.write(junitXml(checked, context.io.folder));
-    case 'json': {
-      const reports = checked.map(checkJson);
-      return context.result(reports.length === 1 ? reports[0] : reports);
-    }
-    case 'text':
-      for (const [i, each] of checked.entries()) {
-        // Themes with nothing to mend are a list; those with findings stand apart.
-        const isApart = [checked[i - 1], each].some((one) => one !== undefined && one.result.findings.length > 0);
-        if (i > 0 && isApart) context.say('');
-        show(context, each);
-      }
-      if (checked.length > 1) context.say(`\n${overview(checked, context.paint)}`);
-  }
-}
-
-function show(context: Context, checked: CheckedFolder): void {
-  const { paint, io } = context;
-  const { findings } = checked.result;
-  if (context.options.verbose) context.say(paint.faint(`${checked.platform.title}: ${checked.reasons.join('; ')}`));
-  context.say(headline(checked, paint));
-  if (findings.length === 0) return;
-  const { shown, more } = firstOfEach(findings, context.options.verbose ? Infinity : MOST_OF_A_RULE);
-  context.say(`\n${findingsText(shown, paint, io.columns)}`);
-  context.say(`\n${closing(findings, more, paint)}`);
-}
 
 /** Applies the sure fixes, and the likely ones where they were asked for. */
 async function mend(context: Context, argument: string, given: Options): Promise<void> {
@@ -139,7 +101,7 @@ async function watch(context: Context, themes: readonly string[], given: Options
     context,
     folders,
     async (changed) => checkMany(context, changed, given.for),
-    (checked) => print(context, checked, 'text'),
+    (checked) => REPORTS.text(context, checked),
   );
   return ExitStatus.ok;
 }

@@ -8,6 +8,7 @@ import { defineCommand, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { count } from '../output/paint.ts';
 import { platformText } from '../output/platform-text.ts';
+import { checkedShelves } from '../../core/theme/open.ts';
 
 type Action = (context: Context, argument: string | undefined) => ExitStatus;
 
@@ -79,7 +80,7 @@ function show(context: Context, argument: string | undefined): ExitStatus {
 
 function check(context: Context, argument: string | undefined): ExitStatus {
   const platform = chosen(context, argument);
-  const problems = checkPlatform(platform);
+  const problems = checkPlatform(platform, checkedShelves(context.opening));
   context.result({
     platform: platform.contract.name,
     problems: problems.map(({ file, line, column, message }) => ({ file, line, column, message })),

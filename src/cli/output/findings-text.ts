@@ -29,6 +29,17 @@ export function headline({ id, platform, result }: Headlined, paint: Paint): str
   return `${mark} ${who}: ${tallyText(findings)}; ${verdict}`;
 }
 
+/** A line that tells which of the findings matter to whom; none when neither the host nor a visitor notices any. */
+export function impactText(findings: readonly Finding[], paint: Paint): string | undefined {
+  const refused = findings.filter((finding) => finding.isRefusal).length;
+  const seen = findings.filter((finding) => finding.isSeen).length;
+  const parts = [
+    ...(refused === 0 ? [] : [`the host refuses the theme for ${digits(refused)} of them`]),
+    ...(seen === 0 ? [] : [`visitors of the site see ${digits(seen)}`]),
+  ];
+  return parts.length === 0 || findings.length < 2 ? undefined : paint.faint(`  ${parts.join('; ')}`);
+}
+
 function tallyText(findings: readonly Finding[]): string {
   const { error, warning, note } = tally(findings);
   const counts = [

@@ -56,7 +56,8 @@ export function findConfiguration(folder: string): Configuration {
   }
 }
 
-function parseConfiguration(file: string, bytes: Buffer): Configuration {
+/** Reads a configuration by its absolute path. @throws ConfigurationError when it is wrong */
+export function parseConfiguration(file: string, bytes: Buffer): Configuration {
   const source = SourceDocument.decode(file, bytes);
   if (source === undefined) throw new ConfigurationError({ what: `${file} is not a text file` });
   const read = readConfiguration(source, ConfigurationSchema, 'configuration file');

@@ -8,7 +8,9 @@ type Growing = { kind: 'map'; entries: MapEntry[]; start: number; end: number };
 /**
  * INI files: `[section]`, `key=value`, comments with `#` or `;`. A key may have a bracketed part (`Name[es]`). Values are
  * taken as they stand, or between double quotes; backslash escapes are those of the Desktop Entry Specification 1.5
- * (`\s \n \t \r \\`), and `\"` between quotes.
+ * (`\s \n \t \r \\`), and `\"` between quotes. There is no one INI: options say which dialect a host reads. With `colon: true`
+ * a colon assigns as well; with `continued: indent` a line that begins with a blank goes on with the value before it, with
+ * `continued: backslash` a line that ends with a backslash goes on in the next.
  */
 export const iniSyntax = structuredSyntax({
   name: 'ini',
@@ -18,7 +20,7 @@ export const iniSyntax = structuredSyntax({
       : path.some((key) => /[\]\r\n]/.test(key) && !/^[^[\]\r\n]+\[[^[\]\r\n]*\]$/.test(key)) || /[=:]/.test(path.at(-1) ?? '')
         ? 'a key of INI holds no “=”, “:” or “]”'
         : undefined,
-  read: readIni,
+  read: (text, options) => readIni(text, options),
   writeScalar(value, before) {
     if (typeof value !== 'string') return String(value);
     const escaped = value.replaceAll('\\', '\\\\').replaceAll('\n', '\\n').replaceAll('\r', '\\r').replaceAll('\t', '\\t');
@@ -52,14 +54,21 @@ function addFirst(text: string, map: MapNode, line: string, end: string): TextEd
   return { start: map.start, end: map.start, text: isMissingEnd ? `${end}${line}` : `${line}${end}` };
 }
 
-function readIni(text: string): Reading {
+function readIni(text: string, options: Readonly<Record<string, unknown>>): Reading {
   const root: Growing = { kind: 'map', entries: [], start: 0, end: text.length };
   const problems: SyntaxProblem[] = [];
   let section: Growing = root;
+  const byBackslash = options['continued'] === 'backslash';
+  // Whether the line goes on with the value of the one before it.
+  let isContinued = false;
   for (const match of text.matchAll(/([^\r\n]*)(\r\n|\n|\r|$)/g)) {
     const [whole, line = ''] = match;
     const start = match.index;
-    if (whole === '' || /^\s*(?:[#;]|$)/.test(line)) continue;
+    if (whole === '' || /^\s*(?:[#;]|$)/.test(line)) {
+      isContinued = false;
+      continue;
+    }
+    isContinued ||= options['continued'] === 'indent' && /^[ \t]/.test(line) && section.entries.length > 0;
     const header = /^\s*\[([^\]\r\n]*)\]\s*$/.exec(line);
     if (header !== null) {
       const name = header[1] ?? '';
@@ -68,7 +77,15 @@ function readIni(text: string): Reading {
       root.entries.push({ key: name, keyStart, keyEnd: keyStart + name.length, value: section });
       continue;
     }
-    const entry = readEntry(line, start);
+    const last = section.entries.at(-1);
+    if (isContinued && last?.value.kind === 'scalar') {
+      section.entries[section.entries.length - 1] = { ...last, value: continued(last.value, line, start) };
+      section.end = start + line.length;
+      isContinued = byBackslash && line.endsWith('\\');
+      continue;
+    }
+    const entry = readEntry(line, start, options['colon'] === true ? /[=:]/ : /=/);
+    isContinued = byBackslash && line.endsWith('\\');
     if (entry === undefined)
       problems.push({
         message: 'neither a [section], nor “key=value”, nor a comment',
@@ -86,8 +103,19 @@ function readIni(text: string): Reading {
   return { root, problems: [...problems, ...twice].sort((a, b) => a.start - b.start) };
 }
 
-function readEntry(line: string, start: number): MapEntry | undefined {
-  const at = line.indexOf('=');
+/** A value that goes on in the next line: its parts with one blank between them. */
+function continued(before: Extract<ValueNode, { kind: 'scalar' }>, line: string, start: number): ValueNode {
+  const part = line.trim();
+  const head = String(before.value).replace(/\s*\\$/, '');
+  const value = [head, part]
+    .filter((each) => each !== '')
+    .join(' ')
+    .replace(/\s*\\$/, '');
+  return { ...before, value, end: start + line.trimEnd().length };
+}
+
+function readEntry(line: string, start: number, assigns: RegExp): MapEntry | undefined {
+  const at = line.search(assigns);
   const key = line.slice(0, Math.max(0, at)).trim();
   if (at < 1 || key === '') return undefined;
   const keyStart = start + line.indexOf(key);

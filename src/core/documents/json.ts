@@ -2,19 +2,23 @@ import { parseTree, printParseErrorCode, type Node, type ParseError } from 'json
 import { duplicateKeys, structuredSyntax } from './structured.ts';
 import type { MapEntry, Reading, SyntaxProblem, ValueNode } from './syntax.ts';
 
-/** JSON after RFC 8259, with comments and trailing commas. */
+/**
+ * JSON after RFC 8259. Hosts read their manifests strictly; with the option `lenient: true` comments, trailing commas and a
+ * byte-order mark are allowed.
+ */
 export const jsonSyntax = structuredSyntax({
   name: 'json',
   maxLength: 1 << 19,
-  read: readJson,
+  refusesMark: (options) => options['lenient'] !== true,
+  read: (text, options) => readJson(text, options['lenient'] === true),
   writeScalar: (value) => JSON.stringify(value),
   writeKey: (key) => JSON.stringify(key),
   marks: { assign: ': ', list: ['[', ']'], map: ['{', '}'] },
 });
 
-function readJson(text: string): Reading {
+function readJson(text: string, isLenient: boolean): Reading {
   const errors: ParseError[] = [];
-  const tree: Node | undefined = parseTree(text, errors, { allowTrailingComma: true });
+  const tree: Node | undefined = parseTree(text, errors, { allowTrailingComma: isLenient, disallowComments: !isLenient });
   const problems: SyntaxProblem[] = errors.map(({ error, offset, length }) => ({
     message: printParseErrorCode(error)
       .replace(/([a-z])([A-Z])/g, '$1 $2')

@@ -60,6 +60,18 @@ function readPhp(text: string, options: Readonly<Record<string, unknown>>): Read
   return { root: rootOf(toNode(found, text, problems)), problems };
 }
 
+/** What PHP does not allow in a file, as far as the parser knows the language; undefined when nothing is wrong. */
+export function phpProblem(text: string): SyntaxProblem | undefined {
+  if (hasEndlessExpression(text)) return undefined;
+  try {
+    new phpParser.Engine({ parser: { extractDoc: false, suppressErrors: false } }).parseCode(text, 'file.php');
+    return undefined;
+  } catch (error) {
+    if (error instanceof RangeError) throw error;
+    return syntaxProblem(error, text);
+  }
+}
+
 /** Whatever the parser throws, it throws over the text: the reading has a problem, the program has none. */
 function syntaxProblem(error: unknown, text: string): SyntaxProblem {
   const { lineNumber, columnNumber } = error as { lineNumber?: number; columnNumber?: number };

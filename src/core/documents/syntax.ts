@@ -51,6 +51,8 @@ export interface Syntax {
   readonly name: string;
   /** The most characters that it reads in a second of processor time, whatever they are; 1 Mi when left out. */
   readonly maxLength?: number | undefined;
+  /** Whether a byte-order mark before the text is a mistake (RFC 8259, section 8.1), with the options given. */
+  refusesMark?(options: Readonly<Record<string, unknown>>): boolean;
   /** Whether elements, not brackets, open and close. */
   readonly isMarkup?: boolean | undefined;
   /** Whether a text without quotes can be read as a number, a truth value or nothing. */

@@ -101,6 +101,15 @@ export class DiskTree implements FileTree, DiskOrigin {
     }
   }
 
+  tail(path: string, length: number): Buffer {
+    const { full, entry } = this.#fileAt(path);
+    try {
+      return readEnd(full, entry.size, length);
+    } catch (error) {
+      throw new UnreadableFileError(path, systemReason(error), error);
+    }
+  }
+
   changes(): string[] {
     if (this.#listing === undefined) return [];
     const now = walk(this.root);
@@ -136,6 +145,16 @@ function readInParts(path: string, isEnough: (head: Buffer) => boolean): Buffer 
     // At a given position, so that the file is read from its beginning afterwards.
     const length = readSync(file, headBuffer, 0, HEAD_BYTES, 0);
     return length === HEAD_BYTES && isEnough(headBuffer) ? Buffer.from(headBuffer) : readFileSync(file);
+  } finally {
+    closeSync(file);
+  }
+}
+
+function readEnd(path: string, size: number, length: number): Buffer {
+  const file = openSync(path, 'r');
+  try {
+    const bytes = Buffer.alloc(Math.min(size, length));
+    return bytes.subarray(0, readSync(file, bytes, 0, bytes.length, size - bytes.length));
   } finally {
     closeSync(file);
   }

@@ -46,6 +46,11 @@ export interface FileTree {
    * @throws UnreadableFileError like {@link FileTree.read}, at the latest with the part that cannot be read
    */
   parts(path: string): Iterable<Buffer>;
+  /**
+   * The last bytes of a file, all when it has fewer: without reading the rest where that is not in memory.
+   * @throws UnreadableFileError like {@link FileTree.read}
+   */
+  tail(path: string, length: number): Buffer;
   /** Where the file lies on disk, when it does: so that it can be copied without passing through memory. */
   diskPath?(path: string): string | undefined;
 }

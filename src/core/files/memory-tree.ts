@@ -100,6 +100,13 @@ export class MemoryTree implements FileTree {
     return contentParts(this.#contentOf(path));
   }
 
+  tail(path: string, length: number): Buffer {
+    const content = this.#contentOf(path);
+    if ('tree' in content && content.edits === undefined) return content.tree.tail(content.path, length);
+    const bytes = 'stored' in content ? content.stored.read() : readContent(content);
+    return bytes.subarray(Math.max(0, bytes.length - length));
+  }
+
   #contentOf(path: string): FileContent {
     const entry = followLinks(this, path);
     const content = entry === undefined ? undefined : this.#content.get(entry.path);

@@ -21,6 +21,10 @@ export class SubTree implements FileTree {
     return this.#tree.read(this.#prefix + path, isEnough);
   }
 
+  tail(path: string, length: number): Buffer {
+    return this.#tree.tail(this.#prefix + path, length);
+  }
+
   parts(path: string): Iterable<Buffer> {
     return this.#tree.parts(this.#prefix + path);
   }

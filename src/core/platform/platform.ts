@@ -15,6 +15,8 @@ export interface Platform {
   readonly file: string;
   /** The file's text, for messages with places. */
   readonly source: SourceDocument;
+  /** Where the file lies on disk, when the platform was named by its path: by name alone nobody finds it again. */
+  readonly path?: string | undefined;
   /** The folder on disk that kits and other companions lie in. */
   readonly folder: string;
 }

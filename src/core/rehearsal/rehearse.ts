@@ -6,9 +6,10 @@ import { openChain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import { StandInHost } from './host.ts';
-import { loadedSheets, showPages, type Page } from './pages.ts';
+import { showPages, type Page } from './pages.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 import { installedOf, type Installed } from '../theme/layout.ts';
+import { loadedSheets } from '../theme/sheets.ts';
 
 /** What the stand-in host makes of a theme. */
 export interface Rehearsal {

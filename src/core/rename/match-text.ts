@@ -10,6 +10,7 @@ import { escapeTitle, respell } from './respell.ts';
 import { spell, splitWords } from '../names/spelling.ts';
 import { spellingOf } from '../names/name-finder.ts';
 import type { Weight } from '../names/weight.ts';
+import { kindOfPath } from '../text/file-kinds.ts';
 
 /** Why a place is changed. */
 export type ChangeClass = 'declared' | 'path' | 'identifier' | 'text' | 'derived';
@@ -101,7 +102,9 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
   if (wished !== undefined) return kept(wished.reason);
   const change = moved === undefined ? propose(occurrence, pair, context) : follow(occurrence, pair, moved, context);
   const name = identifierAround(text, occurrence).name;
-  const isHosts = matching.hostNames.some((wildcard) => wildcard.matches(name));
+  // Functions and classes of PHP are the same in any case; names in stylesheets and scripts are not.
+  const isCaseless = kindOfPath(source.file) === 'code';
+  const isHosts = matching.hostNames.some((each) => (isCaseless ? each.withoutCase().matches(name.toLowerCase()) : each.matches(name)));
   const group = moved === undefined ? (context.group ?? lineGroup ?? (isHosts ? 'host' : undefined)) : undefined;
   if (group !== undefined && !matching.include.has(group)) return kept(KEPT_GROUPS[group], change.replacement);
   if (change.kind === 'unsure' && change.replacement !== undefined && matching.includes(text, change)) return takeIn(change);

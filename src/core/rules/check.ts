@@ -6,7 +6,7 @@ import type { Chain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import type { Theme } from '../theme/theme.ts';
 import { findAcceptances, type Acceptance, type ConfiguredAcceptance } from './acceptances/acceptances.ts';
-import { fillMessage, type Fix, type Report, type Rule, type Severity } from './rule.ts';
+import { fillMessage, type Fix, type Report, type Rule, type Severity, type MessageArguments } from './rule.ts';
 import { RULES } from './rules.ts';
 import { ruleSettings, defaultsOf } from './settings.ts';
 
@@ -17,11 +17,18 @@ export interface Finding {
   readonly file: string;
   readonly line: number;
   readonly column: number;
+  /** The sentence, which may change from one release to the next; {@link Finding.code} does not. */
   readonly message: string;
+  /** Which of the rule's messages it is, and what stands in it. */
+  readonly code: string;
+  readonly args: MessageArguments;
   readonly why: string;
   readonly hint?: string | undefined;
   readonly fix?: Fix | undefined;
+  /** Whether the host does not take the theme because of it. */
   readonly isRefusal: boolean;
+  /** Whether a visitor of the site sees, or misses, it. */
+  readonly isSeen: boolean;
   /** The line that it stands in, and how many characters of it are meant. */
   readonly sourceLine?: string | undefined;
   readonly length: number;
@@ -115,14 +122,17 @@ function toFinding(rule: Rule, report: Report, severity: Severity | 'off' | unde
   const position = report.source?.positionAt(report.range?.start ?? 0) ?? { line: 1, column: 1 };
   return {
     rule: meta.id,
-    severity: severity === undefined || severity === 'off' ? meta.severity : severity,
+    severity: severity === undefined || severity === 'off' ? (report.severity ?? meta.severity) : severity,
     file: report.file,
     ...position,
     message: fillMessage(template, report.args),
+    code: report.message,
+    args: report.args ?? {},
     why: meta.why,
     hint: report.hint,
     fix: report.fix,
     isRefusal: report.isRefusal ?? false,
+    isSeen: meta.isSeen === true,
     sourceLine: report.range === undefined ? undefined : report.source?.lineAt(position.line),
     length: report.range === undefined ? 0 : report.range.end - report.range.start,
   };

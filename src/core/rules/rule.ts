@@ -36,6 +36,8 @@ export interface Report {
   readonly range?: TextRange | undefined;
   readonly hint?: string | undefined;
   readonly fix?: Fix | undefined;
+  /** When it is another than the rule's: what is an error in code that the host runs is less in data that nobody may read. */
+  readonly severity?: Severity | undefined;
   /** True when the host would not recognise the theme because of it. */
   readonly isRefusal?: boolean | undefined;
 }
@@ -65,6 +67,8 @@ export interface RuleMeta {
   readonly example: Example | { readonly none: string };
   /** Settings of the rule in `pionero.yaml`, besides its severity: `rules: { asset/unused: { ignore: ["extras/**"] } }`. */
   readonly options?: Readonly<Record<string, z.ZodType>> | undefined;
+  /** Whether a visitor of the site sees, or misses, what it finds. */
+  readonly isSeen?: boolean | undefined;
   /** Whether what it finds never depends on what the theme is called: the proof of a rename does without it. */
   readonly isNameBlind?: boolean | undefined;
 }

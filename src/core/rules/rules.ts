@@ -5,6 +5,9 @@ import { assetMissing } from './assets/asset-missing.ts';
 import { assetRemote } from './assets/asset-remote.ts';
 import { assetShadows } from './assets/asset-shadows.ts';
 import { assetUnused } from './assets/asset-unused.ts';
+import { mainSheet } from './assets/main-sheet.ts';
+import { imageCut } from './images/image-cut.ts';
+import { codeSyntax } from './code/code-syntax.ts';
 import { bundleUnknown } from './bundles/bundle-unknown.ts';
 import { bundleUnused } from './bundles/bundle-unused.ts';
 import { documentMissing } from './documents/document-missing.ts';
@@ -112,6 +115,9 @@ export const RULES: readonly Rule[] = [
   assetShadows,
   assetRemote,
   assetUnused,
+  mainSheet,
+  imageCut,
+  codeSyntax,
   stringsLanguage,
   stringsName,
   stringsIncomplete,

@@ -9,12 +9,13 @@ import { judgeName, type Platform } from '../platform/platform.ts';
 import { PLACEHOLDER_NAMES } from '../names/shape.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
 import { keyPath } from '../theme/documents.ts';
+import { join } from 'node:path';
 
 type Path = readonly (string | number)[];
 type Problem = readonly [path: Path, message: string];
 
 /** What is wrong with a platform file that its schema cannot see: contradictions, and kits that break their own platform's rules. */
-export function checkPlatform(platform: Platform): ConfigurationProblem[] {
+export function checkPlatform(platform: Platform, shelves: readonly string[] = []): ConfigurationProblem[] {
   const kits = listKits({ platform });
   const problems = [
     ...typeProblems(platform),
@@ -22,9 +23,8 @@ export function checkPlatform(platform: Platform): ConfigurationProblem[] {
     ...nameProblems(platform, kits),
     ...roleProblems(platform),
     ...shapeProblems(platform),
-    ...kitProblems(platform, kits),
   ];
-  return problems.map(([path, message]) => problemAtPath(platform.source, path, message));
+  return [...problems.map(([path, message]) => problemAtPath(platform.source, path, message)), ...kitProblems(platform, kits, shelves)];
 }
 
 /** One fact with two types: whoever writes it could not satisfy both. */
@@ -104,15 +104,14 @@ function* shapeProblems({ contract }: Platform): Generator<Problem> {
 }
 
 /** Kits are working themes: they pass their own platform's check, their marker fields apart. */
-function* kitProblems(platform: Platform, kits: readonly Kit[]): Generator<Problem> {
-  const shelves = new Shelves(
-    platform,
-    kits.map((kit) => placeOfFolder(platform, kit.theme.location).shelf),
-  );
+function* kitProblems(platform: Platform, kits: readonly Kit[], folders: readonly string[]): Generator<ConfigurationProblem> {
+  const shelves = new Shelves(platform, [...folders, ...kits.map((kit) => placeOfFolder(platform, kit.theme.location).shelf)]);
   for (const kit of kits) {
     const { findings } = checkTheme(kit.theme, openChain(kit.theme, shelves), shelves);
     for (const finding of findings.filter((each) => each.severity === 'error')) {
-      yield [['name'], `the kit “${kit.name}” does not pass: ${finding.file}:${finding.line} ${finding.message}`];
+      const { line, column, sourceLine = '' } = finding;
+      const file = join(kit.theme.location, finding.file);
+      yield { file, line, column, sourceLine, message: `the kit “${kit.name}” does not pass: ${finding.message}` };
     }
   }
 }

@@ -1,13 +1,12 @@
-import { dirname, relative, resolve } from 'node:path';
-import { plannedTree, type ChangePlan, type Operation, copyOperations } from '../changes/plan.ts';
-import { CONFIGURATION_FILE } from '../configuration/configuration.ts';
+import { resolve } from 'node:path';
+import { plannedTree, type ChangePlan, copyOperations } from '../changes/plan.ts';
 import { UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
 import { fillPlace, type Platform } from '../platform/platform.ts';
 import { newName, fullNameOf } from '../names/full-name.ts';
 import { renameTree } from '../rename/rename-tree.ts';
 import { scanForLeftovers, type Leftover } from '../rename/second-scan.ts';
-import { checkTheme, type Finding } from '../rules/check.ts';
+import { checkTheme, type Finding, checkOptionsOf, type CheckOptions } from '../rules/check.ts';
 import { openChain } from '../theme/chain.ts';
 import { applyEdits } from '../text/edits.ts';
 import { keyPath } from '../theme/documents.ts';
@@ -18,6 +17,9 @@ import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kits.ts';
 import { chooseParts, withoutParts } from './parts.ts';
 import { assertNamesAllowed, assertFree } from '../placing/free-name.ts';
+import { withNote, noteFor, configurationOf } from './note.ts';
+import type { FileTree } from '../files/file-tree.ts';
+import { textLeftover } from '../rules/text/text-leftover.ts';
 
 export interface NewThemeRequest {
   readonly platform: Platform;
@@ -66,15 +68,22 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const named = new Theme(platform, plannedTree(clone.operations), to, folder);
   const wanted = { ...kit.starts, ...parentFacts(request), ...request.facts };
   const withFacts = setFacts(withoutMarkers(named, kit.markers), typedChanges(wanted));
-  const operations = [...copyOperations(withFacts.tree), ...shelfNote(request, folder)];
+  const operations = withNote(copyOperations(withFacts.tree), noteFor(request, folder));
   const existing = here === undefined ? undefined : new DiskTree(here);
   const missing = operations.filter((operation) => existing?.get(operation.path) === undefined);
   const tree = existing === undefined ? plannedTree(operations) : plannedTree([...copyOperations(existing), ...missing]);
   const theme = new Theme(platform, tree, to, folder);
-  const { findings } = checkTheme(theme, openChain(theme, shelves), shelves);
+  const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, optionsFor(tree, folder));
   const plan: ChangePlan = { title: `new ${to.id}`, root: folder, isNewRoot: here === undefined, operations: missing };
   const leftovers = (): Leftover[] => scanForLeftovers(plannedTree(clone.operations), { ...from, vendor: undefined }, to, clone.kept);
   return { plan, theme, findings, leftovers };
+}
+
+/** How the new theme will be checked. The kit's sample texts stand in it yet: nobody can have replaced them. */
+function optionsFor(tree: FileTree, folder: string): CheckOptions {
+  const options = checkOptionsOf(configurationOf(tree, folder));
+  const { [textLeftover.meta.id]: _, ...settings } = options.settings ?? {};
+  return { ...options, settings };
 }
 
 function assertParent({ parent, platform, shelves }: NewThemeRequest): void {
@@ -114,14 +123,4 @@ function withoutMarkers(theme: Theme, markers: readonly string[]): Theme {
   const bytes = document.source?.encode(text);
   if (bytes === undefined) return theme;
   return withoutMarkers(new Theme(theme.platform, withFile(theme.tree, document.path, bytes), theme.names, theme.location), markers);
-}
-
-/** A child whose parent lies on another shelf notes where, so that later commands find it unasked. */
-function shelfNote({ parent, shelves, platform }: NewThemeRequest, folder: string): Operation[] {
-  const shelved = parent === undefined ? undefined : shelves.find(parent);
-  const shelf = shelved === undefined ? undefined : shelves.folders.find((each) => shelved.folder.startsWith(`${each}/`));
-  if (shelf === undefined || shelf === dirname(folder)) return [];
-  const text = `# Where Pionero finds this theme’s parent. Not part of the theme: it is left out of packages.\nplatform: ${platform.contract.name}\nshelves:\n  - ${JSON.stringify(relative(folder, shelf))}\n`;
-  const bytes = Buffer.from(text);
-  return [{ op: 'create', path: CONFIGURATION_FILE, content: { bytes }, size: bytes.length, mode: 0o644 }];
 }

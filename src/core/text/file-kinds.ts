@@ -49,6 +49,18 @@ export function endingOf(path: string): Ending {
   return (Object.hasOwn(ENDINGS, ending) ? ENDINGS[ending] : undefined) ?? OTHER;
 }
 
+const THIRD_PARTY_FOLDER = /(^|\/)(vendor|vendors|third[-_]party|external|node_modules)\//i;
+
+/** Whether a file is plainly somebody else's, or was made by a tool from another: nobody mends it by hand. */
+export function isThirdParty(path: string): boolean {
+  return THIRD_PARTY_FOLDER.test(path) || /[.-]min\.\w+$/i.test(path);
+}
+
+/** Whether a path lies in a folder of other people's code. */
+export function isInThirdPartyFolder(path: string): boolean {
+  return THIRD_PARTY_FOLDER.test(path);
+}
+
 /** The kind of a file by its path alone. */
 export function kindOfPath(path: string): FileKind {
   return endingOf(path).kind;

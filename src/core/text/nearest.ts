@@ -34,10 +34,11 @@ export class NameGuesser {
     this.#candidates = [...candidates];
   }
 
-  nearest(word: string): string | undefined {
+  /** @param except one that is not meant, however near it is */
+  nearest(word: string, except?: string): string | undefined {
     if (this.#comparisons >= MAX_COMPARISONS) return undefined;
     this.#comparisons += this.#candidates.length;
-    return nearest(word, this.#candidates);
+    return nearest(word, except === undefined ? this.#candidates : this.#candidates.filter((each) => each !== except));
   }
 }
 

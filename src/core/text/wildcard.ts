@@ -20,6 +20,11 @@ export class Wildcard {
     return text.startsWith(this.#first) && this.#end(text, this.#first.length) === text.length;
   }
 
+  /** The same for languages that make no difference between small letters and capitals. */
+  withoutCase(): Wildcard {
+    return new Wildcard([this.#first, ...this.#rest].join('*').toLowerCase(), this.#stop);
+  }
+
   /** All stretches of a text that match, each as long as it can be, none overlapping another. */
   *find(text: string): Generator<TextRange> {
     let from = 0;

@@ -28,7 +28,7 @@ export function readCatalogues(theme: Theme): Catalogue[] {
 /** The keys of all texts in a catalogue; undefined when it cannot be read whole. */
 function keysOf(text: string, format: 'po' | 'ini' | 'json'): string[] | undefined {
   if (format === 'po') return messageIds(text);
-  const reading = findSyntax(format)?.read(text, {});
+  const reading = findSyntax(format)?.read(text, { lenient: true });
   return reading === undefined || reading.problems.length > 0 ? undefined : keyPaths(reading.root, '');
 }
 

@@ -64,8 +64,11 @@ function readThemeDocument(tree: FileTree, contract: DocumentContract, path: str
     throw error;
   }
   if (source === undefined) return { contract, path, title, state: 'not-text', problems: [] };
-  const reading = findSyntax(contract.syntax)?.read(source.text, contract.options);
-  return { contract, path, title, state: 'read', source, root: reading?.root, problems: reading?.problems ?? [] };
+  const syntax = findSyntax(contract.syntax);
+  const reading = syntax?.read(source.text, contract.options);
+  const mark: SyntaxProblem = { message: 'it begins with a byte-order mark', hint: 'save it as UTF-8 without one', start: 0, end: 0 };
+  const problems = [...(source.hasMark && syntax?.refusesMark?.(contract.options) === true ? [mark] : []), ...(reading?.problems ?? [])];
+  return { contract, path, title, state: 'read', source, root: reading?.root, problems };
 }
 
 /** Whether a document is one of many of its kind, such as catalogues: each may say something of its own. */
@@ -85,7 +88,8 @@ export function factsOf(document: ThemeDocument): Fact[] {
     const value = splitText(factValue(node), field.separator);
     if (field.shape === undefined) return [{ name: field.fact, value, document, field, node }];
     // A shaped value carries several facts among other text.
-    const groups = typeof value === 'string' ? (wholePattern(field.shape).exec(value)?.groups ?? {}) : {};
+    const groups = typeof value === 'string' ? wholePattern(field.shape).exec(value)?.groups : undefined;
+    if (groups === undefined) return [{ name: field.fact, value: undefined, document, field, node }];
     return Object.entries(groups).map(([name, part]) => ({ name, value: part, document, field, node }));
   });
 }

@@ -17,8 +17,9 @@ export class FileNames {
     return this.#byLowerCase.get(path.toLowerCase());
   }
 
-  near(path: string): string | undefined {
-    return this.#guesser.nearest(path);
+  /** @param from the file that the path stands in, which does not mean itself */
+  near(path: string, from?: string): string | undefined {
+    return this.#guesser.nearest(path, from);
   }
 }
 

@@ -51,7 +51,7 @@ export function choosePlatform(wanted: string, { currentFolder, platforms: sourc
   if (/[/\\]|\.ya?ml$/.test(wanted)) {
     const path = resolve(currentFolder, wanted);
     if (kindOnDisk(path) !== 'file') throw new UsageError({ what: `there is no platform file ${wanted}` });
-    return loadPlatform(new DiskTree(dirname(path)), basename(path), wanted, dirname(path));
+    return { ...loadPlatform(new DiskTree(dirname(path)), basename(path), wanted, dirname(path)), path };
   }
   const shipped = shippedPlatform(wanted);
   if (shipped !== undefined) return shipped;

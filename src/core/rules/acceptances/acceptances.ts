@@ -24,8 +24,8 @@ export interface Acceptance {
   accepts(finding: { readonly rule: string; readonly file: string; readonly line: number }): boolean;
 }
 
-const MARK = 'pionero-accept';
-const COMMENT = /pionero-accept\s+([a-z]+\/[a-z-]+|\S+?)\s*(?::[ \t]*(.*?))?[ \t]*(?:\*\/|-->|\}\}|$)/gm;
+const MARK = /pionero-accept/i;
+const COMMENT = /pionero-accept\s+([a-z]+\/[a-z-]+|\S+?)\s*(?::[ \t]*(.*?))?[ \t]*(?:\*\/|-->|\}\}|$)/gim;
 
 /**
  * All acceptances: comments in the theme's files, each for its own line or, alone on a line, for the next; then the configured ones.
@@ -47,7 +47,7 @@ function* inComments(theme: Theme, isAsked: (file: string) => boolean): Generato
   for (const { path, kind } of theme.tree.entries) {
     const source =
       kind === 'file' && (endingOf(path).hasComments === true || isTemplate(theme, path)) && isAsked(path) ? theme.source(path) : undefined;
-    if (source?.text.includes(MARK) !== true) continue;
+    if (source === undefined || !MARK.test(source.text)) continue;
     for (const match of source.text.matchAll(COMMENT)) {
       const [whole, rule = '', reason = ''] = match;
       const range = { start: match.index, end: match.index + whole.trimEnd().length };
@@ -55,12 +55,13 @@ function* inComments(theme: Theme, isAsked: (file: string) => boolean): Generato
       const isAlone = !/[^\s/*#;<!{-]/.test(source.lineAt(line).replace(whole, ''));
       const lines = isAlone ? [line, nextLine(source, line)] : [line];
       yield {
-        rule,
+        rule: rule.toLowerCase(),
         reason: reason.trim(),
         file: path,
         source,
         range,
-        accepts: (finding) => finding.rule === rule && finding.file === path && lines.includes(finding.line) && reason.trim() !== '',
+        accepts: (finding) =>
+          finding.rule === rule.toLowerCase() && finding.file === path && lines.includes(finding.line) && reason.trim() !== '',
       };
     }
   }

@@ -11,6 +11,7 @@ export const assetImport: Rule = {
   meta: {
     id: 'asset/import',
     severity: 'error',
+    isSeen: true,
     summary: 'A script imports a file that is not there',
     why: 'A browser runs nothing of a script whose import fails.',
     messages: { missing: '“{target}” does not exist', case: '“{target}” is called “{near}”: case counts on most servers' },
@@ -31,7 +32,7 @@ export const assetImport: Rule = {
         const path = resolveInTree(folderOf(file), target.replace(/[?#].*$/, ''));
         if (zoneAt(zones, match.index) !== 'code' || (path !== undefined && followLinks(theme.tree, path) !== undefined)) continue;
         const twin = path === undefined ? undefined : files.sameButCase(path);
-        const near = twin ?? (path === undefined ? undefined : files.near(path));
+        const near = twin ?? (path === undefined ? undefined : files.near(path, file));
         const start = match.index + match[0].lastIndexOf(target);
         yield {
           message: twin === undefined ? 'missing' : 'case',

@@ -2,14 +2,15 @@ import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
 import { FileNames, fileNamesOf } from '../../theme/file-names.ts';
 import { referencesOf, type Reference } from '../../theme/references.ts';
-import type { Theme } from '../../theme/theme.ts';
 import type { Report, Rule } from '../rule.ts';
+import { type Chain, findInChain } from '../../theme/chain.ts';
 
 /** Addresses in stylesheets and templates that no file of the theme answers to. */
 export const assetMissing: Rule = {
   meta: {
     id: 'asset/missing',
     severity: 'error',
+    isSeen: true,
     summary: 'A stylesheet or template refers to a file that is not there',
     why: 'A browser asks for the file at every visit and gets an error; the page shows without it.',
     messages: {
@@ -29,15 +30,15 @@ export const assetMissing: Rule = {
       },
     },
   },
-  *check({ theme, once }) {
+  *check({ theme, chain, once }) {
     const root = theme.platform.contract.assets['theme-root'];
     const files = once(fileNamesOf);
     for (const { reference, path, source, isSheet } of once(referencesOf)) {
       const { target } = reference;
-      if (isSheet) yield* judge(theme, files, path, source, reference, folderOf(path), target);
+      if (isSheet) yield* judge(chain, files, path, source, reference, folderOf(path), target);
       else if (root !== undefined && target.startsWith(root))
-        yield* judge(theme, files, path, source, reference, '', target.slice(root.length));
-      else if (root !== undefined && isLocal(target)) yield relativeAddress(theme, path, source, reference, root);
+        yield* judge(chain, files, path, source, reference, '', target.slice(root.length));
+      else if (root !== undefined && isLocal(target)) yield relativeAddress(chain, path, source, reference, root);
     }
   },
 };
@@ -47,8 +48,14 @@ function isLocal(target: string): boolean {
   return target !== '' && !/^([a-z][a-z0-9+.-]*:|\/|#|\?)/i.test(target) && !target.includes('{{');
 }
 
+/** Whether the theme has a file or folder, or inherits the file. */
+function isServed(chain: Chain, path: string): boolean {
+  const [theme] = chain.themes;
+  return (theme !== undefined && followLinks(theme.tree, path) !== undefined) || findInChain(chain, path) !== undefined;
+}
+
 function* judge(
-  theme: Theme,
+  chain: Chain,
   files: FileNames,
   file: string,
   source: SourceDocument | undefined,
@@ -60,9 +67,9 @@ function* judge(
   if (!isFromRoot && !isLocal(target)) return;
   if (target.includes('{{')) return;
   const path = resolveInTree(folder, decode(target.replace(/[?#].*$/s, '')));
-  if (path !== undefined && followLinks(theme.tree, path) !== undefined) return;
+  if (path !== undefined && isServed(chain, path)) return;
   const sameButCase = path === undefined ? undefined : files.sameButCase(path);
-  const near = sameButCase ?? (path === undefined ? undefined : files.near(path));
+  const near = sameButCase ?? (path === undefined ? undefined : files.near(path, file));
   const at = { file, source, range: reference };
   if (sameButCase === undefined || path === undefined) {
     yield {
@@ -99,9 +106,9 @@ function commonTail(target: string, path: string): { written: string; path: stri
   return path.endsWith(tail) ? { written: tail, path: tail } : { written: '\0', path: '' };
 }
 
-function relativeAddress(theme: Theme, file: string, source: SourceDocument | undefined, reference: Reference, root: string): Report {
+function relativeAddress(chain: Chain, file: string, source: SourceDocument | undefined, reference: Reference, root: string): Report {
   const path = resolveInTree('', reference.target.replace(/[?#].*$/s, ''));
-  const isThere = path !== undefined && followLinks(theme.tree, path) !== undefined;
+  const isThere = path !== undefined && isServed(chain, path);
   const { start } = reference;
   return {
     message: 'relative',

@@ -6,6 +6,7 @@ export const assetShadows: Rule = {
   meta: {
     id: 'asset/shadows',
     severity: 'warning',
+    isSeen: true,
     summary: 'A stylesheet replaces the parent’s of the same name',
     why: 'Equal paths shadow: the parent’s file is not loaded any more, and all that it styles is bare.',
     messages: { shadows: '{path} replaces the file of the same path in “{parent}” whole' },

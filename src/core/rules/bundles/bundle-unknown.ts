@@ -7,6 +7,7 @@ export const bundleUnknown: Rule = {
   meta: {
     id: 'bundle/unknown',
     severity: 'error',
+    isSeen: true,
     summary: 'A bundle is asked for and not defined',
     why: 'The host loads nothing in its place: pages come without these styles and scripts.',
     messages: { unknown: '“{name}” is no bundle: there is no {file}{chain}' },

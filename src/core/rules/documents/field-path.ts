@@ -9,6 +9,7 @@ export const fieldPath: Rule = {
   meta: {
     id: 'field/path',
     severity: 'error',
+    isSeen: true,
     summary: 'A document names a file that is not there',
     why: 'The host asks for the file, gets nothing, and shows a hole, or refuses the theme.',
     messages: {
@@ -31,7 +32,7 @@ export const fieldPath: Rule = {
         const path = resolveInTree(field.under ?? '', found);
         if (path !== undefined && (followLinks(theme.tree, path) !== undefined || findInChain(chain, path) !== undefined)) continue;
         const sameButCase = path === undefined ? undefined : files.sameButCase(path);
-        const near = sameButCase ?? files.near(found);
+        const near = sameButCase ?? files.near(found, document.path);
         yield {
           message: sameButCase === undefined ? 'missing' : 'case',
           args: { key: keyPath(field).join('.'), found, near },

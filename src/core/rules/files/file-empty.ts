@@ -7,6 +7,7 @@ export const fileEmpty: Rule = {
   meta: {
     id: 'file/empty',
     severity: 'warning',
+    isSeen: true,
     summary: 'A file is empty where that shows',
     why: 'The host takes an empty template as it is: visitors see a blank page, and nothing is logged.',
     messages: { blank: '{path} is empty: the host shows a blank page', refused: '{path} is empty, which the host refuses' },

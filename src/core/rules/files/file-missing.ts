@@ -8,6 +8,7 @@ export const fileMissing: Rule = {
   meta: {
     id: 'file/missing',
     severity: 'error',
+    isSeen: true,
     summary: 'A file that the host needs is missing',
     why: 'Hosts call a theme broken when one of its required files is not there, mostly without naming the file.',
     messages: {
@@ -22,6 +23,8 @@ export const fileMissing: Rule = {
       const path = fillShape(rule.path, theme.names);
       const places = [path, ...(rule['one-of'] ?? [])];
       if (places.some((place) => followLinks(theme.tree, place)?.kind === rule.kind)) continue;
+      // A link that ends nowhere, or outside, has a finding of its own.
+      if (places.some((place) => theme.tree.get(place)?.kind === 'link')) continue;
       const near = theme.tree.entries.find((entry) => entry.path.toLowerCase() === path.toLowerCase())?.path;
       yield {
         message: near === undefined ? 'missing' : 'case',

@@ -17,6 +17,8 @@ export const linkBroken: Rule = {
   *check({ theme }) {
     for (const entry of theme.tree.entries) {
       if (entry.kind !== 'link') continue;
+      // A document that is such a link is told as a document.
+      if (theme.documents.some(({ path, state }) => path === entry.path && state === 'unreadable')) continue;
       const target = entry.target ?? '';
       const inside = target.startsWith('/') ? undefined : resolveInTree(folderOf(entry.path), target);
       if (inside !== undefined && followLinks(theme.tree, entry.path) !== undefined) continue;

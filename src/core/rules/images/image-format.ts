@@ -11,6 +11,7 @@ export const imageFormat: Rule = {
   meta: {
     id: 'image/format',
     severity: 'warning',
+    isSeen: true,
     isNameBlind: true,
     summary: 'A picture is another format than its name says',
     why: 'Servers tell browsers the format by the name; strict browsers and image tools then refuse the picture.',

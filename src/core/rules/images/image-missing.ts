@@ -18,7 +18,7 @@ export const imageMissing: Rule = {
     for (const image of theme.platform.contract.images) {
       const path = fillShape(image.path, theme.names);
       const isInherited = findInChain(chain, path) !== undefined;
-      if (isInherited || followLinks(theme.tree, path) !== undefined) continue;
+      if (isInherited || followLinks(theme.tree, path) !== undefined || theme.tree.get(path)?.kind === 'link') continue;
       if (!image.recommended && !isNeeded(image.required, theme.isChild)) continue;
       const size = image.width === undefined || image.height === undefined ? '' : `, ${image.width} × ${image.height} pixels`;
       yield {

@@ -7,6 +7,7 @@ export const parentStyles: Rule = {
   meta: {
     id: 'parent/styles',
     severity: 'warning',
+    isSeen: true,
     summary: 'A child does not load its parent’s styles',
     why: 'A child inherits the parent’s markup; without the parent’s styles that markup is shown bare.',
     messages: { absent: 'the parent’s stylesheet is not loaded: “{key}” is missing; {effect}' },

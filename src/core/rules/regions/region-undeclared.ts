@@ -7,6 +7,7 @@ export const regionUndeclared: Rule = {
   meta: {
     id: 'region/undeclared',
     severity: 'error',
+    isSeen: true,
     summary: 'A region is printed and never declared',
     why: 'The host offers no such region, so nothing can be put into it: the place stays empty.',
     messages: { undeclared: 'the region “{name}” is printed, but {where} does not declare it' },

@@ -6,6 +6,7 @@ export const regionUnprinted: Rule = {
   meta: {
     id: 'region/unprinted',
     severity: 'warning',
+    isSeen: true,
     summary: 'A region is declared and never printed',
     why: 'A site’s owner puts content into the region, and it never shows.',
     messages: { unprinted: 'the region “{name}” is declared, and no template prints it' },

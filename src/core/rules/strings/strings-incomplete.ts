@@ -6,6 +6,7 @@ export const stringsIncomplete: Rule = {
   meta: {
     id: 'strings/incomplete',
     severity: 'warning',
+    isSeen: true,
     summary: 'A catalogue of translations lacks texts that another one has',
     why: 'Visitors of that language read some texts in another language, or the keys themselves.',
     messages: { missing: '{path} lacks “{key}”{more}, which {other} has' },

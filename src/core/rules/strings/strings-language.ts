@@ -9,6 +9,7 @@ export const stringsLanguage: Rule = {
   meta: {
     id: 'strings/language',
     severity: 'warning',
+    isSeen: true,
     summary: 'A language that the theme states lacks a translation',
     why: 'People choose a theme by its languages, and then read parts of it in another one.',
     messages: {

@@ -6,6 +6,7 @@ export const stringsName: Rule = {
   meta: {
     id: 'strings/name',
     severity: 'error',
+    isSeen: true,
     summary: 'A catalogue of translations is named after another theme',
     why: 'The host looks for a theme’s translations under the theme’s own name, and shows untranslated texts.',
     messages: { other: '{path} is named after another theme' },

@@ -14,6 +14,7 @@ export const stringsUndefined: Rule = {
   meta: {
     id: 'strings/undefined',
     severity: 'error',
+    isSeen: true,
     summary: 'A text is asked for that no catalogue has',
     why: 'Visitors read the key in its place, in every language.',
     messages: { undefined: '“{key}” is in none of the catalogues ({catalogues})' },

@@ -11,6 +11,7 @@ export const partialCircle: Rule = {
   meta: {
     id: 'partial/circle',
     severity: 'error',
+    isSeen: true,
     summary: 'Partials include each other in a circle',
     why: 'The host includes them without an end and stops the page, or the server.',
     messages: { circle: 'the partial “{name}” includes itself: {way}' },

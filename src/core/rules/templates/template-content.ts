@@ -6,6 +6,7 @@ export const templateContent: Rule = {
   meta: {
     id: 'template/content',
     severity: 'warning',
+    isSeen: true,
     summary: 'A page does not print what it is for',
     why: 'The host shows the page, and the list, the entry or the products that a visitor came for are not on it.',
     messages: { none: 'the {role} page prints none of {wanted}' },

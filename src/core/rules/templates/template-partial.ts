@@ -9,6 +9,7 @@ export const templatePartial: Rule = {
   meta: {
     id: 'template/partial',
     severity: 'error',
+    isSeen: true,
     summary: 'A template includes a partial that does not exist',
     why: 'Depending on its release a host shows nothing in its place or stops the page.',
     messages: { missing: 'the partial “{name}” does not exist: there is no {path}{chain}' },

@@ -6,6 +6,7 @@ export const templateRole: Rule = {
   meta: {
     id: 'template/role',
     severity: 'error',
+    isSeen: true,
     summary: 'A kind of page has no template',
     why: 'The host answers a page that nothing serves with an error.',
     messages: { unserved: 'nothing serves the page “{role}”: {tried} {verb} not there' },

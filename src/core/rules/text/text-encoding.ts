@@ -7,6 +7,7 @@ export const textEncoding: Rule = {
   meta: {
     id: 'text/encoding',
     severity: 'warning',
+    isSeen: true,
     isNameBlind: true,
     summary: 'A file is not plain UTF-8',
     why: 'Hosts read and send everything as UTF-8: letters with accents turn into other signs, and a byte-order mark before code or markup is sent to the browser as text.',

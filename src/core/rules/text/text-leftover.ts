@@ -12,6 +12,7 @@ export const textLeftover = defineRule({
   meta: {
     id: 'text/leftover',
     severity: 'warning',
+    isSeen: true,
     isNameBlind: true,
     summary: 'Sample text or a note to oneself was left in',
     why: 'Visitors read it, or a reviewer does.',

@@ -9,6 +9,7 @@ export const textMachinePath: Rule = {
   meta: {
     id: 'text/machine-path',
     severity: 'error',
+    isSeen: true,
     isNameBlind: true,
     summary: 'A path of the developer’s own machine',
     why: 'It works for nobody else, and tells everybody how the machine is set up.',

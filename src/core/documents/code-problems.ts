@@ -1,0 +1,101 @@
+import { parseXml, XmlError } from '@rgrove/parse-xml';
+import { parse } from 'acorn';
+import { parseTree, printParseErrorCode, type ParseError } from 'jsonc-parser';
+import { isNestedTooDeeply } from '../text/nesting.ts';
+import { findZones } from '../text/zones.ts';
+import { phpProblem } from './php.ts';
+import type { SyntaxProblem } from './syntax.ts';
+
+/** Longer files are not read for their syntax alone: it would take longer than all other checks together. */
+const MAX_LENGTH = 1 << 19;
+
+type Judge = (text: string, file: string) => SyntaxProblem | undefined;
+
+/** By file ending: what the parser at hand has to say. Languages that are made into others first are not judged. */
+const JUDGES: Readonly<Record<string, Judge>> = {
+  php: (text) => (text.length > 1 << 17 ? undefined : phpProblem(text)),
+  ...{ js: scriptProblem, cjs: scriptProblem, mjs: scriptProblem },
+  json: jsonProblem,
+  ...{ xml: xmlProblem, svg: xmlProblem },
+  css: sheetProblem,
+};
+
+/** What the language of a file does not allow, the first of it; undefined when nothing is wrong, or nobody here can tell. */
+export function problemOfCode(file: string, text: string): SyntaxProblem | undefined {
+  const ending = /\.(\w+)$/.exec(file)?.[1]?.toLowerCase() ?? '';
+  const judge = Object.hasOwn(JUDGES, ending) ? JUDGES[ending] : undefined;
+  if (judge === undefined || text.length > MAX_LENGTH || isNestedTooDeeply(text, ending === 'xml' || ending === 'svg')) return undefined;
+  try {
+    return judge(text, file);
+  } catch (error) {
+    // A parser that goes down into itself has come to the end of the stack.
+    if (error instanceof RangeError) return undefined;
+    throw error;
+  }
+}
+
+/** A script is right when it is right as a module or as a classic script. */
+function scriptProblem(text: string): SyntaxProblem | undefined {
+  let problem: SyntaxProblem | undefined;
+  for (const sourceType of ['module', 'script'] as const) {
+    try {
+      parse(text, { ecmaVersion: 'latest', sourceType, allowHashBang: true, allowReturnOutsideFunction: true });
+      return undefined;
+    } catch (error) {
+      if (!(error instanceof SyntaxError) || !('pos' in error)) throw error;
+      problem ??= problemAt(text, Number(error.pos), error.message.replace(/ \(\d+:\d+\)$/, ''));
+    }
+  }
+  return problem;
+}
+
+/** RFC 8259, with comments and trailing commas: who reads the file is not known. */
+function jsonProblem(text: string): SyntaxProblem | undefined {
+  const errors: ParseError[] = [];
+  parseTree(text, errors, { allowTrailingComma: true });
+  const [first] = errors;
+  return first === undefined
+    ? undefined
+    : problemAt(
+        text,
+        first.offset,
+        printParseErrorCode(first.error)
+          .replace(/([a-z])([A-Z])/g, '$1 $2')
+          .toLowerCase(),
+      );
+}
+
+function xmlProblem(text: string): SyntaxProblem | undefined {
+  try {
+    parseXml(text);
+    return undefined;
+  } catch (error) {
+    if (!(error instanceof XmlError)) throw error;
+    return problemAt(text, error.pos, error.message.split(/ \(line|\n/)[0] ?? '');
+  }
+}
+
+/** A browser reads on after any mistake (CSS Syntax 3, 2.2); but what is not closed swallows all that follows. */
+function sheetProblem(text: string, file: string): SyntaxProblem | undefined {
+  const open: number[] = [];
+  for (const { kind, start, end } of findZones(file, text)) {
+    if (kind === 'comment' && !text.slice(start + 2, end).includes('*/'))
+      return problemAt(text, start, 'the comment is not closed: “*/” is missing');
+    if (kind !== 'code') continue;
+    for (let at = start; at < end; at++) {
+      const sign = text.charCodeAt(at);
+      if (sign === OPEN) open.push(at);
+      else if (sign === CLOSE && open.pop() === undefined) return problemAt(text, at, 'there is a “}” too many');
+    }
+  }
+  const last = open.at(-1);
+  return last === undefined ? undefined : problemAt(text, last, 'the block is not closed: “}” is missing');
+}
+
+const OPEN = '{'.charCodeAt(0);
+const CLOSE = '}'.charCodeAt(0);
+
+function problemAt(text: string, offset: number, message: string): SyntaxProblem {
+  const start = Math.max(0, Math.min(offset, text.length));
+  return { message: message.charAt(0).toLowerCase() + message.slice(1), start, end: Math.min(start + 1, text.length) };
+}

@@ -1,0 +1,50 @@
+import { problemOfCode } from '../../documents/code-problems.ts';
+import type { SyntaxProblem } from '../../documents/syntax.ts';
+import { isThirdParty } from '../../text/file-kinds.ts';
+import { isTemplate, kindOfFile } from '../../theme/templates.ts';
+import type { Rule } from '../rule.ts';
+
+/** Code, scripts, stylesheets and data that their languages do not allow. */
+export const codeSyntax: Rule = {
+  meta: {
+    id: 'code/syntax',
+    severity: 'error',
+    isNameBlind: true,
+    isSeen: true,
+    summary: 'A file breaks the rules of its language',
+    why: 'The host stops at code that it cannot read, and with it the site; a browser does without the script, the picture, or the rest of the stylesheet.',
+    messages: { broken: '{path} cannot be read: {problem}', off: '{path} breaks off: {problem}' },
+    example: {
+      platform: 'vereda',
+      wrong: { 'hooks.php': '<?php\nfunction cierzo_setup() {\n  return 1\n}\n' },
+      right: { 'hooks.php': '<?php\nfunction cierzo_setup() {\n  return 1;\n}\n' },
+    },
+  },
+  *check({ theme }) {
+    const documents = new Set(theme.documents.map(({ path }) => path));
+    for (const { path, kind } of theme.tree.entries) {
+      // What the platform reads fields of, and templates, have rules of their own.
+      if (kind !== 'file' || documents.has(path) || isTemplate(theme, path)) continue;
+      const source = theme.source(path);
+      const problem = source === undefined ? undefined : problemOfCode(path, source.text);
+      if (source === undefined || problem === undefined) continue;
+      const isOff = isAtEnd(problem, source.text);
+      // Others' code may be written for another release of its language; half of a file is wrong in any.
+      if (isThirdParty(path) && !isOff) continue;
+      yield {
+        message: isOff ? 'off' : 'broken',
+        args: { path, problem: problem.message },
+        file: path,
+        source,
+        range: problem,
+        severity: ['code', 'script', 'stylesheet'].includes(kindOfFile(theme, path)) ? 'error' : 'warning',
+        hint: isOff ? 'copy it again from where it is whole, or close what is open' : 'mend it there, or a little before',
+      };
+    }
+  },
+};
+
+/** Whether the language found no end: what is wrong stands at the end of the text, or is open up to there. */
+function isAtEnd({ start, message }: SyntaxProblem, text: string): boolean {
+  return start >= text.trimEnd().length || /is not closed|end of file|unterminated|unexpected end/i.test(message);
+}
