@@ -3,7 +3,6 @@ import { writeOutput } from '../core/changes/write-output.ts';
 import { ConfigurationError, UsageError } from '../core/errors.ts';
 import { readIfThere } from '../core/files/disk.ts';
 import type { Decisions } from '../core/rename/analyse-file.ts';
-import { KEPT_GROUPS } from '../core/rename/kept.ts';
 import { readRenamePlan, writeRenamePlan, type SavedRename } from '../core/rename/plan-file.ts';
 import { RenameProver } from '../core/rename/proof.ts';
 import type { RenameWishes, ThemeRename } from '../core/rename/rename-theme.ts';
@@ -14,6 +13,8 @@ import { isConfirmed } from './confirm.ts';
 import { ExitStatus } from './exit-status.ts';
 import { outcomeText, proofText, renameJson, renameText } from './output/rename-text.ts';
 import { reviewPlaces, REVIEWABLE } from './review.ts';
+import { reasonText } from './output/reason-text.ts';
+import { KEPT_GROUPS } from '../core/rename/reason.ts';
 
 /** Options of the commands that give a theme another name. */
 export const renameOptions = {
@@ -28,7 +29,7 @@ export const renameOptions = {
     z
       .array(z.string())
       .default([])
-      .describe(`change what would stay: unsure, ${Object.keys(KEPT_GROUPS).join(', ')}, or a text; repeatable`),
+      .describe(`change what would stay: unsure, ${KEPT_GROUPS.join(', ')}, or a text; repeatable`),
     'CLASS|TEXT',
   ),
   review: z.boolean().default(false).describe('ask for each place that is unsure'),
@@ -120,7 +121,7 @@ function savedPlan(context: Context, file: string, source: OpenedTheme): SavedRe
 }
 
 async function savePlan(context: Context, rename: ThemeRename, file: string): Promise<ExitStatus> {
-  await writeOutput(context.path(file), Buffer.from(writeRenamePlan(rename)), context.journal);
+  await writeOutput(context.path(file), Buffer.from(writeRenamePlan(rename, reasonText)), context.journal);
   context.say(`The plan is saved in ${context.shown(context.path(file))}; nothing else was written. Apply it with --plan ${file}`);
   context.result(renameJson(rename, undefined, false));
   return ExitStatus.ok;

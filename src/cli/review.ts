@@ -3,6 +3,7 @@ import { placeKey, type Decisions } from '../core/rename/analyse-file.ts';
 import type { ThemeRename } from '../core/rename/rename-theme.ts';
 import type { Context } from './command.ts';
 import { promptsFor } from './prompts.ts';
+import { reasonText } from './output/reason-text.ts';
 
 /** The classes of places that can be gone through one by one. */
 export const REVIEWABLE = ['path', 'identifier', 'text', 'kept'] as const;
@@ -14,6 +15,8 @@ interface OpenPlace {
   readonly where: string;
   readonly line: string;
   readonly found: string;
+  /** What places of the same sort have in common. */
+  readonly code: string;
   readonly reason: string;
   /** What would stand there; undefined when that cannot be told. */
   readonly proposal: string | undefined;
@@ -36,7 +39,7 @@ export async function reviewPlaces(context: Context, rename: ThemeRename, also: 
   for (const [i, place] of places.entries()) {
     const answer = await ask(context, place, `${i + 1} of ${places.length}`);
     if (answer === 'stop') break;
-    const same = answer === 'change-all' ? places.slice(i).filter((each) => each.reason === place.reason) : [place];
+    const same = answer === 'change-all' ? places.slice(i).filter((each) => each.code === place.code) : [place];
     for (const each of same) {
       if (decisions.has(each.key)) continue;
       if (answer === 'keep') decisions.set(each.key, null);
@@ -55,7 +58,8 @@ function openPlaces({ edits, kept, unsure }: ThemeRename, also: readonly Reviewa
     where: was.line === 0 ? was.file : `${was.file}:${was.line}:${was.column}`,
     line: text,
     found,
-    reason,
+    code: reason.code,
+    reason: reasonText(reason),
     proposal,
   }));
   const changing = edits
@@ -65,6 +69,7 @@ function openPlaces({ edits, kept, unsure }: ThemeRename, also: readonly Reviewa
       where: `${was.file}:${was.line}:${was.column}`,
       line: before,
       found,
+      code: kind,
       reason: kind,
       proposal: becomes,
     }));

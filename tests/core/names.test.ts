@@ -190,9 +190,9 @@ describe('what is kept', () => {
 
   it('of others’ names: whole, in every spelling, and only when they contain ours', () => {
     const others = new OtherNames('albar', [
-      { name: 'albar-noche', reason: 'a' },
-      { name: 'lumbre', reason: 'b' },
-      { name: 'Albar', reason: 'c' },
+      { name: 'albar-noche', code: 'other-theme' },
+      { name: 'lumbre', code: 'other-theme' },
+      { name: 'Albar', code: 'person' },
     ]);
     const found = (text: string) => others.find(text).map(({ start, end }) => text.slice(start, end));
     expect(found('albar-noche albar_noche AlbarNoche albarNoche ALBAR_NOCHE Albar Noche')).toEqual([

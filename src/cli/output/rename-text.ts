@@ -4,6 +4,7 @@ import type { RemainingPlace } from '../../core/rename/places.ts';
 import { findingsText } from './findings-text.ts';
 import { findingJson } from './json.ts';
 import { count, type Paint } from './paint.ts';
+import { reasonText } from './reason-text.ts';
 
 /** What a rename will do, for people: what changes, what stays and why, what to look at. */
 export function renameText(rename: ThemeRename, paint: Paint, { isVerbose, columns }: { isVerbose: boolean; columns: number }): string {
@@ -118,8 +119,9 @@ function remaining(title: string, places: readonly RemainingPlace[], paint: Pain
 function groupByReason(places: readonly RemainingPlace[]): Map<string, RemainingPlace[]> {
   const groups = new Map<string, RemainingPlace[]>();
   for (const place of places) {
-    const own = groups.get(place.reason);
-    if (own === undefined) groups.set(place.reason, [place]);
+    const reason = reasonText(place.reason);
+    const own = groups.get(reason);
+    if (own === undefined) groups.set(reason, [place]);
     else own.push(place);
   }
   return groups;
@@ -132,7 +134,14 @@ function lastPart(path: string): string {
 /** The machine output of clone and rename. */
 export function renameJson(rename: ThemeRename, proof: RenameProof | undefined, applied: boolean): Record<string, unknown> {
   const { from, to, moves } = rename;
-  const place = ({ file, line, column, text, reason }: RemainingPlace): Record<string, unknown> => ({ file, line, column, text, reason });
+  const place = ({ file, line, column, text, reason }: RemainingPlace): Record<string, unknown> => ({
+    file,
+    line,
+    column,
+    text,
+    reason: reasonText(reason),
+    code: reason.code,
+  });
   return {
     from,
     to,

@@ -143,9 +143,7 @@ export function analyseText(source: SourceDocument, matching: Matching, declared
   const names = matches.filter(isChange).map(({ start, end, replacement }): TextEdit => ({ start, end, text: replacement }));
   const lengths = lengthEdits(source, names);
   const edits = [...names, ...lengths].sort(compareRanges);
-  const derived = lengths.map((edit) =>
-    locate({ start: edit.start, end: edit.end, kind: 'derived', reason: '', replacement: edit.text }, source),
-  );
+  const derived = lengths.map((edit) => locate({ start: edit.start, end: edit.end, kind: 'derived', replacement: edit.text }, source));
   return { path: source.file, matches: [...matches, ...derived].sort(compareRanges), edits, size: sizeAfter(source, edits) };
 }
 
@@ -168,7 +166,7 @@ function ownCopy(text: string): string {
 function decideByUser(match: FileMatch, decisions: Decisions): FileMatch {
   const decision = decisions.get(placeKey('', match));
   if (decision === undefined || match.kind === 'declared') return match;
-  if (decision === null) return { ...match, kind: 'kept', reason: 'kept as decided' };
+  if (decision === null) return { ...match, kind: 'kept', reason: { code: 'decided' } };
   return { ...(isChange(match) ? match : takeIn(match)), replacement: decision };
 }
 

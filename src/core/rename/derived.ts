@@ -5,6 +5,7 @@ import { readBytes, readText } from '../files/read-text.ts';
 import { locate, sizeAfter, type FileAnalysis } from './analyse-file.ts';
 import { changedDigests, checksumEdits, findChecksums, type ChangedDigests } from './content/checksums.ts';
 import { COMPANIONS } from './content/companions.ts';
+import type { Reason } from './reason.ts';
 
 /** A file that is made from another one and was made anew. */
 export interface Rebuilt {
@@ -17,7 +18,7 @@ export interface Derived {
   readonly analyses: ReadonlyMap<string, FileAnalysis>;
   readonly rebuilt: readonly Rebuilt[];
   /** Files that are made from a file that changes and could not be made anew. */
-  readonly stale: readonly { readonly path: string; readonly reason: string }[];
+  readonly stale: readonly { readonly path: string; readonly reason: Reason }[];
 }
 
 /**
@@ -57,7 +58,7 @@ function correct(tree: FileTree, path: string, analyses: Map<string, FileAnalysi
   if (isKnown) return false;
   const isOther = (at: { readonly start: number }): boolean => !wanted.some((edit) => edit.start === at.start);
   const edits = [...own.edits.filter(isOther), ...wanted].sort(compareRanges);
-  const derived = wanted.map((edit) => locate({ ...edit, kind: 'derived', reason: '', replacement: edit.text }, source));
+  const derived = wanted.map((edit) => locate({ ...edit, kind: 'derived', replacement: edit.text }, source));
   const matches = [...own.matches.filter(isOther), ...derived].sort(compareRanges);
   analyses.set(path, { path, matches, edits, size: sizeAfter(source, edits) });
   return true;
@@ -65,7 +66,7 @@ function correct(tree: FileTree, path: string, analyses: Map<string, FileAnalysi
 
 function followCompanions(tree: FileTree, analyses: ReadonlyMap<string, FileAnalysis>): Omit<Derived, 'analyses'> {
   const rebuilt: Rebuilt[] = [];
-  const stale: { path: string; reason: string }[] = [];
+  const stale: { path: string; reason: Reason }[] = [];
   for (const { path, kind } of tree.entries) {
     const companion = kind === 'file' ? COMPANIONS.find((each) => path.endsWith(each.ending)) : undefined;
     if (companion === undefined) continue;
@@ -76,7 +77,7 @@ function followCompanions(tree: FileTree, analyses: ReadonlyMap<string, FileAnal
     if (before === undefined || bytes === undefined) continue;
     const after = readContent({ tree, path: origin, edits });
     const remade = attempt(() => companion.remake(bytes, before, after));
-    if (remade === undefined) stale.push({ path, reason: companion.isStale });
+    if (remade === undefined) stale.push({ path, reason: { code: companion.isStale } });
     else rebuilt.push({ path, bytes: remade, how: companion.isMade });
   }
   return { rebuilt, stale };

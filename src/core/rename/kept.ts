@@ -5,19 +5,7 @@ import type { SourceDocument } from '../text/source-document.ts';
 import type { TextRange } from '../text/edits.ts';
 import { NameFinder } from '../names/name-finder.ts';
 import { isInThirdPartyFolder } from '../text/file-kinds.ts';
-
-/** Why a place stays as it is. People can take whole groups in by these names (`--include history`). */
-export const KEPT_GROUPS = {
-  credit: 'in a credit or copyright line',
-  licence: 'in a licence or credits file',
-  history: 'history: it was called so then',
-  link: 'part of a link or an e-mail address',
-  lock: 'in a lock file, which a tool writes',
-  generated: 'in a generated file: generate it again',
-  'third-party': 'third-party code',
-  host: 'a name that the host owns',
-} as const;
-export type KeptGroup = keyof typeof KEPT_GROUPS;
+import type { KeptGroup, Reason, ReasonCode } from './reason.ts';
 
 const KEPT_FILES: readonly (readonly [RegExp, KeptGroup])[] = [
   [/^(licen[cs]es?|copying|notice|authors?|credits?|contributors?|thanks)(\.\w+)?$/i, 'licence'],
@@ -72,7 +60,7 @@ export function lineAround(text: string, at: TextRange, reach: number): { line: 
 
 /** A stretch of text that stays, and why. */
 export interface KeptStretch extends TextRange {
-  readonly reason: string;
+  readonly reason: Reason;
 }
 
 /** What the user wants to stay: texts, in which `*` stands for anything but white space, or files by their paths. */
@@ -85,7 +73,7 @@ export class KeptByWish {
 
   find(file: string, text: string): KeptStretch[] {
     return this.#patterns.flatMap(({ wish, text: pattern }) => {
-      const reason = `kept as wished: “${wish}”`;
+      const reason: Reason = { code: 'wish', about: wish };
       if (matchesGlob(file, wish)) return [{ start: 0, end: text.length, reason }];
       return [...pattern.find(text)].map((range) => ({ ...range, reason }));
     });
@@ -94,13 +82,13 @@ export class KeptByWish {
 
 /** Names of others that contain the old name: sibling themes, and the people or companies that the theme credits. */
 export class OtherNames {
-  readonly #finders: readonly { readonly finder: NameFinder; readonly reason: string }[];
+  readonly #finders: readonly { readonly finder: NameFinder; readonly reason: Reason }[];
 
-  constructor(oldName: string, others: readonly { readonly name: string; readonly reason: string }[]) {
+  constructor(oldName: string, others: readonly { readonly name: string; readonly code: ReasonCode }[]) {
     const old = new NameFinder(oldName);
     this.#finders = others
       .filter(({ name }) => name.toLowerCase() !== oldName.toLowerCase() && old.isIn(name))
-      .map(({ name, reason }) => ({ finder: new NameFinder(name), reason: `${reason} “${name}”` }))
+      .map(({ name, code }) => ({ finder: new NameFinder(name), reason: { code, about: name } }))
       .filter(({ finder }) => finder.words.length > 0);
   }
 

@@ -2,7 +2,7 @@ import { rangesOverlap, type TextEdit, type TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { findZones, zoneAt, type ZoneKind } from '../text/zones.ts';
 import { findEvidence, identifierAround } from './evidence.ts';
-import { fileKept, KEPT_GROUPS, lineKept, type KeptGroup, type KeptStretch } from './kept.ts';
+import { fileKept, lineKept, type KeptStretch } from './kept.ts';
 import type { Matching, NamePair } from './matching.ts';
 import { addressAround, type MovedPart } from './moved-paths.ts';
 import type { Occurrence } from '../names/name-finder.ts';
@@ -11,6 +11,7 @@ import { spell, splitWords } from '../names/spelling.ts';
 import { spellingOf } from '../names/name-finder.ts';
 import type { Weight } from '../names/weight.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
+import type { Reason, ReasonCode, KeptGroup } from './reason.ts';
 
 /** Why a place is changed. */
 export type ChangeClass = 'declared' | 'path' | 'identifier' | 'text' | 'derived';
@@ -18,8 +19,8 @@ export type ChangeClass = 'declared' | 'path' | 'identifier' | 'text' | 'derived
 /** What becomes of one place that holds the old name. Offsets are those of the old text. */
 export interface Match extends TextRange {
   readonly kind: ChangeClass | 'kept' | 'unsure';
-  /** Why it stays or cannot be told; empty for what is changed. */
-  readonly reason: string;
+  /** Why it stays or cannot be told; undefined for what is changed. */
+  readonly reason?: Reason | undefined;
   /** What the new name is called here; undefined when no spelling can be told. */
   readonly replacement: string | undefined;
   /** For an unsure or kept place: what it would be if it were changed after all. */
@@ -31,10 +32,11 @@ export function isChange<M extends Match>(match: M): match is M & { kind: Change
   return match.kind !== 'kept' && match.kind !== 'unsure';
 }
 
-const WHY_UNSURE: Readonly<Record<Exclude<Weight, 'distinctive'>, string>> = {
-  common: 'the name is a common word, and the place does not prove that it means the theme',
-  short: 'the name is short, and the place does not prove that it means the theme',
-  part: 'another theme’s name holds this one, and the place does not prove which is meant',
+const WHY_UNSURE: Readonly<Record<Weight, ReasonCode>> = {
+  common: 'common-name',
+  short: 'short-name',
+  part: 'part-of-name',
+  distinctive: 'not-told',
 };
 
 /**
@@ -43,7 +45,7 @@ const WHY_UNSURE: Readonly<Record<Exclude<Weight, 'distinctive'>, string>> = {
  */
 export function matchText(source: SourceDocument, matching: Matching, declared: readonly TextEdit[]): Match[] {
   const { text, file } = source;
-  const matches = declared.map(({ start, end, text: replacement }): Match => ({ start, end, kind: 'declared', reason: '', replacement }));
+  const matches = declared.map(({ start, end, text: replacement }): Match => ({ start, end, kind: 'declared', replacement }));
   const found = findAll(text, matching).filter(({ occurrence }) => !declared.some((edit) => rangesOverlap(edit, occurrence)));
   if (found.length === 0) return matches;
   const place: FileContext = {
@@ -90,11 +92,11 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
   const { source, matching } = context;
   const { text } = source;
   const { start, end } = occurrence;
-  const kept = (reason: string, replacement?: string): Match => ({ start, end, kind: 'kept', reason, replacement });
+  const kept = (reason: Reason, replacement?: string): Match => ({ start, end, kind: 'kept', reason, replacement });
   const within = (stretch: TextRange): boolean => stretch.start <= start && end <= stretch.end;
   const other = context.others.find(within);
   if (other !== undefined) return kept(other.reason);
-  if (occurrence.edges === 'inside-word') return kept(`part of the longer word “${identifierAround(text, occurrence).name}”`);
+  if (occurrence.edges === 'inside-word') return kept({ code: 'longer-word', about: identifierAround(text, occurrence).name });
   const lineGroup = lineKept(text, occurrence);
   const isNoReference = lineGroup === 'link' || pair.sort === 'title' || isOnlyInBinary(text, occurrence, matching);
   const moved = isNoReference ? undefined : matching.moved.partAt(text, occurrence);
@@ -106,14 +108,14 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
   const isCaseless = kindOfPath(source.file) === 'code';
   const isHosts = matching.hostNames.some((each) => (isCaseless ? each.withoutCase().matches(name.toLowerCase()) : each.matches(name)));
   const group = moved === undefined ? (context.group ?? lineGroup ?? (isHosts ? 'host' : undefined)) : undefined;
-  if (group !== undefined && !matching.include.has(group)) return kept(KEPT_GROUPS[group], change.replacement);
+  if (group !== undefined && !matching.include.has(group)) return kept({ code: group }, change.replacement);
   if (change.kind === 'unsure' && change.replacement !== undefined && matching.includes(text, change)) return takeIn(change);
   return change;
 }
 
 /** An unsure or kept place that is changed after all. */
 export function takeIn<M extends Match>(match: M): M {
-  return { ...match, kind: match.kindIfChanged ?? 'text', reason: '' };
+  return { ...match, kind: match.kindIfChanged ?? 'text', reason: undefined };
 }
 
 /** A reference is spelled as the renamed file is. */
@@ -121,7 +123,7 @@ function follow(occurrence: Occurrence, pair: NamePair, moved: MovedPart, { sour
   const { start, end } = occurrence;
   const inPart = { ...occurrence, start: start - moved.start, end: end - moved.start };
   const replacement = respell(inPart, pair, { text: moved.part, zone: 'path', file: '' });
-  return checked({ start, end, kind: 'path', reason: '', replacement }, source);
+  return checked({ start, end, kind: 'path', replacement }, source);
 }
 
 function propose(occurrence: Occurrence, pair: NamePair, { source, zones, matching }: FileContext): Match {
@@ -133,18 +135,18 @@ function propose(occurrence: Occurrence, pair: NamePair, { source, zones, matchi
   const where = { text, zone, file, isInLineComment };
   const replacement = pair.sort === 'title' ? respellTitle(occurrence, pair, where) : respell(occurrence, pair, where);
   if (replacement === undefined && pair.sort === 'title' && occurrence.text === pair.from)
-    return { start, end, kind: 'unsure', reason: 'the new title holds signs that could break the file’s syntax here', replacement };
+    return { start, end, kind: 'unsure', reason: { code: 'title-syntax' }, replacement };
   const kindIfChanged = occurrence.edges === 'joined' || zone === 'code' ? 'identifier' : 'text';
-  const unsure = (reason: string): Match => checked({ start, end, kind: 'unsure', reason, replacement, kindIfChanged }, source);
-  if (isOnlyInBinary(text, occurrence, matching)) return unsure('refers to a path that exists only inside a binary file');
+  const unsure = (code: ReasonCode): Match => checked({ start, end, kind: 'unsure', reason: { code }, replacement, kindIfChanged }, source);
+  if (isOnlyInBinary(text, occurrence, matching)) return unsure('binary-path');
   const title = pair.sort === 'id' ? pair.fromTitle : pair.from;
   const evidence = findEvidence({ text, file, zone, occurrence, title, shapes: matching.shapes }, pair.weight);
   // look_oak is the theme's where a file look_oak.po is.
   if (evidence === undefined && occurrence.edges === 'joined' && matching.moved.isName(identifierAround(text, occurrence).name))
-    return checked({ start, end, kind: 'identifier', reason: '', replacement }, source);
-  if (evidence === undefined) return unsure(pair.weight === 'distinctive' ? '' : WHY_UNSURE[pair.weight]);
-  if (evidence === 'text' && pair.isPersons) return unsure('it is also the name of the author, and the place does not tell which is meant');
-  return checked({ start, end, kind: evidence, reason: '', replacement }, source);
+    return checked({ start, end, kind: 'identifier', replacement }, source);
+  if (evidence === undefined) return unsure(WHY_UNSURE[pair.weight]);
+  if (evidence === 'text' && pair.isPersons) return unsure('author');
+  return checked({ start, end, kind: evidence, replacement }, source);
 }
 
 function isOnlyInBinary(text: string, at: TextRange, matching: Matching): boolean {
@@ -154,9 +156,9 @@ function isOnlyInBinary(text: string, at: TextRange, matching: Matching): boolea
 
 /** A match whose replacement can be written; else it is unsure. */
 function checked(match: Match, source: SourceDocument): Match {
-  if (match.replacement === undefined) return { ...match, kind: 'unsure', reason: 'written in no spelling that can be told' };
+  if (match.replacement === undefined) return { ...match, kind: 'unsure', reason: { code: 'no-spelling' } };
   if (source.encode(match.replacement) === undefined)
-    return { ...match, kind: 'unsure', reason: 'the new name does not fit the file’s encoding', replacement: undefined };
+    return { ...match, kind: 'unsure', reason: { code: 'encoding' }, replacement: undefined };
   return match;
 }
 

@@ -3,19 +3,20 @@ import { shapePattern } from '../names/shape.ts';
 import { Wildcard } from '../text/wildcard.ts';
 import type { TextRange } from '../text/edits.ts';
 import { spell, splitWords } from '../names/spelling.ts';
-import { KEPT_GROUPS, KeptByWish, OtherNames, type KeptGroup } from './kept.ts';
+import { KeptByWish, OtherNames } from './kept.ts';
 import { MovedPaths } from './moved-paths.ts';
 import type { FullName } from '../names/full-name.ts';
 import { NameFinder } from '../names/name-finder.ts';
 import type { Renaming } from './respell.ts';
 import { weigh, type Weight } from '../names/weight.ts';
+import { KEPT_GROUPS, type KeptGroup, type ReasonCode } from './reason.ts';
 
 /** All that matching needs to know of a rename, as plain data: it can be sent to another thread. */
 export interface MatchingSetup {
   readonly from: FullName;
   readonly to: FullName;
   /** Names that may contain the old one and stay: other themes', people's. */
-  readonly others: readonly { readonly name: string; readonly reason: string }[];
+  readonly others: readonly { readonly name: string; readonly code: ReasonCode }[];
   /** The ids and titles among them that are other themes'. */
   readonly otherThemes: readonly string[];
   /** Who made the theme: a name that equals the theme's is ambiguous in prose. */
@@ -81,7 +82,7 @@ export function prepareMatching(setup: MatchingSetup): Matching {
 }
 
 export function isKeptGroup(name: string): name is KeptGroup {
-  return Object.hasOwn(KEPT_GROUPS, name);
+  return (KEPT_GROUPS as readonly string[]).includes(name);
 }
 
 function namePairs({ from, to, author, otherThemes }: MatchingSetup): NamePair[] {

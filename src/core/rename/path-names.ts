@@ -3,18 +3,18 @@ import { baseOf, folderOf, type FileTree } from '../files/file-tree.ts';
 import type { Platform } from '../platform/platform.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
 import { placeKey, type Decisions } from './analyse-file.ts';
-import { KEPT_GROUPS } from './kept.ts';
 import type { Matching, NamePair } from './matching.ts';
 import type { FullName } from '../names/full-name.ts';
 import type { Occurrence } from '../names/name-finder.ts';
 import { respell } from './respell.ts';
+import type { Reason, ReasonCode } from './reason.ts';
 
 /** A name of a file or folder that holds the old name and keeps it, or may have to. */
 export interface StayingName {
   /** The path before the rename. */
   readonly path: string;
   readonly kind: 'kept' | 'unsure';
-  readonly reason: string;
+  readonly reason: Reason;
   /** What the name would become; undefined when that cannot be told. */
   readonly replacement: string | undefined;
 }
@@ -67,7 +67,7 @@ function collisionsByCase(tree: FileTree, moves: ReadonlyMap<string, string>): S
     byFolded.set(renamed.toLowerCase(), path);
     if (rival === undefined || rival.toLowerCase() === path.toLowerCase() || folderOf(renamed) !== folderOf(moves.get(rival) ?? rival))
       continue;
-    const reason = `differs only by case from ${baseOf(moves.get(rival) ?? rival)}: some systems cannot hold both`;
+    const reason: Reason = { code: 'case-twin', about: baseOf(moves.get(rival) ?? rival) };
     found.push({ path, kind: 'unsure', reason, replacement: undefined });
   }
   return found;
@@ -87,9 +87,10 @@ export function renamePart(
   let at = 0;
   for (const { pair, occurrence } of occurrencesIn(part, matching)) {
     const other = others.find((each) => each.start <= occurrence.start && occurrence.end <= each.end);
-    const reason = other?.reason ?? (occurrence.edges === 'inside-word' ? 'part of a longer word' : undefined);
+    const reason: Reason | undefined =
+      other?.reason ?? (occurrence.edges === 'inside-word' ? { code: 'longer-word', about: part } : undefined);
     const replacement = respell(occurrence, pair, { text: part, zone: 'path', file: '' });
-    const doubt = replacement === undefined ? 'written in no spelling that can be told' : known.doubt(path, occurrence, pair);
+    const doubt: ReasonCode | undefined = replacement === undefined ? 'no-spelling' : known.doubt(path, occurrence, pair);
     const isIncluded = doubt !== undefined && replacement !== undefined && matching.includes(part, occurrence);
     const change = reason === undefined && (doubt === undefined || isIncluded) ? replacement : undefined;
     const between = part.slice(at, occurrence.start);
@@ -97,8 +98,8 @@ export function renamePart(
     proposed += between + (reason === undefined ? (replacement ?? occurrence.text) : occurrence.text);
     at = occurrence.end;
     if (change !== undefined) continue;
-    const isKept = reason !== undefined || doubt === KEPT_GROUPS.host;
-    staying = { kind: isKept ? 'kept' : 'unsure', reason: reason ?? doubt ?? '', replacement: undefined };
+    const isKept = reason !== undefined || doubt === 'host';
+    staying = { kind: isKept ? 'kept' : 'unsure', reason: reason ?? { code: doubt ?? 'not-told' }, replacement: undefined };
   }
   name += part.slice(at);
   proposed += part.slice(at);
@@ -131,15 +132,13 @@ export class KnownPaths {
   }
 
   /** Why a name in a path may not be the theme's; undefined when it surely is. */
-  doubt(path: string, occurrence: Occurrence, pair: NamePair): string | undefined {
-    if (this.#hosts.some((host) => host === path || host.startsWith(`${path}/`))) return KEPT_GROUPS.host;
+  doubt(path: string, occurrence: Occurrence, pair: NamePair): ReasonCode | undefined {
+    if (this.#hosts.some((host) => host === path || host.startsWith(`${path}/`))) return 'host';
     const isLeading = occurrence.start === 0 || (occurrence.start === 1 && baseOf(path).startsWith('_'));
     const isPlain = pair.weight === 'distinctive' || pair.weight === 'part';
     if (isPlain || (pair.weight === 'short' && isLeading)) return undefined;
     if (this.#own.some((own) => own.pattern.test(path) || own.path.startsWith(`${path}/`))) return undefined;
-    return pair.weight === 'common'
-      ? 'the name is a common word, and the platform does not say that this file carries it'
-      : 'the name is short, and the file’s name does not begin with it';
+    return pair.weight === 'common' ? 'common-file' : 'short-file';
   }
 }
 

@@ -2,6 +2,7 @@ import type { TextEdit } from '../text/edits.ts';
 import type { Position } from '../text/source-document.ts';
 import type { FileAnalysis, FileMatch } from './analyse-file.ts';
 import { isChange, type ChangeClass } from './match-text.ts';
+import type { Reason } from './reason.ts';
 
 /** A place with the line around it. Line and column count from 1, in the file as it is after the rename. */
 export interface Place extends Position {
@@ -23,7 +24,7 @@ export interface RenameEdit extends Place {
 /** A place where the old name stays, and why. */
 export interface RemainingPlace extends Place {
   readonly text: string;
-  readonly reason: string;
+  readonly reason: Reason;
   /** True when it is the name of the file itself, not a place in it. */
   readonly isName?: boolean | undefined;
   readonly found: string;
@@ -47,7 +48,7 @@ export function record({ path, matches, edits }: FileAnalysis, file: string, pla
     line = match.line;
     const at = { file, line, column: match.column + shift, was: { file: path, line, column: match.column } };
     if (!isChange(match)) {
-      const { reason, found, replacement: proposal } = match;
+      const { reason = { code: 'not-told' }, found, replacement: proposal } = match;
       places[match.kind === 'kept' ? 'kept' : 'unsure'].push({ ...at, text: shown(match, []), reason, found, proposal });
       continue;
     }

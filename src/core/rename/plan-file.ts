@@ -10,6 +10,7 @@ import { placeKey, type Decisions } from './analyse-file.ts';
 import type { FullName } from '../names/full-name.ts';
 import type { RenamedTree } from './rename-tree.ts';
 import type { ThemeRename } from './rename-theme.ts';
+import type { Reason } from './reason.ts';
 
 const Name = z.strictObject({ id: z.string(), title: z.string(), vendor: z.string().optional() });
 const Place = z.strictObject({
@@ -45,8 +46,8 @@ const HEAD = `What a rename would do, place by place. “becomes” is what will
 place as it is. Places of the classes kept and unsure stay until “becomes” says what they are to become.
 Apply it with --plan; a theme that was changed since is refused.`;
 
-/** Writes a planned rename down so that people can change it. */
-export function writeRenamePlan(rename: ThemeRename): string {
+/** Writes a planned rename down so that people can change it. @param say makes a sentence of a reason */
+export function writeRenamePlan(rename: ThemeRename, say: (reason: Reason) => string): string {
   const { theme } = rename.source;
   const files: Record<string, { sha256?: string | undefined; places: z.infer<typeof Place>[] }> = {};
   const add = (file: string, place: z.infer<typeof Place>): void => {
@@ -58,7 +59,8 @@ export function writeRenamePlan(rename: ThemeRename): string {
   }
   for (const { was, found, becomes, kind } of rename.edits) add(was.file, { at: at(was), now: found, becomes, class: kind });
   for (const kind of ['kept', 'unsure'] as const) {
-    for (const { was, found, reason } of rename[kind]) add(was.file, { at: at(was), now: found, becomes: null, class: kind, why: reason });
+    for (const { was, found, reason } of rename[kind])
+      add(was.file, { at: at(was), now: found, becomes: null, class: kind, why: say(reason) });
   }
   const { from, to } = rename;
   const plan: z.infer<typeof PlanSchema> = { pionero: 'rename-plan/1', from, to, paths: digestOfPaths(theme.tree), files };

@@ -16,6 +16,7 @@ import { identifierShapes, prepareMatching, type Matching, type MatchingSetup } 
 import type { FullName } from '../names/full-name.ts';
 import { planMoves, type PlannedMoves } from './path-names.ts';
 import { record, type Place, type RemainingPlace, type RenameEdit } from './places.ts';
+import type { Reason } from './reason.ts';
 
 export interface RenameRequest {
   readonly theme: Theme;
@@ -155,8 +156,8 @@ function setUp({ theme, from, to, otherThemes, keep, include = [] }: RenameReque
     from,
     to,
     others: [
-      ...otherThemes.map((name) => ({ name, reason: 'another theme’s name,' })),
-      ...(person === undefined ? [] : [{ name: person, reason: 'the name of a person or an organisation,' }]),
+      ...otherThemes.map((name) => ({ name, code: 'other-theme' as const })),
+      ...(person === undefined ? [] : [{ name: person, code: 'person' as const }]),
     ],
     otherThemes,
     author,
@@ -191,7 +192,7 @@ function assemble(
   for (const { path, reason } of stale) unsure.push({ ...nameOf(path, moved(path)), text: baseOf(path), reason, proposal: undefined });
   for (const { path, places } of glances) {
     const isLarge = (tree.get(path)?.size ?? 0) > MAX_TEXT_BYTES;
-    const reason = isLarge ? 'the file is too large to be edited' : 'inside a binary file, which is never edited';
+    const reason: Reason = { code: isLarge ? 'too-large' : 'binary' };
     if (rebuilt.some((each) => each.path === path)) continue;
     for (const { offset, text } of places) {
       const at = { line: 1, column: offset + 1 };
@@ -204,7 +205,7 @@ function assemble(
     if (entry.kind === 'file') return fileOperation(entry, path, tree, analyses.get(entry.path), rebuilt);
     const target = renameTarget(entry, moves);
     if (target === entry.target && matching.pairs.some((pair) => pair.finder.isIn(target)))
-      kept.push({ ...nameOf(entry.path, path), text: `→ ${target}`, reason: 'a link to a place that does not move', proposal: undefined });
+      kept.push({ ...nameOf(entry.path, path), text: `→ ${target}`, reason: { code: 'fixed-link' }, proposal: undefined });
     return { op: 'link', path, target };
   });
   for (const analysis of analyses.values()) record(analysis, moved(analysis.path), { edits, kept, unsure });

@@ -1,6 +1,7 @@
 import { brotliCompressSync, brotliDecompressSync, gunzipSync, gzipSync } from 'node:zlib';
 import { mo } from 'gettext-parser';
 import { parsePo } from '../../documents/po-messages.ts';
+import type { ReasonCode } from '../reason.ts';
 
 /** A file that is made from another one, whose bytes follow when that one changes. */
 export interface Companion {
@@ -10,7 +11,7 @@ export interface Companion {
   /** Makes it anew; undefined when it was not made from the origin as it was, or cannot be made here. */
   remake(bytes: Buffer, before: Buffer, after: Buffer): Buffer | undefined;
   readonly isMade: string;
-  readonly isStale: string;
+  readonly isStale: ReasonCode;
 }
 
 /**
@@ -27,7 +28,7 @@ function twin(
     origin: '',
     remake: (bytes, before, after) => (unpack(bytes, { maxOutputLength: before.length + 1 }).equals(before) ? pack(after) : undefined),
     isMade: 'compressed anew',
-    isStale: 'a compressed copy of a file that changes: compress it again',
+    isStale: 'stale-copy',
   };
 }
 
@@ -39,14 +40,14 @@ export const COMPANIONS: readonly Companion[] = [
     origin: '.po',
     remake: (bytes, before, after) => (isSameCatalogue(bytes, before) ? mo.compile(parsePo(after)) : undefined),
     isMade: 'compiled anew',
-    isStale: 'a compiled catalogue that was not made from the one beside it: compile it again',
+    isStale: 'stale-catalogue',
   },
   {
     ending: '.map',
     origin: '',
     remake: () => undefined,
     isMade: '',
-    isStale: 'the source map of a file that changes: build it again',
+    isStale: 'stale-map',
   },
 ];
 

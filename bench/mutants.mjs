@@ -1,0 +1,157 @@
+// Changes one small thing in the core at a time and sees whether a test notices. Usage: npm run mutants -- FOLDER... [COUNT] [SEED]
+// Each mutant is tried in a copy of the sources: first with the core tests that import its folder, then with those of the
+// interface that run in this process. What survives is printed with its place.
+import { spawn } from 'node:child_process';
+import { cpSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { availableParallelism, tmpdir } from 'node:os';
+import { join, resolve } from 'node:path';
+import { transform } from 'esbuild';
+
+const numbers = process.argv.slice(2).filter((word) => /^\d+$/.test(word));
+const folders = process.argv.slice(2).filter((word) => !/^\d+$/.test(word));
+const COUNT = Number(numbers[0] ?? 150);
+const SEED = Number(numbers[1] ?? 1);
+
+/** What is changed, and into what. None of them can be a matter of layout or of types alone. */
+const CHANGES = [
+  [/(?<=[\s(])===(?=\s)/g, '!=='],
+  [/(?<=[\s(])!==(?=\s)/g, '==='],
+  [/ && /g, ' || '],
+  [/ \|\| /g, ' && '],
+  [/ >= /g, ' > '],
+  [/ <= /g, ' < '],
+  [/ < (?=[\w(])/g, ' <= '],
+  [/ > (?=\d|[a-z])/g, ' >= '],
+  [/ \+ (?=\w)/g, ' - '],
+  [/ - (?=\w)/g, ' + '],
+  [/ \+= /g, ' -= '],
+  [/(?<=[=(:,?] ?)true\b/g, 'false'],
+  [/(?<=[=(:,?] ?)false\b/g, 'true'],
+  [/!(?=[a-z(])/g, ''],
+  [/(?<=\(|, |= )0(?=[,);])/g, '1'],
+  [/(?<=[[( +-])1(?=[\]); ,])/g, '2'],
+  [/\.slice\(0, -1\)/g, ''],
+  [/\.toLowerCase\(\)/g, ''],
+  [/\.trim\(\)/g, ''],
+  [/\.sort\([^()]*\)/g, ''],
+  [/\bsome\(/g, 'every('],
+  [/\bevery\(/g, 'some('],
+  [/\bstart\b(?=[,)\s;}+-])/g, 'end'],
+  [/(?<=\breturn )(?!undefined|true|false)[^;\n]{3,120}(?=;\n)/g, 'undefined as never'],
+  [/(?<=\? )(?!undefined\b)[^?:;\n]{2,60}(?= : )/g, 'undefined as never'],
+  [/^ {4,}(?:continue|break|return);\n/gm, ';\n'],
+];
+
+/** Stretches that are no code: comments, strings, patterns, imports and types. */
+const NO_CODE =
+  /\/\*[^]*?\*\/|\/\/[^\n]*|'(?:[^'\\\n]|\\.)*'|"(?:[^"\\\n]|\\.)*"|(?<=[(=,:!&|?{}\s])\/(?![/*\s])(?:[^/\\\n[]|\\.|\[(?:[^\]\\\n]|\\.)*\])+\/[dgimsuvy]*|^import [^;]*;|^(?:export )?(?:interface|type) [^]*?\n(?:\}|[^\n]*;)\n|\): [^{=\n]+(?=\{|=>)/gm;
+
+let state = SEED;
+const random = (below) => (state = (state * 1103515245 + 12345) % 2147483648) % below;
+
+function mutantsOf(file) {
+  const text = readFileSync(file, 'utf8');
+  const closed = [...text.matchAll(NO_CODE)].map((match) => [match.index, match.index + match[0].length]);
+  return CHANGES.flatMap(([pattern, replacement]) =>
+    [...text.matchAll(pattern)].flatMap((match) => {
+      const start = match.index;
+      if (closed.some(([from, to]) => from <= start && start < to)) return [];
+      return [{ file, line: text.slice(0, start).split('\n').length, before: match[0], after: replacement, start }];
+    }),
+  );
+}
+
+const files = folders.flatMap((folder) =>
+  readdirSync(join('src/core', folder), { recursive: true })
+    .filter((name) => name.endsWith('.ts'))
+    .map((name) => join('src/core', folder, name)),
+);
+if (files.length === 0) {
+  console.error('Usage: npm run mutants -- FOLDER... [COUNT] [SEED]; folders of src/core, like: package rules documents');
+  process.exit(2);
+}
+const all = files.flatMap(mutantsOf);
+const sample = [];
+while (sample.length < COUNT && all.length > 0) sample.push(...all.splice(random(all.length), 1));
+
+/** What takes long, or holds generated files against the sources. */
+const SLOW = /hostile|changes\.test|layers|platform\.test|scaffold/;
+const coreTests = readdirSync('tests/core')
+  .filter((name) => name.endsWith('.test.ts') && !SLOW.test(name))
+  .map((name) => join('tests/core', name));
+/** Those of the interface that run in this process and reach most of the core. */
+const interfaceTests = ['writing', 'templates', 'judging', 'check', 'main-way', 'platforms'].map((name) => `tests/cli/${name}.test.ts`);
+
+function testsFor(file) {
+  const room = file.split('/').slice(0, 3).join('/');
+  return [coreTests.filter((test) => readFileSync(test, 'utf8').includes(room)), interfaceTests];
+}
+
+function run(place, wanted) {
+  return new Promise((done) => {
+    const child = spawn(process.execPath, [resolve('node_modules/vitest/vitest.mjs'), 'run', '--bail=1', '--reporter=dot', ...wanted], {
+      cwd: place,
+      env: { ...process.env, CI: '1' },
+      stdio: 'ignore',
+    });
+    const timer = setTimeout(() => child.kill('SIGKILL'), 240_000);
+    child.on('exit', (status) => {
+      clearTimeout(timer);
+      done(status === 0);
+    });
+  });
+}
+
+/** Whether a mutant is killed: by a parser, an endless loop, or a test. */
+async function isKilled(place, { file, start, before, after }) {
+  const text = readFileSync(file, 'utf8');
+  const mutated = text.slice(0, start) + after + text.slice(start + before.length);
+  const parses = await transform(mutated, { loader: 'ts' }).then(
+    () => true,
+    () => false,
+  );
+  if (!parses) return 'no code';
+  writeFileSync(join(place, file), mutated);
+  try {
+    for (const wanted of testsFor(file)) if (wanted.length > 0 && !(await run(place, wanted))) return 'killed';
+    return 'survived';
+  } finally {
+    writeFileSync(join(place, file), text);
+  }
+}
+
+const survivors = [];
+const counts = new Map();
+let next = 0;
+async function work() {
+  const place = mkdtempSync(join(tmpdir(), 'pionero-mutants-'));
+  try {
+    for (const name of readdirSync('.'))
+      if (!['node_modules', '.git', 'coverage'].includes(name)) cpSync(name, join(place, name), { recursive: true });
+    symlinkSync(resolve('node_modules'), join(place, 'node_modules'));
+    // Tests that fail without any change would kill every mutant.
+    if (!(await run(place, [...coreTests, ...interfaceTests]))) throw new Error('the tests do not pass as they are');
+    for (let mutant = sample[next++]; mutant !== undefined; mutant = sample[next++]) {
+      const verdict = await isKilled(place, mutant);
+      const room = mutant.file.split('/')[2];
+      const row = counts.get(room) ?? { killed: 0, survived: 0 };
+      counts.set(room, row);
+      if (verdict === 'killed') row.killed++;
+      if (verdict !== 'survived') continue;
+      row.survived++;
+      survivors.push(mutant);
+      console.log(`survived: ${mutant.file}:${mutant.line}  ${JSON.stringify(mutant.before)} → ${JSON.stringify(mutant.after)}`);
+    }
+  } finally {
+    rmSync(place, { recursive: true, force: true });
+  }
+}
+
+await Promise.all(Array.from({ length: Math.max(1, Math.min(4, availableParallelism())) }, work));
+console.log('| folder | killed | survived |\n|---|---|---|');
+for (const [room, { killed, survived }] of [...counts].sort(([a], [b]) => (a < b ? -1 : 1)))
+  console.log(`| ${room} | ${killed} | ${survived} |`);
+const killed = [...counts.values()].reduce((sum, row) => sum + row.killed, 0);
+const share = (100 * killed) / Math.max(1, killed + survivors.length);
+console.log(`${killed} of ${killed + survivors.length} killed (${share.toFixed(0)} %), seed ${SEED}; aim: 85 %`);
+process.exitCode = share >= 85 ? 0 : 1;
