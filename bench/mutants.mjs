@@ -1,6 +1,6 @@
 // Changes one small thing in the core at a time and sees whether a test notices. Usage: npm run mutants -- FOLDER... [COUNT] [SEED]
 // Each mutant is tried in a copy of the sources: first with the core tests that import its folder, then with those of the
-// interface that run in this process. What survives is printed with its place.
+// interface that run in this process. Each is printed with its place, and with the test that noticed it.
 import { spawn } from 'node:child_process';
 import { cpSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { availableParallelism, tmpdir } from 'node:os';
@@ -87,17 +87,18 @@ function testsFor(file) {
   return [coreTests.filter((test) => readFileSync(test, 'utf8').includes(room)), interfaceTests];
 }
 
+/** @returns the test that failed, or undefined when all passed */
 function run(place, wanted) {
   return new Promise((done) => {
-    const child = spawn(process.execPath, [resolve('node_modules/vitest/vitest.mjs'), 'run', '--bail=1', '--reporter=dot', ...wanted], {
-      cwd: place,
-      env: { ...process.env, CI: '1' },
-      stdio: 'ignore',
-    });
-    const timer = setTimeout(() => child.kill('SIGKILL'), 240_000);
-    child.on('exit', (status) => {
+    const args = [resolve('node_modules/vitest/vitest.mjs'), 'run', '--bail=1', '--reporter=dot', '--no-color', ...wanted];
+    const child = spawn(process.execPath, args, { cwd: place, env: { ...process.env, CI: '1' }, stdio: ['ignore', 'pipe', 'pipe'] });
+    let said = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (part) => (said += part));
+    // What does not come to an end is noticed as well.
+    const timer = setTimeout(() => child.kill('SIGKILL'), 150_000);
+    child.on('close', (status, signal) => {
       clearTimeout(timer);
-      done(status === 0);
+      done(status === 0 ? undefined : (/ FAIL +([^\n]*)/.exec(said)?.[1] ?? (signal === null ? said.trim().slice(-200) : 'no end')));
     });
   });
 }
@@ -113,7 +114,10 @@ async function isKilled(place, { file, start, before, after }) {
   if (!parses) return 'no code';
   writeFileSync(join(place, file), mutated);
   try {
-    for (const wanted of testsFor(file)) if (wanted.length > 0 && !(await run(place, wanted))) return 'killed';
+    for (const wanted of testsFor(file)) {
+      const failed = wanted.length === 0 ? undefined : await run(place, wanted);
+      if (failed !== undefined) return `killed by ${failed}`;
+    }
     return 'survived';
   } finally {
     writeFileSync(join(place, file), text);
@@ -129,24 +133,24 @@ async function work() {
     for (const name of readdirSync('.'))
       if (!['node_modules', '.git', 'coverage'].includes(name)) cpSync(name, join(place, name), { recursive: true });
     symlinkSync(resolve('node_modules'), join(place, 'node_modules'));
-    // Tests that fail without any change would kill every mutant.
-    if (!(await run(place, [...coreTests, ...interfaceTests]))) throw new Error('the tests do not pass as they are');
     for (let mutant = sample[next++]; mutant !== undefined; mutant = sample[next++]) {
       const verdict = await isKilled(place, mutant);
       const room = mutant.file.split('/')[2];
       const row = counts.get(room) ?? { killed: 0, survived: 0 };
       counts.set(room, row);
-      if (verdict === 'killed') row.killed++;
-      if (verdict !== 'survived') continue;
-      row.survived++;
-      survivors.push(mutant);
-      console.log(`survived: ${mutant.file}:${mutant.line}  ${JSON.stringify(mutant.before)} → ${JSON.stringify(mutant.after)}`);
+      if (verdict === 'no code') continue;
+      if (verdict === 'survived') survivors.push(mutant);
+      row[verdict === 'survived' ? 'survived' : 'killed']++;
+      console.log(`${mutant.file}:${mutant.line}  ${JSON.stringify(mutant.before)} → ${JSON.stringify(mutant.after)}: ${verdict}`);
     }
   } finally {
     rmSync(place, { recursive: true, force: true });
   }
 }
 
+// Tests that fail without any change would kill every mutant.
+const failing = await run('.', [...coreTests, ...interfaceTests]);
+if (failing !== undefined) throw new Error(`the tests do not pass as they are: ${failing}`);
 await Promise.all(Array.from({ length: Math.max(1, Math.min(4, availableParallelism())) }, work));
 console.log('| folder | killed | survived |\n|---|---|---|');
 for (const [room, { killed, survived }] of [...counts].sort(([a], [b]) => (a < b ? -1 : 1)))

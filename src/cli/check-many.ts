@@ -1,8 +1,9 @@
 import { Helper } from '../core/parallel/helper.ts';
-import { checkFolders, checkOpened, type CheckedFolder, type FoldersToCheck, CHECK_TASKS } from '../core/rules/check-folders.ts';
+import { checkFolders, checkOpened, type CheckedFolder, type FoldersToCheck } from '../core/rules/check-folders.ts';
 import type { Context } from './command.ts';
 import { userPlatformFolder } from './io.ts';
 import { openArgument } from './theme-argument.ts';
+import { CHECK_TASKS } from '../core/rules/check-in-thread.ts';
 
 /** With fewer themes a second thread takes longer to start than it saves. */
 const WORTH_A_THREAD = 12;

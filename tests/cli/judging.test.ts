@@ -65,6 +65,17 @@ describe('code that its language does not allow', () => {
       'error',
     ],
     ['code of others in another dialect', { 'docs/vendor/x.js': 'let a = @b;\n' }, undefined, /./, ''],
+    [
+      'a dialect, and what a server fills in',
+      {
+        'docs/a.js': 'const a = <p>x</p>;\n',
+        'docs/b.js': 'const a = <?= 1 ?>;\n',
+        'docs/c.svg': '<!DOCTYPE svg [<!ENTITY a "b">]><svg>&a;</svg>\n',
+      },
+      undefined,
+      /./,
+      '',
+    ],
     ['a module and a classic script', { 'docs/a.js': 'export {};\n', 'docs/b.js': 'with (window) { x }\n' }, undefined, /./, ''],
   ])('%s', async (_what, files, wanted, says, severity) => {
     const { all } = await told(files);

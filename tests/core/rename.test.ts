@@ -192,9 +192,7 @@ it('a path that exists only inside a binary is unsure, and the binary is as it w
   const { tree, unsure, kept } = rename(files, named('albar'), named('lumbre'));
   expect(tree.read('a.js').toString()).toBe("open('hut/albar/menu.ui');\nopen('lumbre/own.png');\n");
   expect(tree.read('a.bundle')).toEqual(bundle);
-  expect(unsure.map(({ file, line, reason }) => [file, line, reason])).toEqual([
-    ['a.js', 1, { code: 'binary-path' }],
-  ]);
+  expect(unsure.map(({ file, line, reason }) => [file, line, reason])).toEqual([['a.js', 1, { code: 'binary-path' }]]);
   expect(kept.map(({ file }) => file)).toEqual(['a.bundle', 'a.bundle']);
 });
 

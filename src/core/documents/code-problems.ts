@@ -43,6 +43,8 @@ function scriptProblem(text: string): SyntaxProblem | undefined {
       return undefined;
     } catch (error) {
       if (!(error instanceof SyntaxError) || !('pos' in error)) throw error;
+      // JSX, and scripts that a server fills in first, are languages of their own.
+      if (/^<[\w>?/]/.test(text.slice(Number(error.pos), Number(error.pos) + 2))) return undefined;
       problem ??= problemAt(text, Number(error.pos), error.message.replace(/ \(\d+:\d+\)$/, ''));
     }
   }
@@ -66,6 +68,8 @@ function jsonProblem(text: string): SyntaxProblem | undefined {
 }
 
 function xmlProblem(text: string): SyntaxProblem | undefined {
+  // Entities of a document's own (XML 1.0, 4.2) are not read here; drawing programs write them.
+  if (text.includes('<!ENTITY')) return undefined;
   try {
     parseXml(text);
     return undefined;

@@ -5,7 +5,6 @@ import type { Shelves } from '../theme/shelf.ts';
 import { plainFacts } from '../theme/plain-facts.ts';
 import { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult } from './check.ts';
 import { basisOf, type CheckBasis } from './check-basis.ts';
-import type { HelperTasks } from '../parallel/helper.ts';
 
 /** Themes to be checked, and how. Plain data: it can be sent to another thread. */
 export interface FoldersToCheck {
@@ -60,6 +59,3 @@ export function checkOpened(
 function openOptions({ currentFolder, platform, shelves, platformFolder }: FoldersToCheck) {
   return { currentFolder, platform, shelves, platforms: () => [...shippedPlatforms(), ...platformsIn(platformFolder, platformFolder)] };
 }
-
-/** The same for the second thread. */
-export const CHECK_TASKS: HelperTasks<typeof import('./check.tasks.ts')> = { module: 'check.tasks.js' };
