@@ -412,3 +412,27 @@ describe('dialects', () => {
     expect(read('json', text, { lenient: true }).problems).toEqual([]);
   });
 });
+
+it.each([
+  ['yaml', 'a: true\nb: false\nc: 1.5\nd: ~\ne: "true"\nf: no\n', {}, { a: true, b: false, c: 1.5, d: null, e: 'true', f: 'no' }],
+  ['json', '{"a":true,"b":false,"c":-1.5,"d":null,"e":"true"}', {}, { a: true, b: false, c: -1.5, d: null, e: 'true' }],
+  ['toml', 'a = true\nb = false\nc = 1.5\ne = "true"\nf = 2026-01-02\n', {}, { a: true, b: false, c: 1.5, e: 'true', f: '2026-01-02' }],
+  [
+    'php',
+    "<?php return ['a' => true, 'b' => FALSE, 'c' => -1.5, 'd' => null, 'e' => 'true'];",
+    { at: 'return' },
+    { a: true, b: false, c: -1.5, d: null, e: 'true' },
+  ],
+  [
+    'javascript',
+    "export default { a: true, b: false, c: -1.5, d: null, e: 'true', f: `x` };",
+    { at: 'export default' },
+    { a: true, b: false, c: -1.5, d: null, e: 'true', f: 'x' },
+  ],
+  ['comment-header', '/*---\na: true\nb: 2\n---*/', { open: '/*---', close: '---*/' }, { a: true, b: 2 }],
+  ['ini', 'a=true\nb=\nc="x;y"\n', {}, { a: 'true', b: '', c: 'x;y' }],
+  ['xml', '<a><b>true</b><c/><d e="1">x</d><f>1</f><f>2</f></a>', {}, { b: 'true', c: '', d: { '@e': '1', '#text': 'x' }, f: ['1', '2'] }],
+])('%s reads each kind of value as what it is', (name, text, options, wanted) => {
+  const { root, problems } = findSyntax(name)?.read(text, options) ?? { root: undefined, problems: [] };
+  expect([problems, root === undefined ? undefined : plainValue(root)]).toEqual([[], wanted]);
+});

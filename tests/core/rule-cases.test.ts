@@ -293,6 +293,13 @@ describe('a rule of a theme that is right but for', () => {
     const { theme, chain, shelves } = onShelf(themeOf(platform, 'cierzo', { ...kitFiles(platform, 'cierzo'), ...files }));
     const found = checkTheme(theme, chain, shelves).findings.filter((finding) => finding.rule === rule);
     expect(found.map(({ file, line }) => `${file}:${line}`)).toEqual(wanted);
+    // What is said and marked, word for word, and how it is mended.
+    const said = found.map(({ severity, column, length, message, hint, isRefusal, fix }) => {
+      const edits = fix?.edits.map(({ start, end, text }) => `${start}-${end} ${text}`).join(', ');
+      const mends = fix === undefined ? '' : ` | ${fix.isSafe ? 'sure' : 'likely'}: ${fix.title} in ${fix.file}: ${edits}`;
+      return `${severity}${isRefusal ? ', refused' : ''} ${column}+${length} ${message} | ${hint}${mends}`;
+    });
+    expect(said).toMatchSnapshot();
   });
 });
 
