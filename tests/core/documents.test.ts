@@ -2,7 +2,7 @@ import { XmlElement, XmlText, parseXml } from '@rgrove/parse-xml';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parse as parseYaml } from 'yaml';
-import { findEntry, plainValue, type Syntax } from '../../src/core/documents/syntax.ts';
+import { findEntry, plainValue, type Syntax, type WritableValue } from '../../src/core/documents/syntax.ts';
 import { findSyntax, syntaxNames } from '../../src/core/documents/syntaxes.ts';
 import { applyEdits } from '../../src/core/text/edits.ts';
 
@@ -435,4 +435,60 @@ it.each([
 ])('%s reads each kind of value as what it is', (name, text, options, wanted) => {
   const { root, problems } = findSyntax(name)?.read(text, options) ?? { root: undefined, problems: [] };
   expect([problems, root === undefined ? undefined : plainValue(root)]).toEqual([[], wanted]);
+});
+
+describe('what is written, to the letter', () => {
+  const set = (
+    name: string,
+    text: string,
+    path: string[],
+    value: WritableValue,
+    options: Record<string, unknown> = {},
+    order: string[][] = [],
+  ) => applyEdits(text, findSyntax(name)?.set(text, path, value, { options, order }) ?? []);
+
+  it.each<[string, string, string[], WritableValue, string, Record<string, unknown>?, string[][]?]>([
+    ['ini', 'a=\nb=2\n', ['a'], 'x', 'a=x\nb=2\n'],
+    [
+      'ini',
+      '[s]\na = 1',
+      ['s', 'b'],
+      'x',
+      '[s]\na = 1\nb = x',
+      {},
+      [
+        ['s', 'a'],
+        ['s', 'b'],
+      ],
+    ],
+    ['ini', 'a=1\n', ['s', 'b'], 'x', 'a=1\n\n[s]\nb=x\n'],
+    ['ini', '', ['s', 'b'], ' x', '[s]\nb=\\sx\n'],
+    ['json', '{"a":1,"b":2}', ['c'], 'x', '{"a":1, "c": "x","b":2}', {}, [['a'], ['c'], ['b']]],
+    ['json', '{"a":1,"b":2}', ['c'], 'x', '{"a":1,"b":2, "c": "x"}', {}, [['a'], ['b'], ['c']]],
+    ['json', '{"a":1}', ['c'], 'x', '{"c": "x", "a":1}', {}, [['c'], ['a']]],
+    ['json', '{\n  "a": 1,\n  "b": 2\n}', ['c'], 'x', '{\n  "a": 1,\n  "c": "x",\n  "b": 2\n}', {}, [['a'], ['c'], ['b']]],
+    ['json', '{\n  "a": 1\n}', ['s', 't', 'u'], 'x', '{\n  "a": 1,\n  "s": { "t": { "u": "x" } }\n}'],
+    ['json', '{ "a": [1, "two"] }', ['a'], ['two'], '{ "a": ["two"] }'],
+    ['json', '{ "a": ["one", "two"] }', ['a'], ['two', 'one'], '{ "a": ["two", "one"] }'],
+    ['javascript', 'a.b("x", { c: 1 });\nd("x", { c: 2 });\n', ['c'], '3', 'a.b("x", { c: 1 });\nd("x", { c: \'3\' });\n', { at: 'd(2' }],
+    ['javascript', 'other();\nexport default d({ c: `x` });\n', ['c'], 'y', 'other();\nexport default d({ c: `y` });\n', { at: 'd(1' }],
+    [
+      'php',
+      "<?php\nA\\B::c(1, [\n  'a' => 1,\n]);\n",
+      ['b'],
+      "it's",
+      "<?php\nA\\B::c(1, [\n  'a' => 1,\n  'b' => 'it\\'s',\n]);\n",
+      { at: 'A\\B::c(2' },
+    ],
+    ['yaml', 'a: 1 # said so\n', ['b'], 'no', 'a: 1 # said so\nb: "no"\n'],
+    ['yaml', 'a:\n  - one # first\n', ['a'], ['one', 'two'], 'a:\n  - one # first\n  - two\n'],
+    ['xml', '<a>\n\t<b/>\n</a>', ['b'], 'x & y', '<a>\n\t<b>x &amp; y</b>\n</a>'],
+    ['xml', '<a><b>1</b></a>', ['c', '@d'], '"', '<a><b>1</b><c d="&quot;"/></a>'],
+    ['xml', '<a>\n  <b c="1"/>\n</a>', ['b', 'd'], 'x', '<a>\n  <b c="1">\n    <d>x</d>\n  </b>\n</a>'],
+    ['xml', '<a>\n  <b>\n  </b>\n</a>', ['b', 'c', 'd'], 'x', '<a>\n  <b>\n    <c><d>x</d></c>\n  </b>\n</a>'],
+    ['header-lines', '/*\n * A: 1\n */', ['B'], '2', '/*\n * A: 1\n * B: 2\n */', {}, [['A'], ['B']]],
+    ['comment-header', '/*---\na: 1\n---*/', ['b'], '2', '/*---\na: 1\nb: "2"\n---*/', { open: '/*---', close: '---*/' }],
+  ])('%s %j %j = %j', (name, text, path, value, wanted, options, order) => {
+    expect(set(name, text, path, value, options, order)).toBe(wanted);
+  });
 });

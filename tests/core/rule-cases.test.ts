@@ -372,6 +372,15 @@ describe('a copy that was renamed by hand', () => {
       ],
     ],
     ['vereda', { 'hooks.php': '<?php\nfunction cierzo_lumbre() {}\n' }, 'lumbre', []],
+    // A file that is called like another theme is that theme's when it holds its code, or lies where it has one, too.
+    [
+      'vereda',
+      { 'docs/lumbre-old.php': '<?php lumbre_menu();\n' },
+      'lumbre',
+      ['identifier/other-name: docs/lumbre-old.php carries the name of the theme “lumbre”; rename it, with what refers to it'],
+    ],
+    ['vereda', { 'docs/lumbre.css': '.lumbre { }\n', 'docs/lumbre.png': 'x' }, 'lumbre', []],
+    ['vereda', { 'docs/lumbre-notes.txt': 'cierzo_lumbre\n' }, 'lumbre', []],
     [
       'horquilla',
       { 'lib/cierzo_look.php': '<?php\nfunction lumbre_look_head() {}\n' },
