@@ -26,10 +26,11 @@ export const codeSyntax: Rule = {
       // What the platform reads fields of, and templates, have rules of their own.
       if (kind !== 'file' || documents.has(path) || isTemplate(theme, path)) continue;
       const source = theme.source(path);
+      // Of others' code only what is cut off counts, and a cut hardly ever falls where as much is closed as was opened.
+      if (source !== undefined && isThirdParty(path) && isBalanced(source.text)) continue;
       const problem = source === undefined ? undefined : problemOfCode(path, source.text);
       if (source === undefined || problem === undefined) continue;
       const isOff = isAtEnd(problem, source.text);
-      // Others' code may be written for another release of its language; half of a file is wrong in any.
       if (isThirdParty(path) && !isOff) continue;
       yield {
         message: isOff ? 'off' : 'broken',
@@ -43,6 +44,17 @@ export const codeSyntax: Rule = {
     }
   },
 };
+
+/** Whether as many brackets close as open; counting them is much quicker than reading the code. */
+function isBalanced(text: string): boolean {
+  let depth = 0;
+  for (let i = 0; i < text.length; i++) {
+    const sign = text.charCodeAt(i);
+    if (sign === 40 || sign === 91 || sign === 123) depth++;
+    else if (sign === 41 || sign === 93 || sign === 125) depth--;
+  }
+  return depth === 0;
+}
 
 /** Whether the language found no end: what is wrong stands at the end of the text, or is open up to there. */
 function isAtEnd({ start, message }: SyntaxProblem, text: string): boolean {
