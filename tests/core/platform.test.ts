@@ -1,12 +1,17 @@
 import { createHash } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { parse } from 'yaml';
 import { platformJsonSchema } from '../../src/core/platform/json-schema.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { mergeContracts } from '../../src/core/platform/merge.ts';
 import { isInSpan, judgeName, releasesInRange } from '../../src/core/platform/platform.ts';
 import { fillShape, shapePattern, wholePattern } from '../../src/core/names/shape.ts';
 import { platformNamed } from '../support/trees.ts';
+import { PlatformSchema } from '../../src/core/platform/schema.ts';
+import { ruleSettings } from '../../src/core/rules/settings.ts';
+import { parseConfiguration } from '../../src/core/configuration/configuration.ts';
+import { RULES } from '../../src/core/rules/rules.ts';
 
 const read = (path: string) => readFileSync(new URL(`../../${path}`, import.meta.url), 'utf8');
 
@@ -114,5 +119,25 @@ it('a file that extends another merges maps, and lists by what their entries des
     a: 1,
     list: ['y'],
     documents: [{ path: 'm', fields: [{ key: 'k', required: 'always' }, { key: 'l' }] }, { path: 'n' }],
+  });
+});
+
+describe('the examples of the documentation', () => {
+  const blocks = (page: string): string[] => [...read(page).matchAll(/```yaml\n([^]*?)```/g)].map(([, text = '']) => text);
+
+  it('of templates are templates as a platform file may have them', () => {
+    const shown = blocks('docs/platform-files.md').filter((text) => text.startsWith('templates:'));
+    const parsed = shown.map((text) => PlatformSchema.shape.templates.safeParse((parse(text) as { templates: unknown }).templates));
+    expect(parsed.map(({ success, error }) => [success, error?.issues])).toEqual([
+      [true, undefined],
+      [true, undefined],
+    ]);
+  });
+
+  it('of pionero.yaml are read, with the options of their rules', () => {
+    const [shown = ''] = blocks('docs/checking.md');
+    const { settings, severities } = ruleSettings(parseConfiguration('/pionero.yaml', Buffer.from(shown)), RULES);
+    expect(severities).toEqual({ 'asset/remote': 'error', 'asset/unused': 'warning' });
+    expect(settings['asset/unused']).toEqual({ ignore: ['extras/**'] });
   });
 });

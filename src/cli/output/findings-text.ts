@@ -35,7 +35,7 @@ export function impactText(findings: readonly Finding[], paint: Paint): string |
   const seen = findings.filter((finding) => finding.isSeen).length;
   const parts = [
     ...(refused === 0 ? [] : [`the host refuses the theme for ${digits(refused)} of them`]),
-    ...(seen === 0 ? [] : [`visitors of the site see ${digits(seen)}`]),
+    ...(seen === 0 ? [] : [`visitors of the site see ${digits(seen)}${refused === 0 ? ' of them' : ''}`]),
   ];
   return parts.length === 0 || findings.length < 2 ? undefined : paint.faint(`  ${parts.join('; ')}`);
 }
