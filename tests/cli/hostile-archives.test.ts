@@ -81,7 +81,7 @@ const REFUSED: readonly [what: string, bytes: () => Buffer, says: RegExp][] = [
 
 describe('an archive with', () => {
   const table: string[] = [];
-  it.each(REFUSED)('%s is refused by clone, new and rehearse, and nothing is written', { timeout: 120_000 }, (what, bytes, says) => {
+  it.each(REFUSED)('%s is refused by clone, new and rehearse, and nothing is written', { timeout: 120_000 }, async (what, bytes, says) => {
     const place = new Workplace();
     const archive = bytes();
     const name = archive[0] === 0x1f ? 'bad.tar.gz' : 'bad.zip';
@@ -89,11 +89,19 @@ describe('an archive with', () => {
     writeFileSync(place.path('shelf', name), archive);
     const before = snapshot(place.folder);
     let worst = { mebibytes: 0, seconds: 0 };
-    for (const line of [
+    const [clone, ...others] = [
       ['clone', name, 'lumbre', '--yes'],
       ['new', 'lumbre', '--platform', 'vereda', '--kit', `./${name}`, '--yes'],
       ['rehearse', name],
-    ]) {
+    ] as const;
+    // Memory is measured of a process of its own; all commands read archives in the same way (`npm run hostile` measures all).
+    const isMeasuringAll = process.env['HOSTILE_TABLE'] !== undefined;
+    for (const line of others) {
+      if (isMeasuringAll) break;
+      const { status, stderr } = await place.runIn('shelf', ...line);
+      expect([line[0], status, stderr]).toEqual([line[0], 1, expect.stringMatching(says)]);
+    }
+    for (const line of isMeasuringAll ? [clone, ...others] : [clone]) {
       const outcome = place.measureIn('shelf', ...line);
       expect(outcome.mebibytes).toBeLessThan(300);
       worst = { mebibytes: Math.max(worst.mebibytes, outcome.mebibytes), seconds: Math.max(worst.seconds, outcome.seconds) };

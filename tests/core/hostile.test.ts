@@ -65,7 +65,7 @@ const OPENINGS = [
   ],
   ...['!a ', '&a;', '`${', 'x=>', 'function(){', '<<<A\n', 'msgid "'],
 ];
-const REPEATS = 12_000;
+const REPEATS = 8000;
 
 const platforms = shippedPlatforms().filter(({ contract }) => contract.vendor === undefined);
 
