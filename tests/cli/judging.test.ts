@@ -128,6 +128,10 @@ describe('addresses', () => {
     rmSync(place.path('paso/main.html'));
     symlinkSync('../elsewhere/main.html', place.path('paso/main.html'));
     expect((await findings(place, 'paso')).found).toEqual(['file/link main.html:1']);
+    // A document that is such a link is told as a document; another link, as a link.
+    writeFileSync(place.path('elsewhere/README.md'), 'x\n');
+    symlinkSync('../elsewhere/README.md', place.path('paso/README.md'));
+    expect((await findings(place, 'paso')).found).toEqual(['document/missing README.md:1', 'file/link main.html:1']);
   });
 });
 

@@ -492,3 +492,13 @@ describe('what is written, to the letter', () => {
     expect(set(name, text, path, value, options, order)).toBe(wanted);
   });
 });
+
+it.each(syntaxNames())('%s reads no document that is longer than it can read in a second', (name) => {
+  const syntax = findSyntax(name);
+  const longest = syntax?.maxLength ?? 1 << 20;
+  const { root, problems } = syntax?.read(' '.repeat(longest + 1), {}) ?? { root: undefined, problems: [] };
+  expect([root, problems]).toEqual([
+    undefined,
+    [{ message: `it is too large for a document: more than ${longest >> 10} Ki characters`, start: 0, end: 1 }],
+  ]);
+});

@@ -275,6 +275,14 @@ const CASES: readonly Case[] = [
     [],
     'icons',
   ],
+  [
+    'field/quoting',
+    'a list where a text is wanted',
+    { 'cierzo.cordada.yaml': 'title: [1]\nis: theme\nhosts: ">=4"\nbase: none\nload: [base]\n' },
+    [],
+    'cordada',
+  ],
+  ['field/quoting', 'a range', { 'cierzo.cordada.yaml': 'title: Cierzo\nis: theme\nhosts: 4\nbase: none\nload: [base]\n' }, [], 'cordada'],
   ['strings/incomplete', 'the same texts', { 'words/en.ini': 'a = x\nb = y\n', 'words/es.ini': 'b = y\na = x\n' }, [], 'estrato'],
   [
     'strings/incomplete',
