@@ -78,6 +78,26 @@ describe('a field is written once, and read back', () => {
   });
 });
 
+it('a fix is made though another place, which cannot be mended, has the same words said of it', () => {
+  const theme = themeOf(platformNamed('vereda'), 'paso', { 'sheet.css': 'x', 'main.html': 'x', 'a.txt': 'bad bad\n' });
+  const twice: Rule = {
+    meta: { id: 'test/twice', severity: 'error', summary: 'x', why: 'x.', messages: { a: 'bad' }, example: { none: 'x' } },
+    *check({ theme: now }) {
+      const source = now.source('a.txt');
+      for (const { index } of source?.text.matchAll(/bad/g) ?? []) {
+        const edits = [{ start: index, end: index + 3, text: 'good' }];
+        const fix = index === 0 ? { title: 'write good', isSafe: true, file: 'a.txt', edits } : undefined;
+        yield { message: 'a', file: 'a.txt', source, range: { start: index, end: index + 3 }, fix };
+      }
+    },
+  };
+  (RULES as Rule[]).push(twice);
+  onTestFinished(() => void (RULES as Rule[]).pop());
+  const planned = planFixes(theme, onShelf(theme).shelves, '/paso', { severities: { 'document/missing': 'off' } });
+  const [operation] = planned.plan.operations;
+  expect([planned.failed, operation?.op === 'edit' ? operation.bytes.toString() : operation]).toEqual([[], 'good bad\n']);
+});
+
 describe('what is packed', () => {
   it('is what a submission is judged by: check and pack agree', async () => {
     const { place, at, rules } = await withPlatform(

@@ -7,7 +7,26 @@ import { kitFiles, onShelf, themeOf } from '../support/trees.ts';
 
 /** What opens something, again and again: a pattern that looks for the end anew each time never comes to an end. */
 const PIECES = [
-  ...['a"', "a'", '`', '//', '/*', '<', '{', '{{', '{{> ', '{{#a}}', '{{/a}}', '{{{', '<!--', '<img src="', 'srcset="a,', ' ', '\\'],
+  ...[
+    'a"',
+    "a'",
+    '`',
+    '//',
+    '/*',
+    '<',
+    '{',
+    '{{',
+    '{{> ',
+    '{{#a}}',
+    '{{/a}}',
+    '{{#a}}{{> a}}',
+    '{{{',
+    '<!--',
+    '<img src="',
+    'srcset="a,',
+    ' ',
+    '\\',
+  ],
   ...['url(', 'url("', '@import ', '@import "', 'image-set(', 'import ', 'import{', 'import(', 'export * from ', 'from "', 'require('],
   ...[
     'password = "',

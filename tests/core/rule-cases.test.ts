@@ -193,6 +193,13 @@ const CASES: readonly Case[] = [
     [...['10', '11', '12', '13', '1', '2', '3', '4', '5', '6', '7', '8', '9'].map((i) => `wall-${i}z.png:1`), 'b.js:1'].sort(),
   ],
   ['asset/unused', 'a name in another case', { ...body('p { background: url(WALL.png) }'), 'wall.png': 'x' }, []],
+  [
+    'asset/unused',
+    'a source that others are made of, and a picture that browsers ask for',
+    { 'styles/_mixins.scss': 'p {}\n', 'favicon.ico': 'x' },
+    [],
+  ],
+  ['text/machine-path', 'a script of the shell', { 'docs/deploy.sh': 'cp /home/ana/paso/x .\n' }, ['docs/deploy.sh:1']],
   ['asset/unused', 'a picture of the documentation', { 'docs/wall.png': 'x' }, []],
   ['asset/unused', 'a font', { 'fonts/hut.woff2': 'x' }, ['fonts/hut.woff2:1']],
   ['asset/unused', 'a part of a longer word', { ...body('.wallpaper {}'), 'wall.png': 'x' }, ['wall.png:1']],

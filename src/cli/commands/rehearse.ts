@@ -15,7 +15,8 @@ import { ExitStatus } from '../exit-status.ts';
 import { openSource } from '../theme-argument.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { findingJson } from '../output/json.ts';
-import { bytes, count, Paint } from '../output/paint.ts';
+import type { Paint } from '../output/paint.ts';
+import { bytes, count } from '../output/paint.ts';
 import type { ThemeNames } from '../../core/names/full-name.ts';
 
 interface Subject {

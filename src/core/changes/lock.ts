@@ -4,7 +4,7 @@ import { basename, dirname, join } from 'node:path';
 import { RefusedError, systemCode } from '../errors.ts';
 import type { DiskWriter } from './disk-writer.ts';
 import { isAlive, isSameProcess, thisProcess, type ProcessIdentity } from './process-identity.ts';
-import { Journal } from './journal.ts';
+import type { Journal } from './journal.ts';
 
 /** Who changes a folder. */
 export interface LockHolder extends ProcessIdentity {

@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { promises as fs } from 'node:fs';
 import { basename, join } from 'node:path';
 import { isAlive, isSameProcess, thisProcess, type ProcessIdentity } from './process-identity.ts';
-import { Journal } from './journal.ts';
+import type { Journal } from './journal.ts';
 
 /** A file or folder that is there only while something is done. */
 interface Temporary extends ProcessIdentity {

@@ -38,16 +38,24 @@ export function planFixes(theme: Theme, shelves: Shelves, folder: string, option
   let findings = check(mended);
   for (let round = 0; round < MAX_ROUNDS; round++) {
     // What was tried once mended nothing, or came back.
-    const { fixes, edits } = compatibleFixes(
-      findings.filter((finding) => !tried.has(keyOf(finding))),
-      options.isGuessing === true,
-    );
+    const open = findings.filter((finding) => !tried.has(keyOf(finding)));
+    const { fixes, edits } = compatibleFixes(open, options.isGuessing === true);
     if (fixes.length === 0) break;
     const after = applyFixes(mended, edits);
     const left = check(after);
-    const still = new Set(left.map(keyOf));
-    const without = fixes.filter(({ finding }) => still.has(keyOf(finding)));
-    for (const { finding } of without.length > 0 ? without : fixes) tried.add(keyOf(finding));
+    // Others may say the same of another place of the file, and stay: only their number tells.
+    const [before, now] = [countKeys(findings), countKeys(left)];
+    const made = countKeys(fixes.map(({ finding }) => finding));
+    const without = fixes.filter(({ finding }) => {
+      const key = keyOf(finding);
+      return (now.get(key) ?? 0) > (before.get(key) ?? 0) - (made.get(key) ?? 0);
+    });
+    // One that had to wait for another one in its place comes in the next round.
+    const waiting = new Set(
+      open.filter((finding) => finding.fix !== undefined && !fixes.some((each) => each.finding === finding)).map(keyOf),
+    );
+    for (const { finding } of without.length > 0 ? without : fixes)
+      if (without.length > 0 || !waiting.has(keyOf(finding))) tried.add(keyOf(finding));
     failed.push(...without);
     // Those that mended something are made again without the others.
     if (without.length > 0) continue;
@@ -66,6 +74,12 @@ export function planFixes(theme: Theme, shelves: Shelves, folder: string, option
 /** What a finding says, wherever it stands by now: edits above it move its line. */
 function keyOf({ rule, file, message }: Finding): string {
   return `${rule}\n${file}\n${message}`;
+}
+
+function countKeys(findings: readonly Finding[]): ReadonlyMap<string, number> {
+  const counts = new Map<string, number>();
+  for (const finding of findings) counts.set(keyOf(finding), (counts.get(keyOf(finding)) ?? 0) + 1);
+  return counts;
 }
 
 /** Of two fixes that want to change the same place only the first is taken: the next round offers the other again. */

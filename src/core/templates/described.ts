@@ -1,17 +1,10 @@
 import { shapePattern } from '../names/shape.ts';
 import { compareRanges, type TextRange } from '../text/edits.ts';
-import { liesIn, textsBetween, type NamedTag, type Section, type Template, type TemplateLanguage } from './template.ts';
+import { liesIn, textsBetween, type NamedTag, type Section, type Template, type TemplateLanguage, withGuards } from './template.ts';
+import type { TemplateContract } from '../platform/schema.ts';
 
 /** A template language by the shapes of its tags, as a platform file describes it. What has no shape is not told. */
-export interface DescribedLanguage {
-  readonly comment: readonly string[];
-  readonly include: readonly string[];
-  readonly extend: readonly string[];
-  readonly print: readonly string[];
-  readonly raw: readonly string[];
-  readonly opens: readonly string[];
-  readonly closes: readonly string[];
-}
+type DescribedLanguage = Exclude<TemplateContract['language'], string>;
 
 /** Stands in a shape for any text, up to the first place at which what follows it stands. */
 export const ANY_TEXT = '{text}';
@@ -34,7 +27,7 @@ function read(text: string, shapes: DescribedLanguage): Template {
   const raw = print(true);
   const prints = [...raw, ...print(false).filter(({ start }) => !liesIn(raw, start))].sort(compareRanges);
   return {
-    includes: included.map((tag) => ({ ...tag, isGuarded: sections.some(({ start, until }) => start < tag.start && tag.end <= until) })),
+    includes: withGuards(included, sections),
     extends: extended,
     sections,
     prints,

@@ -2,7 +2,8 @@ import { shapePattern } from '../names/shape.ts';
 import type { TemplateContract } from '../platform/schema.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { languageOf } from './languages.ts';
-import { liesIn, type Include, type Template } from './template.ts';
+import { liesIn, type Template, type NamedTag, withGuards } from './template.ts';
+import { compareRanges } from '../text/edits.ts';
 
 const known = new WeakMap<SourceDocument, Template>();
 
@@ -18,16 +19,14 @@ function readAnew(text: string, contract: TemplateContract): Template {
   const shapes = contract.partials?.include ?? [];
   if (shapes.length === 0) return template;
   // How a host includes its partials is the platform's to say, whatever else its language could include.
-  const includes = shapes.flatMap((shape) =>
-    [...searchTemplate(template, text, shapePattern(shape.replace('{name}', '{path}')))].map((match): Include => {
+  const tags = shapes.flatMap((shape) =>
+    [...searchTemplate(template, text, shapePattern(shape.replace('{name}', '{path}')))].map((match): NamedTag => {
       const name = match.groups?.['path'] ?? '';
       const start = match.index;
-      const end = start + match[0].length;
-      const isGuarded = template.sections.some((section) => section.start < start && end <= section.until);
-      return { name, nameStart: start + match[0].lastIndexOf(name), start, end, isGuarded };
+      return { name, nameStart: start + match[0].lastIndexOf(name), start, end: start + match[0].length };
     }),
   );
-  return { ...template, includes: includes.sort((a, b) => a.start - b.start) };
+  return { ...template, includes: withGuards(tags.sort(compareRanges), template.sections) };
 }
 
 /** Matches of a pattern in a template, those in comments left out. */

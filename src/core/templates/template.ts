@@ -55,6 +55,17 @@ export interface TemplateLanguage {
   readonly isRendered: boolean;
 }
 
+/** Tags with whether a section holds each; found in one pass, however many there are. @param tags sorted, as the sections are */
+export function withGuards(tags: readonly NamedTag[], sections: readonly Section[]): Include[] {
+  let next = 0;
+  let reach = 0;
+  return tags.map((tag) => {
+    for (let section = sections[next]; section !== undefined && section.start < tag.start; section = sections[++next])
+      reach = Math.max(reach, section.until);
+    return { ...tag, isGuarded: tag.end <= reach };
+  });
+}
+
 /** Whether an offset lies in one of some ranges, which are sorted. */
 export function liesIn(ranges: readonly TextRange[], offset: number): boolean {
   let low = 0;

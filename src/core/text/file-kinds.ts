@@ -1,5 +1,6 @@
 /** What a file is for, as far as its ending tells. */
-export type FileKind = 'markup' | 'stylesheet' | 'script' | 'code' | 'data' | 'prose' | 'picture' | 'font' | 'media' | 'archive' | 'other';
+export type FileKind =
+  'markup' | 'stylesheet' | 'script' | 'code' | 'data' | 'prose' | 'picture' | 'font' | 'media' | 'archive' | 'source-map' | 'other';
 
 /** How a language marks its comments and strings: see zones.ts. */
 export type LexisName = 'script' | 'php' | 'sheet' | 'sheet-with-lines' | 'markup';
@@ -9,13 +10,16 @@ interface Ending {
   readonly lexis?: LexisName;
   /** Whether a file can say something that is not shown or run. */
   readonly hasComments?: boolean;
+  /** Whether tools make what is served of it. */
+  readonly isSource?: boolean;
   /** Whether its bytes cannot be made fewer. */
   readonly isCompressed?: boolean;
 }
 
 const script: Ending = { kind: 'script', lexis: 'script', hasComments: true };
+const scriptSource: Ending = { ...script, isSource: true };
 const code: Ending = { kind: 'code', lexis: 'php', hasComments: true };
-const sheetWithLines: Ending = { kind: 'stylesheet', lexis: 'sheet-with-lines', hasComments: true };
+const sheetWithLines: Ending = { kind: 'stylesheet', lexis: 'sheet-with-lines', hasComments: true, isSource: true };
 const markup: Ending = { kind: 'markup', lexis: 'markup', hasComments: true };
 const data: Ending = { kind: 'data', hasComments: true };
 const prose: Ending = { kind: 'prose', hasComments: true };
@@ -29,9 +33,18 @@ const archive: Ending = { kind: 'archive', isCompressed: true };
 const ENDINGS: Readonly<Record<string, Ending>> = {
   ...{ html: markup, htm: markup, xhtml: markup },
   ...{ css: { kind: 'stylesheet', lexis: 'sheet', hasComments: true }, scss: sheetWithLines, less: sheetWithLines },
-  ...{ js: script, mjs: script, cjs: script, ts: script, mts: script, cts: script, jsx: script, tsx: script },
+  ...{ js: script, mjs: script, cjs: script, ts: scriptSource, mts: scriptSource, cts: scriptSource, jsx: scriptSource, tsx: scriptSource },
   ...{ php: code, phtml: code, inc: code },
-  ...{ json: { kind: 'data' }, csv: { kind: 'data' }, map: { kind: 'other' }, yaml: data, yml: data, toml: data, ini: data, conf: data },
+  ...{
+    json: { kind: 'data' },
+    csv: { kind: 'data' },
+    map: { kind: 'source-map' },
+    yaml: data,
+    yml: data,
+    toml: data,
+    ini: data,
+    conf: data,
+  },
   ...{ theme: data, po: data, pot: data, xml: { ...data, lexis: 'markup' } },
   ...{ md: prose, rst: prose, txt: prose },
   svg: { kind: 'picture', lexis: 'markup', hasComments: true },

@@ -1,6 +1,7 @@
 import type { MapEntry, MapNode } from '../documents/syntax.ts';
 import { nearest, isSlip } from '../text/nearest.ts';
 import { keyPath, type ThemeDocument } from './documents.ts';
+import { wholePattern } from '../names/shape.ts';
 
 /** A key of a document that its platform does not know. */
 export interface UnknownKey {
@@ -53,7 +54,7 @@ export function unknownKeys({ contract, root }: ThemeDocument): UnknownKey[] {
 }
 
 function isTranslation(key: string, { fields }: ThemeDocument['contract']): boolean {
-  return fields.some(({ translations }) => translations !== undefined && key.startsWith(translations.split('{')[0] ?? '\0'));
+  return fields.some(({ translations }) => translations !== undefined && wholePattern(translations).test(key));
 }
 
 /** Keys that plainly mean others: what those others lack is no finding of its own. */

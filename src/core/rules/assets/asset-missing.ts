@@ -1,6 +1,7 @@
 import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
-import { FileNames, fileNamesOf } from '../../theme/file-names.ts';
+import type { FileNames } from '../../theme/file-names.ts';
+import { fileNamesOf } from '../../theme/file-names.ts';
 import { referencesOf, type Reference } from '../../theme/references.ts';
 import type { Report, Rule } from '../rule.ts';
 import { type Chain, findInChain } from '../../theme/chain.ts';

@@ -5,7 +5,7 @@ import { matchesAny } from '../../files/glob.ts';
 import { WordSearch, wordBefore } from '../../text/word-search.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { defineRule } from '../rule.ts';
-import type { FileKind } from '../../text/file-kinds.ts';
+import { type FileKind, endingOf } from '../../text/file-kinds.ts';
 import { kindOfFile } from '../../theme/templates.ts';
 import { glob } from '../../configuration/place.ts';
 
@@ -38,7 +38,13 @@ export const assetUnused = defineRule({
     const isKnown = knownFiles(theme);
     const assets = theme.tree.entries
       .filter(
-        ({ kind, path }) => kind === 'file' && LOADED.has(kindOfFile(theme, path)) && !isKnown(path) && !matchesAny(path, options.ignore),
+        ({ kind, path }) =>
+          kind === 'file' &&
+          LOADED.has(kindOfFile(theme, path)) &&
+          endingOf(path).isSource !== true &&
+          !path.endsWith('.ico') &&
+          !isKnown(path) &&
+          !matchesAny(path, options.ignore),
       )
       .map(({ path }) => ({ path, stems: stemsOf(path) }));
     if (assets.length === 0) return;

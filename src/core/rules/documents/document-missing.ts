@@ -36,7 +36,12 @@ export const documentMissing: Rule = {
           ? { ...at, message: 'missing', args: { title, effect }, hint: `add ${path}` }
           : { ...at, message: 'otherName', args: { title, effect, near }, hint: `rename ${near} to ${path}` };
       } else if (state === 'unreadable') {
-        yield { ...at, message: 'unreadable', args: { title, reason: document.reason ?? '' }, hint: 'give yourself the right to read it' };
+        yield {
+          ...at,
+          message: 'unreadable',
+          args: { title, reason: document.reason ?? '' },
+          hint: theme.tree.get(path)?.kind === 'link' ? 'put a copy of the file in its place' : 'give yourself the right to read it',
+        };
       } else if (state === 'too-large') {
         yield { ...at, message: 'tooLarge', args: { title }, hint: 'was another file put in its place?' };
       } else {

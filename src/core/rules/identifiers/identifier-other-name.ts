@@ -2,8 +2,8 @@ import { baseOf } from '../../files/file-tree.ts';
 import { NameFinder } from '../../names/name-finder.ts';
 import type { Rule } from '../rule.ts';
 import { weigh } from '../../names/weight.ts';
-import { Theme } from '../../theme/theme.ts';
-import { Shelves } from '../../theme/shelf.ts';
+import type { Theme } from '../../theme/theme.ts';
+import type { Shelves } from '../../theme/shelf.ts';
 import { shapePattern } from '../../names/shape.ts';
 
 /** Files that carry the name of another theme on the shelf: what a copy by hand leaves behind. */

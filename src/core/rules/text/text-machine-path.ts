@@ -22,7 +22,7 @@ export const textMachinePath: Rule = {
   },
   *check({ theme }) {
     for (const { path, kind } of theme.tree.entries) {
-      const source = kind === 'file' && !['prose', 'other'].includes(kindOfFile(theme, path)) ? theme.source(path) : undefined;
+      const source = kind === 'file' && !['prose', 'source-map'].includes(kindOfFile(theme, path)) ? theme.source(path) : undefined;
       for (const match of source?.text.matchAll(MACHINE) ?? []) {
         const range = { start: match.index, end: match.index + match[0].length };
         yield {
