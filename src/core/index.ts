@@ -33,6 +33,7 @@ export { RenameProver, type RenameProof } from './rename/proof.ts';
 export { readRenamePlan, writeRenamePlan, type SavedRename } from './rename/plan-file.ts';
 export { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type Finding } from './rules/check.ts';
 export { planFixes, type PlannedFixes } from './rules/fix.ts';
+export type { Advice, AdviceCode } from './rules/advice.ts';
 export type { Fix, Report, Rule, RuleContext, RuleMeta, Severity } from './rules/rule.ts';
 export { rulesPage } from './rules/rules-page.ts';
 export { RULES } from './rules/rules.ts';

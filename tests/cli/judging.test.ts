@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { Workplace } from '../support/program.ts';
 import { writeFiles } from '../support/trees.ts';
@@ -102,8 +102,25 @@ it('a theme without the stylesheet that its host loads is told of, unless a pare
   await place.run('new', 'cierzo', '--platform', 'horquilla', '--parent', 'paso', '--yes');
   rmSync(place.path('cierzo/style/look.css'), { force: true });
   expect((await findings(place, 'cierzo')).found).toEqual([]);
-  rmSync(place.path('paso/style/look.css'));
+  renameSync(place.path('paso/style/look.css'), place.path('paso/style/Look.css'));
+  const { all } = await findings(place, 'paso');
+  expect(all.filter(({ rule }) => rule === 'asset/main-sheet').map(({ hint }) => hint)).toEqual([
+    'rename style/Look.css to style/look.css',
+  ]);
+  rmSync(place.path('paso/style/Look.css'));
   expect((await findings(place, 'paso')).found).toEqual(['asset/main-sheet style/look.css:1']);
+});
+
+it.each([
+  ['width: 90', 'add a picture: png'],
+  ['width: 90, height: 40', 'add a picture: png, 90 × 40 pixels'],
+])('a picture of %s that is missing: %s', async (size, wanted) => {
+  const place = new Workplace();
+  const image = `images:\n  - { role: badge, path: badge.png, formats: [png], recommended: true, ${size} }\n`;
+  writeFiles(place.folder, { 'own.platform.yaml': `pionero: platform/1\nextend: vereda\nname: own\ntitle: Own\n${image}` });
+  await place.run('new', 'paso', '--platform', 'vereda', '--yes');
+  const { all } = await findings(place, 'paso', '--platform', './own.platform.yaml');
+  expect(all.filter(({ file }) => file === 'badge.png').map(({ hint }) => hint)).toEqual([wanted]);
 });
 
 describe('addresses', () => {
@@ -164,6 +181,18 @@ describe('values', () => {
       'key: uses, fact: uses, type: map, of: url',
       'uses: { a: "https://site.example", b: hut }',
       [expect.stringMatching(/^field\/type 5:7 .*https:/)],
+    ],
+    [
+      'a key that is called otherwise now',
+      'key: [look, tone], fact: tone, replaced-by: shade',
+      'look: { tone: dark }',
+      ['field/replaced 5:15 “look.tone” is called “shade” from release 2 on'],
+    ],
+    [
+      'a key that stands there under its new name too',
+      'key: [look, tone], fact: tone, replaced-by: shade',
+      'look: { tone: dark, shade: dark }',
+      ['field/replaced 5:15 “look.tone” is called “shade” from release 2 on'],
     ],
     ['a shape', 'key: is, fact: id, shape: "look:{id}"', 'is: lock-paso', [expect.stringMatching(/^field\/type 5:5 .*look:\{id\}/)]],
     ['a shape in another spelling', 'key: is, fact: id, shape: "look:{id:constant}"', 'is: look:PASO', []],

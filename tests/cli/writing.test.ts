@@ -1,5 +1,6 @@
 import { readFileSync, rmSync } from 'node:fs';
 import { describe, expect, it, onTestFinished } from 'vitest';
+import { advise } from '../../src/core/rules/advice.ts';
 import { planFixes } from '../../src/core/rules/fix.ts';
 import type { Rule } from '../../src/core/rules/rule.ts';
 import { RULES } from '../../src/core/rules/rules.ts';
@@ -65,7 +66,12 @@ describe('a field is written once, and read back', () => {
     const stubborn: Rule = {
       meta: { id: 'test/stubborn', severity: 'error', summary: 'x', why: 'x.', messages: { a: 'never right' }, example: { none: 'x' } },
       *check({ theme: now }) {
-        const fix = { title: 'write more', isSafe: true, file: 'a.txt', edits: [{ start: 0, end: 0, text: 'more ' }] };
+        const fix = {
+          title: advise('write', { value: 'more' }),
+          isSafe: true,
+          file: 'a.txt',
+          edits: [{ start: 0, end: 0, text: 'more ' }],
+        };
         yield { message: 'a', file: 'a.txt', source: now.source('a.txt'), range: { start: 0, end: 3 }, fix };
       },
     };
@@ -86,7 +92,7 @@ it('a fix is made though another place, which cannot be mended, has the same wor
       const source = now.source('a.txt');
       for (const { index } of source?.text.matchAll(/bad/g) ?? []) {
         const edits = [{ start: index, end: index + 3, text: 'good' }];
-        const fix = index === 0 ? { title: 'write good', isSafe: true, file: 'a.txt', edits } : undefined;
+        const fix = index === 0 ? { title: advise('write', { value: 'good' }), isSafe: true, file: 'a.txt', edits } : undefined;
         yield { message: 'a', file: 'a.txt', source, range: { start: index, end: index + 3 }, fix };
       }
     },

@@ -2,7 +2,7 @@ import { XmlElement, XmlText, parseXml } from '@rgrove/parse-xml';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parse as parseYaml } from 'yaml';
-import { findEntry, plainValue, type Syntax, type WritableValue } from '../../src/core/documents/syntax.ts';
+import { findEntry, plainValue, type Syntax, type ValueNode, type WritableValue } from '../../src/core/documents/syntax.ts';
 import { findSyntax, syntaxNames } from '../../src/core/documents/syntaxes.ts';
 import { applyEdits } from '../../src/core/text/edits.ts';
 
@@ -437,6 +437,31 @@ it.each([
   expect([problems, root === undefined ? undefined : plainValue(root)]).toEqual([[], wanted]);
 });
 
+/** Of every value and key: its path, and what stands where it is said to stand. */
+function placesOf(text: string, node: ValueNode, path: string): string[] {
+  const own = `${path} = ${JSON.stringify(text.slice(node.start, node.end))}`;
+  if (node.kind === 'list') return [own, ...node.items.flatMap((item, i) => placesOf(text, item, `${path}[${i}]`))];
+  if (node.kind !== 'map') return [own];
+  const parts = node.entries.flatMap(({ key, keyStart, keyEnd, value }) => [
+    `${path}.${key}: ${JSON.stringify(text.slice(keyStart, keyEnd))}`,
+    ...placesOf(text, value, `${path}.${key}`),
+  ]);
+  return [own, ...parts];
+}
+
+it.each(Object.entries(SAMPLES))('%s says where each key and value stands', (name, { text, options }) => {
+  const { root } = findSyntax(name)?.read(text, options ?? {}) ?? {};
+  expect(root === undefined ? [] : placesOf(text, root, '')).toMatchSnapshot();
+});
+
+it.each<[name: string, text: string, options: Record<string, unknown>, places: readonly [number, number][]]>([
+  ['comment-header', 'x\n/*---\na: 1\n---*/', { open: '/*---', close: '---*/' }, [[2, 7]]],
+  ['comment-header', '/*---\na: 1\n', { open: '/*---', close: '---*/' }, [[0, 5]]],
+])('%s marks what is wrong in %j', (name, text, options, places) => {
+  const { problems } = findSyntax(name)?.read(text, options) ?? { problems: [] };
+  expect(problems.map(({ start, end }) => [start, end])).toEqual(places);
+});
+
 describe('what is written, to the letter', () => {
   const set = (
     name: string,
@@ -483,6 +508,9 @@ describe('what is written, to the letter', () => {
     ['yaml', 'a: 1 # said so\n', ['b'], 'no', 'a: 1 # said so\nb: "no"\n'],
     ['yaml', 'a:\n  - one # first\n', ['a'], ['one', 'two'], 'a:\n  - one # first\n  - two\n'],
     ['xml', '<a>\n\t<b/>\n</a>', ['b'], 'x & y', '<a>\n\t<b>x &amp; y</b>\n</a>'],
+    ['xml', '<a><b c="1" /></a>', ['b', '@d'], 'x', '<a><b c="1" d="x" /></a>'],
+    ['xml', '<a><b>1</b></a>', ['b'], ['x', 'y'], '<a><b>x, y</b></a>'],
+    ['xml', '<a><b>1</b><d>2</d></a>', ['c'], 'x', '<a><b>1</b><c>x</c><d>2</d></a>', {}, [['b'], ['c'], ['d']]],
     ['xml', '<a><b>1</b></a>', ['c', '@d'], '"', '<a><b>1</b><c d="&quot;"/></a>'],
     ['xml', '<a>\n  <b c="1"/>\n</a>', ['b', 'd'], 'x', '<a>\n  <b c="1">\n    <d>x</d>\n  </b>\n</a>'],
     ['xml', '<a>\n  <b>\n  </b>\n</a>', ['b', 'c', 'd'], 'x', '<a>\n  <b>\n    <c><d>x</d></c>\n  </b>\n</a>'],

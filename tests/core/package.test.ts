@@ -71,6 +71,12 @@ describe('a package', () => {
   });
 });
 
+it('is made in no format that the platform does not take', () => {
+  const plan = (as?: string) => planPackage(new Theme(vereda, new MemoryTree([]), { id: 'paso' }, 'paso'), [], as);
+  expect(plan().name).toBe('paso.zip');
+  expect(() => plan('tar.gz')).toThrow('Vereda takes no tar.gz packages');
+});
+
 describe('a package that is read back', () => {
   const items = [
     file('a.css', Buffer.from('a'.repeat(3000))),

@@ -1,3 +1,4 @@
+import { codeOf } from '../support/advice.ts';
 import { describe, expect, it } from 'vitest';
 import { checkTheme } from '../../src/core/rules/check.ts';
 import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts';
@@ -311,8 +312,8 @@ describe('a rule of a theme that is right but for', () => {
     // What is said and marked, word for word, and how it is mended.
     const said = found.map(({ severity, column, length, message, hint, isRefusal, fix }) => {
       const edits = fix?.edits.map(({ start, end, text }) => `${start}-${end} ${text}`).join(', ');
-      const mends = fix === undefined ? '' : ` | ${fix.isSafe ? 'sure' : 'likely'}: ${fix.title} in ${fix.file}: ${edits}`;
-      return `${severity}${isRefusal ? ', refused' : ''} ${column}+${length} ${message} | ${hint}${mends}`;
+      const mends = fix === undefined ? '' : ` | ${fix.isSafe ? 'sure' : 'likely'}: ${codeOf(fix.title)} in ${fix.file}: ${edits}`;
+      return `${severity}${isRefusal ? ', refused' : ''} ${column}+${length} ${message} | ${codeOf(hint)}${mends}`;
     });
     expect(said).toMatchSnapshot();
   });
@@ -366,7 +367,7 @@ describe('a copy that was renamed by hand', () => {
     const copy = themeOf(platform, 'cierzo', { ...kitFiles(platform, 'cierzo'), ...files });
     const { theme, chain, shelves } = onShelf(copy, [themeOf(platform, sibling, kitFiles(platform, sibling))]);
     const own = checkTheme(theme, chain, shelves).findings.filter(({ rule }) => rule.startsWith('identifier/'));
-    return own.map(({ rule, message, hint }) => `${rule}: ${message}; ${hint}`);
+    return own.map(({ rule, message, hint }) => `${rule}: ${message}; ${codeOf(hint)}`);
   };
 
   it.each<[string, Files, string, string[]]>([
@@ -375,7 +376,7 @@ describe('a copy that was renamed by hand', () => {
       { 'hooks.php': '<?php\nfunction lumbre_menu() {}\n' },
       'lumbre',
       [
-        'identifier/prefix: “lumbre_menu” carries the name of the theme “lumbre”; names here look like cierzo_…; rename it to cierzo_menu, with its calls',
+        'identifier/prefix: “lumbre_menu” carries the name of the theme “lumbre”; names here look like cierzo_…; rename-with-calls (to: cierzo_menu)',
       ],
     ],
     [
@@ -383,7 +384,7 @@ describe('a copy that was renamed by hand', () => {
       { 'hooks.php': '<?php\nfunction menu_open() {}\n' },
       'menu',
       [
-        'identifier/prefix: “menu_open” does not carry the theme’s id; names here look like cierzo_…; rename it to cierzo_menu_open, with its calls',
+        'identifier/prefix: “menu_open” does not carry the theme’s id; names here look like cierzo_…; rename-with-calls (to: cierzo_menu_open)',
       ],
     ],
     ['vereda', { 'hooks.php': '<?php\nfunction cierzo_lumbre() {}\n' }, 'lumbre', []],
@@ -392,7 +393,7 @@ describe('a copy that was renamed by hand', () => {
       'vereda',
       { 'docs/lumbre-old.php': '<?php lumbre_menu();\n' },
       'lumbre',
-      ['identifier/other-name: docs/lumbre-old.php carries the name of the theme “lumbre”; rename it, with what refers to it'],
+      ['identifier/other-name: docs/lumbre-old.php carries the name of the theme “lumbre”; rename-with-references'],
     ],
     ['vereda', { 'docs/lumbre.css': '.lumbre { }\n', 'docs/lumbre.png': 'x' }, 'lumbre', []],
     ['vereda', { 'docs/lumbre-notes.txt': 'cierzo_lumbre\n' }, 'lumbre', []],
@@ -401,7 +402,7 @@ describe('a copy that was renamed by hand', () => {
       { 'lib/cierzo_look.php': '<?php\nfunction lumbre_look_head() {}\n' },
       'lumbre',
       [
-        'identifier/prefix: “lumbre_look_head” carries the name of the theme “lumbre”; names here look like cierzo_look_…; rename it to cierzo_look_head, with its calls',
+        'identifier/prefix: “lumbre_look_head” carries the name of the theme “lumbre”; names here look like cierzo_look_…; rename-with-calls (to: cierzo_look_head)',
       ],
     ],
   ])('on %s with %j beside %s', (on, files, sibling, wanted) => {

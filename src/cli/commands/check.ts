@@ -9,6 +9,7 @@ import { checkMany } from '../check-many.ts';
 import { defineCommand, takes, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
+import { adviceText } from '../output/advice-text.ts';
 import { diffText } from '../output/diff-text.ts';
 import { count } from '../output/paint.ts';
 import { openArgument } from '../theme-argument.ts';
@@ -63,11 +64,12 @@ async function mend(context: Context, argument: string, given: Options): Promise
   const { paint } = context;
   for (const { finding, fix } of failed)
     context.warn(
-      `${paint.warn('▲')} ${fix.file}:${finding.line} is not mended: after “${fix.title}” the finding was still there (${finding.rule}), so it was taken back.`,
+      `${paint.warn('▲')} ${fix.file}:${finding.line} is not mended: after “${adviceText(fix.title)}” the finding was still there (${finding.rule}), so it was taken back.`,
     );
   if (fixes.length === 0) return;
   context.say(paint.strong(`To mend in ${theme.names.id}:`));
-  for (const { finding, fix } of fixes) context.say(`  ${fix.file}:${finding.line}  ${fix.title}  ${paint.faint(finding.rule)}`);
+  for (const { finding, fix } of fixes)
+    context.say(`  ${fix.file}:${finding.line}  ${adviceText(fix.title)}  ${paint.faint(finding.rule)}`);
   if (given.dryRun) context.say(`\n${diffText(plan, theme.tree, paint)}\n`);
   if (!(await isConfirmed(context, given, `Mend ${count(fixes.length, 'place')}?`))) return;
   await context.apply(plan);

@@ -1,5 +1,6 @@
 import type { Finding } from '../../core/rules/check.ts';
 import type { CheckedFolder } from '../../core/rules/check-folders.ts';
+import { adviceText } from './advice-text.ts';
 import { tally } from './findings-text.ts';
 
 export function findingJson({
@@ -16,7 +17,21 @@ export function findingJson({
   code,
   args,
 }: Finding): Record<string, unknown> {
-  return { rule, severity, file, line, column, message, hint, fixable: fix?.isSafe === true, refused: isRefusal, seen: isSeen, code, args };
+  const said = { message, hint: hint === undefined ? undefined : adviceText(hint) };
+  return {
+    rule,
+    severity,
+    file,
+    line,
+    column,
+    ...said,
+    fixable: fix?.isSafe === true,
+    refused: isRefusal,
+    seen: isSeen,
+    code,
+    args,
+    advice: hint,
+  };
 }
 
 /** One shape for one theme and for many; of one theme alone its own keys stand at the top as well. */

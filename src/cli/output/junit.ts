@@ -1,5 +1,6 @@
 import { displayPath } from '../../core/files/disk.ts';
 import type { CheckedFolder } from '../../core/rules/check-folders.ts';
+import { adviceText } from './advice-text.ts';
 
 /** Findings as JUnit XML, the form that build servers read: a suite for each theme, a failed case for each finding. */
 export function junitXml(checked: readonly CheckedFolder[], currentFolder: string): string {
@@ -15,9 +16,9 @@ function casesIn(findings: number): number {
 }
 
 function suiteOf({ id, folder, result: { findings } }: CheckedFolder, currentFolder: string): string {
-  const cases = findings.map(({ rule, file, line, column, message, hint = '', severity }) => {
+  const cases = findings.map(({ rule, file, line, column, message, hint, severity }) => {
     const place = `${file === '' ? displayPath(folder, currentFolder) : file}:${line}:${column}`;
-    const failure = `<failure type="${severity}" message="${escape(message)}">${escape(`${place} ${message}\n${hint}`.trim())}</failure>`;
+    const failure = `<failure type="${severity}" message="${escape(message)}">${escape(`${place} ${message}\n${hint === undefined ? '' : adviceText(hint)}`.trim())}</failure>`;
     return `    <testcase classname="${escape(`${id}.${rule}`)}" name="${escape(place)}" file="${escape(file)}" line="${line}">${failure}</testcase>\n`;
   });
   const passed = `    <testcase classname="${escape(id)}" name="check"/>\n`;

@@ -3,6 +3,7 @@ import type { Log, ReportingDescriptor, Result } from 'sarif';
 import type { Finding } from '../../core/rules/check.ts';
 import type { CheckedFolder } from '../../core/rules/check-folders.ts';
 import { RULES } from '../../core/rules/rules.ts';
+import { adviceText } from './advice-text.ts';
 
 /** Findings in the Static Analysis Results Interchange Format 2.1.0 (OASIS). Places are relative to the current folder. */
 export function sarifLog(checked: readonly CheckedFolder[], { version, currentFolder }: { version: string; currentFolder: string }): Log {
@@ -39,7 +40,7 @@ function toResult(folder: string, finding: Finding): Result {
     ruleId: rule,
     ruleIndex: RULES.findIndex(({ meta }) => meta.id === rule),
     level: severity,
-    message: { text: hint === undefined ? message : `${message}. ${hint}` },
+    message: { text: hint === undefined ? message : `${message}. ${adviceText(hint)}` },
     locations: [{ physicalLocation: { artifactLocation: { uri: uriOf(folder, file) }, region } }],
     partialFingerprints: { 'pionero/1': `${rule} ${file} ${message}` },
     ...(fix === undefined || fix.edits.length === 0
@@ -47,7 +48,7 @@ function toResult(folder: string, finding: Finding): Result {
       : {
           fixes: [
             {
-              description: { text: fix.title },
+              description: { text: adviceText(fix.title) },
               artifactChanges: [
                 {
                   artifactLocation: { uri: uriOf(folder, fix.file) },

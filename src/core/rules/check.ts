@@ -5,6 +5,7 @@ import { releasesInRange } from '../platform/platform.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import type { Theme } from '../theme/theme.ts';
+import type { Advice } from './advice.ts';
 import { findAcceptances, type Acceptance, type ConfiguredAcceptance } from './acceptances/acceptances.ts';
 import { fillMessage, type Fix, type Report, type Rule, type Severity, type MessageArguments } from './rule.ts';
 import { RULES } from './rules.ts';
@@ -23,7 +24,8 @@ export interface Finding {
   readonly code: string;
   readonly args: MessageArguments;
   readonly why: string;
-  readonly hint?: string | undefined;
+  /** What to do about it. */
+  readonly hint?: Advice | undefined;
   readonly fix?: Fix | undefined;
   /** Whether the host does not take the theme because of it. */
   readonly isRefusal: boolean;

@@ -1,4 +1,5 @@
 import type * as z from 'zod';
+import type { Advice } from './advice.ts';
 import type { Acceptance } from './acceptances/acceptances.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
@@ -10,14 +11,14 @@ export type Severity = 'error' | 'warning' | 'note';
 
 /** A change that mends a finding. `isSafe`: there is one right answer, so `check --fix` makes it unasked. */
 export interface Fix {
-  readonly title: string;
+  readonly title: Advice;
   readonly isSafe: boolean;
   readonly file: string;
   readonly edits: readonly TextEdit[];
 }
 
 /** The fix that some edits of a file are; none where nothing can be written. */
-export function fixOf(title: string, isSafe: boolean, file: string, edits: readonly TextEdit[] | undefined): Fix | undefined {
+export function fixOf(title: Advice, isSafe: boolean, file: string, edits: readonly TextEdit[] | undefined): Fix | undefined {
   return edits === undefined || edits.length === 0 ? undefined : { title, isSafe, file, edits };
 }
 
@@ -34,7 +35,7 @@ export interface Report {
   readonly source?: SourceDocument | undefined;
   /** 0-based offsets in `source`. */
   readonly range?: TextRange | undefined;
-  readonly hint?: string | undefined;
+  readonly hint?: Advice | undefined;
   readonly fix?: Fix | undefined;
   /** When it is another than the rule's: what is an error in code that the host runs is less in data that nobody may read. */
   readonly severity?: Severity | undefined;

@@ -21,7 +21,11 @@ export interface UnknownKey {
  * Of a section that is unknown itself, nothing within is told.
  */
 export function unknownKeys({ contract, root }: ThemeDocument): UnknownKey[] {
-  const paths = contract.fields.map(keyPath);
+  // What newer releases call a field is known as well as the field.
+  const paths = contract.fields.flatMap((field) => {
+    const path = keyPath(field);
+    return field['replaced-by'] === undefined ? [path] : [path, [...path.slice(0, -1), field['replaced-by']]];
+  });
   const isOpen = contract['other-fields'] === 'allowed';
   const within = (map: MapNode, prefix: readonly string[]): UnknownKey[] => {
     const inside = paths.filter((path) => path.length > prefix.length && prefix.every((key, i) => path[i] === key));

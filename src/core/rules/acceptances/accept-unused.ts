@@ -1,4 +1,5 @@
 import { nearest } from '../../text/nearest.ts';
+import { advise } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 import type { Acceptance } from './acceptances.ts';
 
@@ -31,8 +32,8 @@ function reportUnused({ rule, reason, file, source, range }: Acceptance, rules: 
   const at = { file, source, range, args: { rule } };
   if (!rules.includes(rule)) {
     const near = nearest(rule, rules);
-    return { ...at, message: 'unknown', hint: near === undefined ? 'see docs/rules.md' : `did you mean “${near}”?` };
+    return { ...at, message: 'unknown', hint: near === undefined ? advise('see-rules') : advise('did-you-mean', { near }) };
   }
-  if (reason === '') return { ...at, message: 'reason', hint: `say why: pionero-accept ${rule}: …` };
-  return { ...at, message: 'unused', hint: 'take it out' };
+  if (reason === '') return { ...at, message: 'reason', hint: advise('say-why', { rule }) };
+  return { ...at, message: 'unused', hint: advise('take-out') };
 }

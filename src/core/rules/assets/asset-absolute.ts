@@ -3,6 +3,7 @@ import { followLinks, folderOf } from '../../files/file-tree.ts';
 import { fillShape } from '../../names/shape.ts';
 import { referencesOf } from '../../theme/references.ts';
 import type { Theme } from '../../theme/theme.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Addresses of the theme's own files that start at the root of the site. */
@@ -40,11 +41,11 @@ export const assetAbsolute: Rule = {
         file: path,
         source,
         range: reference,
-        hint: better === undefined ? 'write it from where the theme lies' : `write “${better}”`,
+        hint: better === undefined ? advise('write-from-theme') : advise('write', { value: better }),
         fix:
           better === undefined || !own.isThere
             ? undefined
-            : { title: `write “${better}”`, isSafe: own.isSure, file: path, edits: [{ start, end, text: better }] },
+            : { title: advise('write', { value: better }), isSafe: own.isSure, file: path, edits: [{ start, end, text: better }] },
       };
     }
   },

@@ -1,6 +1,7 @@
 import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
 import { findZones, zoneAt } from '../../text/zones.ts';
 import { fileNamesOf } from '../../theme/file-names.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** The ends of imports: what stands before them can be long. */
@@ -40,7 +41,7 @@ export const assetImport: Rule = {
           file,
           source,
           range: { start, end: start + target.length },
-          hint: near === undefined ? 'add the file, or take the import out' : `did you mean ${near}?`,
+          hint: near === undefined ? advise('add-or-drop-import') : advise('did-you-mean', { near }),
         };
       }
     }

@@ -3,6 +3,7 @@ import type { SourceDocument } from '../../text/source-document.ts';
 import type { FileNames } from '../../theme/file-names.ts';
 import { fileNamesOf } from '../../theme/file-names.ts';
 import { referencesOf, type Reference } from '../../theme/references.ts';
+import { advise } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 import { type Chain, findInChain } from '../../theme/chain.ts';
 
@@ -77,7 +78,12 @@ function* judge(
       ...at,
       message: 'missing',
       args: { target },
-      hint: near === undefined ? `add ${path ?? 'it to the theme'}, or change the address` : `did you mean ${near}?`,
+      hint:
+        near !== undefined
+          ? advise('did-you-mean', { near })
+          : path === undefined
+            ? advise('add-or-readdress')
+            : advise('add-path-or-readdress', { path }),
     };
     return;
   }
@@ -89,10 +95,10 @@ function* judge(
     ...at,
     message: 'case',
     args: { target, near: sameButCase },
-    hint: `write ${sameButCase.slice(sameButCase.length - tail.path.length)}`,
+    hint: advise('write', { value: sameButCase.slice(sameButCase.length - tail.path.length) }),
     fix: written.endsWith(tail.written)
       ? {
-          title: `write ${sameButCase}`,
+          title: advise('write', { value: sameButCase }),
           isSafe: true,
           file,
           edits: [{ start: offset, end: offset + tail.written.length, text: sameButCase.slice(-tail.path.length) }],
@@ -117,8 +123,10 @@ function relativeAddress(chain: Chain, file: string, source: SourceDocument | un
     file,
     source,
     range: reference,
-    hint: `write “${root}${reference.target}”`,
-    fix: isThere ? { title: `put “${root}” before it`, isSafe: true, file, edits: [{ start, end: start, text: root }] } : undefined,
+    hint: advise('write', { value: `${root}${reference.target}` }),
+    fix: isThere
+      ? { title: advise('put-before', { text: root }), isSafe: true, file, edits: [{ start, end: start, text: root }] }
+      : undefined,
   };
 }
 

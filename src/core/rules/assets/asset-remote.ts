@@ -1,4 +1,5 @@
 import { referencesOf } from '../../theme/references.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Styles, scripts, fonts and pictures that are loaded from other hosts. */
@@ -20,7 +21,7 @@ export const assetRemote: Rule = {
     for (const { reference, path, source } of once(referencesOf)) {
       if (!/^(?:https?:)?\/\/(?!localhost|127\.0\.0\.1)/i.test(reference.target) || isNoFile(source.text, reference.start)) continue;
       const args = { target: reference.target };
-      yield { message: 'remote', args, file: path, source, range: reference, hint: 'put a copy of the file into the theme' };
+      yield { message: 'remote', args, file: path, source, range: reference, hint: advise('copy-into-theme') };
     }
   },
 };

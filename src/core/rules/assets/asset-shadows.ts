@@ -1,4 +1,5 @@
 import { matchesAny } from '../../files/glob.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files that replace a parent's file of the same path, where that is hardly ever meant. */
@@ -37,7 +38,7 @@ export const assetShadows: Rule = {
         message: 'shadows',
         args: { path: entry.path, parent: parent.names.id },
         file: entry.path,
-        hint: 'give it another name, unless the whole file is meant to be replaced',
+        hint: advise('other-name-unless-meant'),
       };
     }
   },

@@ -4,6 +4,7 @@ import { wholePattern } from '../../names/shape.ts';
 import { matchesAny } from '../../files/glob.ts';
 import { WordSearch, wordBefore } from '../../text/word-search.ts';
 import type { Theme } from '../../theme/theme.ts';
+import { advise } from '../advice.ts';
 import { defineRule } from '../rule.ts';
 import { type FileKind, endingOf } from '../../text/file-kinds.ts';
 import { kindOfFile } from '../../theme/templates.ts';
@@ -55,7 +56,7 @@ export const assetUnused = defineRule({
     for (const text of textsOf(theme)) words.search(text);
     for (const { path, stems } of rest) {
       if (stems.some((stem) => words.finds(stem))) continue;
-      yield { message: 'unused', args: { path }, file: path, hint: 'load it where it is wanted, or remove it' };
+      yield { message: 'unused', args: { path }, file: path, hint: advise('load-or-remove') };
     }
   },
 });

@@ -1,5 +1,6 @@
 import { followLinks } from '../../files/file-tree.ts';
 import { mainSheets } from '../../theme/sheets.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** A theme without the stylesheet that the host loads by itself. */
@@ -19,6 +20,11 @@ export const mainSheet: Rule = {
     // One that is the manifest too has a finding of its own; and a parent's may serve.
     if (theme.documents.some((document) => document.path === path) || mainSheets(chain).length > 0) return;
     const near = theme.tree.entries.find((entry) => entry.path.toLowerCase() === path.toLowerCase())?.path;
-    yield { message: 'missing', args: { path }, file: path, hint: near === undefined ? `add ${path}` : `rename ${near} to ${path}` };
+    yield {
+      message: 'missing',
+      args: { path },
+      file: path,
+      hint: near === undefined ? advise('add', { what: path }) : advise('rename', { from: near, to: path }),
+    };
   },
 };

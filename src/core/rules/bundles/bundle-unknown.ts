@@ -1,5 +1,6 @@
 import { nearest } from '../../text/nearest.ts';
 import { wholePattern } from '../../names/shape.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Bundles that a document asks for and no theme of the chain defines. */
@@ -36,7 +37,7 @@ export const bundleUnknown: Rule = {
         file: fact.document.path,
         source: fact.document.source,
         range: item,
-        hint: near === undefined ? `add ${file}, or take the name out` : `did you mean “${near}”?`,
+        hint: near === undefined ? advise('add-or-drop-name', { what: file }) : advise('did-you-mean', { near }),
       };
     }
   },

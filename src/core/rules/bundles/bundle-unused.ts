@@ -1,4 +1,5 @@
 import { wholePattern } from '../../names/shape.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Bundles that are defined and that nothing asks for. */
@@ -32,7 +33,7 @@ export const bundleUnused: Rule = {
           (entry) => entry.kind === 'file' && !(each === theme && entry.path === path) && word.test(each.source(entry.path)?.text ?? ''),
         ),
       );
-      if (!isNamed) yield { message: 'unused', args: { name }, file: path, hint: 'load it where it is wanted, or remove it' };
+      if (!isNamed) yield { message: 'unused', args: { name }, file: path, hint: advise('load-or-remove') };
     }
   },
 };

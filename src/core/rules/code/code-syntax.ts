@@ -2,6 +2,7 @@ import { problemOfCode } from '../../documents/code-problems.ts';
 import type { SyntaxProblem } from '../../documents/syntax.ts';
 import { isThirdParty } from '../../text/file-kinds.ts';
 import { isTemplate, kindOfFile } from '../../theme/templates.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Code, scripts, stylesheets and data that their languages do not allow. */
@@ -39,7 +40,7 @@ export const codeSyntax: Rule = {
         source,
         range: problem,
         severity: ['code', 'script', 'stylesheet'].includes(kindOfFile(theme, path)) ? 'error' : 'warning',
-        hint: isOff ? 'copy it again from where it is whole, or close what is open' : 'mend it there, or a little before',
+        hint: advise(isOff ? 'copy-again-or-close' : 'correct-there'),
       };
     }
   },

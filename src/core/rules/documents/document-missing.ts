@@ -1,5 +1,6 @@
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
 import { wholePattern } from '../../names/shape.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Documents that the platform requires and the theme does not have, or that cannot be read. */
@@ -33,19 +34,19 @@ export const documentMissing: Rule = {
         // A manifest that carries the old name of a copied theme is the usual reason.
         const near = theme.tree.entries.find((entry) => entry.kind === 'file' && wholePattern(contract.path).test(entry.path))?.path;
         yield near === undefined
-          ? { ...at, message: 'missing', args: { title, effect }, hint: `add ${path}` }
-          : { ...at, message: 'otherName', args: { title, effect, near }, hint: `rename ${near} to ${path}` };
+          ? { ...at, message: 'missing', args: { title, effect }, hint: advise('add', { what: path }) }
+          : { ...at, message: 'otherName', args: { title, effect, near }, hint: advise('rename', { from: near, to: path }) };
       } else if (state === 'unreadable') {
         yield {
           ...at,
           message: 'unreadable',
           args: { title, reason: document.reason ?? '' },
-          hint: theme.tree.get(path)?.kind === 'link' ? 'put a copy of the file in its place' : 'give yourself the right to read it',
+          hint: advise(theme.tree.get(path)?.kind === 'link' ? 'copy-in-place' : 'allow-reading'),
         };
       } else if (state === 'too-large') {
-        yield { ...at, message: 'tooLarge', args: { title }, hint: 'was another file put in its place?' };
+        yield { ...at, message: 'tooLarge', args: { title }, hint: advise('other-file') };
       } else {
-        yield { ...at, message: 'notText', args: { title }, hint: 'save it as UTF-8 text' };
+        yield { ...at, message: 'notText', args: { title }, hint: advise('save-utf8') };
       }
     }
   },

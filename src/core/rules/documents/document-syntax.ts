@@ -1,4 +1,5 @@
 import { isNeeded } from '../../platform/platform.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** What a document's syntax does not allow. */
@@ -24,7 +25,7 @@ export const documentSyntax: Rule = {
           file: document.path,
           source: document.source,
           range: problem,
-          hint: problem.hint,
+          hint: problem.hint === undefined ? undefined : advise('as-read', { text: problem.hint }),
           isRefusal: isNeeded(document.contract.required, theme.isChild),
         };
       }

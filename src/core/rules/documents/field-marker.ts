@@ -1,5 +1,6 @@
 import { keyPath } from '../../theme/documents.ts';
 import { removeField } from '../../theme/write-field.ts';
+import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 
 /** The marks of a kit in a theme that is meant to be used. */
@@ -26,8 +27,8 @@ export const fieldMarker: Rule = {
         file: document.path,
         source: document.source,
         range: node,
-        hint: 'take it out',
-        fix: fixOf(`take “${key.join('.')}” out`, true, document.path, removeField(document, key)),
+        hint: advise('take-out'),
+        fix: fixOf(advise('take-out-key', { key: key.join('.') }), true, document.path, removeField(document, key)),
       };
     }
   },

@@ -3,11 +3,17 @@ import { isInSpan, isNeeded } from '../../platform/platform.ts';
 import type { FieldContract } from '../../platform/schema.ts';
 import { isSound, keyPath, type ThemeDocument } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
+import { advise } from '../advice.ts';
 import { type Fix, type Rule, fixOf } from '../rule.ts';
 import { misspeltKeys } from '../../theme/misspelt-keys.ts';
 
 function addOnly(document: ThemeDocument, field: FieldContract, value: string): Fix | undefined {
-  return fixOf(`add “${keyPath(field).join('.')}: ${value}”`, true, document.path, setField(document, keyPath(field), value));
+  return fixOf(
+    advise('add-field', { key: keyPath(field).join('.'), value }),
+    true,
+    document.path,
+    setField(document, keyPath(field), value),
+  );
 }
 
 /** Fields that the platform requires and a document does not have, or has without a value. */
@@ -43,7 +49,10 @@ export const fieldMissing: Rule = {
           source: document.source,
           range:
             entry === undefined ? { start: document.root.start, end: document.root.start } : { start: entry.keyStart, end: entry.keyEnd },
-          hint: `add “${path.join('.')}: …”${field.about === undefined ? '' : `: ${field.about}`}`,
+          hint:
+            field.about === undefined
+              ? advise('add-field', { key: path.join('.'), value: '…' })
+              : advise('add-field-about', { key: path.join('.'), about: field.about }),
           isRefusal: true,
           // Where only one value is allowed there is nothing to choose.
           fix: field.values?.length === 1 ? addOnly(document, field, field.values[0] ?? '') : undefined,

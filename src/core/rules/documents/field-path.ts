@@ -2,6 +2,7 @@ import { followLinks, resolveInTree } from '../../files/file-tree.ts';
 import { findInChain } from '../../theme/chain.ts';
 import { keyPath, entriesOf } from '../../theme/documents.ts';
 import { fileNamesOf } from '../../theme/file-names.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Paths in documents to files that are not there. */
@@ -39,7 +40,7 @@ export const fieldPath: Rule = {
           file: document.path,
           source: document.source,
           range,
-          hint: near === undefined ? `add ${path ?? found}, or take it out` : `did you mean ${near}?`,
+          hint: near === undefined ? advise('add-or-take-out', { what: path ?? found }) : advise('did-you-mean', { near }),
         };
       }
     }

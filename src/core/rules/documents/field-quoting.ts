@@ -1,5 +1,6 @@
 import { findSyntax } from '../../documents/syntaxes.ts';
 import { plainValue } from '../../documents/syntax.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Words that YAML 1.1 readers take for a truth value and YAML 1.2 readers for text. */
@@ -33,9 +34,9 @@ export const fieldQuoting: Rule = {
         file: document.path,
         source: document.source,
         range: node,
-        hint: `write "${raw}"`,
+        hint: advise('write', { value: `"${raw}"` }),
         fix: {
-          title: `put ${raw} into quotes`,
+          title: advise('quote', { value: raw }),
           isSafe: true,
           file: document.path,
           edits: [{ start: node.start, end: node.end, text: `"${raw}"` }],

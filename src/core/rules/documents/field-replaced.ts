@@ -2,6 +2,7 @@ import { findEntry } from '../../documents/syntax.ts';
 import { isInSpan } from '../../platform/platform.ts';
 import { keyPath } from '../../theme/documents.ts';
 import { renameField } from '../../theme/write-field.ts';
+import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 
 /** Fields that the stated releases want under another name. */
@@ -26,8 +27,10 @@ export const fieldReplaced: Rule = {
         file: document.path,
         source: document.source,
         range: node,
-        hint: isThere ? `“${by}” is there already: take this one out` : `rename it to “${by}”`,
-        fix: isThere ? undefined : fixOf(`rename “${key.join('.')}” to “${by}”`, true, document.path, renameField(document, key, by)),
+        hint: isThere ? advise('there-already', { name: by }) : advise('rename-it', { to: by }),
+        fix: isThere
+          ? undefined
+          : fixOf(advise('rename', { from: key.join('.'), to: by }), true, document.path, renameField(document, key, by)),
       };
     }
   },

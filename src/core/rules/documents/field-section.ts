@@ -1,5 +1,6 @@
 import { nearest } from '../../text/nearest.ts';
 import { keyPath } from '../../theme/documents.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Lists of a document's own sections that name one which is not there. */
@@ -36,7 +37,7 @@ export const fieldSection: Rule = {
           file: document.path,
           source: document.source,
           range: node,
-          hint: isDistinct ? `did you mean “${near}”?` : `add the section [${found}], or take it out of the list`,
+          hint: isDistinct ? advise('did-you-mean', { near }) : advise('add-section', { section: found }),
         };
       }
     }

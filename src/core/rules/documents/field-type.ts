@@ -1,6 +1,7 @@
 import { judgeNode } from '../../theme/judge-value.ts';
 import { isSound, keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
+import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 
 /** Values that are not of the type that the platform states. */
@@ -30,12 +31,17 @@ export const fieldType: Rule = {
         file: document.path,
         source: document.source,
         range: node,
-        hint: suggestion === undefined ? field.about : `write ${suggestion}`,
+        hint:
+          suggestion !== undefined
+            ? advise('write', { value: suggestion })
+            : field.about === undefined
+              ? undefined
+              : advise('as-read', { text: field.about }),
         fix:
           suggestion === undefined
             ? undefined
             : fixOf(
-                `write ${suggestion}`,
+                advise('write', { value: suggestion }),
                 verdict.isCertain === true,
                 document.path,
                 setField(document, keyPath(field), verdict.whole ?? suggestion),

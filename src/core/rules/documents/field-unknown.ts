@@ -1,6 +1,7 @@
 import { isNeeded } from '../../platform/platform.ts';
 import { isSound, keyPath } from '../../theme/documents.ts';
 import { renameField } from '../../theme/write-field.ts';
+import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 import { unknownKeys } from '../../theme/misspelt-keys.ts';
 
@@ -37,12 +38,14 @@ export const fieldUnknown: Rule = {
           range: { start: entry.keyStart, end: entry.keyEnd },
           hint:
             near === undefined
-              ? `known ${path.length > 1 ? `in ${path.slice(0, -1).join('.')}` : 'fields'}: ${known.join(', ')}`
+              ? path.length > 1
+                ? advise('known-in', { section: path.slice(0, -1).join('.'), known: known.join(', ') })
+                : advise('known-fields', { known: known.join(', ') })
               : canRename
-                ? `rename it to “${meant}”`
-                : `“${meant}” is there already: remove one`,
+                ? advise('rename-it', { to: meant })
+                : advise('there-already', { name: meant }),
           fix: canRename
-            ? fixOf(`rename “${entry.key}” to “${meant}”`, true, document.path, renameField(document, path, meant))
+            ? fixOf(advise('rename', { from: entry.key, to: meant }), true, document.path, renameField(document, path, meant))
             : undefined,
         };
       }

@@ -1,5 +1,6 @@
 import { isOneOfMany, keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
+import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 
 /** Two documents that say different things of one fact. */
@@ -28,8 +29,8 @@ export const factAgrees: Rule = {
         file: document.path,
         source: document.source,
         range: node,
-        hint: 'make them agree with “pionero meta sync”',
-        fix: fixOf(`write ${first.value}`, false, document.path, setField(document, keyPath(field), first.value)),
+        hint: advise('sync'),
+        fix: fixOf(advise('write', { value: first.value }), false, document.path, setField(document, keyPath(field), first.value)),
       };
     }
   },

@@ -1,6 +1,7 @@
 import { keyPath, factValue } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
 import { fillShape } from '../../names/shape.ts';
+import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 
 /** A document states another id or vendor than the theme's place on the shelf. */
@@ -33,8 +34,8 @@ export const idAgrees: Rule = {
         file: document.path,
         source: document.source,
         range: node,
-        hint: `write ${text}, or rename the folder`,
-        fix: fixOf(`write ${text}`, false, document.path, setField(document, keyPath(field), text)),
+        hint: advise('write-or-rename-folder', { value: text }),
+        fix: fixOf(advise('write', { value: text }), false, document.path, setField(document, keyPath(field), text)),
         isRefusal: true,
       };
     }

@@ -1,4 +1,5 @@
 import { judgeName } from '../../platform/platform.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** The theme's folder has a name that the platform does not take as an id. */
@@ -23,7 +24,7 @@ export const idGrammar: Rule = {
         message: kind,
         args: { found: name ?? '', problem: verdict.problem },
         file: '',
-        hint: verdict.suggestion === undefined ? 'rename the folder' : `rename the folder to “${verdict.suggestion}”`,
+        hint: verdict.suggestion === undefined ? advise('rename-folder') : advise('rename-folder-to', { to: verdict.suggestion }),
         isRefusal: true,
       };
     }

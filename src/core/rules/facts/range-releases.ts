@@ -1,5 +1,6 @@
 import { releasesInRange } from '../../platform/platform.ts';
 import semver from 'semver';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Ranges that take in none of the host's releases. */
@@ -28,7 +29,7 @@ export const rangeReleases: Rule = {
         source: document.source,
         range: node,
         isRefusal: true,
-        hint: `write >=${releases.at(-1)}, or the oldest release that it was tried with`,
+        hint: advise('write-range', { release: releases.at(-1) ?? '' }),
       };
     }
   },

@@ -1,5 +1,6 @@
 import semver from 'semver';
 import { baseOf } from '../../files/file-tree.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 const CHANGELOG = /^(?:changelog|changes|history|news|releases?)(?:\.(?:md|txt|rst))?$/i;
@@ -29,7 +30,7 @@ export const versionChangelog: Rule = {
     const head = first?.[1];
     if (first === undefined || head === undefined || head === version || `${head}.0` === version) return;
     const start = first.index + first[0].indexOf(head);
-    const hint = `raise the version to ${head}, or add ${version} to ${baseOf(path)}`;
+    const hint = advise('raise-version', { head, version, file: baseOf(path) });
     yield { message: 'differs', args: { version, head }, file: path, source, range: { start, end: start + head.length }, hint };
   },
 };

@@ -1,5 +1,6 @@
 import semver from 'semver';
 import { tagsOfCommit } from '../../files/git-tags.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** A commit that is tagged with another version than the theme states. */
@@ -25,7 +26,7 @@ export const versionTag: Rule = {
       file: fact.document.path,
       source: fact.document.source,
       range: fact.node,
-      hint: `write ${semver.clean(tag)}, or move the tag`,
+      hint: advise('write-or-move-tag', { value: semver.clean(tag) ?? tag }),
     };
   },
 };

@@ -1,3 +1,4 @@
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files and folders whose paths differ only by case. */
@@ -20,7 +21,7 @@ export const fileCase: Rule = {
       const folded = path.toLowerCase();
       const other = known.get(folded);
       if (other === undefined) known.set(folded, path);
-      else yield { message: 'twin', args: { path, other }, file: path, hint: 'give one of them another name' };
+      else yield { message: 'twin', args: { path, other }, file: path, hint: advise('other-name') };
     }
   },
 };

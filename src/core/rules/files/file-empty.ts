@@ -1,5 +1,6 @@
 import { followLinks } from '../../files/file-tree.ts';
 import { fillShape } from '../../names/shape.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files that are there with nothing in them, where the host shows a blank page or refuses them. */
@@ -24,7 +25,7 @@ export const fileEmpty: Rule = {
         message: rule.empty,
         args: { path },
         file: path,
-        hint: 'write its markup, or copy it from a kit',
+        hint: advise('write-markup'),
         isRefusal: rule.empty === 'refused',
       };
     }

@@ -1,4 +1,5 @@
 import { readBytes } from '../../files/read-text.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files that may be run as programs though they are none. */
@@ -21,7 +22,7 @@ export const fileExecutable: Rule = {
           .toString('latin1') === '#!'
       )
         continue;
-      yield { message: 'bit', args: { path }, file: path, hint: `take it away: chmod -x ${path}` };
+      yield { message: 'bit', args: { path }, file: path, hint: advise('drop-executable', { path }) };
     }
   },
 };

@@ -1,6 +1,7 @@
 import { matchesGlob } from '../../files/glob.ts';
 import { isInSpan } from '../../platform/platform.ts';
 import { fillShape } from '../../names/shape.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files that the platform does not want in a theme. */
@@ -23,7 +24,7 @@ export const fileForbidden: Rule = {
           message: 'forbidden',
           args: { path: entry.path, why: rule.without ?? 'the host refuses it' },
           file: entry.path,
-          hint: 'take it out',
+          hint: advise('take-out'),
           isRefusal: true,
         };
       }

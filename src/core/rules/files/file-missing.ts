@@ -1,6 +1,7 @@
 import { followLinks } from '../../files/file-tree.ts';
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
 import { fillShape } from '../../names/shape.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files that the platform requires and the theme does not have; and empty ones where that shows. */
@@ -30,7 +31,7 @@ export const fileMissing: Rule = {
         message: near === undefined ? 'missing' : 'case',
         args: { path: places.join(' or '), near: near ?? '', effect: rule.without ?? 'the host needs it' },
         file: path,
-        hint: near === undefined ? `add ${path}` : `rename ${near} to ${path}`,
+        hint: near === undefined ? advise('add', { what: path }) : advise('rename', { from: near, to: path }),
         isRefusal: true,
       };
     }

@@ -1,4 +1,5 @@
 import { isInSpan } from '../../platform/platform.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files in a place where newer releases of the host do not look any more. */
@@ -27,7 +28,7 @@ export const fileMoved: Rule = {
           message: 'old',
           args: { path: entry.path, since: rule.since ?? '', place },
           file: entry.path,
-          hint: `move it to ${target}`,
+          hint: advise('move', { to: target }),
         };
       }
     }

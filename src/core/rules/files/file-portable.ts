@@ -1,4 +1,5 @@
 import { baseOf } from '../../files/file-tree.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 const DEVICE = /^(?:con|prn|aux|nul|com[0-9]|lpt[0-9])(?:\.|$)/i;
@@ -32,7 +33,7 @@ export const filePortable: Rule = {
             : name !== name.normalize('NFC')
               ? 'form'
               : undefined;
-      if (message !== undefined) yield { message, args: { name }, file: path, hint: 'rename it, with what refers to it' };
+      if (message !== undefined) yield { message, args: { name }, file: path, hint: advise('rename-with-references') };
     }
   },
 };

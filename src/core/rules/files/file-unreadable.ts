@@ -1,4 +1,5 @@
 import { followLinks, UnreadableFileError, type FileTree } from '../../files/file-tree.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files and folders that cannot be read. */
@@ -15,14 +16,14 @@ export const fileUnreadable: Rule = {
     const { tree } = theme;
     const documents = new Set(theme.documents.map((document) => document.path));
     for (const folder of tree.disk?.unlisted ?? []) {
-      yield { message: 'folder', args: folder, file: folder.path, hint: 'give yourself the right to read and enter it' };
+      yield { message: 'folder', args: folder, file: folder.path, hint: advise('allow-entering') };
     }
     for (const entry of tree.entries) {
       // A file without any permission bit is tried; reading all others would read the whole theme twice.
       if (entry.kind !== 'file' || (entry.mode & 0o444) === 0o444 || documents.has(entry.path)) continue;
       const reason = readFailure(tree, entry.path);
       if (reason !== undefined)
-        yield { message: 'file', args: { path: entry.path, reason }, file: entry.path, hint: 'give yourself the right to read it' };
+        yield { message: 'file', args: { path: entry.path, reason }, file: entry.path, hint: advise('allow-reading') };
     }
   },
 };

@@ -1,4 +1,5 @@
 import { folderOf, followLinks, resolveInTree } from '../../files/file-tree.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Symbolic links that leave the theme or end nowhere. */
@@ -26,7 +27,7 @@ export const linkBroken: Rule = {
         message: inside === undefined ? 'outside' : 'broken',
         args: { path: entry.path, target },
         file: entry.path,
-        hint: inside === undefined ? 'put a copy of the file in its place' : 'point it at a file of the theme, or remove it',
+        hint: advise(inside === undefined ? 'copy-in-place' : 'point-or-remove'),
       };
     }
   },

@@ -1,5 +1,6 @@
 import { baseOf } from '../../files/file-tree.ts';
 import { NameFinder } from '../../names/name-finder.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { weigh } from '../../names/weight.ts';
 import type { Theme } from '../../theme/theme.ts';
@@ -41,7 +42,7 @@ export const identifierOtherName: Rule = {
           letters.startsWith(each.letters) && each.finder.find(name).some((found) => found.start === 0 && found.edges !== 'inside-word'),
       );
       if (other !== undefined && belongsTo(other.id, path, theme, shelves))
-        yield { message: 'other', args: { path, other: other.id }, file: path, hint: 'rename it, with what refers to it' };
+        yield { message: 'other', args: { path, other: other.id }, file: path, hint: advise('rename-with-references') };
     }
   },
 };

@@ -2,6 +2,7 @@ import { wholePattern } from '../../names/shape.ts';
 import { findDeclarations, type Declaration } from '../../theme/identifiers.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 import type { Theme } from '../../theme/theme.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { weigh } from '../../names/weight.ts';
 
@@ -33,7 +34,7 @@ export const identifierPrefix: Rule = {
         file,
         source,
         range: { start, end },
-        hint: `rename it to ${wanted.replace('…', other?.rest ?? name)}, with its calls`,
+        hint: advise('rename-with-calls', { to: wanted.replace('…', other?.rest ?? name) }),
       };
     }
   },

@@ -1,4 +1,5 @@
 import { findDeclarations, uniqueNamesOn } from '../../theme/identifiers.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import type { ThemeNames } from '../../names/full-name.ts';
 
@@ -27,7 +28,7 @@ export const identifierUnique: Rule = {
         file,
         source,
         range: { start, end },
-        hint: 'rename it here, with its calls',
+        hint: advise('rename-here'),
       };
     }
   },

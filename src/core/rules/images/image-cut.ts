@@ -1,5 +1,6 @@
 import { baseOf, UnreadableFileError } from '../../files/file-tree.ts';
 import type { Theme } from '../../theme/theme.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** As much of a picture's end as tells whether it is all there; some programs write a little behind it. */
@@ -38,7 +39,7 @@ export const imageCut: Rule = {
       const tail = tailOf(theme, path);
       // What is another format inside, or none, has a finding of its own.
       if (tail === undefined || !startsLike(theme, path, format) || hasEnd(tail)) continue;
-      yield { message: 'cut', args: { path }, file: path, hint: 'copy it again from where it is whole' };
+      yield { message: 'cut', args: { path }, file: path, hint: advise('copy-again') };
     }
   },
 };

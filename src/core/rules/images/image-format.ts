@@ -1,6 +1,7 @@
 import { imageSize } from 'image-size';
 import { readBytes, readPictureHead } from '../../files/read-text.ts';
 import { wholePattern } from '../../names/shape.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** What a file's name says, as the header of the file would say it. */
@@ -28,7 +29,8 @@ export const imageFormat: Rule = {
       if (head === undefined) continue;
       const format = formatOf(head) ?? formatOf(readPictureHead(theme.tree, path));
       if (format === wanted) continue;
-      const hint = format === undefined ? `save it again as ${wanted}` : `rename it to .${format}, or save it as ${wanted}`;
+      const hint =
+        format === undefined ? advise('save-again', { format: wanted }) : advise('rename-or-save', { ending: format, format: wanted });
       yield { message: format === undefined ? 'broken' : 'differs', args: { path, format }, file: path, hint };
     }
   },

@@ -2,6 +2,7 @@ import { followLinks } from '../../files/file-tree.ts';
 import { isNeeded } from '../../platform/platform.ts';
 import { fillShape } from '../../names/shape.ts';
 import { findInChain } from '../../theme/chain.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Pictures that the platform requires or recommends and the theme does not have. */
@@ -25,7 +26,7 @@ export const imageMissing: Rule = {
         message: 'missing',
         args: { role: image.role, path, effect: image.without ?? 'the host shows none' },
         file: path,
-        hint: `add a picture: ${image.formats.join(' or ')}${size}`,
+        hint: advise('add-picture', { what: `${image.formats.join(' or ')}${size}` }),
       };
     }
   },

@@ -4,6 +4,7 @@ import { followLinks, UnreadableFileError } from '../../files/file-tree.ts';
 import type { ImageContract } from '../../platform/schema.ts';
 import { fillShape } from '../../names/shape.ts';
 import type { Theme } from '../../theme/theme.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Pictures that the host shows: there, readable, in the wanted format and size. */
@@ -36,24 +37,29 @@ export const imageSizeRule: Rule = {
           ...at,
           message: 'bytes',
           args: { role: image.role, bytes: entry.size, limit },
-          hint: 'save it with a stronger compression',
+          hint: advise('compress'),
         };
       }
       const measured = measure(theme, path);
       if (measured === 'unreadable') continue;
       if (measured === undefined) {
-        yield { ...at, message: 'broken', args: { role: image.role }, hint: `save it again as ${image.formats.join(' or ')}` };
+        yield { ...at, message: 'broken', args: { role: image.role }, hint: advise('save-again', { format: image.formats.join(' or ') }) };
         continue;
       }
       const { width, height, format } = measured;
       if (!(image.formats as readonly string[]).includes(format)) {
-        yield { ...at, message: 'format', args: { role: image.role, path, format }, hint: `save it as ${image.formats.join(' or ')}` };
+        yield {
+          ...at,
+          message: 'format',
+          args: { role: image.role, path, format },
+          hint: advise('save-as', { format: image.formats.join(' or ') }),
+        };
       } else if (hasOtherSize(image, width, height)) {
         yield {
           ...at,
           message: 'size',
           args: { role: image.role, width, height, wantedWidth: image.width ?? width, wantedHeight: image.height ?? height },
-          hint: `save it with ${image.width ?? width} × ${image.height ?? height} pixels`,
+          hint: advise('save-with-pixels', { width: image.width ?? width, height: image.height ?? height }),
         };
       } else if (width < (image['min-width'] ?? 0) || height < (image['min-height'] ?? 0)) {
         const wanted = [image['min-width'], image['min-height']].map((least) => least ?? 'any').join(' × ');
@@ -61,11 +67,11 @@ export const imageSizeRule: Rule = {
           ...at,
           message: 'small',
           args: { role: image.role, width, height, wanted: `at least ${wanted}` },
-          hint: 'take a larger picture',
+          hint: advise('larger-picture'),
         };
       } else if (image.ratio !== undefined && hasOtherRatio(image.ratio, width, height)) {
         const args = { role: image.role, width, height, ratio: image.ratio };
-        yield { ...at, message: 'ratio', args, hint: `crop it to ${image.ratio}` };
+        yield { ...at, message: 'ratio', args, hint: advise('crop', { ratio: image.ratio }) };
       }
     }
   },

@@ -1,6 +1,7 @@
 import { nearest } from '../../text/nearest.ts';
 import { keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
+import { advise } from '../advice.ts';
 import { type Report, type Rule, fixOf } from '../rule.ts';
 
 /** The parent cannot be found on any shelf, or a theme is its own ancestor. */
@@ -33,11 +34,11 @@ export const parentMissing: Rule = {
     const at = { file: fact.document.path, source: fact.document.source, range: fact.node, isRefusal: true };
     if (broken.kind === 'circle') {
       const circle = [...chain.themes.map((each) => each.names.id), broken.id].join(' → ');
-      yield { ...at, message: 'circle', args: { circle }, hint: 'take one of the parents out' };
+      yield { ...at, message: 'circle', args: { circle }, hint: advise('take-one-out') };
       return;
     }
     if (broken.kind === 'commons') {
-      yield { ...at, isRefusal: false, message: 'commons', args: { found: broken.id }, hint: 'install them, or take the name out' };
+      yield { ...at, isRefusal: false, message: 'commons', args: { found: broken.id }, hint: advise('install-or-drop') };
       return;
     }
     if (broken.of !== theme) {
@@ -45,7 +46,7 @@ export const parentMissing: Rule = {
         ...at,
         message: 'above',
         args: { of: broken.of.names.id, found: broken.id },
-        hint: 'put it on a shelf, or name its shelf with --shelf',
+        hint: advise('put-on-shelf'),
       };
       return;
     }
@@ -60,8 +61,8 @@ export const parentMissing: Rule = {
         ...at,
         message: sameButCase === undefined ? 'title' : 'case',
         args: { found: broken.id, near },
-        hint: `write ${near}`,
-        fix: fixOf(`write ${near}`, true, fact.document.path, setField(fact.document, keyPath(fact.field), named)),
+        hint: advise('write', { value: near }),
+        fix: fixOf(advise('write', { value: near }), true, fact.document.path, setField(fact.document, keyPath(fact.field), named)),
       };
       yield report;
       return;
@@ -74,10 +75,7 @@ export const parentMissing: Rule = {
       ...at,
       message: 'missing',
       args: { found: broken.id, shelves: shelves.folders.join(', ') },
-      hint:
-        near === undefined
-          ? 'put it on a shelf, or name its shelf with --shelf'
-          : `did you mean “${near}”? Or name the parent’s shelf with --shelf`,
+      hint: near === undefined ? advise('put-on-shelf') : advise('did-you-mean-or-shelf', { near }),
     };
   },
 };

@@ -1,4 +1,5 @@
 import { releasesInRange } from '../../platform/platform.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Parents that are not made for all releases that the child says it is for. */
@@ -32,7 +33,7 @@ export const parentReleases: Rule = {
         file: fact.document.path,
         source: fact.document.source,
         range: fact.node,
-        hint: `state the parent’s range, ${range ?? 'none'}, or take a newer parent`,
+        hint: advise('state-range', { range: range ?? 'none' }),
       };
     }
   },

@@ -1,5 +1,6 @@
 import { keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
+import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 
 /** A child whose parent's stylesheet the host does not load. */
@@ -35,8 +36,8 @@ export const parentStyles: Rule = {
       file: document.path,
       source: document.source,
       range: parent.node,
-      hint: `add “${key.join('.')}: ${value}”, or another of its values (${(field.values ?? []).join(', ')})`,
-      fix: fixOf(`add “${key.join('.')}: ${value}”`, true, document.path, setField(document, key, value)),
+      hint: advise('add-field-or', { key: key.join('.'), value, values: (field.values ?? []).join(', ') }),
+      fix: fixOf(advise('add-field', { key: key.join('.'), value }), true, document.path, setField(document, key, value)),
     };
   },
 };

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import semver from 'semver';
+import { advise } from '../advice.ts';
 import { defineRule } from '../rule.ts';
 
 /** A parent in a version that the child was not made for: the developer says which in the manifest or in pionero.yaml. */
@@ -32,10 +33,9 @@ export const parentVersion = defineRule({
       if (typeof range !== 'string' || place === undefined) continue;
       const at = { file: place.document.path, source: place.document.source, range: place.node };
       const version = parent.text('version');
-      if (semver.validRange(range) === null)
-        yield { ...at, message: 'malformed', args: { range }, hint: 'write one like >=2.1 <3 or ^2.1.0' };
+      if (semver.validRange(range) === null) yield { ...at, message: 'malformed', args: { range }, hint: advise('write-like-range') };
       else if (version !== undefined && !isWithin(version, range)) {
-        const hint = `try the theme with ${version}, then widen the range; or put a fitting parent on the shelf`;
+        const hint = advise('widen-range', { version });
         yield { ...at, message: 'other', args: { parent: id, version, range }, hint };
       }
     }

@@ -1,5 +1,6 @@
 import { NameGuesser } from '../../text/nearest.ts';
 import { declaredRegions, printedRegions } from '../../theme/regions.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Regions that a template prints and nobody declares. */
@@ -35,7 +36,7 @@ export const regionUndeclared: Rule = {
         file: printed.source.file,
         source: printed.source,
         range: { start: printed.start, end: printed.end },
-        hint: near === undefined ? `declare it; there are ${some}` : `did you mean “${near}”?`,
+        hint: near === undefined ? advise('declare', { known: some }) : advise('did-you-mean', { near }),
       };
     }
   },

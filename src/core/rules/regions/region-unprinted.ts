@@ -1,4 +1,5 @@
 import { declaredRegions, printedRegions } from '../../theme/regions.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Regions that a theme declares and no template of its chain prints. */
@@ -37,7 +38,7 @@ export const regionUnprinted: Rule = {
         file: fact.document.path,
         source: fact.document.source,
         range: { start, end },
-        hint: `print it with ${shape}, or take it out`,
+        hint: advise('print-or-take-out', { shape }),
       };
     }
   },

@@ -1,4 +1,5 @@
 import { readCatalogues } from '../../theme/catalogues.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Catalogues that lack texts which another language has. */
@@ -26,7 +27,7 @@ export const stringsIncomplete: Rule = {
       const [key] = missing;
       if (key === undefined) continue;
       const more = missing.length > 1 ? ` and ${missing.length - 1} more` : '';
-      yield { message: 'missing', args: { path, key, more, other: fullest.path }, file: path, source, hint: 'translate it there' };
+      yield { message: 'missing', args: { path, key, more, other: fullest.path }, file: path, source, hint: advise('translate-there') };
     }
   },
 };

@@ -2,6 +2,7 @@ import { findEntry } from '../../documents/syntax.ts';
 import { fillShape, wholePattern } from '../../names/shape.ts';
 import { isOneOfMany, keyPath, type ThemeDocument } from '../../theme/documents.ts';
 import type { Theme } from '../../theme/theme.ts';
+import { advise } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 
 /** Languages that a theme says it speaks, and texts of it that do not. */
@@ -51,7 +52,7 @@ function* checkCatalogues(theme: Theme): Generator<Report> {
       file,
       source,
       range: node,
-      hint: 'translate its texts there, or take the language out',
+      hint: advise('translate-or-drop'),
     };
   }
 }
@@ -77,7 +78,7 @@ function* checkFields({ contract, path, source, root }: ThemeDocument): Generato
           file: path,
           source,
           range,
-          hint: 'translate it too',
+          hint: advise('translate-too'),
         };
       }
     }
@@ -93,7 +94,7 @@ function* checkHeader(document: ThemeDocument, { platform, names }: Theme): Gene
   const node = findEntry(document.root, [key])?.value;
   const stated = node?.kind === 'scalar' ? String(node.value) : '';
   if (node === undefined || language === undefined || stated === '' || isSame(stated, language)) return;
-  const hint = `write ${language}`;
+  const hint = advise('write', { value: language });
   yield { message: 'header', args: { language, stated }, file: document.path, source: document.source, range: node, hint };
 }
 

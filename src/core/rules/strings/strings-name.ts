@@ -1,4 +1,5 @@
 import { fillShape, wholePattern } from '../../names/shape.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Catalogues of translations that are named after another theme. */
@@ -28,7 +29,7 @@ export const stringsName: Rule = {
       const match = own.test(entry.path) ? null : any.exec(entry.path);
       if (match === null) continue;
       const wanted = fillShape(shape, theme.names).replace('{locale}', match.groups?.['locale'] ?? '');
-      yield { message: 'other', args: { path: entry.path }, file: entry.path, hint: `rename it to ${wanted}` };
+      yield { message: 'other', args: { path: entry.path }, file: entry.path, hint: advise('rename-it', { to: wanted }) };
     }
   },
 };

@@ -1,6 +1,7 @@
 import { shapePattern } from '../../names/shape.ts';
 import { NameGuesser } from '../../text/nearest.ts';
 import { readCatalogues } from '../../theme/catalogues.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import type { FileKind } from '../../text/file-kinds.ts';
 import { kindOfFile, templateAt } from '../../theme/templates.ts';
@@ -46,11 +47,16 @@ export const stringsUndefined: Rule = {
           file: path,
           source,
           range: { start, end: start + key.length },
-          hint: near === undefined ? 'add it to the catalogues' : `did you mean “${near}”?`,
+          hint: near === undefined ? advise('add-to-catalogues') : advise('did-you-mean', { near }),
           fix:
             near === undefined
               ? undefined
-              : { title: `ask for “${near}”`, isSafe: false, file: path, edits: [{ start, end: start + key.length, text: near }] },
+              : {
+                  title: advise('ask-for', { key: near }),
+                  isSafe: false,
+                  file: path,
+                  edits: [{ start, end: start + key.length, text: near }],
+                },
         };
       }
     }

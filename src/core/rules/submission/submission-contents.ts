@@ -1,4 +1,5 @@
 import { matchesGlob } from '../../files/glob.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { submissionProblems, choosePackageContents } from '../../theme/package-contents.ts';
 
@@ -23,9 +24,9 @@ export const submissionContents: Rule = {
           message: 'requires',
           args: { glob },
           file: glob,
-          hint: isLeftOut ? 'it is left out of packages: see pack.exclude' : 'add it',
+          hint: advise(isLeftOut ? 'see-exclude' : 'add-it'),
         };
-      } else yield { message: 'forbids', args: { path: problem.path }, file: problem.path, hint: 'remove it, or leave it out of packages' };
+      } else yield { message: 'forbids', args: { path: problem.path }, file: problem.path, hint: advise('remove-or-exclude') };
     }
   },
 };

@@ -1,5 +1,6 @@
 import { findInChain, type Chain } from '../../theme/chain.ts';
 import type { Theme } from '../../theme/theme.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { languageOf } from '../../templates/languages.ts';
 import { pathOfPartial } from '../../templates/template-index.ts';
@@ -35,7 +36,7 @@ export const partialCircle: Rule = {
         const path = file(name);
         const source = theme.source(path);
         const args = { name, way: [name, ...way].join(' → ') };
-        yield { message: 'circle', args, file: path, source, range: include, hint: 'take the include out' };
+        yield { message: 'circle', args, file: path, source, range: include, hint: advise('take-include-out') };
       }
     }
   },

@@ -1,3 +1,4 @@
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import type { FileKind } from '../../text/file-kinds.ts';
 import { partialsOf, templatesOf, kindOfFile } from '../../theme/templates.ts';
@@ -40,7 +41,7 @@ export const partialUnused: Rule = {
     // A parent's template can include a partial that only its children have.
     for (const { path, name } of own) {
       if (included.has(path) || texts.some((text) => text.includes(`'${name}'`) || text.includes(`"${name}"`))) continue;
-      yield { message: 'unused', args: { name }, file: path, hint: 'include it where it is wanted, or remove it' };
+      yield { message: 'unused', args: { name }, file: path, hint: advise('include-or-remove') };
     }
   },
 };

@@ -1,3 +1,4 @@
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { shownText, withIncluded } from '../../theme/templates.ts';
 
@@ -27,7 +28,7 @@ export const templateContent: Rule = {
         args: { role, wanted: prints.join(', ') },
         file,
         source: theme.source(file),
-        hint: `print ${prints[0]} in it, or in a partial that it includes`,
+        hint: advise('print-in', { shape: prints[0] ?? '' }),
       };
     }
   },

@@ -1,4 +1,5 @@
 import type { TextEdit } from '../../text/edits.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { templatesOf, shownText, withIncluded } from '../../theme/templates.ts';
 import { liesIn } from '../../templates/template.ts';
@@ -39,12 +40,15 @@ export const templateFragment: Rule = {
           file: path,
           source,
           range: { start, end: start + (before < 0 ? fragment['when-holds'] : (fragment.before ?? '')).length },
-          hint: `put “${fragment.text}” ${fragment.before === undefined ? 'into it' : `before “${fragment.before}”`}`,
+          hint:
+            fragment.before === undefined
+              ? advise('put-in', { text: fragment.text })
+              : advise('put-before-text', { text: fragment.text, before: fragment.before }),
           fix:
             before < 0
               ? undefined
               : {
-                  title: `put “${fragment.text}” before “${fragment.before}”`,
+                  title: advise('put-before-text', { text: fragment.text, before: fragment.before ?? '' }),
                   isSafe: true,
                   file: path,
                   edits: [insertBefore(text, before, fragment.text)],

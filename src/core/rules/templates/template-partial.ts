@@ -1,5 +1,6 @@
 import { findInChain } from '../../theme/chain.ts';
 import { NameGuesser } from '../../text/nearest.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { partialsOf, templatesOf } from '../../theme/templates.ts';
 import { pathOfPartial } from '../../templates/template-index.ts';
@@ -33,11 +34,11 @@ export const templatePartial: Rule = {
           file,
           source,
           range: { start, end: start + name.length },
-          hint: near === undefined ? `add ${path}, or take the line out` : `did you mean “${near}”?`,
+          hint: near === undefined ? advise('add-or-drop-line', { what: path }) : advise('did-you-mean', { near }),
           fix:
             near === undefined
               ? undefined
-              : { title: `include “${near}”`, isSafe: false, file, edits: [{ start, end: start + name.length, text: near }] },
+              : { title: advise('include', { name: near }), isSafe: false, file, edits: [{ start, end: start + name.length, text: near }] },
         };
       }
     }

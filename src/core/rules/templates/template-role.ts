@@ -1,4 +1,5 @@
 import { findInChain, type Chain, type ChainFile } from '../../theme/chain.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Page roles that no template of the chain serves. */
@@ -23,7 +24,7 @@ export const templateRole: Rule = {
         message: 'unserved',
         args: { role, tried: served.tried.join(', '), verb: served.tried.length > 1 ? 'are' : 'is' },
         file: served.tried[0] ?? '',
-        hint: `add ${served.tried.join(' or ')}`,
+        hint: advise('add', { what: served.tried.join(' or ') }),
       };
     }
   },

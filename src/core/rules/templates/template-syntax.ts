@@ -1,3 +1,4 @@
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { templatesOf } from '../../theme/templates.ts';
 
@@ -30,7 +31,7 @@ export const templateSyntax: Rule = {
           file: path,
           source,
           range: { start, end },
-          hint: code === 'unopenedSection' ? 'take the closing tag out' : 'close every section, and every tag',
+          hint: advise(code === 'unopenedSection' ? 'take-closing-out' : 'close-sections'),
         };
       }
     }

@@ -1,4 +1,5 @@
 import type { Theme } from '../../theme/theme.ts';
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { kindOfFile } from '../../theme/templates.ts';
 
@@ -27,9 +28,9 @@ export const textEncoding: Rule = {
       const source = theme.source(path);
       if (source === undefined) continue;
       if (source.encoding !== 'utf-8')
-        yield { message: 'other', args: { path, encoding: source.encoding }, file: path, source, hint: 'save it as UTF-8' };
+        yield { message: 'other', args: { path, encoding: source.encoding }, file: path, source, hint: advise('save-utf8') };
       else if (source.hasMark && kindOfFile(theme, path) !== 'stylesheet')
-        yield { message: 'mark', args: { path }, file: path, source, hint: 'save it as UTF-8 without a byte-order mark' };
+        yield { message: 'mark', args: { path }, file: path, source, hint: advise('save-without-mark') };
     }
   },
 };

@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { CONFIGURATION_FILE } from '../../configuration/configuration.ts';
 import { findZones, zoneAt } from '../../text/zones.ts';
+import { advise } from '../advice.ts';
 import { defineRule } from '../rule.ts';
 import { kindOfPath } from '../../text/file-kinds.ts';
 
@@ -36,7 +37,7 @@ export const textLeftover = defineRule({
       for (const text of options['sample-texts']) {
         const start = source.text.indexOf(text);
         const range = { start, end: start + text.length };
-        if (start >= 0) yield { message: 'sample', args: { text }, file: path, source, range, hint: 'write what the theme has to say' };
+        if (start >= 0) yield { message: 'sample', args: { text }, file: path, source, range, hint: advise('write-own') };
       }
       // A description may well speak of what is still to be done.
       if ((kindOfPath(path) === 'prose' && !path.endsWith('.txt')) || source.text.search(LEFTOVER) < 0) continue;
@@ -51,7 +52,7 @@ export const textLeftover = defineRule({
           file: path,
           source,
           range: { start: match.index, end: match.index + text.length },
-          hint: 'replace it, or take it out',
+          hint: advise('replace-or-take-out'),
         };
       }
     }

@@ -1,3 +1,4 @@
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files with more than one kind of line end. */
@@ -29,8 +30,8 @@ export const textLineEnds: Rule = {
         file: path,
         source,
         range,
-        hint: `end all lines with ${names[most]}`,
-        fix: { title: `end all lines with ${names[most]}`, isSafe: true, file: path, edits },
+        hint: advise('end-lines', { with: names[most] ?? '' }),
+        fix: { title: advise('end-lines', { with: names[most] ?? '' }), isSafe: true, file: path, edits },
       };
     }
   },

@@ -1,3 +1,4 @@
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { kindOfFile } from '../../theme/templates.ts';
 
@@ -31,7 +32,7 @@ export const textMachinePath: Rule = {
           file: path,
           source,
           range,
-          hint: 'write the path from the theme, or the host’s own address',
+          hint: advise('write-theme-path'),
         };
       }
     }

@@ -1,3 +1,4 @@
+import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 const KEY = /-----BEGIN (?:[A-Z]+ )*PRIVATE KEY-----/;
@@ -36,7 +37,7 @@ export const textSecret: Rule = {
           ...at,
           message: 'key',
           range: { start: key.index, end: key.index + key[0].length },
-          hint: 'remove it, and make a new one: this one is known',
+          hint: advise('remove-secret'),
         };
       for (const match of source.text.matchAll(CREDENTIAL)) {
         const value = match[1] ?? '';
@@ -49,7 +50,7 @@ export const textSecret: Rule = {
           message: 'credential',
           args: { value: shown },
           range: { start, end: start + value.length },
-          hint: 'have the site’s owner enter it, and make a new one',
+          hint: advise('owner-enters'),
         };
       }
     }
