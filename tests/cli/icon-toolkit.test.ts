@@ -48,7 +48,7 @@ it.skipIf(!hasToolkit && process.env['CI'] === undefined)('an icon theme is foun
     expect([built.status, built.stderr]).toEqual([0, expect.not.stringMatching(/invalid|error/i)]);
     expect(spawnSync('gtk-update-icon-cache', ['--validate', `${icons}/${id}`]).status).toBe(0);
   }
-  const names = ['cumbre-sur-hut', 'rope', 'stove', 'refuge', 'nowhere'];
+  const names = ['hut', 'rope', 'stove', 'refuge', 'nowhere'];
   const found = spawnSync('xvfb-run', ['-a', PYTHON, '-c', LOOK_UP, icons, 'cumbre-sur', ...names], { encoding: 'utf8' });
   const resolved = Object.fromEntries(
     found.stdout
@@ -57,7 +57,7 @@ it.skipIf(!hasToolkit && process.env['CI'] === undefined)('an icon theme is foun
       .map((line) => line.replace(`${icons}/`, '').split(' ')),
   );
   expect(resolved).toEqual({
-    'cumbre-sur-hut': 'cumbre-sur/scalable/apps/cumbre-sur-hut.svg',
+    hut: 'cumbre-sur/scalable/apps/hut.svg',
     rope: 'cumbre-sur/scalable/apps/rope.svg',
     stove: 'refugio/scalable/apps/stove.svg',
     refuge: 'refugio/scalable/places/refuge.svg',

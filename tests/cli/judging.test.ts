@@ -111,6 +111,18 @@ it('a theme without the stylesheet that its host loads is told of, unless a pare
   expect((await findings(place, 'paso')).found).toEqual(['asset/main-sheet style/look.css:1']);
 });
 
+it('a script that ends within a word, a text of the kit, an acceptance of a misspelt rule: each at its place', async () => {
+  const { all } = await told({
+    'docs/a.js': 'f(1',
+    'docs/b.txt': 'x\nLorem hut\n',
+    'docs/c.js': '// pionero-accept asset/missin: so\n',
+    'pionero.yaml': 'sample-texts: ["Lorem hut"]\n',
+  });
+  expect(
+    all.map(({ rule, file, line, column, message, hint }) => `${rule} ${file}:${line}:${column} ${message} | ${hint}`),
+  ).toMatchSnapshot();
+});
+
 it.each([
   ['width: 90', 'add a picture: png'],
   ['width: 90, height: 40', 'add a picture: png, 90 × 40 pixels'],

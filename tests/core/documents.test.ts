@@ -432,6 +432,9 @@ it.each([
   ['comment-header', '/*---\na: true\nb: 2\n---*/', { open: '/*---', close: '---*/' }, { a: true, b: 2 }],
   ['ini', 'a=true\nb=\nc="x;y"\n', {}, { a: 'true', b: '', c: 'x;y' }],
   ['xml', '<a><b>true</b><c/><d e="1">x</d><f>1</f><f>2</f></a>', {}, { b: 'true', c: '', d: { '@e': '1', '#text': 'x' }, f: ['1', '2'] }],
+  ['php', "<?php return ['a' => 'x', $k => 'y', 3 => 'z'];", { at: 'return' }, { 3: 'z', a: 'x' }],
+  ['php', "<?php namespace A { f(); return ['a' => 'x']; }", { at: 'return' }, { a: 'x' }],
+  ['javascript', "let theme; f(); theme = { a: 'x' };", { at: 'theme =' }, { a: 'x' }],
 ])('%s reads each kind of value as what it is', (name, text, options, wanted) => {
   const { root, problems } = findSyntax(name)?.read(text, options) ?? { root: undefined, problems: [] };
   expect([problems, root === undefined ? undefined : plainValue(root)]).toEqual([[], wanted]);
@@ -457,9 +460,21 @@ it.each(Object.entries(SAMPLES))('%s says where each key and value stands', (nam
 it.each<[name: string, text: string, options: Record<string, unknown>, places: readonly [number, number][]]>([
   ['comment-header', 'x\n/*---\na: 1\n---*/', { open: '/*---', close: '---*/' }, [[2, 7]]],
   ['comment-header', '/*---\na: 1\n', { open: '/*---', close: '---*/' }, [[0, 5]]],
+  ['javascript', 'export default {;', { at: 'export default' }, [[16, 17]]],
 ])('%s marks what is wrong in %j', (name, text, options, places) => {
   const { problems } = findSyntax(name)?.read(text, options) ?? { problems: [] };
   expect(problems.map(({ start, end }) => [start, end])).toEqual(places);
+});
+
+it.each<[name: string, text: string, path: string[], wanted: string, options?: Record<string, unknown>]>([
+  ['xml', '<a><b  c="1"/></a>', ['b', '@c'], '<a><b/></a>'],
+  ['xml', '<a><b c="1" d="2"/></a>', ['b', '@d'], '<a><b c="1"/></a>'],
+  ['json', '{ "a": 1 }', ['a'], '{}'],
+  ['json', '{ "a": 1, /* x */ "b": 2 }', ['b'], '{ "a": 1 }', { lenient: true }],
+  ['yaml', '{a: 1, b: 2}\n', ['a'], '{b: 2}\n'],
+  ['yaml', 'a: 1\nb: 2\n', ['a'], 'b: 2\n'],
+])('%s %j without %j is %j', (name, text, path, wanted, options = {}) => {
+  expect(applyEdits(text, findSyntax(name)?.remove(text, path, { options, order: [] }) ?? [])).toBe(wanted);
 });
 
 describe('what is written, to the letter', () => {
@@ -511,6 +526,13 @@ describe('what is written, to the letter', () => {
     ['xml', '<a><b c="1" /></a>', ['b', '@d'], 'x', '<a><b c="1" d="x" /></a>'],
     ['xml', '<a><b>1</b></a>', ['b'], ['x', 'y'], '<a><b>x, y</b></a>'],
     ['xml', '<a><b>1</b><d>2</d></a>', ['c'], 'x', '<a><b>1</b><c>x</c><d>2</d></a>', {}, [['b'], ['c'], ['d']]],
+    ['xml', '<a', ['b'], 'x', '<a'],
+    ['toml', 'a = 1\n', ['a'], 2, 'a = 2\n'],
+    ['toml', 'a = 1', ['b'], 'x', 'a = 1\nb = "x"'],
+    ['toml', '', ['b'], 'x', 'b = "x"\n'],
+    ['yaml', 'a: 1\n', ['a'], true, 'a: true\n'],
+    ['yaml', 'a:\nb: 1\n', ['a'], 'x', 'a: x\nb: 1\n'],
+    ['header-lines', '/*\n * A: 1\n */', ['B'], '2', '/*\n * B: 2\n * A: 1\n */', {}, [['B'], ['A']]],
     ['xml', '<a><b>1</b></a>', ['c', '@d'], '"', '<a><b>1</b><c d="&quot;"/></a>'],
     ['xml', '<a>\n  <b c="1"/>\n</a>', ['b', 'd'], 'x', '<a>\n  <b c="1">\n    <d>x</d>\n  </b>\n</a>'],
     ['xml', '<a>\n  <b>\n  </b>\n</a>', ['b', 'c', 'd'], 'x', '<a>\n  <b>\n    <c><d>x</d></c>\n  </b>\n</a>'],

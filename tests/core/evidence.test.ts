@@ -14,7 +14,10 @@ describe('what a place proves of the name oak', () => {
     const [occurrence] = new NameFinder('oak').find(text);
     if (occurrence === undefined) throw new Error('the name is not there');
     const zone = zoneAt(findZones(file, text), occurrence.start);
-    return findEvidence({ text, file, zone, occurrence, title: 'Oak', shapes: [/oak_look_\w+/g] }, weight);
+    return findEvidence(
+      { text, file, zone, occurrence, title: 'Oak', shapes: [/oak_look_\w+/g], files: new Set(['css/hut.css', 'css']), home: 'themes/oak' },
+      weight,
+    );
   };
 
   it.each<[string, string, (string | undefined)[]]>([
@@ -22,6 +25,10 @@ describe('what a place proves of the name oak', () => {
     ['a.md', 'the oak tree', ['text', undefined, undefined, undefined]],
     ['a.md', 'An Oak stands there', ['text', 'text', 'text', 'text']],
     ['a.md', 'made for Oak', ['text', 'text', 'text', 'text']],
+    ['a.yaml', 'x: /srv/themes/oak', ['identifier', 'identifier', 'identifier', 'identifier']],
+    ['a.yaml', 'x: parts/oak', ['identifier', 'identifier', 'identifier', undefined]],
+    ['a.yaml', 'x: parts/oak/css/hut.css', ['identifier', 'identifier', 'identifier', 'identifier']],
+    ['a.yaml', 'x: parts/oak/css/gone.css', ['identifier', 'identifier', 'identifier', undefined]],
     ['a.md', '# Oak\n', ['text', 'text', 'text', 'text']],
     ['a.md', 'Oak trees are', ['text', 'text', 'text', undefined]],
     ['a.md', 'the theme oak', ['text', 'identifier', 'identifier', 'identifier']],

@@ -1,8 +1,10 @@
 import fc from 'fast-check';
+import { isCredit } from '../../src/core/rename/credits.ts';
+import { findZones } from '../../src/core/text/zones.ts';
 import { describe, expect, it } from 'vitest';
 import { plannedTree } from '../../src/core/changes/plan.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
-import { fileKept, lineKept, OtherNames } from '../../src/core/rename/kept.ts';
+import { fileKept, isInLink, OtherNames } from '../../src/core/rename/kept.ts';
 import { MovedPaths } from '../../src/core/rename/moved-paths.ts';
 import { prepareMatching } from '../../src/core/rename/matching.ts';
 import { KnownPaths, renamePart } from '../../src/core/rename/path-names.ts';
@@ -125,9 +127,11 @@ describe('the new spelling of one word', () => {
 });
 
 describe('what is kept', () => {
+  const groupOf = (path: string, text: string) => fileKept(path, text, findZones(path, text), false, (banner) => /albar/i.test(banner));
   const kept = (line: string) => {
     const start = line.toLowerCase().indexOf('albar');
-    return lineKept(line, { start, end: start + 5 });
+    const at = { start, end: start + 5 };
+    return isInLink(line, at) || isCredit(line, at, undefined, 'prose');
   };
 
   it.each([
@@ -165,7 +169,7 @@ describe('what is kept', () => {
     'albar::setup()',
     'a copy of albar',
   ])('not in the line: %s', (line) => {
-    expect(kept(line)).toBeUndefined();
+    expect(kept(line)).toBe(false);
   });
 
   it.each([
@@ -180,12 +184,23 @@ describe('what is kept', () => {
     ['js/third-party/a.js', ''],
     ['a.js', '/* automatically generated */'],
     ['a.css', '/* DO NOT EDIT */'],
+    ['a.js', '/*! hut-grid v2.1.0 | (c) 2026 The Lumbre people | MIT */'],
+    ['css/a.min.css', '/*!\n * Ridge 4.2 (https://ridge.example)\n * Licensed under MIT\n */'],
   ])('in the file %s %s', (path, head) => {
-    expect(fileKept(path, SourceDocument.fromText(path, `${head}\nalbar`))).toBeTruthy();
+    expect(groupOf(path, `${head}\nalbar`)).toBeTruthy();
+  });
+
+  it.each([
+    ['a.js', '/*! albar v2.1.0 | (c) 2026 The Lumbre people | MIT */'],
+    ['a.js', '/* The menu, since 1.2 */'],
+    ['a.md', 'Ridge 4.2, MIT licence'],
+    ['a.js', 'x(); /*! hut-grid v2.1.0 | MIT */'],
+  ])('not in the file %s with the banner %s', (path, head) => {
+    expect(groupOf(path, `${head}\nalbar`)).toBeUndefined();
   });
 
   it.each(['hooks.php', 'license-note.php', 'vendors.html', 'news.page.html', 'locker.json'])('not in the file %s', (path) => {
-    expect(fileKept(path, SourceDocument.fromText(path, 'albar'))).toBeUndefined();
+    expect(groupOf(path, 'albar')).toBeUndefined();
   });
 
   it('of others’ names: whole, in every spelling, and only when they contain ours', () => {
@@ -208,9 +223,22 @@ describe('what is kept', () => {
 });
 
 describe('paths', () => {
-  const setup = { from: albar, to: alto, others: [], otherThemes: [], author: undefined, keep: [], include: [] };
+  const setup = {
+    from: albar,
+    to: alto,
+    splits: [],
+    templates: [],
+    staying: [],
+    files: [],
+    home: undefined,
+    others: [],
+    otherThemes: [],
+    author: undefined,
+    keep: [],
+    include: [],
+  };
   const matching = prepareMatching({ ...setup, shapes: [], hostNames: [], moved: [], binaryPaths: [] });
-  const known = new KnownPaths(platformNamed('vereda'), albar);
+  const known = new KnownPaths(platformNamed('vereda'), albar, []);
   it.each([
     ['albar.css', 'alto-valle.css'],
     ['albar-nav.html', 'alto-valle-nav.html'],

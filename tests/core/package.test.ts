@@ -7,7 +7,7 @@ import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts
 import { Journal } from '../../src/core/changes/journal.ts';
 import { streamOutput } from '../../src/core/changes/write-output.ts';
 import { readArchive } from '../../src/core/archives/archive-format.ts';
-import { isPackageAsPlanned, planPackage, writePackage } from '../../src/core/package/pack-theme.ts';
+import { formatOfName, isPackageAsPlanned, planPackage, writePackage } from '../../src/core/package/pack-theme.ts';
 import type { UnpackedArchive } from '../../src/core/archives/unpacking.ts';
 import { zipOf } from '../support/archives.ts';
 import { Workplace } from '../support/program.ts';
@@ -74,6 +74,7 @@ describe('a package', () => {
 it('is made in no format that the platform does not take', () => {
   const plan = (as?: string) => planPackage(new Theme(vereda, new MemoryTree([]), { id: 'paso' }, 'paso'), [], as);
   expect(plan().name).toBe('paso.zip');
+  expect(['X.ZIP', 'x.tgz', 'x.txt'].map(formatOfName)).toEqual(['zip', 'tar.gz', undefined]);
   expect(() => plan('tar.gz')).toThrow('Vereda takes no tar.gz packages');
 });
 

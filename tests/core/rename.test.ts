@@ -281,3 +281,89 @@ it('links inside the theme follow what moves; others stay, and are told of', () 
   expect(renamed.kept).toEqual([expect.objectContaining({ file: 'away', reason: { code: 'fixed-link' } })]);
   expect(renamed.leftovers).toEqual([]);
 });
+
+describe('names that others ask for', () => {
+  const index = (more: string): string =>
+    `[Icon Theme]\nName=Albar\nName[es]=Albar\nComment=Icons\nDirectories=apps\nHidden=true\n${more}\n[apps]\nSize=16\n`;
+
+  it('are those of files that the host owns, and of what refers to them; translated titles follow', () => {
+    const files = { 'index.theme': index('X-Sample=apps/albar.svg'), 'apps/albar.svg': '<svg/>', 'apps/albar-hut.svg': '<svg/>' };
+    const { tree, kept, moves, leftovers } = rename(files, named('albar'), named('cumbre-sur'), { platform: 'icons' });
+    expect(moves).toEqual([]);
+    expect(tree.read('index.theme').toString()).toBe(index('X-Sample=apps/albar.svg').replaceAll('=Albar', '=Cumbre Sur'));
+    expect([kept.map(({ reason }) => reason.code), leftovers]).toEqual([['host', 'host', 'host'], []]);
+  });
+
+  it('are the keys of the contract, its choices, and the endings of files', () => {
+    const text = index('').replace('Name=Albar\nName[es]=Albar', 'Name=Hidden');
+    const files = { 'index.theme': `${text}Script=hidden.hidden\n`, 'hidden.hidden': 'x', 'hidden-true.png': 'x' };
+    const result = rename(files, named('hidden', 'Hidden'), named('lumbre'), { platform: 'icons' });
+    expect(result.tree.read('index.theme').toString()).toContain('Name=Lumbre\nComment=Icons\nDirectories=apps\nHidden=true\n');
+    expect(result.moves).toEqual([]);
+    const included = rename(files, named('hidden', 'Hidden'), named('lumbre'), { platform: 'icons', include: ['unsure'] });
+    expect(included.moves).toEqual([
+      { from: 'hidden-true.png', to: 'lumbre-true.png' },
+      { from: 'hidden.hidden', to: 'lumbre.hidden' },
+    ]);
+    expect(included.tree.read('index.theme').toString()).toContain('Hidden=true\n');
+    expect(included.tree.read('index.theme').toString()).toContain('Script=lumbre.hidden\n');
+  });
+});
+
+describe('a common word', () => {
+  const stone = (files: Record<string, string>, platform = 'vereda') =>
+    rename(files, named('stone', 'Stone'), named('lumbre'), { platform });
+
+  it('is proven everywhere by an identifier that is proven once, also as the beginning of a longer one', () => {
+    const { tree, unsure } = stone(
+      {
+        'lib/b.php': '<?php\nfunction stone_menu() {}\n',
+        'lib/a.php': "<?php\nx('stone_menu'); stone_menu_item(); stone_other(); $stone;\n",
+      },
+      'tramo',
+    );
+    expect(tree.read('lib/a.php').toString()).toBe("<?php\nx('lumbre_menu'); lumbre_menu_item(); stone_other(); $stone;\n");
+    expect(unsure.map(({ found, column }) => [found, column])).toEqual([
+      ['stone', 38],
+      ['stone', 54],
+    ]);
+  });
+
+  it('is proven by a series of files, and by what lies at its address', () => {
+    const { moves, tree, unsure } = stone({
+      'pictures/stone_1.png': '',
+      'pictures/stone_2.png': '',
+      'pictures/stone_3.png': '',
+      'pictures/stone_wall.png': '',
+      'css/a.css': 'a { background: url(../pictures/stone_2.png) }\nb { background: url(../pictures/stone_wall.png) }\n',
+      'docs/a.yaml': 'a: x/stone/css/a.css\nb: x/stone/css/b.css\n',
+    });
+    expect(moves.map(({ to }) => to)).toEqual(['pictures/lumbre_1.png', 'pictures/lumbre_2.png', 'pictures/lumbre_3.png']);
+    expect(tree.read('css/a.css').toString()).toContain('url(../pictures/lumbre_2.png)');
+    // A name and what refers to it change together or not at all.
+    expect(tree.read('css/a.css').toString()).toContain('url(../pictures/stone_wall.png)');
+    expect(tree.read('docs/a.yaml').toString()).toBe('a: x/lumbre/css/a.css\nb: x/stone/css/b.css\n');
+    expect(unsure.map(({ file, reason }) => `${file} ${reason.code}`)).toEqual([
+      'css/a.css common-file',
+      'docs/a.yaml common-name',
+      'pictures/stone_wall.png common-file',
+    ]);
+  });
+});
+
+it('makes a compiled catalogue anew when its messages agree, whoever saved it last', () => {
+  const text = (by: string): string => `msgid ""\nmsgstr "Last-Translator: ${by}\\n"\n\nmsgid "albar"\nmsgstr "El albar"\n`;
+  const compiled = (source: string): Buffer => mo.compile(poParser.parse(source));
+  const { tree, rebuilt } = rename(
+    {
+      'words/a.po': text('one'),
+      'words/a.mo': compiled(text('other')),
+      'words/b.po': text('one'),
+      'words/b.mo': compiled(text('one').replace('El', 'La')),
+    },
+    named('albar'),
+    named('lumbre'),
+  );
+  expect(rebuilt.map(({ path }) => path)).toEqual(['words/a.mo']);
+  expect(mo.parse(tree.read('words/a.mo')).translations['']?.['lumbre']?.msgstr).toEqual(['El lumbre']);
+});

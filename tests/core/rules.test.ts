@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { checkTheme } from '../../src/core/rules/check.ts';
-import type { ExampleFiles } from '../../src/core/rules/rule.ts';
+import { fillMessage, type ExampleFiles } from '../../src/core/rules/rule.ts';
 import { rulesPage } from '../../src/core/rules/rules-page.ts';
 import { adviceText } from '../../src/cli/output/advice-text.ts';
 import { codeOf } from '../support/advice.ts';
@@ -69,6 +69,23 @@ describe.each(RULES.map((rule) => [rule.meta.id, rule] as const))('rule %s', (id
     const mended = fix === undefined ? example.right : { ...example.wrong, [fix.file]: source?.withEdits(fix.edits).text ?? '' };
     expect(check(mended).findings).toEqual([]);
   });
+});
+
+it('shortens what is too long for a sentence', () => {
+  const of = (length: number): string => fillMessage('“{a}”', { a: 'x'.repeat(length) });
+  expect([of(60), of(61)]).toEqual([`“${'x'.repeat(60)}”`, `“${'x'.repeat(59)}…”`]);
+});
+
+// The proof of a rename leaves them out: one that is not blind would miss what the rename broke.
+it('has rules that cannot tell one name from another', () => {
+  expect(RULES.filter(({ meta }) => meta.isNameBlind === true).map(({ meta }) => meta.id)).toMatchSnapshot();
+});
+
+it('says why an id cannot be one, and that the host refuses it', () => {
+  const platform = platformNamed('vereda');
+  const { theme, chain, shelves } = onShelf(themeOf(platform, 'Mi Cierzo', kitFiles(platform, 'cierzo')));
+  const found = checkTheme(theme, chain, shelves).findings.filter(({ rule }) => rule === 'id/grammar');
+  expect(found.map(({ isRefusal, hint }) => [isRefusal, codeOf(hint)])).toEqual([[true, 'rename-folder-to (to: mi-cierzo)']]);
 });
 
 it('has no rule twice', () => {

@@ -1,5 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { codeOf } from '../support/advice.ts';
 import { describe, expect, it } from 'vitest';
 import { plannedTree } from '../../src/core/changes/plan.ts';
 import { ConfigurationError, RefusedError, UsageError } from '../../src/core/errors.ts';
@@ -273,7 +274,7 @@ it('a field with one allowed value is added where it is needed', () => {
   }).theme;
   const { theme, shelves } = onShelf(themeOf(cordada, 'paso', tree));
   const { plan, fixes } = planFixes(theme, shelves, '/nowhere', {});
-  expect(fixes.map(({ fix }) => fix.title)).toEqual(['add “release-line: 3”']);
+  expect(fixes.map(({ fix }) => codeOf(fix.title))).toEqual(['add-field (key: release-line, value: 3)']);
   // A text that reads like a number is quoted, so that every reader takes it for the text.
   expect(plan.operations.map((operation) => (operation.op === 'edit' ? operation.bytes.toString() : ''))[0]).toMatch(
     /hosts: ">=3"\nrelease-line: "?3"?\nbase: none/,

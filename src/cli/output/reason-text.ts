@@ -13,6 +13,8 @@ const SENTENCES: Readonly<Record<ReasonCode, string>> = {
   'other-theme': 'another theme’s name, “{about}”',
   person: 'the name of a person or an organisation, “{about}”',
   'longer-word': 'part of the longer word “{about}”',
+  language: 'a word of the file’s own language',
+  ending: 'the ending of a file’s name',
   wish: 'kept as wished: “{about}”',
   decided: 'kept as decided',
   binary: 'inside a binary file, which is never edited',

@@ -1,6 +1,6 @@
 import { existsSync, lstatSync, readdirSync, readlinkSync, realpathSync, statSync, type Stats } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { isAbsolute, join, relative, sep } from 'node:path';
+import { basename, dirname, isAbsolute, join, relative, sep } from 'node:path';
 import { ConfigurationError, PioneroError, systemCode, systemReason } from '../errors.ts';
 import { readRange, withFile } from './disk-file.ts';
 import { TOOL_FOLDERS } from './disk-tree.ts';
@@ -47,6 +47,16 @@ export function isBelowOnDisk(path: string, folder: string): boolean {
 /** Where a symbolic link points, as stored; undefined when the path is none. */
 export function linkTarget(path: string): string | undefined {
   return lstatSync(path, { throwIfNoEntry: false })?.isSymbolicLink() === true ? readlinkSync(path) : undefined;
+}
+
+/** A path as the system sees it: links on the way are followed as far as it is there. */
+export function realPlace(path: string): string {
+  try {
+    return realpathSync(path);
+  } catch {
+    const parent = dirname(path);
+    return parent === path ? path : join(realPlace(parent), basename(path));
+  }
 }
 
 /** Whether anything lies at the path below a folder. */

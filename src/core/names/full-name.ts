@@ -35,3 +35,15 @@ export function followTitle(from: FullName, id: string): string {
 export function newName(from: FullName, given: ThemeNames): FullName {
   return { id: given.id, title: given.title ?? followTitle(from, given.id), vendor: given.vendor ?? from.vendor };
 }
+
+/**
+ * The text that says of which words an id consists. An id in one piece (`nortecimaalta`) hides them; a title that is the
+ * same but for spaces and capitals (“Norte Cima-Alta”) shows them.
+ */
+export function spokenId({ id, title }: FullName): string {
+  const own = splitWords(title);
+  const isSame = own.join('') === splitWords(id).join('');
+  // A lone capital within a word is a matter of taste (aLbar), and no word.
+  const isPlain = own.every((word) => word.length > 1) || /[^\p{L}\p{N}\p{M}]/u.test(title.trim());
+  return isSame && isPlain && own.length > splitWords(id).length ? title : id;
+}

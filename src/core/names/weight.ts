@@ -5,16 +5,42 @@ import { splitWords } from './spelling.ts';
  * place names the theme.
  */
 const COMMON_WORDS: ReadonlySet<string> = new Set(
-  `about action admin alpha array author back base basic beta black block blog blue body bold book border box brown build button
-  card center child class clean clear cloud code color column common content core corner course custom dark data date default demo
-  design desk digital dist docs edge editor elegant entry event field file first flat flow font foot form frame free fresh front
-  gallery garden gold gray green grey grid head header hello home host icon image index info inline item key kind label large
-  layout leaf left light line link list local look magazine main mark master media menu mini minimal mobile mode modern modular
-  module name native nature nav navy news next node none normal note object open orange order oval page paper parent part partial
-  path plain plus point portal post press primary print pro public pure quick read red region reset river road rock root rose round
-  row sample screen script search section set shadow shape shop side simple site size skin sky slate slide small smart snow solid
-  source space split square standard star start stone style sun system tab table tag team template test text theme time title top
-  tree type ultra union unit upper user vector video view wave web white wide window wood word work world yellow zero`.split(/\s+/),
+  `about absolute abstract accept action address admin align all alpha alt alternate anchor animation applet area array article
+  aside aspect async audio author auto await back backdrop background balance base baseline basic beta between black blend
+  blink block blog blue body bold book boolean border both bottom bound bounds box brand break bright brightness brown build
+  button canvas caption card caret case catch cell center change child circle cite clamp class clean clear clip clone close
+  closed cloud cluster code col collapse color cols column columns common compact compose const constant constructor contain
+  container content contents continue contrast controls copy core corner count counter course cover crop cursor curve custom
+  cycle dark dashed data datalist date debug declare decoration decrement default defer delay delete demo dense design desk
+  details dialog digital direction disabled display dist distance do docs dotted double down download drag draggable drop
+  duration ease echo edge editor effect elegant element ellipse ellipsis else embed empty enabled enctype end ends entry enum
+  error eval even evenly event exception exit export extends fade false feature field fieldset figure file fill filter final
+  finally first fit fixed flat flex float flow focus font foot footer force form forward frame frames frameset free fresh from
+  front function gallery gap garden global gold goto gray green grey grid groove group handler hanging head header heading
+  height hello hidden hide highlight home hook horizontal host hover href html hyphen icon id if iframe image img implements
+  import include increase increment indent index infinite info inherit initial ink inline inner input inset inside instance
+  interface invert isolate italic item items justified justify keep key kind label landscape lang language large last layer
+  layers layout leading leaf left legend length let letter level library light line linear lines link list local look loop
+  lower lowercase magazine main manual map margin mark marker mask master match max maximum media medium menu message meta
+  meter method middle min mini minimal minimum mix mobile modal mode model modern modular module motion move multiple multiply
+  muted name namespace narrow native nature nav navy near negative nest never new news next node none normal noscript note
+  novalidate nowrap null number numeric object oblique odd offset opacity open option orange order orientation origin other
+  outer outline output outset outside oval over overflow overlay package padding page paint panel paper parallel param parent
+  part partial pass path pattern pause paused picture ping place placeholder placement plain play player plus point pointer
+  points polar popup portal portrait position positive post poster preload preserve press primary print private pro process
+  progress promise property protected prototype public punctuation pure query queue quick quotes radius range ratio read
+  reading readonly record rectangle red region rel relative render repeat request require required reset resize resolution
+  response return rev reverse reversed revert right river road rock role root rose rotate rotation round row rows rule run
+  running safe samp sample sandbox saturate scale scheme scope screen script scroll search section select selected selection
+  self serif session set shadow shape sheet shift shop show shrink side sideways simple single site size sizes skew skin sky
+  slate slice slide slider slot slow small smart smooth snap snow soft solid sort source space spacing span speak spell
+  spellcheck split spread square src stack standard star start states static status step steps sticky stone store stream
+  stretch strict strike string stroke strong struct style sub summary sun super support svg swap switch symbol symbols system
+  tab table tag target tbody team template test text textarea tfoot thead theme thick thin this thread throw time timeline
+  timer timing title toggle token tooltip top touch track trait transform transition translate transparent tree trigger trim
+  true try type types ultra undefined under underline union unit unset up update upload upper uppercase upright use usemap
+  user value var variable variant vector vertical video view visibility visible visited void wave web weight where while white
+  wide widget width will window wood word work worker world wrap wrapper writing yellow yield zero zone zoom`.split(/\s+/),
 );
 
 /**

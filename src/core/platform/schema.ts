@@ -301,6 +301,10 @@ export const PlatformSchema = z.strictObject({
     .array(z.string())
     .default([])
     .describe('Class names, properties and functions that the host owns and themes use as they are; * stands for any rest: menu-*'),
+  'host-files': z
+    .array(glob())
+    .default([])
+    .describe('Files whose names belong to the host: programs ask for them by these names, so a rename never touches them'),
   package: Package,
   'next-steps': z
     .strictObject({ new: z.array(z.string()).default([]), meta: z.array(z.string()).default([]), pack: z.array(z.string()).default([]) })

@@ -3,16 +3,20 @@ import { isTooLargeForText, readBytes, windowsOf, type FileWindow } from '../fil
 import { compareRanges, type TextEdit } from '../text/edits.ts';
 import { isBinary, type Position, type SourceDocument } from '../text/source-document.ts';
 import { splitWords } from '../names/spelling.ts';
+import { identifierAround } from './evidence.ts';
 import { lengthEdits } from './content/serialised.ts';
-import { lineAround } from './kept.ts';
+import { lineAround, type KeptStretch } from './kept.ts';
 import { isChange, matchText, takeIn, type Match } from './match-text.ts';
 import type { Matching } from './matching.ts';
-import type { FullName } from '../names/full-name.ts';
+import { spokenId, type FullName } from '../names/full-name.ts';
+import { SplitFinder } from '../names/splits.ts';
 import { NameFinder } from '../names/name-finder.ts';
 
 /** A match with the line that it stands on; line and column count from 1, in the old text. */
 export interface FileMatch extends Match, Position {
   readonly found: string;
+  /** The identifier around it. */
+  readonly identifier: string;
   /** The line around it, cut to what one can read. */
   readonly around: Excerpt;
 }
@@ -42,6 +46,8 @@ export interface FileGlance {
   /** For a binary: stretches that look like paths and hold the name, and the offsets of all places. */
   readonly paths: readonly string[];
   readonly places: readonly { readonly offset: number; readonly text: string }[];
+  /** How else identifiers in it take the id apart. */
+  readonly splits: readonly string[];
   /** Whether it may hold checksums of other files (W3C Subresource Integrity). */
   readonly hasChecksums: boolean;
 }
@@ -52,16 +58,18 @@ const CHECKSUM = /sha(?:256|384|512)-/;
 export class NameSieve {
   readonly #pattern: RegExp;
   readonly #finder: NameFinder;
+  readonly #splits: SplitFinder;
 
   constructor(from: FullName, to: FullName) {
-    const names = [from.id, from.title, ...(from.vendor !== to.vendor ? [from.vendor ?? ''] : [])];
+    const names = [spokenId(from), from.title, ...(from.vendor !== to.vendor ? [from.vendor ?? ''] : [])];
     const roots = names.map((name) => splitWords(name)[0] ?? '').filter((word) => word !== '');
     this.#pattern = new RegExp([...new Set(roots.map(plainStretch))].join('|'), 'i');
-    this.#finder = new NameFinder(from.id);
+    this.#finder = new NameFinder(spokenId(from));
+    this.#splits = new SplitFinder(from.id);
   }
 
   glance(tree: FileTree, path: string): FileGlance {
-    const none: FileGlance = { path, holds: 'nothing', paths: [], places: [], hasChecksums: false };
+    const none: FileGlance = { path, holds: 'nothing', paths: [], places: [], splits: [], hasChecksums: false };
     if (isTooLargeForText(tree, path)) return this.#glanceInWindows(tree, path);
     const bytes = readBytes(tree, path);
     if (bytes === undefined) return { ...none, holds: 'unknown' };
@@ -69,8 +77,8 @@ export class NameSieve {
     const hasChecksums = CHECKSUM.test(raw);
     // In UTF-16 every other byte is a NUL: the pattern would not see the name.
     const isWide = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
-    if (!isWide && !this.#pattern.test(raw)) return { ...none, hasChecksums };
-    if (isWide || !isBinary(bytes)) return { ...none, holds: 'hit', hasChecksums };
+    if (!isWide && !this.#pattern.test(raw) && !this.#splits.mayBeIn(raw)) return { ...none, hasChecksums };
+    if (isWide || !isBinary(bytes)) return { ...none, holds: 'hit', splits: [...this.#splits.find(raw)], hasChecksums };
     return binaryGlance(path, this.#placesIn({ text: raw, start: 0, from: 0, until: raw.length }), hasChecksums);
   }
 
@@ -85,7 +93,7 @@ export class NameSieve {
       }
     } catch (error) {
       if (!(error instanceof UnreadableFileError)) throw error;
-      return { path, holds: 'unknown', paths: [], places: [], hasChecksums: false };
+      return { path, holds: 'unknown', paths: [], places: [], splits: [], hasChecksums: false };
     }
     return binaryGlance(path, places, hasChecksums);
   }
@@ -113,6 +121,7 @@ function binaryGlance(path: string, places: readonly BinaryPlace[], hasChecksums
     holds: places.length > 0 ? 'binary' : 'nothing',
     paths: [...new Set(places.map(({ around }) => around).filter((each) => each.includes('/')))],
     places: places.map(({ offset, text }) => ({ offset, text })),
+    splits: [],
     hasChecksums,
   };
 }
@@ -137,9 +146,15 @@ export function decisionsOn(path: string, decisions: Decisions): Decisions {
   return new Map(own.map(([key, decision]) => [key.slice(path.length), decision]));
 }
 
-/** Decides on every place of a text file. */
-export function analyseText(source: SourceDocument, matching: Matching, declared: readonly TextEdit[], decisions: Decisions): FileAnalysis {
-  const matches = matchText(source, matching, declared).map((match) => decideByUser(locate(match, source), decisions));
+/** Decides on every place of a text file. @param fixed stretches that the platform's contract fixes */
+export function analyseText(
+  source: SourceDocument,
+  matching: Matching,
+  declared: readonly TextEdit[],
+  decisions: Decisions,
+  fixed: readonly KeptStretch[] = [],
+): FileAnalysis {
+  const matches = matchText(source, matching, declared, fixed).map((match) => decideByUser(locate(match, source), decisions));
   const names = matches.filter(isChange).map(({ start, end, replacement }): TextEdit => ({ start, end, text: replacement }));
   const lengths = lengthEdits(source, names);
   const edits = [...names, ...lengths].sort(compareRanges);
@@ -154,6 +169,7 @@ export function locate(match: Match, source: SourceDocument): FileMatch {
     ...match,
     ...source.positionAt(match.start),
     found: ownCopy(source.text.slice(match.start, match.end)),
+    identifier: ownCopy(identifierAround(source.text, match).name),
     around: { text: ownCopy(line), start, isCut },
   };
 }

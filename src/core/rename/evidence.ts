@@ -12,6 +12,10 @@ export interface EvidencePlace {
   readonly occurrence: Occurrence;
   /** The title, when the name found is spelled as it is. */
   readonly title: string | undefined;
+  /** All paths of the theme. */
+  readonly files: ReadonlySet<string>;
+  /** Where the host keeps the theme: `themes/albar`; undefined when that says no more than the name. */
+  readonly home: string | undefined;
   /** Whole names that the platform's identifier shapes give, as patterns. */
   readonly shapes: readonly RegExp[];
 }
@@ -24,7 +28,7 @@ export function findEvidence(place: EvidencePlace, weight: Weight): Evidence {
   const { occurrence, zone, text } = place;
   const isIdentifier = occurrence.edges === 'joined' || zone === 'code' || isName(text, occurrence);
   if (weight === 'distinctive') return isIdentifier ? 'identifier' : 'text';
-  if (isShape(place)) return 'identifier';
+  if (isShape(place) || isOwnAddress(place)) return 'identifier';
   if (weight === 'common')
     return isDeclaredHere(place) || isCalledTheme(text, occurrence) ? 'identifier' : isTitleInProse(place) ? 'text' : undefined;
   if (isIdentifier && (occurrence.edges !== 'joined' || weight === 'part' || leadsItsIdentifier(text, occurrence))) return 'identifier';
@@ -36,6 +40,18 @@ export function findEvidence(place: EvidencePlace, weight: Weight): Evidence {
 export function identifierAround(text: string, { start, end }: TextRange): { name: string; start: number } {
   const stretch = stretchAround(text, { start, end }, /[\p{L}\p{N}\p{M}_-]/u, 80);
   return { name: stretch.text, start: stretch.start };
+}
+
+/** `themes/oak`, and `oak/css/hut.css` where the theme has such a file: an address of the theme, or of what is in it. */
+function isOwnAddress({ text, occurrence, files, home }: EvidencePlace): boolean {
+  const { start, end } = occurrence;
+  const [before, after] = [text.charAt(start - 1), text.charAt(end)];
+  if (/[\w-]/.test(before) || /[\w-]/.test(after)) return false;
+  const lead = home?.slice(0, -occurrence.text.length) ?? '';
+  if (home?.endsWith(occurrence.text) === true && lead !== '' && text.slice(Math.max(0, start - lead.length), start) === lead) return true;
+  if (after !== '/') return false;
+  const rest = /^[\w./@-]+/.exec(text.slice(end + 1, end + 300))?.[0] ?? '';
+  return files.has(rest) || files.has(rest.replace(/[/.]$/, ''));
 }
 
 function isShape({ text, occurrence, shapes }: EvidencePlace): boolean {

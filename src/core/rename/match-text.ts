@@ -1,9 +1,12 @@
 import { rangesOverlap, type TextEdit, type TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
-import { findZones, zoneAt, type ZoneKind } from '../text/zones.ts';
+import { findZones, zoneOf, type ZoneKind } from '../text/zones.ts';
 import { findEvidence, identifierAround } from './evidence.ts';
-import { fileKept, lineKept, type KeptStretch } from './kept.ts';
-import type { Matching, NamePair } from './matching.ts';
+import { isOfLanguage } from './vocabulary.ts';
+import { isCredit } from './credits.ts';
+import { fileKept, isInLink, isTextOfLink, type KeptStretch } from './kept.ts';
+import { isEnding } from './path-names.ts';
+import { isWanted, type Matching, type NamePair } from './matching.ts';
 import { addressAround, type MovedPart } from './moved-paths.ts';
 import type { Occurrence } from '../names/name-finder.ts';
 import { escapeTitle, respell } from './respell.ts';
@@ -41,18 +44,26 @@ const WHY_UNSURE: Readonly<Record<Weight, ReasonCode>> = {
 
 /**
  * Finds every place in a text that holds an old name and decides what becomes of it.
+ * @param fixed stretches that stay whatever they hold: the platform's contract says them
  * @param declared edits that write the names into the document's own fields; they come before everything else
  */
-export function matchText(source: SourceDocument, matching: Matching, declared: readonly TextEdit[]): Match[] {
+export function matchText(
+  source: SourceDocument,
+  matching: Matching,
+  declared: readonly TextEdit[],
+  fixed: readonly KeptStretch[] = [],
+): Match[] {
   const { text, file } = source;
   const matches = declared.map(({ start, end, text: replacement }): Match => ({ start, end, kind: 'declared', replacement }));
   const found = findAll(text, matching).filter(({ occurrence }) => !declared.some((edit) => rangesOverlap(edit, occurrence)));
   if (found.length === 0) return matches;
+  const isTemplate = matching.templates.has(file);
+  const zones = findZones(file, text, isTemplate);
   const place: FileContext = {
     source,
-    zones: findZones(file, text),
-    group: fileKept(file, source),
-    others: matching.others.find(text),
+    zones,
+    group: fileKept(file, text, zones, isTemplate, (banner) => isOwnBanner(banner, matching)),
+    others: [...fixed, ...matching.others.find(text)],
     wishes: matching.keep.find(file, text),
     matching,
   };
@@ -74,15 +85,19 @@ interface FileContext {
   readonly matching: Matching;
 }
 
+/** A banner that names the theme, or who made it, is no other product's. */
+function isOwnBanner(banner: string, { pairs, author }: Matching): boolean {
+  return pairs.some(({ finder }) => finder.isIn(banner)) || (author !== '' && banner.includes(author));
+}
+
 /** Titles first: the id inside a title is a part of it. */
 function findAll(text: string, { pairs }: Matching): Found[] {
   const all: Found[] = [];
   for (const pair of pairs) {
     const own = pair.finder.find(text).filter((each) => pair.sort === 'id' || each.edges !== 'inside-word');
-    const isExact = (each: Occurrence): boolean => pair.spellings === 'all' || (each.edges === 'free' && each.text === pair.from);
     const earlier = [...all];
     for (const occurrence of own) {
-      if (isExact(occurrence) && !earlier.some((each) => rangesOverlap(each.occurrence, occurrence))) all.push({ occurrence, pair });
+      if (isWanted(pair, occurrence) && !earlier.some((each) => rangesOverlap(each.occurrence, occurrence))) all.push({ occurrence, pair });
     }
   }
   return all.sort((a, b) => a.occurrence.start - b.occurrence.start);
@@ -97,15 +112,20 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
   const other = context.others.find(within);
   if (other !== undefined) return kept(other.reason);
   if (occurrence.edges === 'inside-word') return kept({ code: 'longer-word', about: identifierAround(text, occurrence).name });
-  const lineGroup = lineKept(text, occurrence);
-  const isNoReference = lineGroup === 'link' || pair.sort === 'title' || isOnlyInBinary(text, occurrence, matching);
+  const zone = zoneOf(context.zones, start);
+  if (zone !== undefined && isOfLanguage(text, context.zones, zone, occurrence, pair.weight)) return kept({ code: 'language' });
+  const isLink = isInLink(text, occurrence) || isTextOfLink(text, occurrence, pair.finder);
+  const lineGroup = isLink ? 'link' : isCredit(text, occurrence, zone, kindOfPath(source.file)) ? 'credit' : undefined;
+  const isNoReference = isLink || pair.sort === 'title' || isOnlyInBinary(text, occurrence, matching);
   const moved = isNoReference ? undefined : matching.moved.partAt(text, occurrence);
+  const stays = moved === undefined && !isNoReference ? matching.staying.at(text, occurrence) : undefined;
+  if (stays !== undefined) return { start, end, kind: stays.kind, reason: stays.reason, replacement: undefined };
   const wished = context.wishes.find(within);
   if (wished !== undefined) return kept(wished.reason);
   const change = moved === undefined ? propose(occurrence, pair, context) : follow(occurrence, pair, moved, context);
   const name = identifierAround(text, occurrence).name;
   // Functions and classes of PHP are the same in any case; names in stylesheets and scripts are not.
-  const isCaseless = kindOfPath(source.file) === 'code';
+  const isCaseless = zone?.language === 'php';
   const isHosts = matching.hostNames.some((each) => (isCaseless ? each.withoutCase().matches(name.toLowerCase()) : each.matches(name)));
   const group = moved === undefined ? (context.group ?? lineGroup ?? (isHosts ? 'host' : undefined)) : undefined;
   if (group !== undefined && !matching.include.has(group)) return kept({ code: group }, change.replacement);
@@ -121,6 +141,8 @@ export function takeIn<M extends Match>(match: M): M {
 /** A reference is spelled as the renamed file is. */
 function follow(occurrence: Occurrence, pair: NamePair, moved: MovedPart, { source }: FileContext): Match {
   const { start, end } = occurrence;
+  if (isEnding(moved.part, { start: start - moved.start, end: end - moved.start }))
+    return { start, end, kind: 'kept', reason: { code: 'ending' }, replacement: undefined };
   const inPart = { ...occurrence, start: start - moved.start, end: end - moved.start };
   const replacement = respell(inPart, pair, { text: moved.part, zone: 'path', file: '' });
   return checked({ start, end, kind: 'path', replacement }, source);
@@ -129,10 +151,11 @@ function follow(occurrence: Occurrence, pair: NamePair, moved: MovedPart, { sour
 function propose(occurrence: Occurrence, pair: NamePair, { source, zones, matching }: FileContext): Match {
   const { start, end } = occurrence;
   const { text, file } = source;
-  const zone: ZoneKind = zoneAt(zones, start);
+  const own = zoneOf(zones, start);
+  const zone: ZoneKind = own?.kind ?? 'text';
   const head = text.slice(Math.max(0, start - 200), start);
-  const isInLineComment = /(?:^|[\r\n])\s*(?:[#;]|\/\/)[^\r\n]*$/.test(head);
-  const where = { text, zone, file, isInLineComment };
+  const isInLineComment = LINE_COMMENT.test(head);
+  const where = { text, zone, language: own?.language, file, isInLineComment };
   const replacement = pair.sort === 'title' ? respellTitle(occurrence, pair, where) : respell(occurrence, pair, where);
   if (replacement === undefined && pair.sort === 'title' && occurrence.text === pair.from)
     return { start, end, kind: 'unsure', reason: { code: 'title-syntax' }, replacement };
@@ -140,14 +163,20 @@ function propose(occurrence: Occurrence, pair: NamePair, { source, zones, matchi
   const unsure = (code: ReasonCode): Match => checked({ start, end, kind: 'unsure', reason: { code }, replacement, kindIfChanged }, source);
   if (isOnlyInBinary(text, occurrence, matching)) return unsure('binary-path');
   const title = pair.sort === 'id' ? pair.fromTitle : pair.from;
-  const evidence = findEvidence({ text, file, zone, occurrence, title, shapes: matching.shapes }, pair.weight);
+  const { shapes, files, home } = matching;
+  const evidence = findEvidence({ text, file, zone, occurrence, title, shapes, files, home }, pair.weight);
   // look_oak is the theme's where a file look_oak.po is.
   if (evidence === undefined && occurrence.edges === 'joined' && matching.moved.isName(identifierAround(text, occurrence).name))
+    return checked({ start, end, kind: 'identifier', replacement }, source);
+  if (evidence === undefined && matching.isProven(identifierAround(text, occurrence).name))
     return checked({ start, end, kind: 'identifier', replacement }, source);
   if (evidence === undefined) return unsure(WHY_UNSURE[pair.weight]);
   if (evidence === 'text' && pair.isPersons) return unsure('author');
   return checked({ start, end, kind: evidence, replacement }, source);
 }
+
+/** How lines of comments begin, in languages that nobody here knows too. */
+const LINE_COMMENT = /(?:^|[\r\n])\s*(?:[#;%]|\/\/|--|\*|\/\*|<!--|dnl\b|rem\b)[^\r\n]*$/i;
 
 function isOnlyInBinary(text: string, at: TextRange, matching: Matching): boolean {
   const address = addressAround(text, at).text;

@@ -4,12 +4,12 @@ import { Wildcard } from '../text/wildcard.ts';
 import type { TextRange } from '../text/edits.ts';
 import { spell, splitWords } from '../names/spelling.ts';
 import { KeptByWish, OtherNames } from './kept.ts';
-import { MovedPaths } from './moved-paths.ts';
-import type { FullName } from '../names/full-name.ts';
-import { NameFinder } from '../names/name-finder.ts';
+import { MovedPaths, StayingNames } from './moved-paths.ts';
+import { spokenId, type FullName } from '../names/full-name.ts';
+import { NameFinder, spellingOf, type Occurrence } from '../names/name-finder.ts';
 import type { Renaming } from './respell.ts';
 import { weigh, type Weight } from '../names/weight.ts';
-import { KEPT_GROUPS, type KeptGroup, type ReasonCode } from './reason.ts';
+import { KEPT_GROUPS, type KeptGroup, type Reason, type ReasonCode } from './reason.ts';
 
 /** All that matching needs to know of a rename, as plain data: it can be sent to another thread. */
 export interface MatchingSetup {
@@ -25,12 +25,22 @@ export interface MatchingSetup {
   readonly keep: readonly string[];
   /** Groups of {@link KEPT_GROUPS} that are changed as well, `unsure`, or texts whose unsure places are. */
   readonly include: readonly string[];
+  /** How else than by its own words the theme’s identifiers take the id apart. */
+  readonly splits: readonly string[];
   /** Shapes of identifiers that prove the name, as sources of patterns. */
   readonly shapes: readonly string[];
   /** Identifiers that the host owns, with `*`. */
   readonly hostNames: readonly string[];
+  /** Files that the platform says are templates, whatever they end with. */
+  readonly templates: readonly string[];
   /** Paths of files and folders that get another name. */
   readonly moved: readonly string[];
+  /** Names of files that hold the old name and keep it, for whatever reason. */
+  readonly staying: readonly { readonly path: string; readonly kind: 'kept' | 'unsure'; readonly reason: Reason }[];
+  /** All paths of the tree, where the name does not say enough by itself: an address that leads to one proves it. */
+  readonly files: readonly string[];
+  /** Where the host keeps the theme, when that is more than its name: `themes/albar`. */
+  readonly home: string | undefined;
   /** Stretches of binaries that look like paths and hold the old name. */
   readonly binaryPaths: readonly string[];
 }
@@ -40,8 +50,8 @@ export interface NamePair extends Renaming {
   readonly sort: 'id' | 'title' | 'vendor';
   readonly finder: NameFinder;
   readonly weight: Weight;
-  /** `exact`: only where it is written just so. */
-  readonly spellings: 'all' | 'exact';
+  /** `exact`: only where it is written just so; `apart`: only where its words are told apart. */
+  readonly spellings: 'all' | 'exact' | 'apart';
   /** Whether a person or an organisation has the same name. */
   readonly isPersons: boolean;
 }
@@ -51,10 +61,18 @@ export interface Matching {
   readonly pairs: readonly NamePair[];
   readonly others: OtherNames;
   readonly moved: MovedPaths;
+  readonly staying: StayingNames;
+  readonly files: ReadonlySet<string>;
+  /** Whether an identifier, or what it begins with, was proven elsewhere. */
+  isProven(identifier: string): boolean;
+  readonly home: string | undefined;
   readonly keep: KeptByWish;
   readonly include: ReadonlySet<string>;
   readonly shapes: readonly RegExp[];
   readonly hostNames: readonly Wildcard[];
+  readonly templates: ReadonlySet<string>;
+  /** Who made the theme, without an address; '' when nobody is named. */
+  readonly author: string;
   /** Whether the user wants an unsure place changed. */
   includes(text: string, at: TextRange): boolean;
   isOnlyInBinary(address: string): boolean;
@@ -68,12 +86,18 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     pairs: namePairs(setup),
     others: new OtherNames(from.id, setup.others),
     moved: new MovedPaths(setup.moved),
+    staying: new StayingNames(setup.staying),
+    files: new Set(setup.files),
+    home: setup.home,
     keep: new KeptByWish(setup.keep),
     include: new Set(include),
     shapes: setup.shapes.map((source) => new RegExp(source, 'g')),
+    templates: new Set(setup.templates),
+    author: setup.author?.replace(/\s*[<(].*$/, '') ?? '',
     hostNames: setup.hostNames.map((name) => new Wildcard(name, /[^\w-]/)),
     includes: (text, { start, end }) =>
       include.includes('unsure') || wanted.find('', text).some((stretch) => stretch.start <= start && end <= stretch.end),
+    ...provenBy(new Set()),
     isOnlyInBinary: (address) => {
       const path = address.toLowerCase().replace(/^[./]+/, '');
       return binaryPaths.some((each) => each.includes(path));
@@ -81,11 +105,29 @@ export function prepareMatching(setup: MatchingSetup): Matching {
   };
 }
 
+/** Whether an occurrence is spelled as its pair wants it. */
+export function isWanted({ spellings, from }: NamePair, occurrence: Occurrence): boolean {
+  if (spellings === 'all') return true;
+  if (spellings === 'exact') return occurrence.edges === 'free' && occurrence.text === from;
+  const { separator, letters } = occurrence;
+  return spellingOf(occurrence) !== undefined && (separator !== '' || letters === 'capitals' || letters === 'camel');
+}
+
+/** Identifiers longer than the name that some place proved to be the theme's. */
+export function provenBy(proven: ReadonlySet<string>): Pick<Matching, 'isProven'> {
+  return { isProven: (identifier) => proven.size > 0 && headsOf(identifier).some((head) => proven.has(head)) };
+}
+
+/** An identifier, and what it begins with up to each of its joints: `core_menu_item` gives `core_menu_item` and `core_menu`. */
+function headsOf(identifier: string): string[] {
+  return [identifier, ...[...identifier.matchAll(/[-_]|(?<=[a-z\d])(?=[A-Z])/g)].map((joint) => identifier.slice(0, joint.index))];
+}
+
 export function isKeptGroup(name: string): name is KeptGroup {
   return (KEPT_GROUPS as readonly string[]).includes(name);
 }
 
-function namePairs({ from, to, author, otherThemes }: MatchingSetup): NamePair[] {
+function namePairs({ from, to, author, otherThemes, splits }: MatchingSetup): NamePair[] {
   const isPersons = (name: string): boolean => author !== undefined && flat(author.replace(/\s*[<(].*$/, '')) === flat(name);
   const pair = (sort: NamePair['sort'], old: string, now: string, spellings: NamePair['spellings'] = 'all'): NamePair => ({
     sort,
@@ -93,7 +135,8 @@ function namePairs({ from, to, author, otherThemes }: MatchingSetup): NamePair[]
     to: now,
     fromTitle: sort === 'id' ? from.title : undefined,
     toTitle: sort === 'id' ? to.title : undefined,
-    finder: new NameFinder(old),
+    toWords: sort === 'id' ? splitWords(spokenId(to)) : undefined,
+    finder: new NameFinder(sort === 'id' ? spokenId(from) : old),
     weight: sort === 'vendor' ? 'short' : weigh(old, otherThemes),
     spellings,
     isPersons: sort === 'vendor' || isPersons(old),
@@ -104,6 +147,9 @@ function namePairs({ from, to, author, otherThemes }: MatchingSetup): NamePair[]
   // A title that is no more than the id's words is found with the id.
   if (from.title !== to.title && flat(from.title) !== '' && (isOwnTitle || !isRenamed))
     pairs.push(pair('title', from.title, to.title, isOwnTitle ? 'all' : 'exact'));
+  const own = splitWords(spokenId(from)).join(' ');
+  for (const split of isRenamed ? splits : [])
+    if (split !== own) pairs.push({ ...pair('id', from.id, to.id, 'apart'), finder: new NameFinder(split) });
   if (isRenamed) pairs.push(pair('id', from.id, to.id));
   const { vendor } = from;
   if (vendor !== undefined && to.vendor !== undefined && vendor !== to.vendor && flat(vendor) !== flat(from.id))

@@ -1,5 +1,6 @@
 import { baseOf } from '../files/file-tree.ts';
 import type { TextRange } from '../text/edits.ts';
+import type { Reason } from './reason.ts';
 
 /** A reference to something that moves, cut down to the one part of the path that an occurrence lies in. */
 export interface MovedPart {
@@ -12,9 +13,9 @@ export interface MovedPart {
 export class MovedPaths {
   readonly #names: ReadonlySet<string>;
 
-  constructor(moved: Iterable<string>) {
-    // A reference may leave the extension out: partials/albar-nav for partials/albar-nav.html.
-    this.#names = new Set([...moved].flatMap((path) => [baseOf(path), baseOf(path).replace(/\.[^.]+$/, '')]));
+  /** @param canLeaveEndings whether a reference may leave the ending out: partials/albar-nav for partials/albar-nav.html */
+  constructor(moved: Iterable<string>, canLeaveEndings = true) {
+    this.#names = new Set([...moved].flatMap((path) => [baseOf(path), ...(canLeaveEndings ? [baseOf(path).replace(/\.[^.]+$/, '')] : [])]));
   }
 
   /** Whether something that moves is called so, with or without its extension. */
@@ -35,6 +36,32 @@ export class MovedPaths {
       ? { part: sentence, start: address.start + within }
       : undefined;
   }
+}
+
+/** Names of files that stay though they hold the old name: what refers to them stays with them. */
+export class StayingNames {
+  readonly #paths: MovedPaths;
+  readonly #byName: ReadonlyMap<string, StayingName>;
+
+  constructor(staying: readonly StayingName[]) {
+    this.#paths = new MovedPaths(
+      staying.map(({ path }) => path),
+      false,
+    );
+    this.#byName = new Map(staying.map((each) => [baseOf(each.path), each]));
+  }
+
+  /** The file that a place names with its ending, and that stays. */
+  at(text: string, range: TextRange): StayingName | undefined {
+    const part = this.#paths.partAt(text, range)?.part;
+    return part === undefined || !part.includes('.') ? undefined : this.#byName.get(part);
+  }
+}
+
+interface StayingName {
+  readonly path: string;
+  readonly kind: 'kept' | 'unsure';
+  readonly reason: Reason;
 }
 
 const REACH = 200;

@@ -1,9 +1,11 @@
 import { RefusedError } from '../errors.ts';
 import { baseOf, folderOf, type FileTree } from '../files/file-tree.ts';
+import { matchesAny } from '../files/glob.ts';
+import type { TextRange } from '../text/edits.ts';
 import type { Platform } from '../platform/platform.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
 import { placeKey, type Decisions } from './analyse-file.ts';
-import type { Matching, NamePair } from './matching.ts';
+import { isWanted, type Matching, type NamePair } from './matching.ts';
 import type { FullName } from '../names/full-name.ts';
 import type { Occurrence } from '../names/name-finder.ts';
 import { respell } from './respell.ts';
@@ -33,9 +35,13 @@ export function planMoves(tree: FileTree, platform: Platform, from: FullName, ma
   const moves = new Map<string, string>();
   const staying: StayingName[] = [];
   const taken = new Map<string, string>();
-  const known = new KnownPaths(platform, from);
-  for (const { path } of tree.entries) {
-    const part = renamePart(path, matching, known);
+  const known = new KnownPaths(
+    platform,
+    from,
+    tree.entries.map(({ path }) => path),
+  );
+  for (const { path, kind } of tree.entries) {
+    const part = renamePart(path, matching, known, kind === 'folder');
     const decision = decisions.get(placeKey(path, { line: 0, column: 0 }));
     const isDone = decision === undefined ? part.staying === undefined : decision !== null;
     const name = decision === undefined ? part.name : (decision ?? baseOf(path));
@@ -78,6 +84,7 @@ export function renamePart(
   path: string,
   matching: Matching,
   known: KnownPaths,
+  isFolder = false,
 ): { name: string; staying: Omit<StayingName, 'path'> | undefined } {
   const part = baseOf(path);
   const others = [...matching.others.find(part), ...matching.keep.find(path, part)];
@@ -87,8 +94,10 @@ export function renamePart(
   let at = 0;
   for (const { pair, occurrence } of occurrencesIn(part, matching)) {
     const other = others.find((each) => each.start <= occurrence.start && occurrence.end <= each.end);
+    const own: Reason | undefined =
+      !isFolder && known.isHosts(path) ? { code: 'host' } : isEnding(part, occurrence) ? { code: 'ending' } : undefined;
     const reason: Reason | undefined =
-      other?.reason ?? (occurrence.edges === 'inside-word' ? { code: 'longer-word', about: part } : undefined);
+      other?.reason ?? own ?? (occurrence.edges === 'inside-word' ? { code: 'longer-word', about: part } : undefined);
     const replacement = respell(occurrence, pair, { text: part, zone: 'path', file: '' });
     const doubt: ReasonCode | undefined = replacement === undefined ? 'no-spelling' : known.doubt(path, occurrence, pair);
     const isIncluded = doubt !== undefined && replacement !== undefined && matching.includes(part, occurrence);
@@ -106,11 +115,21 @@ export function renamePart(
   return { name, staying: staying === undefined ? undefined : { ...staying, replacement: proposed === name ? undefined : proposed } };
 }
 
+/** `script.script`: the ending says what kind of file it is. */
+export function isEnding(name: string, { start, end }: TextRange): boolean {
+  return end === name.length && start > 1 && name.charAt(start - 1) === '.';
+}
+
 function* occurrencesIn(part: string, { pairs }: Matching): Generator<{ pair: NamePair; occurrence: Occurrence }> {
   let end = 0;
   const all = pairs
     .filter((pair) => pair.sort !== 'title')
-    .flatMap((pair) => pair.finder.find(part).map((occurrence) => ({ pair, occurrence })));
+    .flatMap((pair) =>
+      pair.finder
+        .find(part)
+        .filter((occurrence) => isWanted(pair, occurrence))
+        .map((occurrence) => ({ pair, occurrence })),
+    );
   for (const each of all.sort((a, b) => a.occurrence.start - b.occurrence.start)) {
     if (each.occurrence.start < end) continue;
     end = each.occurrence.end;
@@ -122,13 +141,23 @@ function* occurrencesIn(part: string, { pairs }: Matching): Generator<{ pair: Na
 export class KnownPaths {
   readonly #own: readonly { readonly path: string; readonly pattern: RegExp }[];
   readonly #hosts: readonly string[];
+  readonly #hostFiles: readonly string[];
+  /** Names of files that are numbered through: `oak_1.png` … `oak_15.png`. */
+  readonly #series: ReadonlySet<string>;
 
-  constructor(platform: Platform, from: FullName) {
-    const paths = pathsOf(platform);
-    this.#own = paths
+  constructor(platform: Platform, from: FullName, paths: readonly string[]) {
+    const shapes = pathsOf(platform);
+    this.#series = seriesIn(paths, from.id);
+    this.#own = shapes
       .filter((path) => /\{(?:id|vendor)\b/.test(path))
       .map((shape) => ({ path: fillShape(shape, from), pattern: wholePattern(fillShape(shape, from).replaceAll('*', '{path}')) }));
-    this.#hosts = paths.filter((path) => !/[{*?[]/.test(path));
+    this.#hostFiles = platform.contract['host-files'];
+    this.#hosts = shapes.filter((path) => !/[{*?[]/.test(path));
+  }
+
+  /** Whether programs ask for a file by its name. */
+  isHosts(path: string): boolean {
+    return matchesAny(path, this.#hostFiles);
   }
 
   /** Why a name in a path may not be the theme's; undefined when it surely is. */
@@ -137,9 +166,24 @@ export class KnownPaths {
     const isLeading = occurrence.start === 0 || (occurrence.start === 1 && baseOf(path).startsWith('_'));
     const isPlain = pair.weight === 'distinctive' || pair.weight === 'part';
     if (isPlain || (pair.weight === 'short' && isLeading)) return undefined;
+    if (this.#series.has(path)) return undefined;
     if (this.#own.some((own) => own.pattern.test(path) || own.path.startsWith(`${path}/`))) return undefined;
     return pair.weight === 'common' ? 'common-file' : 'short-file';
   }
+}
+
+/** So many files that differ by a number alone are a series, and no chance. */
+const SERIES = 3;
+
+/** The files of a tree whose names are a name and a number, where there are several in a folder. */
+function seriesIn(paths: readonly string[], id: string): ReadonlySet<string> {
+  const numbered = paths.filter(
+    (path) => baseOf(path).toLowerCase().startsWith(id.toLowerCase()) && /^[-_ ]?\d+\.\w+$/.test(baseOf(path).slice(id.length)),
+  );
+  const places = new Map<string, string[]>();
+  for (const path of numbered)
+    places.set(path.replace(/\d+(?=\.\w+$)/, ''), [...(places.get(path.replace(/\d+(?=\.\w+$)/, '')) ?? []), path]);
+  return new Set([...places.values()].filter((each) => each.length >= SERIES).flat());
 }
 
 function pathsOf({ contract }: Platform): string[] {

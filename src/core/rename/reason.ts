@@ -9,6 +9,8 @@ export type ReasonCode =
   | 'other-theme'
   | 'person'
   | 'longer-word'
+  | 'language'
+  | 'ending'
   | 'wish'
   | 'decided'
   | 'binary'

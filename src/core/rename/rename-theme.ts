@@ -48,7 +48,7 @@ export async function planClone(source: OpenedTheme, into: string, wishes: Renam
   const root = resolve(into, fillPlace(theme.platform, to));
   const around = new Shelves(theme.platform, [into, ...shelves.folders], shelves.currentFolder);
   assertFree(to, root, to.id === theme.names.id ? new Shelves(theme.platform, [into], shelves.currentFolder) : around);
-  return planRenamed(source, wishes, to, around, (renamed) => ({
+  return planRenamed(source, wishes, to, around, root, (renamed) => ({
     title: `clone ${theme.names.id} → ${to.id}`,
     root,
     isNewRoot: true,
@@ -78,7 +78,7 @@ export async function planRename(source: OpenedTheme, wishes: RenameWishes): Pro
   const root = resolve(shelf, fillPlace(theme.platform, to));
   const around = source.shelves.without(folder);
   assertFree(to, root, around, folder);
-  return planRenamed(source, wishes, to, around, (renamed) => ({
+  return planRenamed(source, wishes, to, around, root, (renamed) => ({
     title: `rename ${from.id} → ${to.id === from.id ? `“${to.title}”` : to.id}`,
     root,
     isNewRoot: true,
@@ -125,12 +125,13 @@ async function planRenamed(
   wishes: RenameWishes,
   to: FullName,
   shelves: Shelves,
+  root: string,
   planFor: (renamed: RenamedTree) => ChangePlan,
 ): Promise<ThemeRename> {
   const { theme } = source;
   const from = fullNameOf(theme.names);
   const { keep, include, decisions } = wishes;
-  const renamed = await renameTreeOnDisk({ theme, from, to, otherThemes: namesOfOthers(source), keep, include, decisions });
+  const renamed = await renameTreeOnDisk({ theme, root, from, to, otherThemes: namesOfOthers(source), keep, include, decisions });
   const plan = planFor(renamed);
   const result = new Theme(theme.platform, plannedTree(renamed.operations), to, shelves.shown(plan.root));
   return { ...renamed, from, to, plan, source, shelves, theme: result };

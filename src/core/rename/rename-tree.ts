@@ -1,25 +1,29 @@
 import { RefusedError } from '../errors.ts';
 import type { Operation } from '../changes/plan.ts';
-import { plainValue, type ValueNode } from '../documents/syntax.ts';
-import { baseOf, folderOf, resolveInTree, type FileEntry, type FileTree } from '../files/file-tree.ts';
-import { fillShape } from '../names/shape.ts';
-import type { TextEdit } from '../text/edits.ts';
+import { baseOf, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { MAX_TEXT_BYTES, readText } from '../files/read-text.ts';
-import { keyPath, type Fact } from '../theme/documents.ts';
 import { type Theme } from '../theme/theme.ts';
-import { setField } from '../theme/write-field.ts';
-import { analyseText, decisionsOn, type Decisions, type FileAnalysis, type FileGlance } from './analyse-file.ts';
+import { isTemplate } from '../theme/templates.ts';
+import { contractStretches, declaredEdits } from './declared.ts';
+import { isOpenDocument, openEdits } from './open-documents.ts';
+import { LinkAnchor } from './links.ts';
+import { analyseText, decisionsOn, type Decisions, type FileAnalysis, type FileGlance, type FileMatch } from './analyse-file.ts';
 import { Helper, type HelperTasks } from '../parallel/helper.ts';
 import { analyseTexts, glanceAt, type AnalysisSetup } from './analyses.ts';
 import { addDerived, type Rebuilt } from './derived.ts';
-import { identifierShapes, prepareMatching, type Matching, type MatchingSetup } from './matching.ts';
+import { identifierShapes, prepareMatching, provenBy, type Matching, type MatchingSetup } from './matching.ts';
 import type { FullName } from '../names/full-name.ts';
+import { SplitFinder } from '../names/splits.ts';
+import { weigh } from '../names/weight.ts';
+import { fillShape } from '../names/shape.ts';
 import { planMoves, type PlannedMoves } from './path-names.ts';
 import { record, type Place, type RemainingPlace, type RenameEdit } from './places.ts';
 import type { Reason } from './reason.ts';
 
 export interface RenameRequest {
   readonly theme: Theme;
+  /** Where the renamed theme will lie; absolute, left out for what is not written to a disk. */
+  readonly root?: string | undefined;
   readonly from: FullName;
   readonly to: FullName;
   /** Other themes' ids and titles that may contain the old name. */
@@ -41,6 +45,15 @@ export interface RenamedTree {
   readonly unsure: readonly RemainingPlace[];
   /** Files that are made from others and were made anew. */
   readonly rebuilt: readonly Rebuilt[];
+  /** Links that lead out of the theme, and lead to the same from where it will lie. */
+  readonly anchored: readonly AnchoredLink[];
+}
+
+/** A link with what it said and what it will say. */
+export interface AnchoredLink {
+  readonly path: string;
+  readonly from: string;
+  readonly to: string;
 }
 
 /**
@@ -117,26 +130,47 @@ class TreePlan {
     this.#request = request;
     this.#glances = glances;
     this.#paths = planMoves(theme.tree, theme.platform, from, prepareMatching(setup), decisions);
-    const matching = { ...setup, moved: [...this.#paths.moves.keys()] };
+    const staying = this.#paths.staying.map(({ path, kind, reason }) => ({ path, kind, reason }));
+    const matching = { ...setup, staying, moved: [...this.#paths.moves.keys()] };
     this.#matching = prepareMatching(matching);
     this.analysis = { matching, decisions };
     const documents = new Set(theme.documents.map((document) => document.path));
-    this.plainHits = glances.flatMap(({ path, holds }) => (holds === 'hit' && !documents.has(path) ? [path] : []));
+    this.plainHits = glances.flatMap(({ path, holds }) => (holds === 'hit' && !documents.has(path) && !isOpenDocument(path) ? [path] : []));
   }
 
   /** Puts the plan together. @param plain the analyses of {@link plainHits} */
   assemble(plain: readonly FileAnalysis[]): RenamedTree {
-    const { theme } = this.#request;
     const isPlain = new Set(this.plainHits);
     const documents = this.#glances.filter(({ path, holds }) => holds === 'hit' && !isPlain.has(path));
-    const analysed = documents.flatMap(({ path }): FileAnalysis[] => {
-      const source = readText(theme.tree, path);
-      if (source === undefined) return [];
-      const declared = declaredEdits(theme, path, this.#request);
-      return [analyseText(source, this.#matching, declared, decisionsOn(path, this.analysis.decisions))];
-    });
-    return assemble(this.#request, this.#paths, this.#matching, this.#glances, [...analysed, ...plain]);
+    const analysed = [...documents.flatMap(({ path }) => this.#analyse(path, this.#matching)), ...plain];
+    return assemble(this.#request, this.#paths, this.#matching, this.#glances, this.#withProven(analysed));
   }
+
+  /** What one place proves is proven wherever the same identifier stands, also as the beginning of a longer one. */
+  #withProven(analysed: readonly FileAnalysis[]): FileAnalysis[] {
+    const proven = new Set(analysed.flatMap(({ matches }) => matches.filter(isProof).map(({ identifier }) => identifier)));
+    const matching = { ...this.#matching, ...provenBy(proven) };
+    return analysed.flatMap((each) =>
+      each.matches.some((match) => match.kind === 'unsure' && matching.isProven(match.identifier))
+        ? this.#analyse(each.path, matching)
+        : [each],
+    );
+  }
+
+  #analyse(path: string, matching: Matching): FileAnalysis[] {
+    const { theme, from, to } = this.#request;
+    const source = readText(theme.tree, path);
+    if (source === undefined) return [];
+    const document = theme.documents.find((each) => each.path === path);
+    const declared = document === undefined ? openEdits(source, from, to) : declaredEdits(theme, path, from, to);
+    const fixed = document === undefined ? [] : contractStretches(document);
+    return [analyseText(source, matching, declared, decisionsOn(path, this.analysis.decisions), fixed)];
+  }
+}
+
+/** An identifier that is longer than the name, and surely the theme's. */
+function isProof({ kind, identifier, found }: FileMatch): boolean {
+  return kind === 'identifier' && identifier.length > found.length;
 }
 
 /** @throws RefusedError when nobody can tell what a file holds */
@@ -163,11 +197,28 @@ function setUp({ theme, from, to, otherThemes, keep, include = [] }: RenameReque
     author,
     keep,
     include,
+    splits: splitsOf(theme, from, glances),
     shapes: identifierShapes(theme.platform, from),
     hostNames: theme.platform.contract['host-names'],
+    templates: theme.tree.entries.flatMap(({ kind, path }) => (kind === 'file' && isTemplate(theme, path) ? [path] : [])),
     moved: [],
+    staying: [],
+    files: weigh(from.id, otherThemes) === 'distinctive' ? [] : theme.tree.entries.map(({ path }) => path),
+    home: homeOf(theme, from),
     binaryPaths: glances.flatMap((each) => each.paths).filter((path) => theme.tree.get(path.replace(/^[./]+/, '')) === undefined),
   };
+}
+
+/** Where the host keeps the theme, when that is more than its own name. */
+function homeOf({ platform }: Theme, from: FullName): string | undefined {
+  const home = fillShape(platform.contract.home, from);
+  return home.includes('/') ? home : undefined;
+}
+
+/** How the theme's files and their names take the id apart. */
+function splitsOf({ tree }: Theme, from: FullName, glances: readonly FileGlance[]): string[] {
+  const names = new SplitFinder(from.id).find(tree.entries.map(({ path }) => path).join('\n'));
+  return [...new Set([...names, ...glances.flatMap((each) => each.splits)])].sort();
 }
 
 function assemble(
@@ -199,11 +250,14 @@ function assemble(
       kept.push({ file: moved(path), ...at, was: { file: path, ...at }, text, reason, found: text, proposal: undefined });
     }
   }
+  const anchor = new LinkAnchor(moves, tree.disk?.root, request.root);
+  const anchored: AnchoredLink[] = [];
   const operations = tree.entries.map((entry): Operation => {
     const path = moved(entry.path);
     if (entry.kind === 'folder') return { op: 'folder', path, mode: entry.mode };
     if (entry.kind === 'file') return fileOperation(entry, path, tree, analyses.get(entry.path), rebuilt);
-    const target = renameTarget(entry, moves);
+    const { target, isAnchored } = anchor.rename(entry);
+    if (isAnchored) anchored.push({ path, from: entry.target ?? '', to: target });
     if (target === entry.target && matching.pairs.some((pair) => pair.finder.isIn(target)))
       kept.push({ ...nameOf(entry.path, path), text: `→ ${target}`, reason: { code: 'fixed-link' }, proposal: undefined });
     return { op: 'link', path, target };
@@ -216,6 +270,7 @@ function assemble(
     kept: kept.sort(comparePlaces),
     unsure: unsure.sort(comparePlaces),
     rebuilt: rebuilt.map((each) => ({ ...each, path: moved(each.path) })),
+    anchored,
   };
 }
 
@@ -238,37 +293,4 @@ function fileOperation(
   if (made !== undefined) return { op: 'create', path, content: { bytes: made.bytes }, size: made.bytes.length, mode };
   if (analysis === undefined || analysis.edits.length === 0) return { op: 'create', path, content: { tree, path: old }, size, mode };
   return { op: 'create', path, content: { tree, path: old, edits: analysis.edits }, size: analysis.size, mode };
-}
-
-/** A link's target inside the theme follows what moved; one that leaves the theme stays. */
-function renameTarget(link: FileEntry, moves: ReadonlyMap<string, string>): string {
-  const target = link.target ?? '';
-  const path = target.startsWith('/') ? undefined : resolveInTree(folderOf(link.path), target);
-  const moved = path === undefined ? undefined : moves.get(path);
-  if (path === undefined || moved === undefined) return target;
-  // The tail of the target is the tail of the path it resolves to; `../` before it stays as written.
-  const climb = /^(?:\.{1,2}\/)*/.exec(target)?.[0] ?? '';
-  const depth = target.slice(climb.length).split('/').length;
-  return climb + moved.split('/').slice(-depth).join('/');
-}
-
-/** Edits that write the new names into the fields that declare them, as the document's syntax wants it. */
-function declaredEdits(theme: Theme, path: string, { from, to }: RenameRequest): TextEdit[] {
-  const done = new Set<ValueNode>();
-  return theme.facts.flatMap((fact) => {
-    // A value with a shape carries several facts, and is written once.
-    if (fact.document.path !== path || done.has(fact.node)) return [];
-    const wanted = declaredValue(fact, from, to);
-    if (wanted === undefined || wanted === plainValue(fact.node)) return [];
-    done.add(fact.node);
-    // What a syntax cannot hold stays as it is: the second scan, and the proof by check, find it there.
-    return setField(fact.document, keyPath(fact.field), wanted) ?? [];
-  });
-}
-
-/** What a field must say after the rename; undefined when it says nothing of the theme's names. */
-function declaredValue({ name, value, field }: Fact, from: FullName, to: FullName): string | undefined {
-  const isName = name === 'id' || name === 'title' || name === 'vendor';
-  if (!isName || value !== from[name]) return undefined;
-  return field.shape === undefined ? to[name] : fillShape(field.shape, to);
 }

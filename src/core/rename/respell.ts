@@ -1,12 +1,15 @@
 import { spell, splitWords, type Spelling } from '../names/spelling.ts';
-import type { ZoneKind } from '../text/zones.ts';
+import type { Zone, ZoneKind } from '../text/zones.ts';
 import { spellingOf, splitDigits, type Occurrence } from '../names/name-finder.ts';
-import { kindOfPath } from '../text/file-kinds.ts';
+import { endingOf, kindOfPath } from '../text/file-kinds.ts';
+import { languageNamed, type Joint } from '../text/languages.ts';
+import { isAlone, isMemberInBrackets } from './alone.ts';
 
 /** Where an occurrence stands, as far as the new spelling depends on it. */
 export interface Surroundings {
   readonly text: string;
   readonly zone: ZoneKind | 'path';
+  readonly language?: Zone['language'];
   readonly file: string;
   /** Whether a sign for a comment stands before it on its line. */
   readonly isInLineComment?: boolean | undefined;
@@ -18,68 +21,125 @@ export interface Renaming {
   readonly to: string;
   readonly fromTitle?: string | undefined;
   readonly toTitle?: string | undefined;
+  /** What the new name consists of where the old one is taken apart further than its id is: the words of its title. */
+  readonly toWords?: readonly string[] | undefined;
 }
 
 /**
  * Returns what the new name is called in the place of the old one; undefined when no spelling can be told.
  *
- * Several words show their spelling themselves. One word alone (`albar`) is kebab, snake, camel and flat at once: what
- * touches it decides, then the language.
+ * The exact id stays exact where it stands alone. Several words show their spelling themselves. One word alone (`albar`)
+ * is kebab, snake, camel and flat at once: what touches it decides, then the language.
  */
-export function respell(occurrence: Occurrence, { from, to, fromTitle, toTitle }: Renaming, where: Surroundings): string | undefined {
+export function respell(occurrence: Occurrence, renaming: Renaming, where: Surroundings): string | undefined {
+  const { from, to, fromTitle, toTitle } = renaming;
+  const { text, wordCount, separator, letters } = occurrence;
+  const isTitle = text === fromTitle;
+  if (text === from && !isLowerWord(from) && isAlone(occurrence, where)) return to;
+  // An id in one piece is one word, however many words its title has.
+  const isOnePiece =
+    wordCount === 1 || (separator === '' && splitWords(from).length === 1 && letters !== 'capitals' && letters !== 'camel');
+  if (isOnePiece) return respellOneWord({ ...occurrence, letters: letters === 'first' ? 'capitals' : letters }, renaming, where);
+  const words = splitWords(from).length === 1 ? (renaming.toWords ?? splitWords(to)) : splitWords(to);
+  const spelling = spellingOf(occurrence);
+  if (isTitle && (spelling === undefined || text.includes(' ')) && toTitle !== undefined) return escapeTitle(toTitle, where);
+  if (spelling === undefined) return undefined;
+  if (spelling === 'kebab' && text === from) return to;
+  return spell(occurrence.digitsApart ? words.flatMap(splitDigits) : words, spelling);
+}
+
+/** Where such an id stands alone, what the one-word spellings say of the place is right as well. */
+function isLowerWord(id: string): boolean {
+  return id === id.toLowerCase() && splitWords(id).length === 1;
+}
+
+function respellOneWord(occurrence: Occurrence, { to, fromTitle, toTitle }: Renaming, where: Surroundings): string | undefined {
   const words = splitWords(to);
-  if (occurrence.wordCount > 1) {
-    const spelling = spellingOf(occurrence);
-    if (spelling === undefined) return undefined;
-    if (spelling === 'kebab' && occurrence.text === from) return to;
-    return spell(occurrence.digitsApart ? words.flatMap(splitDigits) : words, spelling);
-  }
+  const plain = spell(words, 'title');
+  if (occurrence.letters === 'mixed')
+    return occurrence.text === fromTitle && isProse(where) ? (escapeTitle(toTitle ?? plain, where) ?? plain) : undefined;
   const spelling = spellingOfOneWord(occurrence, where);
-  if (spelling === 'as-title') {
-    const plain = spell(words, 'title');
-    return occurrence.text === fromTitle ? (escapeTitle(toTitle ?? plain, where) ?? plain) : plain;
-  }
+  if (spelling === 'as-title') return occurrence.text === fromTitle ? (escapeTitle(toTitle ?? plain, where) ?? plain) : plain;
+  // What was one token stays one: which signs a name may hold here, nobody can tell.
+  if (spelling === 'as-token') return /^[\p{L}\p{N}\p{M}_]+$/u.test(to) ? to : undefined;
   return spelling === 'as-id' ? to : spelling === undefined ? undefined : spell(words, spelling);
 }
 
-type OneWordSpelling = Spelling | 'as-id' | 'as-title' | undefined;
+type OneWordSpelling = Spelling | 'as-id' | 'as-title' | 'as-token' | undefined;
 
 function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWordSpelling {
   const { letters, start, end } = occurrence;
-  const touching = touchOf(where.text, start, end);
+  const { text, zone, language = endingOf(where.file).language } = where;
+  const touching = touchOf(text, start, end);
+  const joint: Joint = language === undefined ? 'snake' : languageNamed(language).joint;
   switch (letters) {
     case 'lower':
       // albar__item is a class name of a stylesheet (block, element); only code needs a legal identifier there.
-      if (where.text.startsWith('__', end) && (where.zone !== 'code' || kindOfPath(where.file) === 'stylesheet')) return 'kebab';
+      if (text.startsWith('__', end) && (zone !== 'code' || joint === 'kebab')) return 'kebab';
       if (touching === '_') return 'snake';
       if (touching === '-') return 'kebab';
       if (touching === 'hump') return 'camel';
-      if (where.zone === 'code' && kindOfPath(where.file) !== 'stylesheet') return kindOfPath(where.file) === 'script' ? 'camel' : 'snake';
-      return where.text.charAt(start - 1) === '$' ? 'snake' : 'as-id';
+      if (language === 'script' && isMemberInBrackets(text, occurrence)) return 'camel';
+      if (zone === 'code') return joint === 'kebab' ? 'as-id' : joint;
+      if (text.charAt(start - 1) === '$') return 'snake';
+      return isProse(where) || isAlone(occurrence, where) || isInQuotes(text, start, end) ? 'as-id' : 'as-token';
     case 'upper':
       if (touching === '_') return 'constant';
       if (touching === '-') return 'upperKebab';
-      return where.zone === 'code' || where.zone === 'path' || touching === 'hump' ? 'constant' : 'upperSpaced';
+      return zone === 'code' || zone === 'path' || touching === 'hump' ? 'constant' : 'upperSpaced';
     case 'capitals':
       if (touching === '_') return 'capitalSnake';
       if (touching === '-') return 'train';
-      return touching === 'hump' || where.zone === 'code' || where.zone === 'path' || isNamespace(where.text, start, end)
-        ? 'pascal'
-        : 'as-title';
+      if (!isProse(where) && isInQuotes(text, start, end) && zone === 'text') return 'as-title';
+      return touching === 'hump' || !isProse(where) || isNamespace(text, start, end) ? 'pascal' : 'as-title';
     default:
       return undefined;
   }
+}
+
+/** Whether a name of several words may stand apart in a place: nobody knows that of a language without a lexer. */
+function isProse({ zone, language, file, isInLineComment }: Surroundings): boolean {
+  if (zone === 'code' || zone === 'path') return false;
+  return zone !== 'text' || language !== undefined || kindOfPath(file) !== 'other' || isInLineComment === true;
+}
+
+/** Whether a place lies between two equal quotes of its line. */
+function isInQuotes(text: string, start: number, end: number): boolean {
+  const head = text.slice(Math.max(0, start - 200), start).replace(/^[^]*\n/, '');
+  const quote = /["'`](?=[^"'`]*$)/.exec(head)?.[0];
+  return (
+    quote !== undefined &&
+    head.split(quote).length % 2 === 0 &&
+    text
+      .slice(end, end + 200)
+      .split('\n', 1)[0]
+      ?.includes(quote) === true
+  );
 }
 
 /** What an occurrence is joined to: the right side counts first, since prefixes are commoner than suffixes. */
 function touchOf(text: string, start: number, end: number): '_' | '-' | 'hump' | undefined {
   const after = text.charAt(end);
   const before = text.charAt(start - 1);
-  const goesOn = /[\p{L}\p{N}_-]/u.test(text.charAt(end + 1));
-  if ((after === '_' || after === '-') && goesOn) return after;
-  if (/\p{L}/u.test(after)) return 'hump';
+  const next = text.charAt(end + 1);
+  if ((after === '_' || after === '-') && (/[\p{L}\p{N}_-]/u.test(next) || isPutTogether(text, start, end + 1))) return after;
+  if (isCased(after)) return 'hump';
   if (before === '_' || before === '-') return before;
-  return /[\p{L}\p{N}]/u.test(before) && text.charAt(start) !== text.charAt(start).toLowerCase() ? 'hump' : undefined;
+  return /[\p{L}\p{N}]/u.test(before) && isCased(before + text.charAt(start)) && text.charAt(start) !== text.charAt(start).toLowerCase()
+    ? 'hump'
+    : undefined;
+}
+
+/** A prefix to which code adds the rest: `'albar_' . $x`, `"albar_{$n}"`, `'albar_%s'`, `` `albar-${x}` ``. */
+function isPutTogether(text: string, start: number, at: number): boolean {
+  return (
+    /^["'`]|^\$?\{|^%[\d$]*[sduif(]|^[$#]\{?\w|^<\?|^\$\(|^\{\{|^\*/.test(text.slice(at, at + 6)) && !/[_*-]/.test(text.charAt(start - 1))
+  );
+}
+
+/** Letters of scripts that know no case are no hump. */
+function isCased(letter: string): boolean {
+  return letter.toLowerCase() !== letter.toUpperCase();
 }
 
 /** `Albar\Setup` and `\Albar` are code even inside a string. */

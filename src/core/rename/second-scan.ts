@@ -26,10 +26,10 @@ export function scanForLeftovers(tree: FileTree, from: FullName, to: FullName, s
   for (const name of oldNames(from, to)) {
     for (const entry of tree.entries) {
       const own = baseOf(entry.path);
-      if (walk(own, name).length > 0 && !keptNames.has(entry.path))
+      if (walk(own, name).some(({ start, end }) => name.isId || !isWordInside(own, start, end)) && !keptNames.has(entry.path))
         leftovers.push({ file: entry.path, line: 1, column: 1, text: `in its name: ${own}` });
       const target = entry.target ?? '';
-      if (!keptNames.has(entry.path) && walk(target, name).some((start) => !isWordInside(target, start, name.words))) {
+      if (!keptNames.has(entry.path) && walk(target, name).some(({ start, end }) => !isWordInside(target, start, end))) {
         leftovers.push({ file: entry.path, line: 1, column: 1, text: `in the target of a link: ${target}` });
       }
       if (entry.kind === 'file') leftovers.push(...scanFile(tree, entry.path, name, expected));
@@ -40,26 +40,53 @@ export function scanForLeftovers(tree: FileTree, from: FullName, to: FullName, s
 
 /** A name that must be gone, and the one in its place. */
 interface OldName {
-  readonly words: readonly string[];
+  /** Its letters and digits, in lower case. */
+  readonly letters: string;
+  /** Between which of them a word surely ends: the splits of the id, of the title, and where digits begin or end. */
+  readonly ends: ReadonlySet<number>;
   readonly newWords: readonly string[];
-  /** Letters that stand in every spelling of it, in lower case, when they are the same bytes in every encoding. */
-  readonly root: string | undefined;
+  /** A coarse sieve for bytes; undefined when its letters are not the same bytes in every encoding. */
+  readonly sieve: RegExp | undefined;
+  /** Of the id every place is accounted for; of the others not those within longer words. */
+  readonly isId: boolean;
 }
 
 function oldNames(from: FullName, to: FullName): OldName[] {
   const names: OldName[] = [];
   const add = (old: string | undefined, now: string | undefined): void => {
-    const words = splitWords(old ?? '');
-    const isIn = names.some((name) => words.join('').includes(name.words.join('')));
-    const [root] = words;
-    if (root === undefined || old === now || isIn) return;
-    names.push({ words, newWords: splitWords(now ?? ''), root: /^[a-z0-9]+$/.test(root) ? root : undefined });
+    const letters = splitWords(old ?? '').join('');
+    const isIn = names.some((name) => letters.includes(name.letters));
+    if (letters === '' || old === now || isIn) return;
+    const isPlain = /^[a-z0-9]+$/.test(letters);
+    names.push({
+      letters,
+      ends: wordEnds(letters, [old ?? '', from.title, from.id]),
+      newWords: splitWords(now ?? ''),
+      sieve: isPlain ? new RegExp([...letters].join('[-_. ]?'), 'i') : undefined,
+      isId: old === from.id,
+    });
   };
   add(from.id, to.id);
   // With the id, a title of the same words stays as well.
   if (from.id !== to.id || splitWords(from.title).join('') !== splitWords(from.id).join('')) add(from.title, to.title);
   add(from.vendor, to.vendor);
   return names;
+}
+
+/** Where the words of a name end, by all texts that say the same letters. */
+function wordEnds(letters: string, texts: readonly string[]): ReadonlySet<number> {
+  const ends = new Set<number>();
+  for (const text of texts) {
+    const words = splitWords(text);
+    let at = 0;
+    if (words.join('') === letters) for (const word of words) ends.add((at += word.length));
+  }
+  for (let at = 1; at < letters.length; at++) if (isDigit(letters.charAt(at - 1)) !== isDigit(letters.charAt(at))) ends.add(at);
+  return ends;
+}
+
+function isDigit(sign: string): boolean {
+  return /\p{N}/u.test(sign);
 }
 
 /** The stretches in which the old name may stay. */
@@ -88,14 +115,14 @@ function scanFile(tree: FileTree, path: string, name: OldName, expected: Expecte
   const raw = bytes.toString('latin1');
   const isWide = /^(?:\xff\xfe|\xfe\xff)/.test(raw);
   // Most files do not hold even the first letters: then nothing needs to be decoded.
-  if (!isWide && name.root !== undefined && !raw.toLowerCase().includes(name.root)) return [];
+  if (!isWide && name.sieve?.test(raw) === false) return [];
   const source = SourceDocument.decode(path, bytes);
   const text = source?.text ?? raw;
   const leftovers: Leftover[] = [];
-  for (const start of walk(text, name)) {
+  for (const { start, end } of walk(text, name)) {
     const { line, column } = source?.positionAt(start) ?? { line: 1, column: start + 1 };
     if (expected.has(path, line, column)) continue;
-    if (source === undefined && isWordInside(text, start, name.words)) continue;
+    if ((source === undefined || !name.isId) && isWordInside(text, start, end)) continue;
     leftovers.push({ file: path, line, column, text: excerpt(text, start) });
   }
   return leftovers;
@@ -106,9 +133,9 @@ function scanWindows(tree: FileTree, path: string, name: OldName, expected: Expe
   const leftovers: Leftover[] = [];
   try {
     for (const { text, start: base, from, until } of windowsOf(tree, path)) {
-      for (const start of walk(text, name)) {
+      for (const { start, end } of walk(text, name)) {
         const column = base + start + 1;
-        if (start < from || start >= until || expected.has(path, 1, column) || isWordInside(text, start, name.words)) continue;
+        if (start < from || start >= until || expected.has(path, 1, column) || isWordInside(text, start, end)) continue;
         leftovers.push({ file: path, line: 1, column, text: excerpt(text, start) });
       }
     }
@@ -122,19 +149,46 @@ function excerpt(text: string, start: number): string {
   return text.slice(Math.max(0, start - 30), start + 50).replace(/\s+/g, ' ');
 }
 
-/** Offsets at which the words stand one after another, in any case, with at most one separator between them. */
-function walk(text: string, { words, newWords }: OldName): number[] {
+/**
+ * The stretches that hold the letters of a name one after another, in any case, with at most one separator between two of
+ * them. Where no word is known to end, they must be told apart as code does it, within a longer identifier.
+ */
+function walk(text: string, { letters, ends, newWords }: OldName): { start: number; end: number }[] {
   const lower = foldCase(text);
-  const first = words[0] ?? '';
-  const found: number[] = [];
-  const isOwnPart = newWords.join('').includes(words.join(''));
+  const found: { start: number; end: number }[] = [];
+  const isOwnPart = newWords.join('').includes(letters);
+  const first = letters.charAt(0);
   for (let start = lower.indexOf(first); start >= 0; start = lower.indexOf(first, start + 1)) {
-    if (!follows(lower, start, words)) continue;
+    const end = endOfLetters(text, lower, start, letters, ends);
+    if (end === undefined) continue;
     // A new name that contains the old one (paso → paso2) holds it wherever it stands.
-    if (isOwnPart && holdsNewName(lower, start, words, newWords)) continue;
-    found.push(start);
+    if (isOwnPart && holdsNewName(lower, start, [letters], newWords)) continue;
+    found.push({ start, end });
   }
   return found;
+}
+
+/** Where the letters that begin at an offset end; undefined when others stand there, or they are a chance of a sentence. */
+function endOfLetters(text: string, lower: string, start: number, letters: string, ends: ReadonlySet<number>): number | undefined {
+  let at = start;
+  let isGuess = false;
+  let piece = 0;
+  for (let i = 0; i < letters.length; i++) {
+    if (i > 0 && lower.charAt(at) !== letters.charAt(i)) {
+      const sign = lower.charAt(at);
+      if (sign === '' || !'-_. '.includes(sign)) return undefined;
+      if (!ends.has(i)) {
+        if (piece < 2 || letters.length - i < 2 || !'-_'.includes(sign)) return undefined;
+        isGuess = true;
+      }
+      piece = 0;
+      at++;
+    }
+    if (lower.charAt(at) !== letters.charAt(i)) return undefined;
+    at++;
+    piece++;
+  }
+  return isGuess && !/[-_]/.test(text.charAt(start - 1)) && !/^(?:[-_]\w|[A-Z])/.test(text.slice(at, at + 2)) ? undefined : at;
 }
 
 /** Lower case, letter for letter: a text whose length would change (İ) keeps that letter as it is. */
@@ -163,7 +217,12 @@ function holdsNewName(lower: string, start: number, words: readonly string[], ne
   return false;
 }
 
-function isWordInside(text: string, start: number, words: readonly string[]): boolean {
-  const end = start + words.join('').length;
-  return /\p{L}/u.test(text.charAt(start - 1)) || /\p{Ll}/u.test(text.charAt(end));
+/** Whether letters of the same script go on before or behind a stretch, with no capital that begins a word. */
+function isWordInside(text: string, start: number, end: number): boolean {
+  const [before, first, last, after] = [start - 1, start, end - 1, end].map((at) => text.charAt(at)) as [string, string, string, string];
+  const isLatin = (sign: string): boolean => /[\p{Script=Latin}\p{N}\p{M}]/u.test(sign);
+  const isCapital = (sign: string): boolean => sign !== sign.toLowerCase();
+  const isBefore = isLatin(before) && !(isCapital(first) && !isCapital(before));
+  const isAfter = isLatin(after) && !(isCapital(after) && !isCapital(last));
+  return isBefore || isAfter;
 }

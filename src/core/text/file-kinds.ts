@@ -1,13 +1,13 @@
+import type { LanguageName } from './languages.ts';
+
 /** What a file is for, as far as its ending tells. */
 export type FileKind =
   'markup' | 'stylesheet' | 'script' | 'code' | 'data' | 'prose' | 'picture' | 'font' | 'media' | 'archive' | 'source-map' | 'other';
 
-/** How a language marks its comments and strings: see zones.ts. */
-export type LexisName = 'script' | 'php' | 'sheet' | 'sheet-with-lines' | 'markup';
-
 interface Ending {
   readonly kind: FileKind;
-  readonly lexis?: LexisName;
+  /** The language that it is written in, or that it begins in. */
+  readonly language?: LanguageName;
   /** Whether a file can say something that is not shown or run. */
   readonly hasComments?: boolean;
   /** Whether tools make what is served of it. */
@@ -16,12 +16,18 @@ interface Ending {
   readonly isCompressed?: boolean;
 }
 
-const script: Ending = { kind: 'script', lexis: 'script', hasComments: true };
+const script: Ending = { kind: 'script', language: 'script', hasComments: true };
 const scriptSource: Ending = { ...script, isSource: true };
-const code: Ending = { kind: 'code', lexis: 'php', hasComments: true };
-const sheetWithLines: Ending = { kind: 'stylesheet', lexis: 'sheet-with-lines', hasComments: true, isSource: true };
-const markup: Ending = { kind: 'markup', lexis: 'markup', hasComments: true };
+const code: Ending = { kind: 'code', language: 'php', hasComments: true };
+const sheetWithLines: Ending = { kind: 'stylesheet', language: 'sheet-with-lines', hasComments: true, isSource: true };
+const markup: Ending = { kind: 'markup', language: 'markup', hasComments: true };
 const data: Ending = { kind: 'data', hasComments: true };
+const lines: Ending = { ...data, language: 'data-lines' };
+const settings: Ending = { ...data, language: 'settings' };
+const program = (language: LanguageName): Ending => ({ kind: 'code', language, hasComments: true });
+const cLike = program('c-like');
+const cSnake = program('c-snake');
+const shell = program('shell');
 const prose: Ending = { kind: 'prose', hasComments: true };
 const picture: Ending = { kind: 'picture', isCompressed: true };
 const font: Ending = { kind: 'font' };
@@ -32,22 +38,41 @@ const archive: Ending = { kind: 'archive', isCompressed: true };
 /** The one table of file endings. A platform adds its own: its template files are markup, whatever they end with. */
 const ENDINGS: Readonly<Record<string, Ending>> = {
   ...{ html: markup, htm: markup, xhtml: markup },
-  ...{ css: { kind: 'stylesheet', lexis: 'sheet', hasComments: true }, scss: sheetWithLines, less: sheetWithLines },
+  ...{ css: { kind: 'stylesheet', language: 'sheet', hasComments: true }, scss: sheetWithLines, less: sheetWithLines },
   ...{ js: script, mjs: script, cjs: script, ts: scriptSource, mts: scriptSource, cts: scriptSource, jsx: scriptSource, tsx: scriptSource },
   ...{ php: code, phtml: code, inc: code },
   ...{
     json: { kind: 'data' },
     csv: { kind: 'data' },
     map: { kind: 'source-map' },
-    yaml: data,
-    yml: data,
-    toml: data,
-    ini: data,
-    conf: data,
+    yaml: lines,
+    yml: lines,
+    toml: lines,
+    ini: lines,
+    properties: lines,
+    desktop: lines,
+    webmanifest: { kind: 'data' },
+    ...{ cff: lines, conf: settings, cfg: settings, cnf: settings, htaccess: settings, service: settings, env: settings },
   },
-  ...{ theme: data, po: data, pot: data, xml: { ...data, lexis: 'markup' } },
-  ...{ md: prose, rst: prose, txt: prose },
-  svg: { kind: 'picture', lexis: 'markup', hasComments: true },
+  ...{ theme: lines, po: lines, pot: lines, xml: { ...data, language: 'markup' } },
+  ...{ java: cLike, kt: cLike, kts: cLike, scala: cLike, groovy: cLike, gradle: cLike, swift: cLike, dart: cLike, qml: cLike, cs: cLike },
+  ...{ go: cLike, c: cSnake, h: cSnake, cc: cSnake, cpp: cSnake, hpp: cSnake, rs: cSnake, vala: cSnake },
+  ...{ py: program('python'), pyw: program('python'), rb: program('ruby'), rake: program('ruby'), gemspec: program('ruby') },
+  ...{ sh: shell, bash: shell, zsh: shell, fish: shell, ps1: program('powershell'), pl: program('ruby'), r: program('python') },
+  ...{ lua: program('lua'), script: cSnake, sql: program('query'), el: program('lisp'), scm: program('lisp'), lisp: program('lisp') },
+  ...{ sass: sheetWithLines, styl: sheetWithLines, pcss: sheetWithLines, vue: markup, svelte: markup, astro: markup },
+  ...{ twig: markup, njk: markup, j2: markup, jinja: markup, jinja2: markup, liquid: markup, hbs: markup, handlebars: markup },
+  ...{ mustache: markup, ejs: markup, erb: markup, tpl: markup, tmpl: markup, gohtml: markup, latte: markup, ftl: markup },
+  ...{
+    jsp: markup,
+    cshtml: markup,
+    vm: markup,
+    volt: markup,
+    pt: markup,
+    xsl: { ...markup, language: 'xml' },
+  },
+  ...{ md: prose, rst: prose, txt: prose, adoc: prose, markdown: prose, tex: { ...prose, language: 'tex' } },
+  svg: { kind: 'picture', language: 'markup', hasComments: true },
   ...{ png: picture, jpg: picture, jpeg: picture, gif: picture, webp: picture, avif: picture, ico: picture },
   ...{ woff: packedFont, woff2: packedFont, ttf: font, otf: font, eot: font },
   ...{ mp3: media, mp4: media, m4a: media, ogg: media, webm: media },
@@ -56,8 +81,12 @@ const ENDINGS: Readonly<Record<string, Ending>> = {
 
 const OTHER: Ending = { kind: 'other' };
 
+/** Documents for readers that have no ending: README, INSTALL, THANKS. */
+const READER = /(^|\/)[A-Z][A-Z0-9_-]+$/;
+
 /** What the ending of a path tells. */
 export function endingOf(path: string): Ending {
+  if (READER.test(path)) return prose;
   const ending = /\.(\w+)$/.exec(path)?.[1]?.toLowerCase() ?? '';
   return (Object.hasOwn(ENDINGS, ending) ? ENDINGS[ending] : undefined) ?? OTHER;
 }

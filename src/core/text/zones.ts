@@ -1,100 +1,141 @@
 import type { TextRange } from './edits.ts';
-import { type LexisName, endingOf } from './file-kinds.ts';
+import { endingOf } from './file-kinds.ts';
+import { LANGUAGES, languageNamed, type LanguageName } from './languages.ts';
+import { findMarkupZones } from './markup-zones.ts';
 
 /** What a stretch of a source file is for: code, a string literal, a comment, or text between tags. */
 export type ZoneKind = 'code' | 'string' | 'comment' | 'markup' | 'text';
 
 export interface Zone extends TextRange {
   readonly kind: ZoneKind;
+  /** The language that it is written in: a page holds stretches of several. Undefined where nobody can tell. */
+  readonly language?: LanguageName | undefined;
 }
 
-/** How a language marks comments and strings. */
-interface Lexis {
+/** How the text of a language is cut up. */
+interface Lexer {
   /** Every character that a comment or string can begin with: looking for these first is much faster. */
-  readonly starts: string;
+  readonly starts: RegExp;
   readonly tokens: RegExp;
-  readonly startsIn: 'code' | 'markup';
 }
 
 const STRING = /"(?:[^"\\]|\\[^])*"?|'(?:[^'\\]|\\[^])*'?/.source;
-const BLOCK = /\/\*[^]*?(?:\*\/|$)/.source;
 /** A slash begins a regular expression only where a value can begin. */
 const REGEX = /(?<=[(,=:[!&|?{};+\n]\s{0,8}|\breturn\s{1,8})\/(?![*/])(?:[^\\/[\n]|\\.|\[(?:[^\\\]\n]|\\.)*\])+\/[a-z]*/.source;
+const TEMPLATE = /`(?:[^`\\]|\\[^])*`?/.source;
+const HEREDOC = /<<<[ \t]*["']?(?<tag>\w+)["']?\n[^]*?(?:\n[ \t]*\k<tag>\b|$)/.source;
 
-const SCRIPT: Lexis = {
-  starts: '[/"\'`]',
-  tokens: new RegExp(`(?<comment>//[^\\n]*|${BLOCK})|(?<string>${STRING}|\`(?:[^\`\\\\]|\\\\[^])*\`?|${REGEX})`, 'g'),
-  startsIn: 'code',
-};
-const PHP: Lexis = {
-  starts: '[/#"\'<?]',
-  tokens: new RegExp(
-    `(?<comment>//(?:[^\\n?]|\\?(?!>))*|#(?!\\[)(?:[^\\n?]|\\?(?!>))*|${BLOCK})|(?<string>${STRING}|<<<[ \\t]*["']?(?<tag>\\w+)["']?\\n[^]*?(?:\\n[ \\t]*\\k<tag>\\b|$))|(?<close>\\?>)`,
-    'g',
-  ),
-  startsIn: 'markup',
-};
-const SHEET: Lexis = { starts: '[/"\']', tokens: new RegExp(`(?<comment>${BLOCK})|(?<string>${STRING})`, 'g'), startsIn: 'code' };
-const SHEET_WITH_LINES: Lexis = {
-  starts: '[/"\']',
-  tokens: new RegExp(`(?<comment>(?<!:)//[^\\n]*|${BLOCK})|(?<string>${STRING})`, 'g'),
-  startsIn: 'code',
-};
-const MARKUP: Lexis = { starts: '[<{]', tokens: /(?<comment><!--[^]*?(?:-->|$)|\{\{![^]*?(?:\}\}|$))/g, startsIn: 'markup' };
-
-const LEXES: Readonly<Record<LexisName, Lexis>> = {
-  script: SCRIPT,
-  php: PHP,
-  sheet: SHEET,
-  'sheet-with-lines': SHEET_WITH_LINES,
-  markup: MARKUP,
+/** Strings of languages in which one may be broken off, or has signs that the table does not know. */
+const OWN_STRINGS: Partial<Readonly<Record<LanguageName, string>>> = {
+  script: `${STRING}|${TEMPLATE}|${REGEX}`,
+  php: `${STRING}|${HEREDOC}`,
+  sheet: STRING,
+  'sheet-with-lines': STRING,
 };
 
-/** The zones of a file, in order, without gaps. The file's ending tells how its language marks comments and strings. */
-export function findZones(file: string, text: string): Zone[] {
-  const { lexis: name } = endingOf(file);
-  const lexis = name === undefined ? undefined : LEXES[name];
-  if (lexis === undefined) return [{ kind: 'text', start: 0, end: text.length }];
-  return lexis === PHP ? findPhpZones(text) : lexZones(lexis, text, 0, text.length, []).zones;
+/** Comments to the end of a line that end, or begin, otherwise. */
+const OWN_LINES: Partial<Readonly<Record<LanguageName, string>>> = {
+  php: '//(?:[^\\n?]|\\?(?!>))*|#(?!\\[)(?:[^\\n?]|\\?(?!>))*',
+  // Behind a colon two slashes are part of an address.
+  'sheet-with-lines': '(?<!:)//[^\\n]*',
+  'data-lines': '(?<=(?:^|\\n)[ \\t]*)[#;][^\\n]*|(?<=\\s)#[^\\n]*',
+};
+
+const LEXERS = Object.fromEntries(Object.keys(LANGUAGES).map((name) => [name, lexerOf(name as LanguageName)])) as Readonly<
+  Record<LanguageName, Lexer>
+>;
+
+function lexerOf(name: LanguageName): Lexer {
+  const { line, block, strings } = languageNamed(name);
+  const blocks = block.map(([open, close]) => `${escape(open)}[^]*?(?:${escape(close)}|$)`);
+  const lines = line.map((sign) => `${sign === '#' ? '(?<![^\\s;,(){}[\\]])' : ''}${escape(sign)}[^\\n]*`);
+  const comments = [...blocks, OWN_LINES[name] ?? lines.join('|')].filter((each) => each !== '');
+  const literals = OWN_STRINGS[name] ?? strings.map(literalOf).join('|');
+  const close = name === 'php' ? '|(?<close>\\?>)' : '';
+  const signs = [...line, ...block.map(([open]) => open), ...strings].map((sign) => sign.charAt(0)).join('');
+  const more = name === 'php' ? '<?' : name === 'script' ? '/' : '';
+  return {
+    starts: new RegExp(`[${escape(signs + more).replaceAll('-', '\\-')}]`, 'g'),
+    tokens: new RegExp(`(?<comment>${comments.join('|') || '(?!)'})|(?<string>${literals || '(?!)'})${close}`, 'y'),
+  };
 }
 
-/** PHP is text with stretches of code between `<?php` or `<?=` and `?>`. */
+/** A string ends on its line, unless its sign is a long one. What never ends is none: an apostrophe, a lifetime. */
+function literalOf(sign: string): string {
+  const own = escape(sign);
+  if (sign.length > 1 || sign === '`') return `${own}(?:[^\\\\]|\\\\[^])*?${own}`;
+  return `${own}(?:[^${own}\\\\\\n]|\\\\[^])*${own}`;
+}
+
+function escape(text: string): string {
+  return text.replace(/[.*+?^${}()|[\]\\/]/g, '\\$&').replaceAll('\n', '\\n');
+}
+
+/**
+ * The zones of a file, in order, without gaps. The file's ending tells its language; `isTemplate`: the platform says that
+ * it is markup, whatever it ends with.
+ */
+export function findZones(file: string, text: string, isTemplate = false): Zone[] {
+  const language = endingOf(file).language ?? (isTemplate ? 'markup' : undefined);
+  if (language === undefined) return [{ kind: 'text', start: 0, end: text.length }];
+  if (language === 'php') return findPhpZones(text);
+  return language === 'markup' ? findMarkupZones(text, lex) : lex(language, text, 0, text.length);
+}
+
+/** PHP is a page with stretches of code between `<?php` or `<?=` and `?>`. */
 function findPhpZones(text: string): Zone[] {
-  const zones: Zone[] = [];
+  const code: Zone[] = [];
+  const gaps: TextRange[] = [];
   for (let at = 0; at < text.length;) {
     const opened = /<\?(?:php\b|=)/i.exec(text.slice(at));
-    const codeStart = opened === null ? text.length : at + opened.index;
-    if (codeStart > at) zones.push({ kind: 'markup', start: at, end: codeStart });
-    at = codeStart < text.length ? lexZones(PHP, text, codeStart, text.length, zones).end : text.length;
+    const start = opened === null ? text.length : at + opened.index;
+    if (start > at) gaps.push({ start: at, end: start });
+    const own = start < text.length ? lex('php', text, start, text.length) : [];
+    code.push(...own);
+    at = own.at(-1)?.end ?? text.length;
   }
+  if (gaps.length === 0) return code;
+  // The page around the code is read as one: a script may begin before a stretch of it and end behind.
+  let page = '';
+  for (const { start, end } of gaps) page += ' '.repeat(start - page.length) + text.slice(start, end);
+  const around = findMarkupZones(page, lex).flatMap((zone) => gaps.flatMap((gap) => cut(zone, gap)));
+  return [...code, ...around].sort((a, b) => a.start - b.start);
+}
+
+/** The part of a zone that lies in a range. */
+function cut(zone: Zone, { start, end }: TextRange): Zone[] {
+  const own = { ...zone, start: Math.max(zone.start, start), end: Math.min(zone.end, end) };
+  return own.start < own.end ? [own] : [];
+}
+
+/** Cuts a stretch of one language up; PHP ends with its closing tag. */
+function lex(language: LanguageName, text: string, from: number, to: number): Zone[] {
+  const { between } = languageNamed(language);
+  const tokens = new RegExp(LEXERS[language].tokens);
+  const starts = new RegExp(LEXERS[language].starts);
+  const zones: Zone[] = [];
+  const own = to === text.length ? text : text.slice(0, to);
+  starts.lastIndex = from;
+  let at = from;
+  for (let start = starts.exec(own); start !== null; start = starts.exec(own)) {
+    tokens.lastIndex = start.index;
+    const match = tokens.exec(own);
+    if (match === null) continue;
+    starts.lastIndex = tokens.lastIndex;
+    if (match.index > at) zones.push({ kind: between, language, start: at, end: match.index });
+    at = match.index + match[0].length;
+    if (match.groups?.['close'] !== undefined) {
+      zones.push({ kind: 'code', language, start: match.index, end: at });
+      return zones;
+    }
+    zones.push({ kind: match.groups?.['comment'] === undefined ? 'string' : 'comment', language, start: match.index, end: at });
+  }
+  if (at < to) zones.push({ kind: between, language, start: at, end: to });
   return zones;
 }
 
-function lexZones(lexis: Lexis, text: string, from: number, to: number, zones: Zone[]): { zones: Zone[]; end: number } {
-  const between: ZoneKind = lexis.startsIn === 'markup' && lexis !== PHP ? 'markup' : 'code';
-  const tokens = new RegExp(lexis.tokens.source, 'y');
-  const starts = new RegExp(lexis.starts, 'g');
-  starts.lastIndex = from;
-  let at = from;
-  for (let start = starts.exec(text); start !== null; start = starts.exec(text)) {
-    tokens.lastIndex = start.index;
-    const match = tokens.exec(text);
-    if (match === null) continue;
-    starts.lastIndex = tokens.lastIndex;
-    if (match.index > at) zones.push({ kind: between, start: at, end: match.index });
-    at = match.index + match[0].length;
-    if (match.groups?.['close'] !== undefined) {
-      zones.push({ kind: 'code', start: match.index, end: at });
-      return { zones, end: at };
-    }
-    zones.push({ kind: match.groups?.['comment'] === undefined ? 'string' : 'comment', start: match.index, end: at });
-  }
-  if (at < to) zones.push({ kind: between, start: at, end: to });
-  return { zones, end: to };
-}
-
-/** Returns the kind of the zone that an offset lies in. */
-export function zoneAt(zones: readonly Zone[], offset: number): ZoneKind {
+/** Returns the zone that an offset lies in. */
+export function zoneOf(zones: readonly Zone[], offset: number): Zone | undefined {
   let low = 0;
   let high = zones.length - 1;
   while (low < high) {
@@ -102,7 +143,12 @@ export function zoneAt(zones: readonly Zone[], offset: number): ZoneKind {
     if ((zones[middle]?.start ?? 0) <= offset) low = middle;
     else high = middle - 1;
   }
-  return zones[low]?.kind ?? 'text';
+  return zones[low];
+}
+
+/** Returns the kind of the zone that an offset lies in. */
+export function zoneAt(zones: readonly Zone[], offset: number): ZoneKind {
+  return zoneOf(zones, offset)?.kind ?? 'text';
 }
 
 /** The bodies of classes, interfaces, traits and enumerations in code: what is declared in them is a member. */

@@ -51,7 +51,12 @@ export const COMPANIONS: readonly Companion[] = [
   },
 ];
 
-/** Whether a compiled catalogue says what its source says. */
+/** Whether a compiled catalogue says what its source says; who saved either last, and when, is no message. */
 function isSameCatalogue(compiled: Buffer, source: Buffer): boolean {
-  return mo.compile(parsePo(source)).equals(mo.compile(mo.parse(compiled)));
+  const [own, other] = [parsePo(source), mo.parse(compiled)];
+  const head = other.translations['']?.[''];
+  const messages = own.translations[''];
+  if (head !== undefined && messages !== undefined) messages[''] = head;
+  own.headers = other.headers;
+  return mo.compile(own).equals(mo.compile(other));
 }

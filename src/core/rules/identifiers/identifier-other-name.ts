@@ -1,3 +1,4 @@
+import { matchesAny } from '../../files/glob.ts';
 import { baseOf } from '../../files/file-tree.ts';
 import { NameFinder } from '../../names/name-finder.ts';
 import { advise } from '../advice.ts';
@@ -24,7 +25,11 @@ export const identifierOtherName: Rule = {
   },
   *check({ theme, chain, shelves }) {
     const related = new Set(chain.themes.map((each) => each.names.id));
-    const files = theme.tree.entries.map(({ path }) => ({ path, letters: lettersOf(baseOf(path)) }));
+    // What programs ask for by its name carries no theme's.
+    const hosts = theme.platform.contract['host-files'];
+    const files = theme.tree.entries.flatMap(({ path, kind }) =>
+      kind !== 'folder' && matchesAny(path, hosts) ? [] : [{ path, letters: lettersOf(baseOf(path)) }],
+    );
     const own = new NameFinder(theme.names.id);
     const carried = shelves
       .list()

@@ -1,0 +1,76 @@
+import { plainValue, type MapNode, type ValueNode } from '../documents/syntax.ts';
+import { findSyntax } from '../documents/syntaxes.ts';
+import type { FullName } from '../names/full-name.ts';
+import type { TextEdit } from '../text/edits.ts';
+import type { SourceDocument } from '../text/source-document.ts';
+
+/** Documents of open standards that a theme may have beside those of its platform, and where they say its name. */
+interface OpenDocument {
+  readonly file: RegExp;
+  readonly syntax: 'json' | 'yaml' | 'toml';
+  /** Paths of keys; `*` stands for every entry of a list. */
+  readonly names: readonly (readonly string[])[];
+}
+
+const OPEN_DOCUMENTS: readonly OpenDocument[] = [
+  // Packages of several registries.
+  { file: /(^|\/)(?:package|bower|composer|component)\.json$/, syntax: 'json', names: [['name'], ['title'], ['displayName']] },
+  {
+    file: /(^|\/)(?:pyproject|Cargo)\.toml$/,
+    syntax: 'toml',
+    names: [
+      ['project', 'name'],
+      ['package', 'name'],
+    ],
+  },
+  // W3C Web Application Manifest, 1.8 and 1.9.
+  { file: /(^|\/)(?:manifest\.json|[\w.-]+\.webmanifest)$/, syntax: 'json', names: [['name'], ['short_name'], ['id']] },
+  // Citation File Format 1.2; CodeMeta 3.0; funding.json 1.0.
+  { file: /(^|\/)CITATION\.cff$/, syntax: 'yaml', names: [['title'], ['preferred-citation', 'title']] },
+  { file: /(^|\/)codemeta\.json$/, syntax: 'json', names: [['name'], ['identifier']] },
+  {
+    file: /(^|\/)funding\.json$/,
+    syntax: 'json',
+    names: [
+      ['projects', '*', 'name'],
+      ['projects', '*', 'guid'],
+    ],
+  },
+  { file: /(^|\/)publiccode\.ya?ml$/, syntax: 'yaml', names: [['name']] },
+];
+
+/** Whether a file declares names by an open standard. */
+export function isOpenDocument(path: string): boolean {
+  return OPEN_DOCUMENTS.some(({ file }) => file.test(path));
+}
+
+/** Edits that write the new names where such a document says the old ones; none where it cannot be read. */
+export function openEdits({ file, text }: SourceDocument, from: FullName, to: FullName): TextEdit[] {
+  const document = OPEN_DOCUMENTS.find((each) => each.file.test(file));
+  const syntax = document === undefined ? undefined : findSyntax(document.syntax);
+  const root = syntax?.read(text, { lenient: true }).root;
+  if (document === undefined || syntax === undefined || root === undefined) return [];
+  const said = new Map([
+    [from.title, to.title],
+    [from.id, to.id],
+    ...(from.vendor === undefined ? [] : [[`${from.vendor}/${from.id}`, `${to.vendor ?? from.vendor}/${to.id}`] as const]),
+  ]);
+  return document.names.flatMap((path) =>
+    nodesAt(root, path).flatMap((node): TextEdit[] => {
+      const value = plainValue(node);
+      const now = typeof value === 'string' ? said.get(value) : undefined;
+      if (now === undefined || now === value || node.kind !== 'scalar') return [];
+      const written = text.slice(node.start, node.end);
+      const quote = /^["']/.exec(written)?.[0] ?? '';
+      const isPlain = /^[\p{L}\p{N}\p{M} _.-]+$/u.test(now);
+      return [{ start: node.start, end: node.end, text: quote === '' && isPlain ? now : JSON.stringify(now) }];
+    }),
+  );
+}
+
+function nodesAt(node: ValueNode | MapNode, [key, ...rest]: readonly string[]): ValueNode[] {
+  if (key === undefined) return [node];
+  if (node.kind === 'list') return key === '*' ? node.items.flatMap((item) => nodesAt(item, rest)) : [];
+  if (node.kind !== 'map') return [];
+  return node.entries.filter((entry) => entry.key === key).flatMap(({ value }) => nodesAt(value, rest));
+}
