@@ -1,12 +1,18 @@
 // Measures Pionero against what a user would do by hand, in one run. Figures are ratios: below 1 is faster than by hand.
 import { execFileSync, spawnSync } from 'node:child_process';
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { makeBigTheme } from './big-theme.mjs';
 
 const program = 'dist/pionero.js';
 const rows = [];
+const lines = [];
+const wanted = process.argv.slice(2);
+/** Whether a part of the measurements was asked for; all of them are when none is named. */
+const isWanted = (part) => wanted.length === 0 || wanted.includes(part);
+/** The middle one of three or more runs. */
+const middle = (list) => list.toSorted((x, y) => x - y)[Math.floor(list.length / 2)];
 
 /** Median wall time of a command in milliseconds. */
 function median(command, args, runs = 15, options = {}) {
@@ -20,21 +26,24 @@ function median(command, args, runs = 15, options = {}) {
   return times.sort((a, b) => a - b)[Math.floor(times.length / 2)];
 }
 
-const node = median(process.execPath, ['-e', '0']);
-rows.push({
-  what: 'pionero --version',
-  against: 'node -e 0',
-  ours: median(process.execPath, [program, '--version']),
-  theirs: node,
-  aim: 1.6,
-});
-rows.push({
-  what: 'pionero check (49 files)',
-  against: 'node -e 0',
-  ours: median(process.execPath, [program, 'check', 'demo/shelf/albar'], 7),
-  theirs: node,
-  aim: 8,
-});
+if (isWanted('start')) measureStart();
+function measureStart() {
+  const node = median(process.execPath, ['-e', '0']);
+  rows.push({
+    what: 'pionero --version',
+    against: 'node -e 0',
+    ours: median(process.execPath, [program, '--version']),
+    theirs: node,
+    aim: 1.6,
+  });
+  rows.push({
+    what: 'pionero check (49 files)',
+    against: 'node -e 0',
+    ours: median(process.execPath, [program, 'check', 'demo/shelf/albar'], 7),
+    theirs: node,
+    aim: 8,
+  });
+}
 
 /** A shelf of many small themes, and a program that reads the facts of all of them. */
 function manyThemes(themes) {
@@ -48,7 +57,8 @@ function manyThemes(themes) {
   }
   const reader = join(folder, 'read.mjs');
   const source = `import { choosePlatform, Shelves } from ${JSON.stringify(join(process.cwd(), 'dist/core.js'))};
-const shelves = new Shelves(choosePlatform('vereda'), [process.argv[2]]);
+const currentFolder = process.cwd();
+const shelves = new Shelves(choosePlatform('vereda', { currentFolder }), [process.argv[2]], currentFolder);
 const facts = shelves.list().map((each) => shelves.open(each).facts.length);
 if (facts.length !== ${themes} || facts.some((count) => count !== 4)) process.exit(1);
 if (process.argv[3]) console.log(Math.round(process.resourceUsage().maxRSS / 1024));
@@ -57,41 +67,65 @@ if (process.argv[3]) console.log(Math.round(process.resourceUsage().maxRSS / 102
   return { folder, reader };
 }
 
-const { folder, reader } = manyThemes(1000);
-const ours = median(process.execPath, [reader, folder], 5);
-const theirs = median('bash', ['-c', `cat ${folder}/*/* > /dev/null`], 9);
-rows.push({ what: 'facts of 1,000 themes', against: 'cat of their files', ours, theirs, aim: 10 });
-const memory = execFileSync(process.execPath, [reader, folder, 'memory']).toString().trim();
-rmSync(folder, { recursive: true });
+if (isWanted('facts')) measureFacts();
+function measureFacts() {
+  const { folder, reader } = manyThemes(1000);
+  const ours = median(process.execPath, [reader, folder], 5);
+  const theirs = median('bash', ['-c', `cat ${folder}/*/* > /dev/null`], 9);
+  rows.push({ what: 'facts of 1,000 themes', against: 'cat of their files', ours, theirs, aim: 10 });
+  const memory = execFileSync(process.execPath, [reader, folder, 'memory']).toString().trim();
+  rmSync(folder, { recursive: true });
+  lines.push(`Memory for the facts of 1,000 themes: ${memory} MiB (aim: 150)`);
+}
 
 /** What a user does by hand: copy, replace three spellings in all files that hold one, rename the files. */
 const BY_HAND = `set -e; cp -a "$1" "$2"; cd "$2"
 grep -rlZi albar . | xargs -0 sed -i -e 's/albar/lumbre/g' -e 's/Albar/Lumbre/g' -e 's/ALBAR/LUMBRE/g'
 find . -depth -name '*albar*' | while IFS= read -r f; do b=\${f##*/}; mv "$f" "\${f%/*}/\${b//albar/lumbre}"; done`;
 
-let cloneMemory = '';
-for (const [files, megabytes] of [
-  [1000, 10],
-  [5000, 50],
-  [20000, 200],
-]) {
+/** Clones what lies in a folder and does so by hand, in turns, so that whatever else the machine does slows both. */
+function measureClone(what, make) {
   const place = mkdtempSync(join(tmpdir(), 'pionero-bench-'));
-  makeBigTheme(join(place, 'shelf', 'albar'), files, megabytes * 1e6);
-  const times = { ours: [], theirs: [] };
-  // In turns, so that whatever else the machine does slows both.
+  const source = join(place, 'shelf', 'albar');
+  make(source);
+  const [ours, theirs] = [[], []];
+  let memory = '';
   for (let run = 0; run < 3; run++) {
-    const source = join(place, 'shelf', 'albar');
-    times.theirs.push(timed('bash', ['-c', BY_HAND, 'bash', source, join(place, 'by-hand')]));
+    theirs.push(timed('bash', ['-c', BY_HAND, 'bash', source, join(place, 'by-hand')]));
     const args = [program, 'clone', source, 'lumbre', '--to', join(place, 'ours'), '--platform', 'vereda', '--yes'];
     const measured = ['-f', '%M', '-o', join(place, 'memory'), process.execPath, ...args];
-    times.ours.push(timed('/usr/bin/time', measured, { XDG_STATE_HOME: join(place, 'state') }));
-    cloneMemory = `${Math.round(Number(readFileSync(join(place, 'memory'), 'utf8')) / 1024)} MiB`;
+    ours.push(timed('/usr/bin/time', measured, { XDG_STATE_HOME: join(place, 'state') }));
+    memory = `${Math.round(Number(readFileSync(join(place, 'memory'), 'utf8')) / 1024)} MiB`;
     for (const made of ['by-hand', 'ours']) rmSync(join(place, made), { recursive: true });
   }
   rmSync(place, { recursive: true });
-  const middle = (list) => list.sort((x, y) => x - y)[1];
-  const what = `clone of ${files} files (${megabytes} MB), proved`;
-  rows.push({ what, against: 'cp + grep + sed + mv', ours: middle(times.ours), theirs: middle(times.theirs), aim: 1 });
+  for (const [kind, of] of [
+    ['', 'wall'],
+    [', processor time', 'processor'],
+  ]) {
+    const [own, other] = [ours, theirs].map((list) => middle(list.map((each) => each[of])));
+    rows.push({ what: `clone of ${what}, proved${kind}`, against: 'cp + grep + sed + mv', ours: own, theirs: other, aim: 1 });
+  }
+  lines.push(`Memory for the clone of ${what}: ${memory} (aim: 250)`);
+}
+
+if (isWanted('clone')) {
+  for (const [files, megabytes] of [
+    [1000, 10],
+    [5000, 50],
+    [20000, 200],
+  ])
+    measureClone(`${files} files (${megabytes} MB)`, (root) => makeBigTheme(root, files, megabytes * 1e6));
+}
+if (isWanted('links')) {
+  measureClone('3000 files and 80000 links', (root) => {
+    makeBigTheme(root, 3000, 12e6, ['html', 'css', 'png']);
+    for (let i = 0; i < 80_000; i++) {
+      const folder = join(root, 'links', `part-${i % 400}`);
+      if (i < 400) mkdirSync(folder, { recursive: true });
+      symlinkSync(`../../part-${i % 40}/set-${i % 7}/file-${i % 3000}.css`, join(folder, `${i % 20 === 0 ? 'albar-' : ''}link-${i}`));
+    }
+  });
 }
 
 let packMemory = '';
@@ -101,14 +135,13 @@ function measurePack(files, megabytes) {
   makeBigTheme(join(place, 'albar'), files, megabytes * 1e6);
   const times = { ours: [], theirs: [] };
   for (let run = 0; run < 3; run++) {
-    times.theirs.push(timed('bash', ['-c', 'cd "$1" && zip -q -r -6 by-hand.zip albar', 'bash', place]));
+    times.theirs.push(timed('bash', ['-c', 'cd "$1" && zip -q -r -6 by-hand.zip albar', 'bash', place]).wall);
     const args = [program, 'pack', join(place, 'albar'), '--platform', 'vereda', '--out', join(place, 'ours.zip'), '--force', '--quiet'];
-    times.ours.push(timed('/usr/bin/time', ['-f', '%M', '-o', join(place, 'memory'), process.execPath, ...args]));
+    times.ours.push(timed('/usr/bin/time', ['-f', '%M', '-o', join(place, 'memory'), process.execPath, ...args]).wall);
     for (const made of ['by-hand.zip', 'ours.zip']) rmSync(join(place, made));
   }
   packMemory = `${Math.round(Number(readFileSync(join(place, 'memory'), 'utf8')) / 1024)} MiB`;
   rmSync(place, { recursive: true });
-  const middle = (list) => list.sort((x, y) => x - y)[1];
   return {
     what: `pack of ${files} files (${megabytes} MB), checked`,
     against: 'zip -r -6',
@@ -117,7 +150,10 @@ function measurePack(files, megabytes) {
     aim: 0.8,
   };
 }
-rows.push(measurePack(20_000, 200));
+if (isWanted('pack')) {
+  rows.push(measurePack(20_000, 200));
+  lines.push(`Memory for the pack of 20,000 files: ${packMemory} (aim: 250)`);
+}
 
 let checkMemory = '';
 /** Checks what lies in a folder and reads it by hand, in turns, with everything in the system's memory. */
@@ -138,18 +174,18 @@ function measureCheck(what, folder, themes) {
   const cat = ['-c', `find ${folder} -type f -print0 | xargs -0 cat > /dev/null`];
   const times = { ours: [], theirs: [] };
   for (let run = 0; run < 4; run++) {
-    times.theirs.push(timed('bash', cat));
-    times.ours.push(timed('/usr/bin/time', args));
+    times.theirs.push(timed('bash', cat).wall);
+    times.ours.push(timed('/usr/bin/time', args).wall);
   }
   checkMemory += ` ${Math.round(Number(readFileSync(join(folder, '..', 'memory'), 'utf8')) / 1024)} MiB`;
   // The first run warms up.
-  const middle = (list) => list.slice(1).sort((x, y) => x - y)[1];
-  return { what, against: 'cat of the files', ours: middle(times.ours), theirs: middle(times.theirs), aim: 10 };
+  const [own, other] = [times.ours, times.theirs].map((list) => middle(list.slice(1)));
+  return { what, against: 'cat of the files', ours: own, theirs: other, aim: 10 };
 }
 
 /** Where the time of a check goes, by a program of its own that does the same one step after the other. */
 function partsOfCheck(folder) {
-  const source = `import { openThemeFolder, RULES } from ${JSON.stringify(join(process.cwd(), 'dist/core.js'))};
+  const source = `import { openThemeFolder, ruleDefaults, RULES } from ${JSON.stringify(join(process.cwd(), 'dist/core.js'))};
 const parts = { 'starting node and loading the program': process.uptime() * 1000 };
 const measure = (part, work) => {
   const start = performance.now();
@@ -157,12 +193,14 @@ const measure = (part, work) => {
   parts[part] = (parts[part] ?? 0) + performance.now() - start;
   return result;
 };
-const { theme, chain, shelves } = measure('listing the files', () => openThemeFolder(${JSON.stringify(folder)}, { platform: 'vereda' }));
+const { theme, chain, shelves } = measure('listing the files', () => openThemeFolder(${JSON.stringify(folder)}, { platform: 'vereda', currentFolder: process.cwd() }));
 measure('reading the texts', () => theme.tree.entries.forEach((entry) => theme.source(entry.path)));
+const made = new Map();
+const once = (make) => (made.has(make) ? made : made.set(make, make(theme))).get(make);
 for (const rule of RULES) {
   const family = rule.meta.id.split('/')[0];
   const group = ['asset', 'text', 'image'].includes(family) ? \`rules \${family}/*\` : 'all other rules';
-  measure(group, () => [...rule.check({ theme, chain, shelves, releases: [], madeFor: {}, sampleTexts: [], purpose: 'install' })]);
+  measure(group, () => [...(rule.check?.({ theme, chain, shelves, releases: [], options: ruleDefaults(rule.meta), excluded: [], purpose: 'install', once }) ?? [])]);
 }
 console.log(JSON.stringify(parts));
 `;
@@ -174,8 +212,7 @@ console.log(JSON.stringify(parts));
   return parts.map(([part, ms]) => `| ${part} | ${ms.toFixed(0)} ms | ${((100 * ms) / whole).toFixed(0)} % |`).join('\n');
 }
 
-let timeParts = '';
-{
+if (isWanted('check')) {
   const place = mkdtempSync(join(tmpdir(), 'pionero-bench-'));
   const one = join(place, 'shelf', 'albar');
   const small = join(place, 'small', 'albar');
@@ -187,22 +224,24 @@ let timeParts = '';
   const large = measureCheck('check of 5000 files (100 MB)', one, [one]);
   const theirs = 5 * measureCheck('check of 1000 files (20 MB)', small, [small]).ours;
   rows.push(large, { ...large, against: 'five of 1000 files', theirs, aim: 1 });
-  timeParts = partsOfCheck(one);
+  lines.push(`Where the time of a check of 5000 files goes:\n\n| part | time | share |\n|---|---|---|\n${partsOfCheck(one)}\n`);
   const shelf = join(place, 'many');
   const themes = Array.from({ length: 200 }, (_, i) => join(shelf, `paso-${i}`));
   for (const theme of themes) makeBigTheme(theme, 50, 400_000);
   rows.push(measureCheck('check of 200 themes of 50 files', shelf, themes));
+  lines.push(`Memory for the checks:${checkMemory} (aim: 300)`);
   rmSync(place, { recursive: true });
 }
 
-/** Wall time of one run in milliseconds. */
+/** Wall and processor time of one run, in milliseconds. */
 function timed(command, args, env = {}) {
   // What the run before left to be written to the disk is not this one's to pay for.
   execFileSync('sync');
-  const start = process.hrtime.bigint();
-  const { status, stderr } = spawnSync(command, args, { stdio: ['ignore', 'ignore', 'pipe'], env: { ...process.env, ...env } });
+  const script = 'TIMEFORMAT="%R %U %S"; time "$@" > /dev/null';
+  const { status, stderr } = spawnSync('bash', ['-c', script, 'bash', command, ...args], { env: { ...process.env, LC_ALL: 'C', ...env } });
   if (status !== 0) throw new Error(`${command} failed with ${status}: ${stderr.toString()}`);
-  return Number(process.hrtime.bigint() - start) / 1e6;
+  const [wall = 0, user = 0, system = 0] = stderr.toString().trim().split('\n').at(-1).split(' ').map(Number);
+  return { wall: 1000 * wall, processor: 1000 * (user + system) };
 }
 
 console.log(
@@ -212,8 +251,4 @@ console.log('| what | against | ratio | aim |\n|---|---|---|---|');
 for (const { what, against, ours, theirs, aim } of rows) {
   console.log(`| ${what} (${ours.toFixed(0)} ms) | ${against} (${theirs.toFixed(0)} ms) | ${(ours / theirs).toFixed(2)} | ${aim} |`);
 }
-console.log(`\nWhere the time of a check of 5000 files goes:\n\n| part | time | share |\n|---|---|---|\n${timeParts}`);
-console.log(`\nMemory for the facts of 1,000 themes: ${memory} MiB (aim: 150)`);
-console.log(`Memory for the clone of 20,000 files: ${cloneMemory} (aim: 250)`);
-console.log(`Memory for the pack of 20,000 files: ${packMemory} (aim: 250)`);
-console.log(`Memory for the checks:${checkMemory} (aim: 300)`);
+console.log(`\n${lines.join('\n')}`);

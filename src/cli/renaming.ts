@@ -32,13 +32,13 @@ export const renameOptions = {
       .describe(`change what would stay: unsure, ${KEPT_GROUPS.join(', ')}, or a text; repeatable`),
     'CLASS|TEXT',
   ),
-  review: z.boolean().default(false).describe('ask for each place that is unsure'),
+  review: z.boolean().default(false).describe('ask for what is unsure, once for each identifier'),
   reviewAlso: takes(z.array(z.enum(REVIEWABLE)).default([]).describe('ask for places of this class as well; repeatable'), 'CLASS'),
   planOut: takes(z.string().optional().describe('save the plan to a file, to be changed and applied with --plan'), 'FILE'),
   plan: takes(z.string().optional().describe('apply a saved plan'), 'FILE'),
   ...changeOptions,
 };
-type RenameOptions = z.infer<z.ZodObject<typeof renameOptions>>;
+export type RenameOptions = z.infer<z.ZodObject<typeof renameOptions>>;
 
 /** How a command plans its rename, and what it says when that is done. */
 interface Renaming {
@@ -64,6 +64,11 @@ export async function carryOutRename(
     return ExitStatus.ok;
   }
   saved?.assertFollowed(rename);
+  if (rename.edits.length + rename.moves.length + rename.rebuilt.length === 0 && rename.plan.replaces === rename.plan.root) {
+    context.say(`There is nothing to change: ${source.theme.names.id} holds nothing of “${rename.from.id}” that is its own.`);
+    context.result(renameJson(rename, undefined, false));
+    return ExitStatus.ok;
+  }
   if (given.review || given.reviewAlso.length > 0) {
     const decisions: Decisions = await reviewPlaces(context, rename, given.reviewAlso);
     rename = (await renaming.plan({ ...wishes, decisions: new Map([...(wishes.decisions ?? []), ...decisions]) })) ?? rename;
@@ -75,7 +80,7 @@ export async function carryOutRename(
   // Who is asked first sees the proof of the plan; what was written is proved by itself.
   const isAsked = given.dryRun || !given.yes;
   let proof = isAsked ? prover.provePlan() : undefined;
-  if (proof !== undefined) context.say(proofText(rename, proof, context.paint));
+  if (proof !== undefined) context.say(`\n${proofText(rename, proof, context.paint)}`);
   const isApplied = await isConfirmed(context, given, renaming.question(rename));
   if (isApplied) {
     const { plan } = rename;

@@ -1,99 +1,124 @@
 import { UsageError } from '../core/errors.ts';
 import { placeKey, type Decisions } from '../core/rename/analyse-file.ts';
+import { groupPlaces } from '../core/rename/place-groups.ts';
+import type { RenameEdit } from '../core/rename/places.ts';
 import type { ThemeRename } from '../core/rename/rename-theme.ts';
+import { count } from './output/paint.ts';
 import type { Context } from './command.ts';
 import { promptsFor } from './prompts.ts';
 import { reasonText } from './output/reason-text.ts';
 
-/** The classes of places that can be gone through one by one. */
+/** The classes of places that can be gone through. */
 export const REVIEWABLE = ['path', 'identifier', 'text', 'kept'] as const;
 type Reviewable = (typeof REVIEWABLE)[number];
 
-/** A place that somebody has to decide on. */
-interface OpenPlace {
-  readonly key: string;
-  readonly where: string;
-  readonly line: string;
+/** Places that somebody has to decide on, all of them at once: they say the same. */
+interface OpenGroup {
+  readonly identifier: string;
   readonly found: string;
-  /** What places of the same sort have in common. */
+  readonly places: readonly OpenPlace[];
+  /** What groups of the same sort have in common. */
   readonly code: string;
   readonly reason: string;
   /** What would stand there; undefined when that cannot be told. */
   readonly proposal: string | undefined;
 }
 
+interface OpenPlace {
+  readonly key: string;
+  readonly where: string;
+  readonly line: string;
+}
+
+/** So many places of a group are shown before the question. */
+const SHOWN = 3;
+
 /**
- * Walks through places on the terminal, one key each.
+ * Walks through what is to be decided on the terminal: one question, and one key, for each identifier.
  * @throws UsageError when nobody can be asked
  */
 export async function reviewPlaces(context: Context, rename: ThemeRename, also: readonly Reviewable[]): Promise<Decisions> {
-  const places = openPlaces(rename, also);
+  const groups = openGroups(rename, also);
+  const all = groups.reduce((sum, { places }) => sum + places.length, 0);
   if (!context.io.isInteractive || context.isMachine) {
     throw new UsageError({
-      what: `${places.length} places are to be reviewed, and nobody can be asked here`,
+      what: `${count(all, 'place')} ${all === 1 ? 'is' : 'are'} to be reviewed, and nobody can be asked here`,
       hint: 'take them in with --include, or save the plan with --plan-out, change it and apply it with --plan',
     });
   }
-  const { paint } = context;
   const decisions = new Map<string, string | null>();
-  for (const [i, place] of places.entries()) {
-    const answer = await ask(context, place, `${i + 1} of ${places.length}`);
+  const decide = ({ places, proposal }: OpenGroup, answer: Answer): void => {
+    const text = answer === 'keep' ? null : typeof answer === 'object' ? answer.text : proposal;
+    if (text !== undefined) for (const { key } of places) decisions.set(key, text);
+  };
+  const open = [...groups];
+  for (let i = 0; i < open.length; i++) {
+    const group = open[i];
+    if (group === undefined) break;
+    const answer = await ask(context, group, `${i + 1} of ${open.length}`);
     if (answer === 'stop') break;
-    const same = answer === 'change-all' ? places.slice(i).filter((each) => each.code === place.code) : [place];
-    for (const each of same) {
-      if (decisions.has(each.key)) continue;
-      if (answer === 'keep') decisions.set(each.key, null);
-      else if (typeof answer === 'object') decisions.set(each.key, answer.text);
-      else if (each.proposal !== undefined) decisions.set(each.key, each.proposal);
-    }
-    if (answer === 'change-all') places.splice(i + 1, places.length, ...places.slice(i + 1).filter((each) => !decisions.has(each.key)));
+    if (answer === 'single') open.splice(i + 1, 0, ...group.places.map((place) => ({ ...group, places: [place] })));
+    else decide(group, answer);
+    if (answer !== 'change-all') continue;
+    const same = open.slice(i + 1).filter(({ code, proposal }) => code === group.code && proposal !== undefined);
+    for (const each of same) decide(each, answer);
+    open.splice(i + 1, open.length, ...open.slice(i + 1).filter((each) => !same.includes(each)));
   }
-  context.say(paint.faint(`${decisions.size} of ${places.length} places decided.`));
+  context.say(context.paint.faint(`${decisions.size} of ${count(all, 'place')} decided.`));
   return decisions;
 }
 
-function openPlaces({ edits, kept, unsure }: ThemeRename, also: readonly Reviewable[]): OpenPlace[] {
-  const staying = [...unsure, ...(also.includes('kept') ? kept : [])].map(({ was, text, found, reason, proposal }) => ({
-    key: placeKey(was.file, was),
-    where: was.line === 0 ? was.file : `${was.file}:${was.line}:${was.column}`,
-    line: text,
-    found,
-    code: reason.code,
-    reason: reasonText(reason),
-    proposal,
-  }));
-  const changing = edits
-    .filter(({ kind }) => (also as readonly string[]).includes(kind))
-    .map(({ was, before, found, becomes, kind }) => ({
-      key: placeKey(was.file, was),
-      where: `${was.file}:${was.line}:${was.column}`,
-      line: before,
-      found,
-      code: kind,
-      reason: kind,
-      proposal: becomes,
-    }));
+function openGroups({ edits, kept, unsure }: ThemeRename, also: readonly Reviewable[]): OpenGroup[] {
+  const staying = groupPlaces(
+    [...unsure, ...(also.includes('kept') ? kept : [])],
+    ({ reason, proposal }) => `${reason.code} ${proposal}`,
+  ).map(({ identifier, places }) => {
+    const { found = '', reason, proposal } = places[0] ?? {};
+    const own = places.map((place) => ({ ...placeOf(place.was), line: place.text }));
+    return { identifier, found, places: own, code: reason?.code ?? '', reason: reason === undefined ? '' : reasonText(reason), proposal };
+  });
+  const changing = groupPlaces(
+    edits.filter(({ kind }) => (also as readonly string[]).includes(kind)),
+    ({ kind, becomes }) => `${kind} ${becomes}`,
+  ).map(({ identifier, places }) => {
+    const { found = '', kind = '', becomes } = places[0] ?? {};
+    const own = places.map((place) => ({ ...placeOf(place.was), line: place.before }));
+    return { identifier, found, places: own, code: kind, reason: kind, proposal: becomes };
+  });
   return [...staying, ...changing];
 }
 
-type Answer = 'keep' | 'change' | 'change-all' | 'stop' | { readonly text: string };
+function placeOf(was: RenameEdit['was']): { key: string; where: string } {
+  return { key: placeKey(was.file, was), where: was.line === 0 ? was.file : `${was.file}:${was.line}:${was.column}` };
+}
 
-async function ask({ io, paint }: Context, { where, line, found, reason, proposal }: OpenPlace, count: string): Promise<Answer> {
+type Answer = 'keep' | 'change' | 'change-all' | 'single' | 'stop' | { readonly text: string };
+
+async function ask({ io, paint }: Context, { identifier, found, places, reason, proposal }: OpenGroup, number: string): Promise<Answer> {
   const prompts = await promptsFor(io);
-  const shown = line.replace(found, paint.strong(found));
-  const answer = await prompts.chooseKey(`${paint.faint(`${count} · ${where} · ${reason}`)}\n  ${shown}`, [
+  const files = new Set(places.map(({ where }) => where.replace(/:\d+:\d+$/, ''))).size;
+  const size = places.length === 1 ? '' : ` · ${count(places.length, 'place')} in ${count(files, 'file')}`;
+  const lines = places
+    .slice(0, SHOWN)
+    .map(({ where, line }) => `  ${paint.faint(where)}  ${line.replace(found, () => paint.strong(found))}`);
+  const rest = places.length > SHOWN ? [paint.faint(`  … and ${places.length - SHOWN} more`)] : [];
+  const head = `${paint.faint(`${number} · `)}${paint.strong(identifier)}${paint.faint(`${size} · ${reason}`)}`;
+  const all = places.length === 1 ? '' : places.length === 2 ? ' in both places' : ` in all ${places.length} places`;
+  const answer = await prompts.chooseKey([head, ...lines, ...rest].join('\n'), [
     ...(proposal === undefined
       ? []
       : [
-          { value: 'c' as const, label: `change to ${proposal}` },
+          { value: 'c' as const, label: `change to ${identifier.replace(found, () => proposal)}${all}` },
           { value: 'a' as const, label: 'change this and all the rest for the same reason' },
         ]),
-    { value: 'k' as const, label: 'keep' },
-    { value: 'w' as const, label: 'write something else' },
+    { value: 'k' as const, label: `keep${all}` },
+    { value: 'w' as const, label: `write something else in place of ${found}` },
+    ...(places.length === 1 ? [] : [{ value: 'o' as const, label: 'decide place by place' }]),
     { value: 's' as const, label: 'stop here; the rest stays as proposed' },
   ]);
   if (answer === undefined || answer === 's') return 'stop';
   if (answer === 'k') return 'keep';
+  if (answer === 'o') return 'single';
   if (answer !== 'w') return answer === 'c' ? 'change' : 'change-all';
   const written = await prompts.text({ message: 'What is to stand there?', initial: proposal ?? found });
   return written === undefined ? 'stop' : { text: written };

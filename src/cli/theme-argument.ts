@@ -4,9 +4,10 @@ import { openThemeArchive } from '../core/theme/open-archive.ts';
 import { openThemeFolder, type OpenedTheme } from '../core/theme/open.ts';
 import type { Context } from './command.ts';
 
-/** Opens what a theme argument names: a folder, or the id of a theme on a shelf; the current folder when left out. */
-export function openArgument(argument: string | undefined, context: Context): OpenedTheme {
-  const { options, opening } = context;
+/** Opens what a theme argument names: a folder, or the id of a theme on a shelf; the current folder when left out. @param formerId what the theme was called before, when its rename is to be finished */
+export function openArgument(argument: string | undefined, context: Context, formerId?: string): OpenedTheme {
+  const { options } = context;
+  const opening = { ...context.opening, formerId };
   const folder = argument ?? '.';
   if (argument !== undefined && kindOnDisk(context.path(argument)) === undefined && !/[/\\]/.test(argument)) {
     const possible = options.platform === undefined ? context.platforms() : [context.platformNamed(options.platform)];

@@ -37,6 +37,7 @@ export type { Advice, AdviceCode } from './rules/advice.ts';
 export type { Fix, Report, Rule, RuleContext, RuleMeta, Severity } from './rules/rule.ts';
 export { rulesPage } from './rules/rules-page.ts';
 export { RULES } from './rules/rules.ts';
+export { defaultsOf as ruleDefaults } from './rules/settings.ts';
 export { checkKit, type KitProblem, type KitVerdict } from './scaffold/check-kit.ts';
 export { chooseKit, findKit, listKits, type Kit, type KitPlaces } from './scaffold/kits.ts';
 export { planKit, type NewKit } from './scaffold/make-kit.ts';

@@ -106,7 +106,8 @@ describe('output', () => {
     const place = new Workplace().withShelf();
     const { stdout } = await place.run('clone', 'demo/shelf/albar', 'cumbre-sur', '--dry-run');
     expect(stdout).toMatch(/^albar → cumbre-sur \(“Albar” → “Cumbre Sur”\): \d+ places in \d+ files and 8 names of files or folders/);
-    expect(stdout).toMatch(/another theme’s name, “albar-noche”[^]*part of the longer word “albarda”[^]*part of a link/);
+    for (const says of [/1 another theme’s name, “albar-noche”/, /2 parts of longer words\n\s+albarda, albares/, /5 part of a link/])
+      expect(stdout).toMatch(says);
     expect(stdout).toMatch(
       /A second scan found nothing of “albar” left but \d+ kept, listed above\.\n✓ check finds nothing[^\n]*\nDry run: nothing was written\.\n$/,
     );

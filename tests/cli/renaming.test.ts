@@ -7,6 +7,8 @@ import {
   readdirSync,
   readFileSync,
   renameSync,
+  rmdirSync,
+  rmSync,
   statSync,
   symlinkSync,
   writeFileSync,
@@ -105,6 +107,76 @@ describe('a theme', () => {
   });
 });
 
+describe('a rename that was begun by hand', () => {
+  /** How much of the work was done: nothing but the folder, up to nearly all. */
+  const POINTS = [0, 1, 2, 3, 4, 5, 6, 7, 8, 9];
+
+  it.each(Object.keys(THEMES))('of a theme of %s is finished from ten different points, beside the original', async (platform) => {
+    const { at, home, run } = onShelf(platform);
+    const id = platform === 'icons' ? 'Oak' : 'lumbre';
+    const told = JSON.parse((await run('clone', at('albar'), id, '--to', home, '--yes', '--format', 'json')).stdout) as {
+      moves: { from: string; to: string }[];
+    };
+    const moved = new Map(told.moves.map(({ from, to }) => [from, to]));
+    const [before, wanted] = [snapshot(at('albar')), snapshot(at(id))];
+    const files = Object.keys(before).filter((path) => !before[path]?.startsWith('folder') && !before[path]?.startsWith('->'));
+    for (const point of POINTS) {
+      rmSync(at(id), { recursive: true });
+      cpSync(at('albar'), at(id), { recursive: true, verbatimSymlinks: true });
+      for (const path of files.slice(0, Math.floor((files.length * point) / 10))) {
+        const now = moved.get(path) ?? path;
+        const text = wanted[now] ?? '';
+        rmSync(join(at(id), path));
+        mkdirSync(dirname(join(at(id), now)), { recursive: true });
+        writeFileSync(join(at(id), now), Buffer.from(text.slice(4), 'latin1'));
+      }
+      removeEmptyFolders(at(id));
+      const { status, stdout, stderr } = await run('rename', at(id), '--was', 'albar', '--yes', '--format', 'json');
+      const outcome = JSON.parse(stdout === '' ? '{}' : stdout) as Record<'leftovers' | 'unsure', unknown[]>;
+      expect([point, status, stderr, outcome.leftovers, outcome.unsure]).toEqual([point, 0, '', [], []]);
+      expect([point, snapshot(at(id))]).toEqual([point, wanted]);
+    }
+  });
+
+  it('leaves a parent of that name what is its own', async () => {
+    const { at, run } = onShelf('vereda');
+    cpSync(at('albar'), at('lumbre'), { recursive: true });
+    const sheet = join(at('lumbre'), 'sheet.css');
+    writeFileSync(sheet, readFileSync(sheet, 'utf8').replace('---*/', 'parent: albar\nparent-sheet: before\n---*/'));
+    rmSync(join(at('lumbre'), 'partials/header.html'), { force: true });
+    writeFileSync(join(at('lumbre'), 'docs/of.md'), 'See ../albar/partials/header.html and ../albar/sheet.css\n');
+    const outcome = await run('rename', at('lumbre'), '--was', 'albar', '--yes');
+    expect([outcome.status, outcome.stderr]).toEqual([0, '']);
+    expect(readFileSync(sheet, 'utf8')).toContain('title: Lumbre');
+    expect(readFileSync(sheet, 'utf8')).toContain('parent: albar\n');
+  });
+
+  it.each<[string[], RegExp]>([
+    [['rename', 'albar', '--was', 'albar'], /nothing of its rename is done/],
+    [['rename', 'albar', 'lumbre', '--was', 'oak'], /cannot become “lumbre” at once/],
+    [['rename', 'albar', '--was-title', 'Oak'], /goes with --was/],
+  ])('%j is refused', async (argv, says) => {
+    const { run } = onShelf('vereda');
+    expect(await run(...argv, '--yes')).toMatchObject({ status: 2, stderr: expect.stringMatching(says) as string });
+  });
+
+  it('of which nothing is left is said so', async () => {
+    const { run } = onShelf('vereda');
+    const outcome = await run('rename', 'albar', '--was', 'zefira', '--yes');
+    expect([outcome.status, outcome.stdout]).toEqual([0, expect.stringContaining('holds nothing of “zefira”')]);
+  });
+});
+
+/** Folders from which all files were moved away. */
+function removeEmptyFolders(folder: string): void {
+  for (const entry of readdirSync(folder, { withFileTypes: true })) {
+    if (!entry.isDirectory()) continue;
+    const path = join(folder, entry.name);
+    removeEmptyFolders(path);
+    if (readdirSync(path).length === 0) rmdirSync(path);
+  }
+}
+
 describe('a saved plan', () => {
   const save = async () => {
     const shelf = onShelf('vereda');
@@ -119,7 +191,7 @@ describe('a saved plan', () => {
     expect((await run('rename', 'albar', 'lumbre', '--plan-out', '../dry.yaml', '--dry-run')).status).toBe(0);
     expect(existsSync(place.path('dry.yaml'))).toBe(false);
     expect(existsSync(at('lumbre'))).toBe(false);
-    change(/(README\.md:\n[^]*?at: 1:3\n\s+now: Albar\n\s+becomes: )Lumbre/, '$1The Warm One');
+    change(/^groups:\n/m, 'groups:\n  - now: Albar\n    becomes: The Warm One\n    class: text\n    at: ["README.md:1:3"]\n');
     expect((await run('rename', 'albar', '--plan', '../plan.yaml', '--yes')).status).toBe(0);
     expect(readFileSync(join(at('lumbre'), 'README.md'), 'utf8')).toMatch(/^# The Warm One\n/);
   });
@@ -141,9 +213,9 @@ describe('a saved plan', () => {
   });
 
   it.each([
-    ['becomes: Lumbre', 'becomes: [a]', /plan\.yaml:\d+:\d+/],
-    ['at: 1:3', 'at: 999:3', /cannot become/],
-    ['pionero: rename-plan/1', 'pionero: x', /must be "rename-plan\/1"/],
+    ['becomes: lumbre', 'becomes: [a]', /plan\.yaml:\d+:\d+/],
+    ['- README.md:1:3', '- README.md:999:3', /plan\.yaml:\d+:\d+.*cannot become/s],
+    ['pionero: rename-plan/2', 'pionero: x', /must be "rename-plan\/2"/],
   ])('with %s changed to %s is refused with its place', async (from, to, says) => {
     const { change, run } = await save();
     change(from, to);

@@ -12,7 +12,6 @@ import { NameFinder, spellingOf } from '../../src/core/names/name-finder.ts';
 import { renameTree } from '../../src/core/rename/rename-tree.ts';
 import { escapeTitle, respell } from '../../src/core/rename/respell.ts';
 import { scanForLeftovers } from '../../src/core/rename/second-scan.ts';
-import { SourceDocument } from '../../src/core/text/source-document.ts';
 import { spell, SPELLINGS, type Spelling } from '../../src/core/names/spelling.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { platformNamed } from '../support/trees.ts';
@@ -231,6 +230,8 @@ describe('paths', () => {
     staying: [],
     files: [],
     home: undefined,
+    parentFiles: [],
+    isParent: false,
     others: [],
     otherThemes: [],
     author: undefined,

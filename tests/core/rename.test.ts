@@ -324,8 +324,8 @@ describe('a common word', () => {
     );
     expect(tree.read('lib/a.php').toString()).toBe("<?php\nx('lumbre_menu'); lumbre_menu_item(); stone_other(); $stone;\n");
     expect(unsure.map(({ found, column }) => [found, column])).toEqual([
-      ['stone', 38],
-      ['stone', 54],
+      ['stone', 39],
+      ['stone', 55],
     ]);
   });
 

@@ -1,6 +1,10 @@
-import { planRename } from '../../core/rename/rename-theme.ts';
-import { defineCommand } from '../command.ts';
-import { carryOutRename, renameOptions } from '../renaming.ts';
+import * as z from 'zod';
+import { UsageError } from '../../core/errors.ts';
+import type { OpenedTheme } from '../../core/theme/open.ts';
+import { planFinish, planRename } from '../../core/rename/rename-theme.ts';
+import { defineCommand, takes, type Context } from '../command.ts';
+import type { ExitStatus } from '../exit-status.ts';
+import { carryOutRename, renameOptions, type RenameOptions } from '../renaming.ts';
 import { openArgument } from '../theme-argument.ts';
 
 export default defineCommand({
@@ -8,16 +12,24 @@ export default defineCommand({
     { form: '<theme>', about: 'the theme’s folder, or its id on a shelf' },
     { form: '[new-id]', about: 'what it is called from now on' },
   ],
-  options: renameOptions,
+  options: {
+    was: takes(z.string().optional().describe('finish a rename that was begun by hand: what the theme was called'), 'OLD-ID'),
+    wasTitle: takes(z.string().optional().describe('with --was: the old title'), 'TEXT'),
+    ...renameOptions,
+  },
   examples: [
     'pionero rename albar lumbre',
     'pionero rename albar --title-only --title "Albar, the old one"',
     'pionero rename albar lumbre --plan-out rename.yaml',
     'pionero rename albar --plan rename.yaml --yes',
+    'pionero rename lumbre --was albar',
   ],
   async run(context, args, given) {
     const [argument, id] = args;
-    const source = openArgument(argument, context);
+    const { was, wasTitle } = given;
+    const source = openArgument(argument, context, was);
+    if (was !== undefined) return finish(context, source, id, { ...given, was, wasTitle });
+    if (wasTitle !== undefined) throw new UsageError({ what: '--was-title goes with --was', hint: 'add --was OLD-ID' });
     return carryOutRename(context, source, id, given, {
       plan: async (wishes) => planRename(source, wishes),
       question: ({ from, to, plan }) => `Rename ${from.id}${to.id === from.id ? '' : ` to ${to.id}, in ${context.shown(plan.root)}`}?`,
@@ -25,3 +37,24 @@ export default defineCommand({
     });
   },
 });
+
+/** @throws UsageError when a new id is named too: the theme has its new name already */
+async function finish(
+  context: Context,
+  source: OpenedTheme,
+  id: string | undefined,
+  given: RenameOptions & { readonly was: string; readonly wasTitle: string | undefined },
+): Promise<ExitStatus> {
+  const { was, wasTitle } = given;
+  const own = source.theme.names.id;
+  if (id !== undefined && id !== own)
+    throw new UsageError({
+      what: `--was finishes a rename to ${own}, so the theme cannot become “${id}” at once`,
+      hint: `leave ${id} out, and rename it afterwards`,
+    });
+  return carryOutRename(context, source, undefined, given, {
+    plan: async (wishes) => planFinish(source, { id: was, title: wasTitle }, wishes),
+    question: ({ from, to }) => `Finish the rename of ${from.id} to ${to.id}?`,
+    done: ({ from, to, plan }) => `nothing is called ${from.id} any more but what is listed: ${to.id} is in ${context.shown(plan.root)}`,
+  });
+}

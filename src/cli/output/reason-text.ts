@@ -4,7 +4,7 @@ import type { Reason, ReasonCode } from '../../core/rename/reason.ts';
 const SENTENCES: Readonly<Record<ReasonCode, string>> = {
   credit: 'in a credit or copyright line',
   licence: 'in a licence or credits file',
-  history: 'history: it was called so then',
+  history: 'changelog: the name at that time',
   link: 'part of a link or an e-mail address',
   lock: 'in a lock file, which a tool writes',
   generated: 'in a generated file: generate it again',
@@ -39,4 +39,17 @@ const SENTENCES: Readonly<Record<ReasonCode, string>> = {
 
 export function reasonText({ code, about = '' }: Reason): string {
   return SENTENCES[code].replace('{about}', () => about);
+}
+
+/** The same for several places that are about different names. */
+const TOGETHER: Partial<Readonly<Record<ReasonCode, string>>> = {
+  'other-theme': 'names of other themes',
+  person: 'names of persons and organisations',
+  'longer-word': 'parts of longer words',
+  wish: 'kept as wished',
+  'case-twin': 'differ only by case from others: some systems cannot hold both',
+};
+
+export function reasonsTogether(code: ReasonCode): string {
+  return TOGETHER[code] ?? SENTENCES[code];
 }

@@ -1,10 +1,11 @@
 import type { RenameProof } from '../../core/rename/proof.ts';
 import type { ThemeRename } from '../../core/rename/rename-theme.ts';
+import { groupPlaces, type PlaceGroup } from '../../core/rename/place-groups.ts';
 import type { RemainingPlace } from '../../core/rename/places.ts';
 import { findingsText } from './findings-text.ts';
 import { findingJson } from './json.ts';
 import { count, type Paint } from './paint.ts';
-import { reasonText } from './reason-text.ts';
+import { reasonsTogether, reasonText } from './reason-text.ts';
 
 /** What a rename will do, for people: what changes, what stays and why, what to look at. */
 export function renameText(rename: ThemeRename, paint: Paint, { isVerbose, columns }: { isVerbose: boolean; columns: number }): string {
@@ -22,6 +23,13 @@ export function renameText(rename: ThemeRename, paint: Paint, { isVerbose, colum
   if (rename.edits.length > 0) lines.push('', paint.strong('Places changed'), ...editLines(rename, paint, isVerbose, columns));
   if (rebuilt.length > 0)
     lines.push('', paint.strong('Files made anew'), ...rebuilt.map(({ path, how }) => `  ${path}  ${paint.faint(how)}`));
+  if (rename.anchored.length > 0) {
+    lines.push('', paint.strong('Links out of the theme, so that they still lead to the same'));
+    for (const link of isVerbose ? rename.anchored : rename.anchored.slice(0, 4))
+      lines.push(`  ${link.path}  ${link.from} ${paint.faint('→')} ${link.to}`);
+    if (!isVerbose && rename.anchored.length > 4)
+      lines.push(paint.faint(`  … and ${rename.anchored.length - 4} more (--verbose shows all)`));
+  }
   lines.push(...remaining('Kept as it is', kept, paint, isVerbose));
   lines.push(...remaining('Unsure: please look', unsure, paint, isVerbose));
   return lines.join('\n');
@@ -70,7 +78,7 @@ export function outcomeText(rename: ThemeRename, proof: RenameProof, done: strin
 }
 
 function reasonsText(places: readonly RemainingPlace[]): string {
-  const groups = [...groupByReason(places)].map(([reason, own]) => ({ reason, size: own.length })).sort((a, b) => b.size - a.size);
+  const groups = groupByCode(places).map((own) => ({ reason: reasonOf(own), size: own.length }));
   const shown = groups.slice(0, 3).map(({ reason, size }) => `${size} ${reason}`);
   const rest = groups.slice(3).reduce((sum, { size }) => sum + size, 0);
   return [...shown, ...(rest > 0 ? [`${rest} for other reasons`] : [])].join('; ');
@@ -101,30 +109,62 @@ function editLines({ edits }: ThemeRename, paint: Paint, isVerbose: boolean, col
   });
 }
 
-/** Places that stay, by reason; a few of each unless all were asked for. */
+/** So many identifiers are shown of those that stay for one reason, and so many words of those that only hold the name. */
+const IDENTIFIERS = 4;
+const WORDS = 6;
+
+/** What stays, by reason and identifier; a few of each unless all were asked for. */
 function remaining(title: string, places: readonly RemainingPlace[], paint: Paint, isVerbose: boolean): string[] {
   if (places.length === 0) return [];
-  const byReason = groupByReason(places);
   const lines = ['', paint.strong(title)];
-  for (const [reason, own] of byReason) {
-    lines.push(`  ${String(own.length).padStart(4)} ${reason}`);
-    const shown = isVerbose ? own : own.slice(0, 2);
-    for (const place of shown)
-      lines.push(`       ${paint.faint(place.isName ? place.file : `${place.file}:${place.line}:${place.column}`)}  ${place.text}`);
-    if (shown.length < own.length) lines.push(paint.faint(`       … and ${own.length - shown.length} more (--verbose shows all)`));
+  for (const own of groupByCode(places)) {
+    lines.push(`  ${String(own.length).padStart(4)} ${reasonOf(own)}`);
+    const groups = groupPlaces(own, ({ reason }) => reasonText(reason));
+    // Words that only hold the name are many, and next to never wrong.
+    if (own[0]?.reason.code === 'longer-word' && !isVerbose) {
+      lines.push(paint.faint(`       ${wordsText(groups)}`));
+      continue;
+    }
+    const shown = isVerbose ? groups : groups.slice(0, IDENTIFIERS);
+    for (const { identifier, places: same } of shown) lines.push(...groupLines(identifier, same, paint, isVerbose));
+    if (shown.length < groups.length)
+      lines.push(paint.faint(`       … and ${count(groups.length - shown.length, 'more name')} (--verbose shows all)`));
   }
   return lines;
 }
 
-function groupByReason(places: readonly RemainingPlace[]): Map<string, RemainingPlace[]> {
+function groupLines(identifier: string, places: readonly RemainingPlace[], paint: Paint, isVerbose: boolean): string[] {
+  const where = ({ isName, file, line, column }: RemainingPlace): string => (isName === true ? file : `${file}:${line}:${column}`);
+  const [first] = places;
+  if (first === undefined) return [];
+  if (places.length === 1) return [`       ${paint.faint(where(first))}  ${first.text}`];
+  if (!isVerbose) return [`       ${identifier} ${paint.faint(`× ${places.length}, first in ${where(first)}`)}`];
+  return [
+    `       ${identifier} ${paint.faint(`× ${places.length}`)}`,
+    ...places.map((place) => `         ${paint.faint(where(place))}  ${place.text}`),
+  ];
+}
+
+function wordsText(groups: readonly PlaceGroup<RemainingPlace>[]): string {
+  const shown = groups
+    .slice(0, WORDS)
+    .map(({ identifier, places }) => (places.length === 1 ? identifier : `${identifier} × ${places.length}`));
+  const rest = groups.length > WORDS ? [`and ${count(groups.length - WORDS, 'other')}`] : [];
+  return [...shown, ...rest].join(', ');
+}
+
+function groupByCode(places: readonly RemainingPlace[]): RemainingPlace[][] {
   const groups = new Map<string, RemainingPlace[]>();
-  for (const place of places) {
-    const reason = reasonText(place.reason);
-    const own = groups.get(reason);
-    if (own === undefined) groups.set(reason, [place]);
-    else own.push(place);
-  }
-  return groups;
+  for (const place of places) groups.set(place.reason.code, [...(groups.get(place.reason.code) ?? []), place]);
+  return [...groups.values()].sort((a, b) => b.length - a.length);
+}
+
+/** Why places of one code stay; what each is about is left out where that differs. */
+function reasonOf(places: readonly RemainingPlace[]): string {
+  const [first] = places;
+  if (first === undefined) return '';
+  const isSame = places.every(({ reason }) => reason.about === first.reason.about);
+  return isSame ? reasonText(first.reason) : reasonsTogether(first.reason.code);
 }
 
 function lastPart(path: string): string {
@@ -134,10 +174,8 @@ function lastPart(path: string): string {
 /** The machine output of clone and rename. */
 export function renameJson(rename: ThemeRename, proof: RenameProof | undefined, applied: boolean): Record<string, unknown> {
   const { from, to, moves } = rename;
-  const place = ({ file, line, column, text, reason }: RemainingPlace): Record<string, unknown> => ({
-    file,
-    line,
-    column,
+  const place = ({ file, line, column, text, reason, identifier, found, was, proposal }: RemainingPlace): Record<string, unknown> => ({
+    ...{ file, line, column, was, identifier, found, becomes: null, proposal: proposal ?? null },
     text,
     reason: reasonText(reason),
     code: reason.code,
@@ -146,7 +184,13 @@ export function renameJson(rename: ThemeRename, proof: RenameProof | undefined, 
     from,
     to,
     moves,
-    edits: rename.edits.map(({ file, line, column, before, after, kind }) => ({ file, line, column, before, after, kind })),
+    edits: rename.edits.map(({ file, line, column, was, identifier, found, becomes, before, after, kind }) => ({
+      ...{ file, line, column, was, identifier, found, becomes },
+      before,
+      after,
+      kind,
+    })),
+    links: rename.anchored.map(({ path, from: was, to: becomes }) => ({ file: path, was, becomes })),
     rebuilt: rename.rebuilt.map(({ path, how }) => ({ file: path, how })),
     kept: rename.kept.map(place),
     unsure: rename.unsure.map(place),

@@ -12,6 +12,9 @@ import { stampTree } from './stamps.ts';
 /** More than the system's threads, so that none of them waits. */
 const FILES_AT_A_TIME = 16;
 
+/** So many steps are made before signals are let in. */
+const STEPS_WITHOUT_PAUSE = 50;
+
 /** Larger files are made one by one: what is edited passes through memory. */
 const LARGE_BYTES = 1 << 20;
 
@@ -42,8 +45,10 @@ export async function buildTree(
     await writer.makeFolder(join(root, operation.path), operation.mode);
     folders.add(operation.path);
   }
+  let made = 0;
   const make = async (operation: Operation): Promise<void> => {
-    if (signal?.aborted === true) await stopIfAborted(signal);
+    // Small files are made without a pause: signals are heard between some of them.
+    if (signal?.aborted === true || ++made % STEPS_WITHOUT_PAUSE === 0) await stopIfAborted(signal);
     if (!folders.has(folderOf(operation.path))) await writer.makeFolders(dirname(join(root, operation.path)));
     await carryOut(operation, root, writer, { isShared, isDurable: isDurable(operation) });
   };

@@ -1,4 +1,17 @@
-import { closeSync, constants, fchmodSync, fsync, openSync, promises as fs, writeSync } from 'node:fs';
+import {
+  chmodSync,
+  closeSync,
+  constants,
+  copyFileSync,
+  fchmodSync,
+  fsync,
+  openSync,
+  promises as fs,
+  statSync,
+  symlinkSync,
+  utimesSync,
+  writeSync,
+} from 'node:fs';
 import { dirname, join } from 'node:path';
 import { randomBytes } from 'node:crypto';
 import { promisify } from 'node:util';
@@ -50,6 +63,9 @@ export interface DiskWriter {
   remove(path: string): Promise<void>;
 }
 
+/** Files up to this size are copied in this thread. */
+const SMALL_BYTES = 64 << 10;
+
 export const realDiskWriter: DiskWriter = {
   async makeFolder(path, mode) {
     await makeFolders(path);
@@ -90,10 +106,13 @@ export const realDiskWriter: DiskWriter = {
     if (mtimeMs !== undefined) await fs.utimes(path, mtimeMs / 1000, mtimeMs / 1000);
   },
   async copyFile(from, to, mode) {
-    const { atime, mtime, mode: copied } = await fs.stat(from);
-    await fs.copyFile(from, to, constants.COPYFILE_EXCL | constants.COPYFILE_FICLONE);
-    if ((copied & 0o777) !== mode) await fs.chmod(to, mode);
-    await fs.utimes(to, atime, mtime);
+    const { atime, mtime, mode: copied, size } = statSync(from);
+    const how = constants.COPYFILE_EXCL | constants.COPYFILE_FICLONE;
+    // A small file is copied sooner than another thread takes the work over.
+    if (size > SMALL_BYTES) await fs.copyFile(from, to, how);
+    else copyFileSync(from, to, how);
+    if ((copied & 0o777) !== mode) chmodSync(to, mode);
+    utimesSync(to, atime, mtime);
   },
   async shareFile(from, to, mode) {
     // Some file systems have no hard links, or no more of them for this file.
@@ -103,7 +122,7 @@ export const realDiskWriter: DiskWriter = {
     await fs.chmod(path, mode);
   },
   async makeLink(path, target) {
-    await fs.symlink(target, path);
+    symlinkSync(target, path);
   },
   async replaceFile(path, bytes) {
     const { mode } = await fs.stat(path);

@@ -16,7 +16,7 @@ export class SplitFinder {
   constructor(id: string) {
     this.#id = id.toLowerCase();
     const isPiece = /^[a-z][a-z0-9]+$/.test(this.#id) && this.#id.length >= LEAST && splitWords(id).length === 1;
-    this.#pattern = isPiece ? new RegExp([...this.#id].join('[-_. ]?'), 'gi') : undefined;
+    this.#pattern = isPiece ? new RegExp(this.#id.split('').join('[-_. ]?'), 'gi') : undefined;
   }
 
   /** Whether the letters stand anywhere in a text, with or without signs between them. Quick. */

@@ -5,6 +5,7 @@ import { isBinary, type Position, type SourceDocument } from '../text/source-doc
 import { splitWords } from '../names/spelling.ts';
 import { identifierAround } from './evidence.ts';
 import { lengthEdits } from './content/serialised.ts';
+import { LeftoverSieve } from './second-scan.ts';
 import { lineAround, type KeptStretch } from './kept.ts';
 import { isChange, matchText, takeIn, type Match } from './match-text.ts';
 import type { Matching } from './matching.ts';
@@ -48,6 +49,8 @@ export interface FileGlance {
   readonly places: readonly { readonly offset: number; readonly text: string }[];
   /** How else identifiers in it take the id apart. */
   readonly splits: readonly string[];
+  /** Whether the second scan would have to look at it. */
+  readonly isSuspect: boolean;
   /** Whether it may hold checksums of other files (W3C Subresource Integrity). */
   readonly hasChecksums: boolean;
 }
@@ -59,6 +62,7 @@ export class NameSieve {
   readonly #pattern: RegExp;
   readonly #finder: NameFinder;
   readonly #splits: SplitFinder;
+  readonly #leftovers: LeftoverSieve;
 
   constructor(from: FullName, to: FullName) {
     const names = [spokenId(from), from.title, ...(from.vendor !== to.vendor ? [from.vendor ?? ''] : [])];
@@ -66,18 +70,22 @@ export class NameSieve {
     this.#pattern = new RegExp([...new Set(roots.map(plainStretch))].join('|'), 'i');
     this.#finder = new NameFinder(spokenId(from));
     this.#splits = new SplitFinder(from.id);
+    this.#leftovers = new LeftoverSieve(from, to);
   }
 
-  glance(tree: FileTree, path: string): FileGlance {
-    const none: FileGlance = { path, holds: 'nothing', paths: [], places: [], splits: [], hasChecksums: false };
+  /** @param keep is given the bytes of a text that holds a name */
+  glance(tree: FileTree, path: string, keep?: (bytes: Buffer) => void): FileGlance {
+    const unknown: FileGlance = { path, holds: 'unknown', paths: [], places: [], splits: [], isSuspect: true, hasChecksums: false };
     if (isTooLargeForText(tree, path)) return this.#glanceInWindows(tree, path);
     const bytes = readBytes(tree, path);
-    if (bytes === undefined) return { ...none, holds: 'unknown' };
+    if (bytes === undefined) return unknown;
     const raw = bytes.toString('latin1');
+    const none: FileGlance = { ...unknown, holds: 'nothing', isSuspect: this.#leftovers.mayHold(raw) };
     const hasChecksums = CHECKSUM.test(raw);
     // In UTF-16 every other byte is a NUL: the pattern would not see the name.
     const isWide = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
     if (!isWide && !this.#pattern.test(raw) && !this.#splits.mayBeIn(raw)) return { ...none, hasChecksums };
+    if (isWide || !isBinary(bytes)) keep?.(bytes);
     if (isWide || !isBinary(bytes)) return { ...none, holds: 'hit', splits: [...this.#splits.find(raw)], hasChecksums };
     return binaryGlance(path, this.#placesIn({ text: raw, start: 0, from: 0, until: raw.length }), hasChecksums);
   }
@@ -93,7 +101,7 @@ export class NameSieve {
       }
     } catch (error) {
       if (!(error instanceof UnreadableFileError)) throw error;
-      return { path, holds: 'unknown', paths: [], places: [], splits: [], hasChecksums: false };
+      return { path, holds: 'unknown', paths: [], places: [], splits: [], isSuspect: true, hasChecksums: false };
     }
     return binaryGlance(path, places, hasChecksums);
   }
@@ -122,6 +130,7 @@ function binaryGlance(path: string, places: readonly BinaryPlace[], hasChecksums
     paths: [...new Set(places.map(({ around }) => around).filter((each) => each.includes('/')))],
     places: places.map(({ offset, text }) => ({ offset, text })),
     splits: [],
+    isSuspect: true,
     hasChecksums,
   };
 }

@@ -1,5 +1,6 @@
 import type { FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
+import { SourceDocument } from '../text/source-document.ts';
 import { analyseText, decisionsOn, NameSieve, type Decisions, type FileAnalysis, type FileGlance } from './analyse-file.ts';
 import { prepareMatching, type MatchingSetup } from './matching.ts';
 import type { FullName } from '../names/full-name.ts';
@@ -24,14 +25,50 @@ interface Files {
 /** Looks for the names in the bytes of files; those with nothing to say are left out. */
 export function glanceAt({ tree, paths, from, to }: GlanceSetup & Files): FileGlance[] {
   const sieve = new NameSieve(from, to);
-  return paths.map((path) => sieve.glance(tree, path)).filter((each) => each.holds !== 'nothing' || each.hasChecksums);
+  const held = heldFor(tree);
+  return paths
+    .map((path) => sieve.glance(tree, path, (bytes) => held.keep(path, bytes)))
+    .filter((each) => each.holds !== 'nothing' || each.hasChecksums || each.isSuspect);
 }
 
 /** Decides on every place of text files that declare no names. */
 export function analyseTexts({ tree, paths, matching, decisions }: AnalysisSetup & Files): FileAnalysis[] {
   const prepared = prepareMatching(matching);
   return paths.flatMap((path) => {
-    const source = readText(tree, path);
+    const bytes = heldFor(tree).take(path);
+    const source = bytes === undefined ? readText(tree, path) : SourceDocument.decode(path, bytes);
     return source === undefined ? [] : [analyseText(source, prepared, [], decisionsOn(path, decisions))];
   });
+}
+
+/** Files of so many bytes together are kept from the first look to the close reading: opening a file again is dear. */
+const MAX_HELD = 12 << 20;
+
+/** Bytes of files that are soon read again. */
+class HeldBytes {
+  readonly #bytes = new Map<string, Buffer>();
+  #size = 0;
+
+  keep(path: string, bytes: Buffer): void {
+    if (this.#size + bytes.length > MAX_HELD) return;
+    this.#size += bytes.length;
+    this.#bytes.set(path, bytes);
+  }
+
+  /** Each can be had once. */
+  take(path: string): Buffer | undefined {
+    const bytes = this.#bytes.get(path);
+    this.#size -= bytes?.length ?? 0;
+    this.#bytes.delete(path);
+    return bytes;
+  }
+}
+
+/** By tree, so that they go with it. */
+const held = new WeakMap<FileTree, HeldBytes>();
+
+function heldFor(tree: FileTree): HeldBytes {
+  const own = held.get(tree) ?? new HeldBytes();
+  held.set(tree, own);
+  return own;
 }

@@ -65,3 +65,17 @@ export function contractStretches({ contract, root }: ThemeDocument): KeptStretc
   if (root !== undefined) visit(root, []);
   return found;
 }
+
+/** Where a theme says that it builds on one of a name. */
+export function parentStretches({ facts, platform }: Theme, path: string, id: string): KeptStretch[] {
+  const { fact, commons } = platform.contract.inheritance;
+  const own = facts.filter(({ name, document }) => document.path === path && (name === fact || name === commons?.fact));
+  const nodes = own.flatMap(({ node }) => (node.kind === 'list' ? node.items : [node]));
+  return nodes
+    .filter((node) =>
+      String(plainValue(node))
+        .split(/[\s,;]+/)
+        .includes(id),
+    )
+    .map(({ start, end }) => ({ start, end, reason: { code: 'other-theme', about: id } }));
+}

@@ -118,6 +118,7 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
   const lineGroup = isLink ? 'link' : isCredit(text, occurrence, zone, kindOfPath(source.file)) ? 'credit' : undefined;
   const isNoReference = isLink || pair.sort === 'title' || isOnlyInBinary(text, occurrence, matching);
   const moved = isNoReference ? undefined : matching.moved.partAt(text, occurrence);
+  if (pair.sort === 'id' && isOfParent(text, occurrence, matching)) return kept({ code: 'other-theme', about: pair.from });
   const stays = moved === undefined && !isNoReference ? matching.staying.at(text, occurrence) : undefined;
   if (stays !== undefined) return { start, end, kind: stays.kind, reason: stays.reason, replacement: undefined };
   const wished = context.wishes.find(within);
@@ -131,6 +132,13 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
   if (group !== undefined && !matching.include.has(group)) return kept({ code: group }, change.replacement);
   if (change.kind === 'unsure' && change.replacement !== undefined && matching.includes(text, change)) return takeIn(change);
   return change;
+}
+
+/** `albar/partials/nav.html`, where a parent of that name has the file and the theme has not. */
+function isOfParent(text: string, { end }: TextRange, { parentFiles, files }: Matching): boolean {
+  if (parentFiles.size === 0 || text.charAt(end) !== '/') return false;
+  const rest = /^[\w./@-]+/.exec(text.slice(end + 1, end + 300))?.[0].replace(/[/.]$/, '') ?? '';
+  return parentFiles.has(rest) && !files.has(rest);
 }
 
 /** An unsure or kept place that is changed after all. */

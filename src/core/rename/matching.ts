@@ -37,6 +37,9 @@ export interface MatchingSetup {
   readonly moved: readonly string[];
   /** Names of files that hold the old name and keep it, for whatever reason. */
   readonly staying: readonly { readonly path: string; readonly kind: 'kept' | 'unsure'; readonly reason: Reason }[];
+  /** Whether another theme that has the old name is declared as a parent, and its files: what refers to them stays. */
+  readonly isParent: boolean;
+  readonly parentFiles: readonly string[];
   /** All paths of the tree, where the name does not say enough by itself: an address that leads to one proves it. */
   readonly files: readonly string[];
   /** Where the host keeps the theme, when that is more than its name: `themes/albar`. */
@@ -63,6 +66,7 @@ export interface Matching {
   readonly moved: MovedPaths;
   readonly staying: StayingNames;
   readonly files: ReadonlySet<string>;
+  readonly parentFiles: ReadonlySet<string>;
   /** Whether an identifier, or what it begins with, was proven elsewhere. */
   isProven(identifier: string): boolean;
   readonly home: string | undefined;
@@ -88,6 +92,7 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     moved: new MovedPaths(setup.moved),
     staying: new StayingNames(setup.staying),
     files: new Set(setup.files),
+    parentFiles: new Set(setup.parentFiles),
     home: setup.home,
     keep: new KeptByWish(setup.keep),
     include: new Set(include),
@@ -127,7 +132,12 @@ export function isKeptGroup(name: string): name is KeptGroup {
   return (KEPT_GROUPS as readonly string[]).includes(name);
 }
 
-function namePairs({ from, to, author, otherThemes, splits }: MatchingSetup): NamePair[] {
+function namePairs({ from, to, author, otherThemes, splits, isParent }: MatchingSetup): NamePair[] {
+  // Where a parent has the same name, a word alone can mean either.
+  const weightOf = (name: string): Weight => {
+    const weight = weigh(name, otherThemes);
+    return isParent && weight === 'distinctive' ? 'part' : weight;
+  };
   const isPersons = (name: string): boolean => author !== undefined && flat(author.replace(/\s*[<(].*$/, '')) === flat(name);
   const pair = (sort: NamePair['sort'], old: string, now: string, spellings: NamePair['spellings'] = 'all'): NamePair => ({
     sort,
@@ -137,7 +147,7 @@ function namePairs({ from, to, author, otherThemes, splits }: MatchingSetup): Na
     toTitle: sort === 'id' ? to.title : undefined,
     toWords: sort === 'id' ? splitWords(spokenId(to)) : undefined,
     finder: new NameFinder(sort === 'id' ? spokenId(from) : old),
-    weight: sort === 'vendor' ? 'short' : weigh(old, otherThemes),
+    weight: sort === 'vendor' ? 'short' : weightOf(old),
     spellings,
     isPersons: sort === 'vendor' || isPersons(old),
   });

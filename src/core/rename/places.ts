@@ -6,6 +6,8 @@ import type { Reason } from './reason.ts';
 
 /** A place with the line around it. Line and column count from 1, in the file as it is after the rename. */
 export interface Place extends Position {
+  /** The identifier around it; the name itself for the name of a file. */
+  readonly identifier: string;
   /** The path after the rename. */
   readonly file: string;
   /** The same place before the rename; line 0 is the name of the file itself. */
@@ -46,7 +48,8 @@ export function record({ path, matches, edits }: FileAnalysis, file: string, pla
   for (const match of matches) {
     if (match.line !== line) shift = 0;
     line = match.line;
-    const at = { file, line, column: match.column + shift, was: { file: path, line, column: match.column } };
+    const { identifier } = match;
+    const at = { file, line, column: match.column + shift, identifier, was: { file: path, line, column: match.column } };
     if (!isChange(match)) {
       const { reason = { code: 'not-told' }, found, replacement: proposal } = match;
       places[match.kind === 'kept' ? 'kept' : 'unsure'].push({ ...at, text: shown(match, []), reason, found, proposal });

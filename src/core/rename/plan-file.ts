@@ -8,28 +8,33 @@ import type { SourceDocument } from '../text/source-document.ts';
 import { readBytes } from '../files/read-text.ts';
 import { placeKey, type Decisions } from './analyse-file.ts';
 import type { FullName } from '../names/full-name.ts';
+import { groupPlaces } from './place-groups.ts';
+import type { Place } from './places.ts';
 import type { RenamedTree } from './rename-tree.ts';
 import type { ThemeRename } from './rename-theme.ts';
 import type { Reason } from './reason.ts';
 
 const Name = z.strictObject({ id: z.string(), title: z.string(), vendor: z.string().optional() });
-const Place = z.strictObject({
-  at: z
-    .string()
-    .regex(/^\d+:\d+$/)
-    .describe('line:column before the rename; 0:0 is the name of the file'),
+const Group = z.strictObject({
+  in: z.string().optional().describe('the identifier, when it is longer than what is found'),
   now: z.string(),
   becomes: z.string().nullable(),
   class: z.string(),
   why: z.string().optional(),
+  at: z
+    .array(z.string().regex(/^.+:\d+:\d+$/))
+    .min(1)
+    .describe('file:line:column before the rename; 0:0 is the name of the file'),
 });
 const PlanSchema = z.strictObject({
-  pionero: z.literal('rename-plan/1'),
+  pionero: z.literal('rename-plan/2'),
   from: Name,
   to: Name,
   paths: z.string().describe('SHA-256 of all paths of the theme'),
-  files: z.record(z.string(), z.strictObject({ sha256: z.string().optional(), places: z.array(Place) })),
+  groups: z.array(Group),
+  files: z.record(z.string(), z.string()).describe('SHA-256 of each file that is named above'),
 });
+type PlannedGroup = z.infer<typeof Group>;
 
 /** A rename as it was saved, with what people changed in it. */
 export interface SavedRename {
@@ -42,34 +47,51 @@ export interface SavedRename {
   assertFollowed(renamed: RenamedTree): void;
 }
 
-const HEAD = `What a rename would do, place by place. “becomes” is what will stand there: write something else, or ~ to leave the
-place as it is. Places of the classes kept and unsure stay until “becomes” says what they are to become.
+const HEAD = `What a rename would do. Places that say the same are one group. “becomes” is what will stand there: write something else,
+or ~ to leave the places as they are. Groups of the classes unsure and kept stay until “becomes” says what they are to become. To
+decide otherwise on a single place, give it a group of its own.
 Apply it with --plan; a theme that was changed since is refused.`;
 
 /** Writes a planned rename down so that people can change it. @param say makes a sentence of a reason */
 export function writeRenamePlan(rename: ThemeRename, say: (reason: Reason) => string): string {
-  const { theme } = rename.source;
-  const files: Record<string, { sha256?: string | undefined; places: z.infer<typeof Place>[] }> = {};
-  const add = (file: string, place: z.infer<typeof Place>): void => {
-    const own = (files[file] ??= { sha256: digestOf(theme.tree, file), places: [] });
-    own.places.push(place);
-  };
-  for (const { from, to } of rename.moves) {
-    if (baseOf(from) !== baseOf(to)) add(from, { at: '0:0', now: baseOf(from), becomes: baseOf(to), class: 'path' });
-  }
-  for (const { was, found, becomes, kind } of rename.edits) add(was.file, { at: at(was), now: found, becomes, class: kind });
-  for (const kind of ['kept', 'unsure'] as const) {
-    for (const { was, found, reason } of rename[kind])
-      add(was.file, { at: at(was), now: found, becomes: null, class: kind, why: say(reason) });
-  }
+  const { tree } = rename.source.theme;
   const { from, to } = rename;
-  const plan: z.infer<typeof PlanSchema> = { pionero: 'rename-plan/1', from, to, paths: digestOfPaths(theme.tree), files };
+  const groups: PlannedGroup[] = [
+    ...(['unsure', 'kept'] as const).flatMap((kind) =>
+      groupPlaces(rename[kind], ({ found, reason }) => `${found}\0${say(reason)}`).flatMap(({ identifier, places }) =>
+        groupOf(identifier, places, kind, null, places[0] === undefined ? undefined : say(places[0].reason)),
+      ),
+    ),
+    ...rename.moves
+      .filter((move) => baseOf(move.from) !== baseOf(move.to))
+      .map((move) => ({ now: baseOf(move.from), becomes: baseOf(move.to), class: 'path', at: [`${move.from}:0:0`] })),
+    ...groupPlaces(rename.edits, ({ found, becomes, kind }) => `${found}\0${becomes}\0${kind}`).flatMap(({ identifier, places }) =>
+      groupOf(identifier, places, places[0]?.kind ?? '', places[0]?.becomes ?? null),
+    ),
+  ];
+  const named = [...new Set(groups.flatMap(({ at }) => at.map(fileOf)))].sort();
+  const files = Object.fromEntries(named.flatMap((file) => (digestOf(tree, file) === undefined ? [] : [[file, digestOf(tree, file)]])));
+  const plan = { pionero: 'rename-plan/2', from, to, paths: digestOfPaths(tree), groups, files };
   const head = HEAD.split('\n').map((line) => `# ${line}\n`);
   return head.join('') + stringify(plan, { lineWidth: 0, keepUndefined: false });
 }
 
-function at({ line, column }: { line: number; column: number }): string {
-  return `${line}:${column}`;
+function groupOf(
+  identifier: string,
+  places: readonly (Place & { readonly found: string })[],
+  kind: string,
+  becomes: string | null,
+  why?: string,
+): PlannedGroup[] {
+  const now = places[0]?.found ?? '';
+  const around = identifier === now ? {} : { in: identifier };
+  return [
+    { ...around, now, becomes, class: kind, ...(why === undefined ? {} : { why }), at: places.map(({ was }) => placeKey(was.file, was)) },
+  ];
+}
+
+function fileOf(place: string): string {
+  return place.replace(/:\d+:\d+$/, '');
 }
 
 function digestOf(tree: FileTree, path: string): string | undefined {
@@ -88,18 +110,17 @@ function digestOfPaths(tree: FileTree): string {
 export function readRenamePlan(source: SourceDocument): SavedRename {
   const plan = readConfiguration(source, PlanSchema, 'rename plan');
   const decisions = new Map<string, string | null>();
-  const places = Object.entries(plan.files).flatMap(([file, { places: own }]) => own.map((place, i) => ({ file, place, i })));
-  for (const { file, place } of places) {
-    const [line = 0, column = 0] = place.at.split(':').map(Number);
-    const stays = place.class === 'kept' || place.class === 'unsure';
-    if (place.becomes !== null || !stays) decisions.set(placeKey(file, { line, column }), place.becomes);
+  // A place in a group of its own is decided there, wherever that group stands.
+  for (const group of plan.groups.toSorted((a, b) => b.at.length - a.at.length)) {
+    const stays = group.class === 'kept' || group.class === 'unsure';
+    for (const place of group.at) if (group.becomes !== null || !stays) decisions.set(place, group.becomes);
   }
   return {
     from: plan.from,
     to: plan.to,
     decisions,
     assertUnchanged: (tree) => {
-      const changed = Object.entries(plan.files).filter(([file, own]) => digestOf(tree, file) !== own.sha256);
+      const changed = Object.entries(plan.files).filter(([file, digest]) => digestOf(tree, file) !== digest);
       const isListed = digestOfPaths(tree) === plan.paths;
       if (changed.length === 0 && isListed) return;
       throw new RefusedError({
@@ -111,13 +132,13 @@ export function readRenamePlan(source: SourceDocument): SavedRename {
     assertFollowed: (renamed) => {
       const done = new Map(renamed.edits.map(({ was, becomes }) => [placeKey(was.file, was), becomes]));
       for (const { from, to } of renamed.moves) done.set(placeKey(from, { line: 0, column: 0 }), baseOf(to));
-      const problems = places
-        .filter(({ place }) => place.becomes !== null && place.becomes !== place.now)
-        .filter(({ file, place }) => done.get(`${file}:${place.at}`) !== place.becomes)
-        .map(({ file, place, i }) => {
-          const message = `the place ${file}:${place.at} cannot become “${place.becomes}”`;
-          return problemAtPath(source, ['files', file, 'places', i, 'becomes'], message);
-        });
+      const problems = plan.groups.flatMap((group, i) =>
+        group.at.flatMap((place, j) => {
+          const wanted = decisions.get(place);
+          if (group.becomes === null || group.becomes === group.now || wanted !== group.becomes || done.get(place) === wanted) return [];
+          return [problemAtPath(source, ['groups', i, 'at', j], `the place ${place} cannot become “${wanted}”`)];
+        }),
+      );
       if (problems.length === 0) return;
       const hint = 'fields that declare a name follow the new name; other places must be those of the saved plan';
       throw new ConfigurationError({ what: `${source.file} asks for what cannot be done`, hint, problems });

@@ -22,17 +22,21 @@ export interface RenameProof {
  */
 export class RenameProver {
   readonly #rename: ThemeRename;
-  /** What the theme was told before, by the paths that its files have afterwards. */
-  readonly #before: FindingCounts;
+  /** What the theme was told before, by the paths that its files have afterwards; of a clone only when it is asked for. */
+  #before: FindingCounts | undefined;
 
   constructor(rename: ThemeRename) {
     this.#rename = rename;
-    const { theme: source, shelves, configuration } = rename.source;
+    if (rename.plan.replaces !== undefined) this.#before = this.#countBefore();
+  }
+
+  #countBefore(): FindingCounts {
+    const { theme: source, shelves, configuration } = this.#rename.source;
     // A theme of its own, so that the texts that rules read are not kept in memory until the rename is applied.
     const theme = new Theme(source.platform, source.tree, source.names, source.location);
-    const moved = new Map(rename.moves.map(({ from, to }) => [from, to]));
+    const moved = new Map(this.#rename.moves.map(({ from, to }) => [from, to]));
     const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, checkOptions(configuration));
-    this.#before = countFindings(findings, (file) => moved.get(file) ?? file);
+    return countFindings(findings, (file) => moved.get(file) ?? file);
   }
 
   provePlan(): RenameProof {
@@ -46,14 +50,18 @@ export class RenameProver {
   }
 
   #prove(theme: Theme): RenameProof {
-    const { from, to, kept, unsure } = this.#rename;
-    return { leftovers: scanForLeftovers(theme.tree, from, to, [...kept, ...unsure]), newFindings: this.#newFindings(theme) };
+    const { from, to, kept, unsure, clean } = this.#rename;
+    return {
+      leftovers: scanForLeftovers(theme.tree, from, to, [...kept, ...unsure], (path) => clean.has(path)),
+      newFindings: this.#newFindings(theme),
+    };
   }
 
   #newFindings(theme: Theme): Finding[] {
     const { shelves, source } = this.#rename;
     const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, checkOptions(source.configuration));
-    return beyondCounts(this.#before, findings);
+    // Most themes have none, and then nobody needs to know what there was before.
+    return findings.length === 0 ? [] : beyondCounts((this.#before ??= this.#countBefore()), findings);
   }
 }
 

@@ -8,8 +8,9 @@ import type { OpenedTheme } from '../theme/open.ts';
 import { Theme } from '../theme/theme.ts';
 import { folderOf } from '../files/file-tree.ts';
 import type { Decisions } from './analyse-file.ts';
-import { newName, type FullName, fullNameOf } from '../names/full-name.ts';
-import { renameTreeOnDisk, type RenamedTree } from './rename-tree.ts';
+import { followTitle, newName, type FullName, fullNameOf } from '../names/full-name.ts';
+import { spell, splitWords } from '../names/spelling.ts';
+import { renameTreeOnDisk, type RenamedTree, type RenameRequest } from './rename-tree.ts';
 import { assertFree, assertNamesAllowed } from '../placing/free-name.ts';
 
 /** What a theme is to be called, and what is to be done about places that are not plain. */
@@ -88,6 +89,43 @@ export async function planRename(source: OpenedTheme, wishes: RenameWishes): Pro
   }));
 }
 
+/**
+ * Plans what is left to do of a rename that somebody began by hand: the folder has its new name already, the old one is
+ * still in it, and perhaps in another theme beside it. Writes nothing.
+ * @param was what the theme was called; its title follows from the theme of that name on the shelf, or from the id
+ * @throws UsageError when the theme is still called so
+ */
+export async function planFinish(
+  source: OpenedTheme,
+  was: { id: string; title?: string | undefined },
+  wishes: RenameWishes,
+): Promise<ThemeRename> {
+  const { theme, folder, shelves, chain } = source;
+  if (was.id === theme.names.id)
+    throw new UsageError({ what: `the theme is called ${was.id}: nothing of its rename is done`, hint: `pionero rename ${was.id} NEW-ID` });
+  assertNothingHidden(theme);
+  const former = new Theme(theme.platform, theme.tree, { ...theme.names, id: was.id }, theme.location);
+  const original = shelves.find(was.id, theme.names.vendor);
+  const own = theme.names.title ?? former.names.title;
+  const isOld = own !== undefined && splitWords(own).join('') === splitWords(was.id).join('');
+  const shelved = original === undefined ? undefined : shelves.open(original).names.title;
+  const oldTitle = was.title ?? shelved ?? (isOld ? own : spell(splitWords(was.id), 'title'));
+  const from = { ...theme.names, id: was.id, title: oldTitle };
+  const title = wishes.title ?? (own === undefined || own === oldTitle ? followTitle(from, theme.names.id) : own);
+  const to = { ...theme.names, title };
+  const parent = chain.themes.slice(1).find((each) => each.names.id === was.id);
+  const others = namesOfOthers(source).filter((name) => name !== was.id && name !== oldTitle);
+  const beginning = { former, parentFiles: parent?.tree.entries.map(({ path }) => path), isParent: theme.parents.includes(was.id) };
+  return planRenamed(source, { ...wishes, beginning, others, from }, to, shelves, folder, (renamed) => ({
+    title: `rename ${was.id} → ${to.id}`,
+    root: folder,
+    isNewRoot: true,
+    replaces: folder,
+    carried: carriedFolders(theme, renamed),
+    operations: renamed.operations,
+  }));
+}
+
 /** @throws UsageError when nothing is asked for, or the platform does not take the name */
 function wantedName(theme: Theme, { id, title, vendor }: RenameWishes): FullName {
   const from = fullNameOf(theme.names);
@@ -122,16 +160,15 @@ function carriedFolders({ tree }: Theme, { moves }: RenamedTree): CarriedFolder[
 
 async function planRenamed(
   source: OpenedTheme,
-  wishes: RenameWishes,
+  wishes: RenameWishes & Partial<Pick<RenameRequest, 'beginning' | 'from'>> & { readonly others?: readonly string[] | undefined },
   to: FullName,
   shelves: Shelves,
   root: string,
   planFor: (renamed: RenamedTree) => ChangePlan,
 ): Promise<ThemeRename> {
   const { theme } = source;
-  const from = fullNameOf(theme.names);
-  const { keep, include, decisions } = wishes;
-  const renamed = await renameTreeOnDisk({ theme, root, from, to, otherThemes: namesOfOthers(source), keep, include, decisions });
+  const { keep, include, decisions, beginning, from = fullNameOf(theme.names), others = namesOfOthers(source) } = wishes;
+  const renamed = await renameTreeOnDisk({ theme, root, from, to, otherThemes: others, keep, include, decisions, beginning });
   const plan = planFor(renamed);
   const result = new Theme(theme.platform, plannedTree(renamed.operations), to, shelves.shown(plan.root));
   return { ...renamed, from, to, plan, source, shelves, theme: result };

@@ -4,7 +4,7 @@ import { baseOf, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { MAX_TEXT_BYTES, readText } from '../files/read-text.ts';
 import { type Theme } from '../theme/theme.ts';
 import { isTemplate } from '../theme/templates.ts';
-import { contractStretches, declaredEdits } from './declared.ts';
+import { contractStretches, declaredEdits, parentStretches } from './declared.ts';
 import { isOpenDocument, openEdits } from './open-documents.ts';
 import { LinkAnchor } from './links.ts';
 import { analyseText, decisionsOn, type Decisions, type FileAnalysis, type FileGlance, type FileMatch } from './analyse-file.ts';
@@ -32,8 +32,20 @@ export interface RenameRequest {
   readonly keep: readonly string[];
   /** Groups of places, or texts, that are changed although they would stay. */
   readonly include?: readonly string[] | undefined;
+  /** When somebody began the rename by hand. */
+  readonly beginning?: BegunRename | undefined;
   /** What was decided on single places of the old tree. */
   readonly decisions?: Decisions | undefined;
+}
+
+/** A rename that is half done: some of the files are called as before, others as they are to be called. */
+export interface BegunRename {
+  /** The theme as its old name shows it. */
+  readonly former: Theme;
+  /** Whether the theme builds on another one that has the old name. */
+  readonly isParent: boolean;
+  /** The files of that one, when it is there. */
+  readonly parentFiles?: readonly string[] | undefined;
 }
 
 export interface RenamedTree {
@@ -47,6 +59,8 @@ export interface RenamedTree {
   readonly rebuilt: readonly Rebuilt[];
   /** Links that lead out of the theme, and lead to the same from where it will lie. */
   readonly anchored: readonly AnchoredLink[];
+  /** Files that are as they were, and of which the sieve of the second scan knows that they hold nothing. */
+  readonly clean: ReadonlySet<string>;
 }
 
 /** A link with what it said and what it will say. */
@@ -134,7 +148,7 @@ class TreePlan {
     const matching = { ...setup, staying, moved: [...this.#paths.moves.keys()] };
     this.#matching = prepareMatching(matching);
     this.analysis = { matching, decisions };
-    const documents = new Set(theme.documents.map((document) => document.path));
+    const documents = new Set([theme, request.beginning?.former].flatMap((each) => each?.documents ?? []).map(({ path }) => path));
     this.plainHits = glances.flatMap(({ path, holds }) => (holds === 'hit' && !documents.has(path) && !isOpenDocument(path) ? [path] : []));
   }
 
@@ -158,12 +172,14 @@ class TreePlan {
   }
 
   #analyse(path: string, matching: Matching): FileAnalysis[] {
-    const { theme, from, to } = this.#request;
+    const { theme, from, to, beginning } = this.#request;
     const source = readText(theme.tree, path);
     if (source === undefined) return [];
-    const document = theme.documents.find((each) => each.path === path);
-    const declared = document === undefined ? openEdits(source, from, to) : declaredEdits(theme, path, from, to);
-    const fixed = document === undefined ? [] : contractStretches(document);
+    const holder = [theme, beginning?.former].find((each) => each?.documents.some((document) => document.path === path));
+    const document = holder?.documents.find((each) => each.path === path);
+    const declared = holder === undefined ? openEdits(source, from, to) : declaredEdits(holder, path, from, to);
+    const parents = holder === undefined || beginning?.isParent !== true ? [] : parentStretches(holder, path, from.id);
+    const fixed = document === undefined ? [] : [...contractStretches(document), ...parents];
     return [analyseText(source, matching, declared, decisionsOn(path, this.analysis.decisions), fixed)];
   }
 }
@@ -183,7 +199,10 @@ function assertReadable({ tree, location }: Theme, glances: readonly FileGlance[
   });
 }
 
-function setUp({ theme, from, to, otherThemes, keep, include = [] }: RenameRequest, glances: readonly FileGlance[]): MatchingSetup {
+function setUp(
+  { theme, from, to, otherThemes, keep, include = [], beginning }: RenameRequest,
+  glances: readonly FileGlance[],
+): MatchingSetup {
   const author = theme.text('author');
   const person = author?.replace(/\s*[<(].*$/, '');
   return {
@@ -203,7 +222,9 @@ function setUp({ theme, from, to, otherThemes, keep, include = [] }: RenameReque
     templates: theme.tree.entries.flatMap(({ kind, path }) => (kind === 'file' && isTemplate(theme, path) ? [path] : [])),
     moved: [],
     staying: [],
-    files: weigh(from.id, otherThemes) === 'distinctive' ? [] : theme.tree.entries.map(({ path }) => path),
+    parentFiles: beginning?.parentFiles ?? [],
+    isParent: beginning?.isParent === true,
+    files: beginning === undefined && weigh(from.id, otherThemes) === 'distinctive' ? [] : theme.tree.entries.map(({ path }) => path),
     home: homeOf(theme, from),
     binaryPaths: glances.flatMap((each) => each.paths).filter((path) => theme.tree.get(path.replace(/^[./]+/, '')) === undefined),
   };
@@ -234,6 +255,8 @@ function assemble(
     analysed,
     glances.filter((each) => each.hasChecksums).map((each) => each.path),
   );
+  const suspects = new Set(glances.filter((each) => each.isSuspect).map(({ path }) => path));
+  const isRebuilt = new Set(rebuilt.map(({ path }) => path));
   const edits: RenameEdit[] = [];
   const kept: RemainingPlace[] = [];
   const unsure: RemainingPlace[] = [];
@@ -247,7 +270,7 @@ function assemble(
     if (rebuilt.some((each) => each.path === path)) continue;
     for (const { offset, text } of places) {
       const at = { line: 1, column: offset + 1 };
-      kept.push({ file: moved(path), ...at, was: { file: path, ...at }, text, reason, found: text, proposal: undefined });
+      kept.push({ file: moved(path), ...at, identifier: text, was: { file: path, ...at }, text, reason, found: text, proposal: undefined });
     }
   }
   const anchor = new LinkAnchor(moves, tree.disk?.root, request.root);
@@ -271,11 +294,15 @@ function assemble(
     unsure: unsure.sort(comparePlaces),
     rebuilt: rebuilt.map((each) => ({ ...each, path: moved(each.path) })),
     anchored,
+    clean: new Set(
+      tree.entries.flatMap(({ path }) => (suspects.has(path) || analyses.has(path) || isRebuilt.has(path) ? [] : [moved(path)])),
+    ),
   };
 }
 
 function nameOf(path: string, file: string) {
-  return { file, line: 1, column: 1, was: { file: path, line: 0, column: 0 }, found: baseOf(path), isName: true };
+  const found = baseOf(path);
+  return { file, line: 1, column: 1, identifier: found, was: { file: path, line: 0, column: 0 }, found, isName: true };
 }
 
 function comparePlaces(a: Place, b: Place): number {

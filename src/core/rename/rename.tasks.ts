@@ -7,12 +7,20 @@ interface FilesOnDisk {
   readonly paths: readonly string[];
 }
 
+/** The thread lives as long as one rename: what it knows of the tree is right until then. */
+let tree: DiskTree | undefined;
+
+function treeAt(root: string): DiskTree {
+  if (tree?.root !== root) tree = new DiskTree(root);
+  return tree;
+}
+
 /** What the second thread does of a rename: see {@link glanceAt}. */
 export function glance(input: GlanceSetup & FilesOnDisk): FileGlance[] {
-  return glanceAt({ ...input, tree: new DiskTree(input.root) });
+  return glanceAt({ ...input, tree: treeAt(input.root) });
 }
 
 /** What the second thread does of a rename: see {@link analyseTexts}. */
 export function analyse(input: AnalysisSetup & FilesOnDisk): FileAnalysis[] {
-  return analyseTexts({ ...input, tree: new DiskTree(input.root) });
+  return analyseTexts({ ...input, tree: treeAt(input.root) });
 }

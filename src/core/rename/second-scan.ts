@@ -17,9 +17,16 @@ export interface Leftover {
  * Looks for the old names in a renamed tree: in every file, file name and link target. It shares no code with the
  * matcher that made the plan (that one uses patterns; this one walks over the letters), so a mistake of the one does
  * not hide in the other.
+ * @param isClean whether a file is known to hold nothing: its bytes were sieved by {@link LeftoverSieve}, and not changed since
  * @returns what is in neither of the lists of places that stay
  */
-export function scanForLeftovers(tree: FileTree, from: FullName, to: FullName, staying: readonly RemainingPlace[]): Leftover[] {
+export function scanForLeftovers(
+  tree: FileTree,
+  from: FullName,
+  to: FullName,
+  staying: readonly RemainingPlace[],
+  isClean: (path: string) => boolean = () => false,
+): Leftover[] {
   const expected = new ExpectedPlaces(staying);
   const keptNames = new Set(staying.filter((place) => place.isName).map((place) => place.file));
   const leftovers: Leftover[] = [];
@@ -32,10 +39,24 @@ export function scanForLeftovers(tree: FileTree, from: FullName, to: FullName, s
       if (!keptNames.has(entry.path) && walk(target, name).some(({ start, end }) => !isWordInside(target, start, end))) {
         leftovers.push({ file: entry.path, line: 1, column: 1, text: `in the target of a link: ${target}` });
       }
-      if (entry.kind === 'file') leftovers.push(...scanFile(tree, entry.path, name, expected));
+      if (entry.kind === 'file' && !isClean(entry.path)) leftovers.push(...scanFile(tree, entry.path, name, expected));
     }
   }
   return leftovers;
+}
+
+/** The scan's first look at a file's bytes, for who has them in memory anyway. */
+export class LeftoverSieve {
+  readonly #names: readonly OldName[];
+
+  constructor(from: FullName, to: FullName) {
+    this.#names = oldNames(from, to);
+  }
+
+  /** Whether the scan would have to look closer. @param raw the bytes as ISO 8859-1 */
+  mayHold(raw: string): boolean {
+    return isWideText(raw) || this.#names.some(({ sieve }) => sieve === undefined || sieve.test(raw));
+  }
 }
 
 /** A name that must be gone, and the one in its place. */
@@ -62,7 +83,7 @@ function oldNames(from: FullName, to: FullName): OldName[] {
       letters,
       ends: wordEnds(letters, [old ?? '', from.title, from.id]),
       newWords: splitWords(now ?? ''),
-      sieve: isPlain ? new RegExp([...letters].join('[-_. ]?'), 'i') : undefined,
+      sieve: isPlain ? new RegExp(letters.split('').join('[-_. ]?'), 'i') : undefined,
       isId: old === from.id,
     });
   };
@@ -113,7 +134,7 @@ function scanFile(tree: FileTree, path: string, name: OldName, expected: Expecte
   const bytes = readBytes(tree, path);
   if (bytes === undefined) return [];
   const raw = bytes.toString('latin1');
-  const isWide = /^(?:\xff\xfe|\xfe\xff)/.test(raw);
+  const isWide = isWideText(raw);
   // Most files do not hold even the first letters: then nothing needs to be decoded.
   if (!isWide && name.sieve?.test(raw) === false) return [];
   const source = SourceDocument.decode(path, bytes);
@@ -126,6 +147,11 @@ function scanFile(tree: FileTree, path: string, name: OldName, expected: Expecte
     leftovers.push({ file: path, line, column, text: excerpt(text, start) });
   }
   return leftovers;
+}
+
+/** UTF-16: every other byte is a NUL, and the sieve would not see the name. */
+function isWideText(raw: string): boolean {
+  return /^(?:\xff\xfe|\xfe\xff)/.test(raw);
 }
 
 /** A file that is too large for a text, stretch by stretch; its place is told by bytes. */

@@ -68,6 +68,7 @@ interface Named {
   'did-you-mean-or-shelf': 'near';
   'drop-executable': 'path';
   'end-lines': 'with';
+  'finish-rename': 'own' | 'other';
   include: 'name';
   'known-fields': 'known';
   'known-in': 'section' | 'known';
@@ -80,6 +81,7 @@ interface Named {
   quote: 'value';
   'raise-version': 'head' | 'version' | 'file';
   rename: 'from' | 'to';
+  'rename-key': 'from' | 'to';
   'rename-folder-to': 'to';
   'rename-it': 'to';
   'rename-or-save': 'ending' | 'format';

@@ -75,34 +75,39 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   };
   const context = { theme, chain, shelves, releases, purpose, excluded, once };
   const told = (rule: Rule, report: Report): Told => ({ report, finding: toFinding(rule, report, options.severities?.[rule.meta.id]) });
-  const all = active.flatMap((rule) => {
+  const reported = active.flatMap((rule) => {
     const own = settings[rule.meta.id] ?? defaultsOf(rule.meta);
     return [...(rule.check?.({ ...context, options: own }) ?? [])].map((report) => told(rule, report));
   });
   const later = active.filter((rule) => rule.after !== undefined);
-  const files = new Set(all.map(({ finding }) => finding.file));
+  const files = new Set(reported.map(({ finding }) => finding.file));
   // Where nobody asks which of them are of no use, only files with findings are looked at.
   const acceptances = findAcceptances(theme, options.accept ?? [], (file) => later.length > 0 || files.has(file));
   const used = new Set<Acceptance>();
-  const found = all.filter(({ finding }) => {
+  const found = reported.filter(({ finding }) => {
     const own = acceptances.filter((each) => each.accepts(finding));
     for (const acceptance of own) used.add(acceptance);
     return own.length === 0;
   });
-  const accepted = all.length - found.length;
+  const accepted = reported.length - found.length;
   const outcome = {
     unusedAcceptances: acceptances.filter((each) => !used.has(each) && options.severities?.[each.rule] !== 'off'),
     rules: RULES.map((rule) => rule.meta.id),
+    found: found.map(({ report }) => report),
+    own: theme.names.id,
+    parents: chain.themes.slice(1).map((each) => each.names.id),
   };
-  for (const rule of later) found.push(...[...(rule.after?.(outcome) ?? [])].map((report) => told(rule, report)));
-  found.sort(
+  const added = later.flatMap((rule) => [...(rule.after?.(outcome) ?? [])].map((report) => told(rule, report)));
+  const absorbed = new Set(added.flatMap(({ report }) => report.absorbs ?? []));
+  const all = [...found.filter(({ report }) => !absorbed.has(report)), ...added];
+  all.sort(
     (a, b) =>
       compareText(a.report.file, b.report.file) ||
       compareRanges(a.report.range ?? START, b.report.range ?? START) ||
       compareText(a.finding.rule, b.finding.rule),
   );
   return {
-    findings: found.map((each) => each.finding),
+    findings: all.map((each) => each.finding),
     rules: active.length,
     accepted,
     files: theme.tree.entries.filter((entry) => entry.kind === 'file').length,

@@ -41,6 +41,10 @@ export interface Report {
   readonly severity?: Severity | undefined;
   /** True when the host would not recognise the theme because of it. */
   readonly isRefusal?: boolean | undefined;
+  /** The id of another theme on the shelf whose name stands where this one's should. */
+  readonly carries?: string | undefined;
+  /** Reports in whose place this one stands. */
+  readonly absorbs?: readonly Report[] | undefined;
 }
 
 /** Files by path, laid over a right theme; null takes one away. */
@@ -97,6 +101,11 @@ export interface Outcome {
   readonly unusedAcceptances: readonly Acceptance[];
   /** The ids of all rules. */
   readonly rules: readonly string[];
+  /** What was found and not accepted. */
+  readonly found: readonly Report[];
+  /** The id of the theme, and those of what it builds on. */
+  readonly own: string;
+  readonly parents: readonly string[];
 }
 
 export interface Rule {

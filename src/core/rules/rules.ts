@@ -35,6 +35,7 @@ import { fileMoved } from './files/file-moved.ts';
 import { filePortable } from './files/file-portable.ts';
 import { fileUnreadable } from './files/file-unreadable.ts';
 import { linkBroken } from './files/link-broken.ts';
+import { begunRename } from './identifiers/begun-rename.ts';
 import { identifierOtherName } from './identifiers/identifier-other-name.ts';
 import { identifierPrefix } from './identifiers/identifier-prefix.ts';
 import { identifierUnique } from './identifiers/identifier-unique.ts';
@@ -127,6 +128,7 @@ export const RULES: readonly Rule[] = [
   imageFormat,
   identifierPrefix,
   identifierUnique,
+  begunRename,
   identifierOtherName,
   textEncoding,
   textLineEnds,

@@ -25,6 +25,8 @@ export interface OpenOptions {
   readonly shelves?: readonly string[] | undefined;
   /** The platforms to choose from; the shipped ones when left out. */
   readonly platforms?: PlatformSource | undefined;
+  /** What the theme was called before: files that mark its platform may still be called so. */
+  readonly formerId?: string | undefined;
   /** Shelves that were looked through already, to be shared by whoever opens many themes. */
   readonly known?: Map<string, Shelves> | undefined;
 }
@@ -103,7 +105,14 @@ export function checkedShelves({ shelves = [], currentFolder }: Pick<OpenOptions
 function platformFor(tree: FileTree, path: string, shownAs: string, options: OpenOptions): { platform: Platform; reasons: string[] } {
   if (options.platform !== undefined) return { platform: choosePlatform(options.platform, options), reasons: ['it was named'] };
   const platforms = (options.platforms ?? shippedPlatforms)();
-  const verdicts = platforms.map((platform) => recognise(tree, platform, placeOfFolder(platform, path).names));
+  const verdicts = platforms.map((platform) => {
+    const { names } = placeOfFolder(platform, path);
+    const verdict = recognise(tree, platform, names);
+    const { formerId } = options;
+    if (verdict.missing === undefined || formerId === undefined) return verdict;
+    const former = recognise(tree, platform, { ...names, id: formerId });
+    return former.missing === undefined ? former : verdict;
+  });
   const fitting = verdicts.filter((verdict) => verdict.missing === undefined);
   const first = fitting[0];
   if (first !== undefined && fitting.length === 1) {

@@ -5,7 +5,7 @@ import { displayPath, existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../
 import { matchesGlob } from '../files/glob.ts';
 import { compareText } from '../files/file-tree.ts';
 import { placeOnShelf, shelfDepth, type Platform } from '../platform/platform.ts';
-import { fillShape, shapePattern } from '../names/shape.ts';
+import { fillShape, shapePattern, wholePattern } from '../names/shape.ts';
 import { Theme } from './theme.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 
@@ -68,6 +68,11 @@ export class Shelves {
   /** The theme with exactly this id (case counts); `vendor` narrows the search where the platform has vendors. */
   find(id: string, vendor?: string): ShelvedTheme | undefined {
     return this.list().find((theme) => theme.names.id === id && (vendor === undefined || theme.names.vendor === vendor));
+  }
+
+  /** The names of the theme to which a text is the one that a shape gives: `strings/look_{id}.po`. */
+  themeWhere(shape: string, text: string): ThemeNames | undefined {
+    return /\{(?:id|vendor)\b/.test(shape) ? this.list().find(({ names }) => wholePattern(shape, names).test(text))?.names : undefined;
   }
 
   /** Opens a bag of shared files; undefined when no shelf has it. Opened once and kept. */

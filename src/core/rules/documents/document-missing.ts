@@ -23,7 +23,7 @@ export const documentMissing: Rule = {
       right: {},
     },
   },
-  *check({ theme, releases }) {
+  *check({ theme, releases, shelves }) {
     for (const document of theme.documents) {
       const { contract, path, title, state } = document;
       const isRequired = isNeeded(contract.required, theme.isChild) && isInSpan(contract, releases);
@@ -35,7 +35,13 @@ export const documentMissing: Rule = {
         const near = theme.tree.entries.find((entry) => entry.kind === 'file' && wholePattern(contract.path).test(entry.path))?.path;
         yield near === undefined
           ? { ...at, message: 'missing', args: { title, effect }, hint: advise('add', { what: path }) }
-          : { ...at, message: 'otherName', args: { title, effect, near }, hint: advise('rename', { from: near, to: path }) };
+          : {
+              ...at,
+              message: 'otherName',
+              args: { title, effect, near },
+              carries: shelves.themeWhere(contract.path, near)?.id,
+              hint: advise('rename', { from: near, to: path }),
+            };
       } else if (state === 'unreadable') {
         yield {
           ...at,

@@ -30,7 +30,7 @@ export const fieldReplaced: Rule = {
         hint: isThere ? advise('there-already', { name: by }) : advise('rename-it', { to: by }),
         fix: isThere
           ? undefined
-          : fixOf(advise('rename', { from: key.join('.'), to: by }), true, document.path, renameField(document, key, by)),
+          : fixOf(advise('rename-key', { from: key.join('.'), to: by }), true, document.path, renameField(document, key, by)),
       };
     }
   },

@@ -45,7 +45,7 @@ export const fieldUnknown: Rule = {
                 ? advise('rename-it', { to: meant })
                 : advise('there-already', { name: meant }),
           fix: canRename
-            ? fixOf(advise('rename', { from: entry.key, to: meant }), true, document.path, renameField(document, path, meant))
+            ? fixOf(advise('rename-key', { from: entry.key, to: meant }), true, document.path, renameField(document, path, meant))
             : undefined,
         };
       }

@@ -21,7 +21,7 @@ export const idAgrees: Rule = {
       right: {},
     },
   },
-  *check({ theme }) {
+  *check({ theme, shelves }) {
     for (const { name, value, document, field, node } of theme.facts) {
       const wanted = name === 'id' ? theme.names.id : name === 'vendor' ? theme.names.vendor : undefined;
       if (wanted === undefined || typeof value !== 'string') continue;
@@ -37,6 +37,7 @@ export const idAgrees: Rule = {
         hint: advise('write-or-rename-folder', { value: text }),
         fix: fixOf(advise('write', { value: text }), false, document.path, setField(document, keyPath(field), text)),
         isRefusal: true,
+        carries: name === 'id' && shelves.find(value) !== undefined ? value : undefined,
       };
     }
   },

@@ -47,7 +47,7 @@ export const identifierOtherName: Rule = {
           letters.startsWith(each.letters) && each.finder.find(name).some((found) => found.start === 0 && found.edges !== 'inside-word'),
       );
       if (other !== undefined && belongsTo(other.id, path, theme, shelves))
-        yield { message: 'other', args: { path, other: other.id }, file: path, hint: advise('rename-with-references') };
+        yield { message: 'other', args: { path, other: other.id }, file: path, carries: other.id, hint: advise('rename-with-references') };
     }
   },
 };

@@ -34,6 +34,7 @@ export const identifierPrefix: Rule = {
         file,
         source,
         range: { start, end },
+        carries: other?.id,
         hint: advise('rename-with-calls', { to: wanted.replace('…', other?.rest ?? name) }),
       };
     }

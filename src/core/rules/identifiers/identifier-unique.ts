@@ -28,6 +28,7 @@ export const identifierUnique: Rule = {
         file,
         source,
         range: { start, end },
+        carries: fits ? undefined : twin.names.id,
         hint: advise('rename-here'),
       };
     }

@@ -20,7 +20,7 @@ export const stringsName: Rule = {
       },
     },
   },
-  *check({ theme }) {
+  *check({ theme, shelves }) {
     const shape = theme.platform.contract.strings?.file;
     if (shape === undefined) return;
     const own = wholePattern(shape, theme.names);
@@ -29,7 +29,13 @@ export const stringsName: Rule = {
       const match = own.test(entry.path) ? null : any.exec(entry.path);
       if (match === null) continue;
       const wanted = fillShape(shape, theme.names).replace('{locale}', match.groups?.['locale'] ?? '');
-      yield { message: 'other', args: { path: entry.path }, file: entry.path, hint: advise('rename-it', { to: wanted }) };
+      yield {
+        message: 'other',
+        args: { path: entry.path },
+        file: entry.path,
+        carries: shelves.themeWhere(shape, entry.path)?.id,
+        hint: advise('rename-it', { to: wanted }),
+      };
     }
   },
 };
