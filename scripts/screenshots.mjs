@@ -44,6 +44,12 @@ SHOTS.push({
     '{ pionero clone shelf/albar lumbre --to shelf --yes; mkdir -p albar/.git; cp shelf/albar/sheet.css shelf/albar/main.html albar/; echo x > albar/.git/config; zip -qry tools.zip albar; rm -r albar/.git; ln -s ../.. albar/up; zip -qry links.zip albar; rm -r albar; pionero meta set shelf/lumbre version=2.4.0 --yes; }',
   line: 'pionero clone tools.zip cierzo --yes --quiet; echo; pionero clone links.zip neveron --yes; echo; pionero undo --list; echo; pionero undo 2 --yes',
 });
+SHOTS.push({
+  name: 'review',
+  before: 'pionero clone shelf/albar core --to shelf --yes',
+  line: 'pionero rename shelf/core lumbre --review',
+  asks: true,
+});
 const PAGES = [{ name: 'page-albar', theme: 'albar', page: 'front' }];
 
 const needed = ['Xvfb', 'xterm', 'import', 'zip'].filter((tool) => spawnSync('which', [tool]).status !== 0);
@@ -66,13 +72,13 @@ try {
   rmSync(folder, { recursive: true, force: true });
 }
 
-async function terminalShot({ name, before, line }) {
+async function terminalShot({ name, before, line, asks }) {
   const place = join(folder, name);
   cpSync('demo/shelf', join(place, 'shelf'), { recursive: true });
   const prelude = `pionero() { "${process.execPath}" "${program}" "$@"; }\ncd ${place}\n`;
   const done = join(place, '.done');
   // The prompt and the line are printed as they would stand in a person's terminal.
-  const script = `${prelude}${before === undefined ? '' : `${before} >/dev/null\n`}printf '\\033[1;32m~/site\\033[0m $ %s\\n' ${quote(line)}\n${line}\nprintf '\\033[1;32m~/site\\033[0m $ '\ntouch ${done}\nsleep 30\n`;
+  const script = `${prelude}${before === undefined ? '' : `${before} >/dev/null\n`}printf '\\033[1;32m~/site\\033[0m $ %s\\n' ${quote(line)}\n${asks === true ? `(sleep 4; touch ${done}) &\n` : ''}${line}\nprintf '\\033[1;32m~/site\\033[0m $ '\ntouch ${done}\nsleep 30\n`;
   writeFileSync(join(place, '.shot.sh'), script);
   const look = [
     '-bg',

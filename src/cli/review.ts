@@ -1,7 +1,7 @@
 import { UsageError } from '../core/errors.ts';
 import { placeKey, type Decisions } from '../core/rename/analyse-file.ts';
-import { groupPlaces } from '../core/rename/place-groups.ts';
-import type { RenameEdit } from '../core/rename/places.ts';
+import { groupPlaces, nameOfGroup } from '../core/rename/place-groups.ts';
+import type { Place } from '../core/rename/places.ts';
 import type { ThemeRename } from '../core/rename/rename-theme.ts';
 import { count } from './output/paint.ts';
 import type { Context } from './command.ts';
@@ -15,6 +15,8 @@ type Reviewable = (typeof REVIEWABLE)[number];
 /** Places that somebody has to decide on, all of them at once: they say the same. */
 interface OpenGroup {
   readonly identifier: string;
+  /** What the group is called: it can be of several identifiers that differ by a number. */
+  readonly name: string;
   readonly found: string;
   readonly places: readonly OpenPlace[];
   /** What groups of the same sort have in common. */
@@ -27,6 +29,8 @@ interface OpenGroup {
 interface OpenPlace {
   readonly key: string;
   readonly where: string;
+  /** The identifier in the line. */
+  readonly marked: string;
   readonly line: string;
 }
 
@@ -72,37 +76,43 @@ function openGroups({ edits, kept, unsure }: ThemeRename, also: readonly Reviewa
   const staying = groupPlaces(
     [...unsure, ...(also.includes('kept') ? kept : [])],
     ({ reason, proposal }) => `${reason.code} ${proposal}`,
-  ).map(({ identifier, places }) => {
-    const { found = '', reason, proposal } = places[0] ?? {};
-    const own = places.map((place) => ({ ...placeOf(place.was), line: place.text }));
-    return { identifier, found, places: own, code: reason?.code ?? '', reason: reason === undefined ? '' : reasonText(reason), proposal };
+  ).map((group): OpenGroup => {
+    const { found = '', reason, proposal } = group.places[0] ?? {};
+    const places = group.places.map((place) => openPlace(place, place.text));
+    const why = reason === undefined ? '' : reasonText(reason);
+    return { identifier: group.identifier, name: nameOfGroup(group), found, places, code: reason?.code ?? '', reason: why, proposal };
   });
   const changing = groupPlaces(
     edits.filter(({ kind }) => (also as readonly string[]).includes(kind)),
     ({ kind, becomes }) => `${kind} ${becomes}`,
-  ).map(({ identifier, places }) => {
-    const { found = '', kind = '', becomes } = places[0] ?? {};
-    const own = places.map((place) => ({ ...placeOf(place.was), line: place.before }));
-    return { identifier, found, places: own, code: kind, reason: kind, proposal: becomes };
+  ).map((group): OpenGroup => {
+    const { found = '', kind = '', becomes } = group.places[0] ?? {};
+    const places = group.places.map((place) => openPlace(place, place.before));
+    return { identifier: group.identifier, name: nameOfGroup(group), found, places, code: kind, reason: kind, proposal: becomes };
   });
   return [...staying, ...changing];
 }
 
-function placeOf(was: RenameEdit['was']): { key: string; where: string } {
-  return { key: placeKey(was.file, was), where: was.line === 0 ? was.file : `${was.file}:${was.line}:${was.column}` };
+function openPlace({ was, identifier }: Place, line: string): OpenPlace {
+  const where = was.line === 0 ? was.file : `${was.file}:${was.line}:${was.column}`;
+  return { key: placeKey(was.file, was), where, marked: identifier, line };
 }
 
 type Answer = 'keep' | 'change' | 'change-all' | 'single' | 'stop' | { readonly text: string };
 
-async function ask({ io, paint }: Context, { identifier, found, places, reason, proposal }: OpenGroup, number: string): Promise<Answer> {
+async function ask(
+  { io, paint }: Context,
+  { identifier, name, found, places, reason, proposal }: OpenGroup,
+  number: string,
+): Promise<Answer> {
   const prompts = await promptsFor(io);
   const files = new Set(places.map(({ where }) => where.replace(/:\d+:\d+$/, ''))).size;
   const size = places.length === 1 ? '' : ` · ${count(places.length, 'place')} in ${count(files, 'file')}`;
   const lines = places
     .slice(0, SHOWN)
-    .map(({ where, line }) => `  ${paint.faint(where)}  ${line.replace(found, () => paint.strong(found))}`);
+    .map(({ where, line, marked }) => `  ${paint.faint(where)}  ${line.replace(marked, () => paint.strong(marked))}`);
   const rest = places.length > SHOWN ? [paint.faint(`  … and ${places.length - SHOWN} more`)] : [];
-  const head = `${paint.faint(`${number} · `)}${paint.strong(identifier)}${paint.faint(`${size} · ${reason}`)}`;
+  const head = `${paint.faint(`${number} · `)}${paint.strong(name)}${paint.faint(`${size} · ${reason}`)}`;
   const all = places.length === 1 ? '' : places.length === 2 ? ' in both places' : ` in all ${places.length} places`;
   const answer = await prompts.chooseKey([head, ...lines, ...rest].join('\n'), [
     ...(proposal === undefined

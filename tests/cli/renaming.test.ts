@@ -6,6 +6,7 @@ import {
   mkdirSync,
   readdirSync,
   readFileSync,
+  readlinkSync,
   renameSync,
   rmdirSync,
   rmSync,
@@ -104,6 +105,34 @@ describe('a theme', () => {
     expect(readFileSync(join(at('albar'), 'sheet.css'), 'utf8')).toMatch(/^title: Albar Two$/m);
     expect(readFileSync(join(at('albar'), 'README.md'), 'utf8')).toMatch(/^# Albar Two$/m);
     expect(readFileSync(join(at('albar'), 'hooks.php'), 'utf8')).toContain('function albar_');
+  });
+});
+
+describe('links that lead out of a theme', () => {
+  it('lead to the same from where the clone lies, and to its own files where they led back into the theme', async () => {
+    const { at, home, place, run } = onShelf('vereda');
+    writeFileSync(place.path('shared.css'), 'x\n');
+    const links = { 'up.css': '../../shared.css', 'back.css': '../albar/sheet.css', 'gone.css': '../../gone.css', 'own.css': 'sheet.css' };
+    for (const [name, target] of Object.entries(links)) symlinkSync(target, join(at('albar'), name));
+    const { stdout } = await run('clone', 'albar', 'lumbre', '--to', '../deep/down/here', '--yes', '--format', 'json');
+    const made = place.path('deep/down/here/lumbre');
+    const targets = Object.fromEntries(Object.keys(links).map((name) => [name, readlinkSync(join(made, name))]));
+    expect(targets).toEqual({
+      'up.css': '../../../../shared.css',
+      'back.css': 'sheet.css',
+      'gone.css': '../../gone.css',
+      'own.css': 'sheet.css',
+    });
+    expect(readFileSync(join(made, 'up.css'), 'utf8')).toBe('x\n');
+    expect((JSON.parse(stdout) as { links: unknown[] }).links).toEqual([
+      { file: 'back.css', was: '../albar/sheet.css', becomes: 'sheet.css' },
+      { file: 'up.css', was: '../../shared.css', becomes: '../../../../shared.css' },
+    ]);
+    expect((await run('clone', 'albar', 'cumbre', '--to', '../deep', '--yes')).stdout).toMatch(
+      /Links out of the theme, so that they still lead to the same\n {2}back\.css/,
+    );
+    expect((await run('rename', 'albar', 'lumbre', '--yes')).status).toBe(0);
+    expect(['up.css', 'back.css'].map((name) => readlinkSync(join(home, 'lumbre', name)))).toEqual(['../../shared.css', 'sheet.css']);
   });
 });
 

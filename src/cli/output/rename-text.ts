@@ -1,6 +1,6 @@
 import type { RenameProof } from '../../core/rename/proof.ts';
 import type { ThemeRename } from '../../core/rename/rename-theme.ts';
-import { groupPlaces, type PlaceGroup } from '../../core/rename/place-groups.ts';
+import { groupPlaces, nameOfGroup, type PlaceGroup } from '../../core/rename/place-groups.ts';
 import type { RemainingPlace } from '../../core/rename/places.ts';
 import { findingsText } from './findings-text.ts';
 import { findingJson } from './json.ts';
@@ -126,21 +126,22 @@ function remaining(title: string, places: readonly RemainingPlace[], paint: Pain
       continue;
     }
     const shown = isVerbose ? groups : groups.slice(0, IDENTIFIERS);
-    for (const { identifier, places: same } of shown) lines.push(...groupLines(identifier, same, paint, isVerbose));
+    for (const group of shown) lines.push(...groupLines(group, paint, isVerbose));
     if (shown.length < groups.length)
       lines.push(paint.faint(`       … and ${count(groups.length - shown.length, 'more name')} (--verbose shows all)`));
   }
   return lines;
 }
 
-function groupLines(identifier: string, places: readonly RemainingPlace[], paint: Paint, isVerbose: boolean): string[] {
+function groupLines(group: PlaceGroup<RemainingPlace>, paint: Paint, isVerbose: boolean): string[] {
+  const { places } = group;
   const where = ({ isName, file, line, column }: RemainingPlace): string => (isName === true ? file : `${file}:${line}:${column}`);
   const [first] = places;
   if (first === undefined) return [];
   if (places.length === 1) return [`       ${paint.faint(where(first))}  ${first.text}`];
-  if (!isVerbose) return [`       ${identifier} ${paint.faint(`× ${places.length}, first in ${where(first)}`)}`];
+  if (!isVerbose) return [`       ${nameOfGroup(group)} ${paint.faint(`× ${places.length}, first in ${where(first)}`)}`];
   return [
-    `       ${identifier} ${paint.faint(`× ${places.length}`)}`,
+    `       ${nameOfGroup(group)} ${paint.faint(`× ${places.length}`)}`,
     ...places.map((place) => `         ${paint.faint(where(place))}  ${place.text}`),
   ];
 }

@@ -8,7 +8,7 @@ import type { SourceDocument } from '../text/source-document.ts';
 import { readBytes } from '../files/read-text.ts';
 import { placeKey, type Decisions } from './analyse-file.ts';
 import type { FullName } from '../names/full-name.ts';
-import { groupPlaces } from './place-groups.ts';
+import { groupPlaces, nameOfGroup, type PlaceGroup } from './place-groups.ts';
 import type { Place } from './places.ts';
 import type { RenamedTree } from './rename-tree.ts';
 import type { ThemeRename } from './rename-theme.ts';
@@ -58,15 +58,15 @@ export function writeRenamePlan(rename: ThemeRename, say: (reason: Reason) => st
   const { from, to } = rename;
   const groups: PlannedGroup[] = [
     ...(['unsure', 'kept'] as const).flatMap((kind) =>
-      groupPlaces(rename[kind], ({ found, reason }) => `${found}\0${say(reason)}`).flatMap(({ identifier, places }) =>
-        groupOf(identifier, places, kind, null, places[0] === undefined ? undefined : say(places[0].reason)),
+      groupPlaces(rename[kind], ({ found, reason }) => `${found}\0${say(reason)}`).flatMap((group) =>
+        groupOf(group, kind, null, group.places[0] === undefined ? undefined : say(group.places[0].reason)),
       ),
     ),
     ...rename.moves
       .filter((move) => baseOf(move.from) !== baseOf(move.to))
       .map((move) => ({ now: baseOf(move.from), becomes: baseOf(move.to), class: 'path', at: [`${move.from}:0:0`] })),
-    ...groupPlaces(rename.edits, ({ found, becomes, kind }) => `${found}\0${becomes}\0${kind}`).flatMap(({ identifier, places }) =>
-      groupOf(identifier, places, places[0]?.kind ?? '', places[0]?.becomes ?? null),
+    ...groupPlaces(rename.edits, ({ found, becomes, kind }) => `${found}\0${becomes}\0${kind}`).flatMap((group) =>
+      groupOf(group, group.places[0]?.kind ?? '', group.places[0]?.becomes ?? null),
     ),
   ];
   const named = [...new Set(groups.flatMap(({ at }) => at.map(fileOf)))].sort();
@@ -77,14 +77,14 @@ export function writeRenamePlan(rename: ThemeRename, say: (reason: Reason) => st
 }
 
 function groupOf(
-  identifier: string,
-  places: readonly (Place & { readonly found: string })[],
+  group: PlaceGroup<Place & { readonly found: string }>,
   kind: string,
   becomes: string | null,
   why?: string,
 ): PlannedGroup[] {
+  const { identifier, places } = group;
   const now = places[0]?.found ?? '';
-  const around = identifier === now ? {} : { in: identifier };
+  const around = identifier === now ? {} : { in: nameOfGroup(group) };
   return [
     { ...around, now, becomes, class: kind, ...(why === undefined ? {} : { why }), at: places.map(({ was }) => placeKey(was.file, was)) },
   ];
