@@ -124,7 +124,7 @@ const ROWS: readonly Row[] = [
   ['icons', 'a.java', 'public class Albar extends Theme { String albar = "The Albar"; }', 'albar → cumbre-sur', 'public class CumbreSur extends Theme { String cumbreSur = "The Cumbre Sur"; }', 'identifier'],
   ['tramo', 'a.html', '<script>\nvar albar = new Albar("albar");\n</script>\n<style>.albar-x { top: 0 }</style>', 'albar → cumbre-sur', '<script>\nvar cumbreSur = new CumbreSur("cumbre-sur");\n</script>\n<style>.cumbre-sur-x { top: 0 }</style>', 'identifier'],
   ['vereda', 'a.php', '<script>var albar = <?php echo albar_x(); ?>;</script><p>Albar</p>', 'albar → cumbre-sur', '<script>var cumbreSur = <?php echo cumbre_sur_x(); ?>;</script><p>Cumbre Sur</p>', 'identifier'],
-  ['vereda', 'a.twig', "{# of Albar #}{% set albar = Albar.x %}{{ albar }}{% include 'albar/x.html' %}", 'albar → cumbre-sur', "{# of Cumbre Sur #}{% set cumbre_sur = CumbreSur.x %}{{ cumbre_sur }}{% include 'cumbre-sur/x.html' %}", 'identifier'],
+  ['vereda', 'a.page', "{# of Albar #}{% set albar = Albar.x %}{{ albar }}{% include 'albar/x.html' %}", 'albar → cumbre-sur', "{# of Cumbre Sur #}{% set cumbre_sur = CumbreSur.x %}{{ cumbre_sur }}{% include 'cumbre-sur/x.html' %}", 'identifier'],
   ['icons', 'a.zz', 'class Albar(x)\nimport albar', 'albar → cumbre-sur', 'class CumbreSur(x)\nimport albar', 'unsure'],
   ['icons', 'a.zz', 'name = "albar"\ntitle = "The Albar"\n# Albar', 'albar → cumbre-sur', 'name = "cumbre-sur"\ntitle = "The Cumbre Sur"\n# Cumbre Sur', 'text'],
   // Prefixes that code puts together agree with what they make.

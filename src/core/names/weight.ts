@@ -6,7 +6,7 @@ import { splitWords } from './spelling.ts';
  */
 const COMMON_WORDS: ReadonlySet<string> = new Set(
   `about absolute abstract accept action address admin align all alpha alt alternate anchor animation applet area array article
-  aside aspect async audio author auto await back backdrop background balance base baseline basic beta between black blend
+  aside aspect async audio author auto await back background balance base baseline basic beta between black blend
   blink block blog blue body bold book boolean border both bottom bound bounds box brand break bright brightness brown build
   button canvas caption card caret case catch cell center change child circle cite clamp class clean clear clip clone close
   closed cloud cluster code col collapse color cols column columns common compact compose const constant constructor contain

@@ -73,13 +73,19 @@ function escape(text: string): string {
 
 /**
  * The zones of a file, in order, without gaps. The file's ending tells its language; `isTemplate`: the platform says that
- * it is markup, whatever it ends with.
+ * it is markup, whatever it ends with. Template languages are many, and their endings too: tags and statements tell them.
  */
 export function findZones(file: string, text: string, isTemplate = false): Zone[] {
-  const language = endingOf(file).language ?? (isTemplate ? 'markup' : undefined);
+  const { kind, language: known } = endingOf(file);
+  const language = known ?? (isTemplate || (kind === 'other' && isMarkup(text)) ? 'markup' : undefined);
   if (language === undefined) return [{ kind: 'text', start: 0, end: text.length }];
   if (language === 'php') return findPhpZones(text);
   return language === 'markup' ? findMarkupZones(text, lex) : lex(language, text, 0, text.length);
+}
+
+/** Elements, or the statements of a template language. */
+function isMarkup(text: string): boolean {
+  return /<(?:!doctype\b|\/?[a-z][\w-]*(?:\s[^<>]*)?>)|\{%|\{\{|<%/i.test(text.slice(0, 20_000));
 }
 
 /** PHP is a page with stretches of code between `<?php` or `<?=` and `?>`. */
