@@ -231,6 +231,7 @@ describe('paths', () => {
     files: [],
     home: undefined,
     parentFiles: [],
+    packages: [],
     isParent: false,
     others: [],
     otherThemes: [],

@@ -310,6 +310,26 @@ describe('names that others ask for', () => {
   });
 });
 
+it('leaves packages of others alone, and what says of itself that it is another product', () => {
+  const files = {
+    'lib/grid/package.json': '{ "name": "hut-grid" }\n',
+    'lib/grid/grid.css': '.albar-x { }\n',
+    'lib/own/package.json': '{ "name": "@huts/albar-tools" }\n',
+    'lib/own/own.css': '.albar-x { }\n',
+    'js/slider.min.js': '/*! Slider v2.0.1 | MIT licence */albar();\n',
+    'js/own.min.js': '/*! albar menu 2.0.1 | MIT licence */albar();\n',
+  };
+  const { tree, kept } = rename(files, named('albar'), named('lumbre'));
+  expect(tree.read('lib/grid/grid.css').toString()).toBe(files['lib/grid/grid.css']);
+  expect(tree.read('lib/own/own.css').toString()).toBe('.lumbre-x { }\n');
+  expect(tree.read('js/slider.min.js').toString()).toBe(files['js/slider.min.js']);
+  expect(tree.read('js/own.min.js').toString()).toContain('lumbre();');
+  expect(kept.map(({ file, reason }) => `${file} ${reason.code}`)).toEqual([
+    'js/slider.min.js third-party',
+    'lib/grid/grid.css third-party',
+  ]);
+});
+
 describe('a common word', () => {
   const stone = (files: Record<string, string>, platform = 'vereda') =>
     rename(files, named('stone', 'Stone'), named('lumbre'), { platform });

@@ -62,7 +62,7 @@ export function matchText(
   const place: FileContext = {
     source,
     zones,
-    group: fileKept(file, text, zones, isTemplate, (banner) => isOwnBanner(banner, matching)),
+    group: matching.isInPackage(file) ? 'third-party' : fileKept(file, text, zones, isTemplate, (banner) => isOwnBanner(banner, matching)),
     others: [...fixed, ...matching.others.find(text)],
     wishes: matching.keep.find(file, text),
     matching,

@@ -33,6 +33,8 @@ export interface MatchingSetup {
   readonly hostNames: readonly string[];
   /** Files that the platform says are templates, whatever they end with. */
   readonly templates: readonly string[];
+  /** Folders that are packages of their own, of another name. */
+  readonly packages: readonly string[];
   /** Paths of files and folders that get another name. */
   readonly moved: readonly string[];
   /** Names of files that hold the old name and keep it, for whatever reason. */
@@ -75,6 +77,8 @@ export interface Matching {
   readonly shapes: readonly RegExp[];
   readonly hostNames: readonly Wildcard[];
   readonly templates: ReadonlySet<string>;
+  /** Whether a file lies in a package of another name. */
+  isInPackage(path: string): boolean;
   /** Who made the theme, without an address; '' when nobody is named. */
   readonly author: string;
   /** Whether the user wants an unsure place changed. */
@@ -98,6 +102,7 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     include: new Set(include),
     shapes: setup.shapes.map((source) => new RegExp(source, 'g')),
     templates: new Set(setup.templates),
+    isInPackage: (path) => setup.packages.some((folder) => path.startsWith(`${folder}/`)),
     author: setup.author?.replace(/\s*[<(].*$/, '') ?? '',
     hostNames: setup.hostNames.map((name) => new Wildcard(name, /[^\w-]/)),
     includes: (text, { start, end }) =>

@@ -1,6 +1,9 @@
 import { plainValue, type MapNode, type ValueNode } from '../documents/syntax.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
-import type { FullName } from '../names/full-name.ts';
+import { baseOf, folderOf, type FileTree } from '../files/file-tree.ts';
+import { readText } from '../files/read-text.ts';
+import { spokenId, type FullName } from '../names/full-name.ts';
+import { NameFinder } from '../names/name-finder.ts';
 import type { TextEdit } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 
@@ -42,6 +45,19 @@ const OPEN_DOCUMENTS: readonly OpenDocument[] = [
 /** Whether a file declares names by an open standard. */
 export function isOpenDocument(path: string): boolean {
   return OPEN_DOCUMENTS.some(({ file }) => file.test(path));
+}
+
+/** The folders of a theme that say by such a document that they are a package of another name. */
+export function packagesIn(tree: FileTree, from: FullName): string[] {
+  const own = new NameFinder(spokenId(from));
+  return tree.entries.flatMap(({ kind, path }) => {
+    const folder = folderOf(path);
+    if (kind !== 'file' || folder === '' || !/^(?:package|bower|composer|component)\.json$/.test(baseOf(path))) return [];
+    const root = findSyntax('json')?.read(readText(tree, path)?.text ?? '', { lenient: true }).root;
+    const name = root === undefined ? undefined : nodesAt(root, ['name'])[0];
+    const said = name === undefined ? undefined : plainValue(name);
+    return typeof said === 'string' && said !== '' && !own.isIn(said) ? [folder] : [];
+  });
 }
 
 /** Edits that write the new names where such a document says the old ones; none where it cannot be read. */

@@ -5,7 +5,7 @@ import { MAX_TEXT_BYTES, readText } from '../files/read-text.ts';
 import { type Theme } from '../theme/theme.ts';
 import { isTemplate } from '../theme/templates.ts';
 import { contractStretches, declaredEdits, parentStretches } from './declared.ts';
-import { isOpenDocument, openEdits } from './open-documents.ts';
+import { isOpenDocument, openEdits, packagesIn } from './open-documents.ts';
 import { LinkAnchor } from './links.ts';
 import { analyseText, decisionsOn, type Decisions, type FileAnalysis, type FileGlance, type FileMatch } from './analyse-file.ts';
 import { Helper, type HelperTasks } from '../parallel/helper.ts';
@@ -220,6 +220,7 @@ function setUp(
     shapes: identifierShapes(theme.platform, from),
     hostNames: theme.platform.contract['host-names'],
     templates: theme.tree.entries.flatMap(({ kind, path }) => (kind === 'file' && isTemplate(theme, path) ? [path] : [])),
+    packages: packagesIn(theme.tree, from),
     moved: [],
     staying: [],
     parentFiles: beginning?.parentFiles ?? [],

@@ -1,5 +1,5 @@
 import type { TextRange } from './edits.ts';
-import type { Zone } from './zones.ts';
+import { zoneIndex, type Zone } from './zones.ts';
 
 const words = (text: string): ReadonlySet<string> => new Set(text.split(/\s+/));
 
@@ -75,7 +75,7 @@ function statementAt(
   let depth = 0;
   let start = word.start;
   const floor = Math.max(0, word.start - REACH);
-  let index = zones.indexOf(zone);
+  let index = zoneIndex(zones, zone.start);
   for (; start > floor; start--) {
     if (start === zones[index]?.start) {
       const previous = zones[index - 1];
@@ -103,7 +103,7 @@ function isInterpolated(text: string, brace: number): boolean {
 }
 
 function opensBlock(text: string, zones: readonly Zone[], zone: Zone, from: number): boolean {
-  let index = zones.indexOf(zone);
+  let index = zoneIndex(zones, zone.start);
   const limit = Math.min(text.length, from + REACH);
   for (let at = from; at < limit; at++) {
     while (at >= (zones[index]?.end ?? Infinity)) index++;

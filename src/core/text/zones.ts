@@ -142,6 +142,11 @@ function lex(language: LanguageName, text: string, from: number, to: number): Zo
 
 /** Returns the zone that an offset lies in. */
 export function zoneOf(zones: readonly Zone[], offset: number): Zone | undefined {
+  return zones[zoneIndex(zones, offset)];
+}
+
+/** Which of the zones an offset lies in. */
+export function zoneIndex(zones: readonly Zone[], offset: number): number {
   let low = 0;
   let high = zones.length - 1;
   while (low < high) {
@@ -149,7 +154,7 @@ export function zoneOf(zones: readonly Zone[], offset: number): Zone | undefined
     if ((zones[middle]?.start ?? 0) <= offset) low = middle;
     else high = middle - 1;
   }
-  return zones[low];
+  return low;
 }
 
 /** Returns the kind of the zone that an offset lies in. */
