@@ -232,6 +232,7 @@ describe('paths', () => {
     home: undefined,
     parentFiles: [],
     packages: [],
+    version: undefined,
     isParent: false,
     others: [],
     otherThemes: [],
@@ -254,7 +255,9 @@ describe('paths', () => {
     expect(renamePart(before, matching, known).name).toBe(after);
   });
 
-  const moved = new MovedPaths(['css/albar.css', 'partials/albar-nav.html', 'albar']);
+  const moved = new MovedPaths(
+    ['css/albar.css', 'partials/albar-nav.html', 'albar'].map((path) => [path, path.replaceAll('albar', 'lumbre')]),
+  );
   it.each([
     ['url("../css/albar.css")', true],
     ['{{> partials/albar-nav}}', true],

@@ -174,6 +174,10 @@ const ROWS: readonly Row[] = [
   ['vereda', 'package.json', '{ "name": "core", "keywords": ["core"] }', 'core → lumbre', '{ "name": "lumbre", "keywords": ["core"] }', 'declared'],
   ['vereda', 'site.webmanifest', '{ "name": "Stone", "short_name": "Stone", "start_url": "/stone" }', 'stone=Stone → alto-valle', '{ "name": "Alto Valle", "short_name": "Alto Valle", "start_url": "/stone" }', 'declared'],
   ['vereda', 'CITATION.cff', 'cff-version: 1.2.0\ntitle: Core\nauthors:\n  - name: Core People', 'core=Core → lumbre=The "L"', 'cff-version: 1.2.0\ntitle: "The \\"L\\""\nauthors:\n  - name: Core People', 'declared'],
+  ['vereda', 'a.scss', '$sizes: (albar: 1px, right: 2px); #{albar}-x { top: 0 } @font-feature-values Albar { top: 0 }', 'albar → cumbre-sur', '$sizes: (cumbre-sur: 1px, right: 2px); #{cumbre-sur}-x { top: 0 } @font-feature-values CumbreSur { top: 0 }', 'identifier'],
+  ['vereda', 'a.html', '<p style="float: right; margin-right: 0; --right-x: 1">x</p>', 'right → lumbre', '<p style="float: right; margin-right: 0; --right-x: 1">x</p>', 'kept'],
+  ['vereda', 'a.conf', '[theme]\nname = Albar\ninherit = albar\nAlias /albar\nServer Albar', 'albar → cumbre-sur', '[theme]\nname = Cumbre Sur\ninherit = cumbre-sur\nAlias /cumbre-sur\nServer CumbreSur', 'identifier'],
+  ['vereda', 'a.py', "load('albar.menu', 'albar')", 'albar → cumbre-sur', "load('cumbre_sur.menu', 'cumbre-sur')", 'identifier'],
   // Letters without case are no hump.
   ['vereda', 'a.md', 'Albarのテーマ、ALBARの', 'albar → cumbre-sur', 'Cumbre Surのテーマ、CUMBRE SURの', 'text'],
   // Titles and vendors.

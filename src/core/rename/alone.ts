@@ -19,7 +19,7 @@ function isQuoted(before: string, after: string): boolean {
 }
 
 /** `key: x`, `key=x`, `- x`, `[x, y]`, `a,x;b`, `>x<`. */
-function isWholeValue(text: string, start: number, end: number): boolean {
+export function isWholeValue(text: string, start: number, end: number): boolean {
   const head = text.slice(Math.max(0, start - 80), start);
   return /(?:^|\n\s*|[:=[,;>|]\s*|\n\s*-\s+)$/.test(head) && /^\s*(?:$|[\r\n\],;<|#])/.test(text.slice(end, end + 80));
 }

@@ -50,13 +50,19 @@ function leadingComment(text: string, zones: readonly Zone[]): string {
 
 /** A banner with a product and its version; what follows says whose it is. */
 const PRODUCT =
-  /^\W*(?:@(?:name|module|package|preserve|license)\s+)?(?<name>[\p{L}\p{N}][\p{L}\p{N}._/@ -]{1,60}?)[\s,:|–—-]*(?:v(?:ersion)?\.?\s*)?\d+\.\d+(?:\.\d+)?/iu;
+  /^\W*(?:@(?:name|module|package|preserve|license)\s+)?(?<name>[\p{L}\p{N}][\p{L}\p{N}._/@ -]{1,60}?)[\s,:|–—-]*(?:v(?:ersion)?\.?\s*)?(?<version>\d+\.\d+(?:\.\d+)?)/iu;
 const WHOSE = /\blicen[cs]e|\bcopyright\b|©|\(c\)\s|\bMIT\b|\bBSD\b|\bApache\b|\bGPL\b|https?:\/\//i;
+
+/** The product that a banner is about, and its version. */
+export function productOf(banner: string): { readonly name: string; readonly version: string | undefined } | undefined {
+  const match = PRODUCT.exec(banner.replace(/^[\s/*!#;-]+/, ''));
+  return match === null ? undefined : { name: match.groups?.['name'] ?? '', version: match.groups?.['version'] };
+}
 
 /** Whether a file says of itself that it is another product. */
 function isForeignBanner(path: string, banner: string, isOwn: (banner: string) => boolean): boolean {
   const isCode = ['script', 'stylesheet', 'code'].includes(kindOfPath(path));
-  return isCode && banner !== '' && PRODUCT.test(banner.replace(/^[\s/*!#;-]+/, '')) && WHOSE.test(banner) && !isOwn(banner);
+  return isCode && banner !== '' && productOf(banner) !== undefined && WHOSE.test(banner) && !isOwn(banner);
 }
 
 /**

@@ -4,7 +4,7 @@ import { findZones, zoneOf, type ZoneKind } from '../text/zones.ts';
 import { findEvidence, identifierAround } from './evidence.ts';
 import { isOfLanguage } from './vocabulary.ts';
 import { isCredit } from './credits.ts';
-import { fileKept, isInLink, isTextOfLink, type KeptStretch } from './kept.ts';
+import { fileKept, isInLink, isTextOfLink, productOf, type KeptStretch } from './kept.ts';
 import { isEnding } from './path-names.ts';
 import { isWanted, type Matching, type NamePair } from './matching.ts';
 import { addressAround, type MovedPart } from './moved-paths.ts';
@@ -86,8 +86,13 @@ interface FileContext {
 }
 
 /** A banner that names the theme, or who made it, is no other product's. */
-function isOwnBanner(banner: string, { pairs, author }: Matching): boolean {
-  return pairs.some(({ finder }) => finder.isIn(banner)) || (author !== '' && banner.includes(author));
+function isOwnBanner(banner: string, { pairs, author, version }: Matching): boolean {
+  if (author !== '' && banner.includes(author)) return true;
+  if (!pairs.some(({ finder }) => finder.isIn(banner))) return false;
+  // A library may be called like the theme: then it has a version of its own, and an owner.
+  const product = productOf(banner);
+  const isCalledSo = product !== undefined && pairs.some(({ finder }) => finder.isIn(product.name));
+  return !isCalledSo || product.version === version || !/©|\(c\)\s|\bcopyright\b/i.test(banner);
 }
 
 /** Titles first: the id inside a title is a part of it. */
@@ -152,7 +157,17 @@ function follow(occurrence: Occurrence, pair: NamePair, moved: MovedPart, { sour
   if (isEnding(moved.part, { start: start - moved.start, end: end - moved.start }))
     return { start, end, kind: 'kept', reason: { code: 'ending' }, replacement: undefined };
   const inPart = { ...occurrence, start: start - moved.start, end: end - moved.start };
-  const replacement = respell(inPart, pair, { text: moved.part, zone: 'path', file: '' });
+  // What stands in the new name where the old one stood; where it stood twice, the spelling tells.
+  const { part, becomes } = moved;
+  const [head, tail] = [part.slice(0, inPart.start), part.slice(inPart.end)];
+  const isPlain =
+    becomes.startsWith(head) &&
+    becomes.endsWith(tail) &&
+    becomes.length >= head.length + tail.length &&
+    pair.finder.find(part).length === 1;
+  const replacement = isPlain
+    ? becomes.slice(head.length, becomes.length - tail.length)
+    : respell(inPart, pair, { text: part, zone: 'path', file: '' });
   return checked({ start, end, kind: 'path', replacement }, source);
 }
 

@@ -21,6 +21,8 @@ export interface MatchingSetup {
   readonly otherThemes: readonly string[];
   /** Who made the theme: a name that equals the theme's is ambiguous in prose. */
   readonly author: string | undefined;
+  /** The theme's version. */
+  readonly version: string | undefined;
   /** Texts or files in which the old name stays. */
   readonly keep: readonly string[];
   /** Groups of {@link KEPT_GROUPS} that are changed as well, `unsure`, or texts whose unsure places are. */
@@ -36,7 +38,7 @@ export interface MatchingSetup {
   /** Folders that are packages of their own, of another name. */
   readonly packages: readonly string[];
   /** Paths of files and folders that get another name. */
-  readonly moved: readonly string[];
+  readonly moved: readonly (readonly [from: string, to: string])[];
   /** Names of files that hold the old name and keep it, for whatever reason. */
   readonly staying: readonly { readonly path: string; readonly kind: 'kept' | 'unsure'; readonly reason: Reason }[];
   /** Whether another theme that has the old name is declared as a parent, and its files: what refers to them stays. */
@@ -81,6 +83,7 @@ export interface Matching {
   isInPackage(path: string): boolean;
   /** Who made the theme, without an address; '' when nobody is named. */
   readonly author: string;
+  readonly version: string | undefined;
   /** Whether the user wants an unsure place changed. */
   includes(text: string, at: TextRange): boolean;
   isOnlyInBinary(address: string): boolean;
@@ -103,6 +106,7 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     shapes: setup.shapes.map((source) => new RegExp(source, 'g')),
     templates: new Set(setup.templates),
     isInPackage: (path) => setup.packages.some((folder) => path.startsWith(`${folder}/`)),
+    version: setup.version,
     author: setup.author?.replace(/\s*[<(].*$/, '') ?? '',
     hostNames: setup.hostNames.map((name) => new Wildcard(name, /[^\w-]/)),
     includes: (text, { start, end }) =>

@@ -5,17 +5,26 @@ import type { Reason } from './reason.ts';
 /** A reference to something that moves, cut down to the one part of the path that an occurrence lies in. */
 export interface MovedPart {
   readonly part: string;
+  /** What the file or folder is called afterwards. */
+  readonly becomes: string;
   /** Where the part begins in the text. */
   readonly start: number;
 }
 
 /** The paths that a rename moves, so that what refers to them can be told from other text. */
 export class MovedPaths {
-  readonly #names: ReadonlySet<string>;
+  /** By the name that a file or folder had, the one that it gets. */
+  readonly #names: ReadonlyMap<string, string>;
 
   /** @param canLeaveEndings whether a reference may leave the ending out: partials/albar-nav for partials/albar-nav.html */
-  constructor(moved: Iterable<string>, canLeaveEndings = true) {
-    this.#names = new Set([...moved].flatMap((path) => [baseOf(path), ...(canLeaveEndings ? [baseOf(path).replace(/\.[^.]+$/, '')] : [])]));
+  constructor(moved: Iterable<readonly [from: string, to: string]>, canLeaveEndings = true) {
+    const withoutEnding = (path: string): string => baseOf(path).replace(/\.[^.]+$/, '');
+    this.#names = new Map(
+      [...moved].flatMap(([from, to]) => [
+        ...(canLeaveEndings ? [[withoutEnding(from), withoutEnding(to)] as const] : []),
+        [baseOf(from), baseOf(to)] as const,
+      ]),
+    );
   }
 
   /** Whether something that moves is called so, with or without its extension. */
@@ -33,7 +42,7 @@ export class MovedPaths {
     const isAddress = address.text.includes('/') || /\.\w+$/.test(part);
     const sentence = part.replace(/\.$/, '');
     return isAddress && (this.#names.has(part) || this.#names.has(sentence))
-      ? { part: sentence, start: address.start + within }
+      ? { part: sentence, becomes: this.#names.get(part) ?? this.#names.get(sentence) ?? sentence, start: address.start + within }
       : undefined;
   }
 }
@@ -45,7 +54,7 @@ export class StayingNames {
 
   constructor(staying: readonly StayingName[]) {
     this.#paths = new MovedPaths(
-      staying.map(({ path }) => path),
+      staying.map(({ path }) => [path, path]),
       false,
     );
     this.#byName = new Map(staying.map((each) => [baseOf(each.path), each]));

@@ -98,7 +98,7 @@ export function renamePart(
       !isFolder && known.isHosts(path) ? { code: 'host' } : isEnding(part, occurrence) ? { code: 'ending' } : undefined;
     const reason: Reason | undefined =
       other?.reason ?? own ?? (occurrence.edges === 'inside-word' ? { code: 'longer-word', about: part } : undefined);
-    const replacement = respell(occurrence, pair, { text: part, zone: 'path', file: '' });
+    const replacement = respell(occurrence, pair, { text: part, zone: 'path', file: '', isModule: known.isModule(path) });
     const doubt: ReasonCode | undefined = replacement === undefined ? 'no-spelling' : known.doubt(path, occurrence, pair);
     const isIncluded = doubt !== undefined && replacement !== undefined && matching.includes(part, occurrence);
     const change = reason === undefined && (doubt === undefined || isIncluded) ? replacement : undefined;
@@ -142,17 +142,24 @@ export class KnownPaths {
   readonly #own: readonly { readonly path: string; readonly pattern: RegExp }[];
   readonly #hosts: readonly string[];
   readonly #hostFiles: readonly string[];
+  readonly #paths: ReadonlySet<string>;
   /** Names of files that are numbered through: `oak_1.png` … `oak_15.png`. */
   readonly #series: ReadonlySet<string>;
 
   constructor(platform: Platform, from: FullName, paths: readonly string[]) {
     const shapes = pathsOf(platform);
+    this.#paths = new Set(paths);
     this.#series = seriesIn(paths, from.id);
     this.#own = shapes
       .filter((path) => /\{(?:id|vendor)\b/.test(path))
       .map((shape) => ({ path: fillShape(shape, from), pattern: wholePattern(fillShape(shape, from).replaceAll('*', '{path}')) }));
     this.#hostFiles = platform.contract['host-files'];
     this.#hosts = shapes.filter((path) => !/[{*?[]/.test(path));
+  }
+
+  /** Whether code imports a file or folder by its name. */
+  isModule(path: string): boolean {
+    return path.endsWith('.py') || this.#paths.has(`${path}/__init__.py`);
   }
 
   /** Whether programs ask for a file by its name. */

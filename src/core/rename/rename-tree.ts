@@ -145,7 +145,7 @@ class TreePlan {
     this.#glances = glances;
     this.#paths = planMoves(theme.tree, theme.platform, from, prepareMatching(setup), decisions);
     const staying = this.#paths.staying.map(({ path, kind, reason }) => ({ path, kind, reason }));
-    const matching = { ...setup, staying, moved: [...this.#paths.moves.keys()] };
+    const matching = { ...setup, staying, moved: [...this.#paths.moves] };
     this.#matching = prepareMatching(matching);
     this.analysis = { matching, decisions };
     const documents = new Set([theme, request.beginning?.former].flatMap((each) => each?.documents ?? []).map(({ path }) => path));
@@ -214,6 +214,7 @@ function setUp(
     ],
     otherThemes,
     author,
+    version: theme.text('version'),
     keep,
     include,
     splits: splitsOf(theme, from, glances),

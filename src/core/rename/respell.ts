@@ -3,7 +3,7 @@ import type { Zone, ZoneKind } from '../text/zones.ts';
 import { spellingOf, splitDigits, type Occurrence } from '../names/name-finder.ts';
 import { endingOf, kindOfPath } from '../text/file-kinds.ts';
 import { languageNamed, type Joint } from '../text/languages.ts';
-import { isAlone, isMemberInBrackets } from './alone.ts';
+import { isAlone, isMemberInBrackets, isWholeValue } from './alone.ts';
 
 /** Where an occurrence stands, as far as the new spelling depends on it. */
 export interface Surroundings {
@@ -13,6 +13,8 @@ export interface Surroundings {
   readonly file: string;
   /** Whether a sign for a comment stands before it on its line. */
   readonly isInLineComment?: boolean | undefined;
+  /** Of a path: whether code imports what lies there by its name, which must be an identifier. */
+  readonly isModule?: boolean | undefined;
 }
 
 /** A name to be found and what takes its place; with the titles that go with an id. */
@@ -80,6 +82,9 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
       if (touching === '-') return 'kebab';
       if (touching === 'hump') return 'camel';
       if (language === 'script' && isMemberInBrackets(text, occurrence)) return 'camel';
+      // "albar.menu" names a module, which is called so in code.
+      if (zone === 'string' && joint === 'snake' && language === 'python' && /^[.:][a-z_]/i.test(text.slice(end, end + 2))) return 'snake';
+      if (zone === 'path' && where.isModule === true) return 'snake';
       if (zone === 'code') return joint === 'kebab' ? 'as-id' : joint;
       if (text.charAt(start - 1) === '$') return 'snake';
       return isProse(where) || isAlone(occurrence, where) || isInQuotes(text, start, end) ? 'as-id' : 'as-token';
@@ -91,15 +96,19 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
       if (touching === '_') return 'capitalSnake';
       if (touching === '-') return 'train';
       if (!isProse(where) && isInQuotes(text, start, end) && zone === 'text') return 'as-title';
-      return touching === 'hump' || !isProse(where) || isNamespace(text, start, end) ? 'pascal' : 'as-title';
+      return touching === 'hump' || !isProse({ ...where, language }, isWholeValue(text, start, end)) || isNamespace(text, start, end)
+        ? 'pascal'
+        : 'as-title';
     default:
       return undefined;
   }
 }
 
 /** Whether a name of several words may stand apart in a place: nobody knows that of a language without a lexer. */
-function isProse({ zone, language, file, isInLineComment }: Surroundings): boolean {
+function isProse({ zone, language, file, isInLineComment }: Surroundings, isWhole = true): boolean {
   if (zone === 'code' || zone === 'path') return false;
+  // Settings have values of several words, and words that follow one another.
+  if (language === 'settings' && zone === 'text') return isWhole;
   return zone !== 'text' || language !== undefined || kindOfPath(file) !== 'other' || isInLineComment === true;
 }
 

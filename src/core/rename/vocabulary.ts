@@ -1,6 +1,6 @@
 import type { TextRange } from '../text/edits.ts';
 import { languageNamed } from '../text/languages.ts';
-import { isWordOfSheet } from '../text/sheet-position.ts';
+import { isWordOfDeclaration, isWordOfSheet } from '../text/sheet-position.ts';
 import type { Zone } from '../text/zones.ts';
 import type { Weight } from '../names/weight.ts';
 import { identifierAround } from './evidence.ts';
@@ -16,7 +16,7 @@ export function isOfLanguage(text: string, zones: readonly Zone[], zone: Zone, a
   const word = { start, end: start + name.length };
   if (kind === 'markup') return isWordOfTag(text, word, name, weight);
   if (kind !== 'code') return false;
-  if (language === 'sheet' || language === 'sheet-with-lines') return isWordOfSheet(text, zones, zone, word);
+  if (language === 'sheet' || language === 'sheet-with-lines') return isWordOfSheet(text, zones, zone, word, weight === 'common');
   const before = text.slice(Math.max(0, start - 2), start);
   return languageNamed(language).keywords.has(name) && !/(?:[.$@#\\]|->|::)$/.test(before);
 }
@@ -24,6 +24,8 @@ export function isOfLanguage(text: string, zones: readonly Zone[], zone: Zone, a
 /** The name of an element or of an attribute; not what an attribute says, nor what a template language puts there. */
 function isWordOfTag(text: string, word: TextRange, name: string, weight: Weight): boolean {
   const head = text.slice(Math.max(0, word.start - 2000), word.start);
+  const declarations = /<[\w-][^<>]*\sstyle\s*=\s*(?:"([^"<>]*)|'([^'<>]*))$/i.exec(head);
+  if (declarations !== null) return isWordOfDeclaration(declarations[1] ?? declarations[2] ?? '', name);
   const tag = /<(?:[^<>"'{}]|"[^"]*"|'[^']*'|\{\{[^{}]*\}\}|\{[^{}]*\})*$/.exec(head)?.[0];
   if (tag === undefined) return false;
   // A hyphen makes an element its author’s own (HTML, 4.13.3), and data- an attribute (3.2.6.6).

@@ -93,7 +93,7 @@ export const LANGUAGES = {
     strings: ['"', "'"],
     joint: 'kebab',
     keywords: words('false no off on true yes'),
-    between: 'code',
+    between: 'text',
   },
   /** Data whose lines can be comments; its values are text. */
   'data-lines': { line: ['#', ';'], block: [], strings: [], joint: 'kebab', keywords: new Set(), between: 'text' },

@@ -5,12 +5,12 @@ const words = (text: string): ReadonlySet<string> => new Set(text.split(/\s+/));
 
 /** Rules whose heads hold names that the sheet’s author gives; those of preprocessors too. */
 const NAMING_RULES = words(
-  `apply container counter-style each else extend for forward function if import include keyframes layer mixin namespace page
+  `apply container counter-style each else extend font-feature-values for forward function if import include keyframes layer mixin namespace page
   font-palette-values position-try property return scope use while`,
 );
 /** Rules whose heads hold words of the language alone. */
 const OTHER_RULES = words(
-  `at-root charset content debug error font-face font-feature-values media plugin starting-style supports tailwind view-transition warn`,
+  `at-root charset content debug error font-face media plugin starting-style supports tailwind view-transition warn`,
 );
 /** Properties whose values can be names that the sheet’s author gives. */
 const NAMING_PROPERTIES = words(
@@ -32,23 +32,39 @@ const REACH = 4000;
  * Whether a word in a stylesheet can only be the language’s: a property, a keyword among its values, an element, a rule, a
  * feature of a medium. All others are names that somebody gave, or may be (CSS Syntax 3; CSS Values 4, custom identifiers).
  * @param word the whole identifier around the place
+ * @param isCommon whether it is a word that any language may have
  */
-export function isWordOfSheet(text: string, zones: readonly Zone[], zone: Zone, word: TextRange): boolean {
+export function isWordOfSheet(text: string, zones: readonly Zone[], zone: Zone, word: TextRange, isCommon: boolean): boolean {
   const name = text.slice(word.start, word.end);
   const before = text.charAt(word.start - 1);
+  // Names that preprocessors put in: @{name}, #{name}.
+  if (/[@#$]\{\s*$/.test(text.slice(Math.max(0, word.start - 8), word.start))) return false;
   if (name.startsWith('--') || /[$%&@]/.test(before)) return before === '@' && isRule(name);
   const { head, opensBlock, around } = statementAt(text, zones, zone, word);
   const isMixed = zone.language === 'sheet-with-lines';
   if (around !== undefined && NAMING_FUNCTIONS.has(around)) return false;
   const rule = /^@(?:-\w+-)?([\w-]+)/.exec(head)?.[1];
+  if (rule !== undefined && /[.#]/.test(before)) return false;
   if (rule !== undefined) return NAMING_RULES.has(rule) ? rule === 'container' && around !== undefined : isRule(rule);
   if (opensBlock) return isWordOfSelector(head, before, name);
   if (before === '.') return false;
   const [, property, value] = /^([\w$@*-]+)\s*:([^]*)$/.exec(head) ?? [];
   if (property === undefined || value === undefined) return true;
   if (isMixed && /^[(.]/.test(text.slice(word.end, word.end + 1))) return false;
-  if (/^(?:--|[$@])/.test(property)) return !/[-_]/.test(name);
-  return !NAMING_PROPERTIES.has(property.toLowerCase().replace(/^-\w+-/, ''));
+  if (/^(?:--|[$@])/.test(property)) return isCommon && !/[-_]/.test(name);
+  return !isNaming(property);
+}
+
+function isNaming(property: string): boolean {
+  return NAMING_PROPERTIES.has(property.toLowerCase().replace(/^-\w+-/, ''));
+}
+
+/** The same for the declarations of a `style` attribute. @param head what stands in it before the word */
+export function isWordOfDeclaration(head: string, name: string): boolean {
+  const own = head.slice(head.lastIndexOf(';') + 1).trimStart();
+  const property = /^([\w-]+)\s*:/.exec(own)?.[1];
+  if (name.startsWith('--') || /url\([^)]*$/.test(own) || property?.startsWith('--') === true) return false;
+  return property === undefined || !isNaming(property);
 }
 
 function isRule(name: string): boolean {
