@@ -1,3 +1,4 @@
+import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { describe, expect, it } from 'vitest';
 import { chooseParts, withoutParts, type KitPart } from '../../src/core/scaffold/parts.ts';
 import { platformNamed, themeOf } from '../support/trees.ts';
@@ -110,10 +111,10 @@ describe('a theme without a part', () => {
     ['prat', /did you mean “part”/],
     ['something', /there are part/],
   ])('cannot do without “%s”', (name, says) => {
-    expect(() => chooseParts([part()], [name], 'standard')).toThrow(/has no part/);
+    expect(() => chooseParts([part()], [name], 'standard', new MemoryTree([]))).toThrow(/has no part/);
     let hint = '';
     try {
-      chooseParts([part()], [name], 'standard');
+      chooseParts([part()], [name], 'standard', new MemoryTree([]));
     } catch (error) {
       hint = (error as { hint: string }).hint;
     }

@@ -4,7 +4,7 @@ import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { PioneroError, UsageError } from '../../core/errors.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import { checkKit, type KitProblem } from '../../core/scaffold/check-kit.ts';
-import { findKit, listKits, type Kit } from '../../core/scaffold/kits.ts';
+import { findKit, kitsOfParent, listKits, type Kit } from '../../core/scaffold/kits.ts';
 import { planKit } from '../../core/scaffold/make-kit.ts';
 import type { KitPart } from '../../core/scaffold/parts.ts';
 import { nearest } from '../../core/text/nearest.ts';
@@ -13,7 +13,9 @@ import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { count } from '../output/paint.ts';
 import { openArgument } from '../theme-argument.ts';
-import { checkedShelves } from '../../core/theme/open.ts';
+import { checkedShelves, recognise } from '../../core/theme/open.ts';
+import { placeOfFolder } from '../../core/theme/shelf.ts';
+import { DiskTree } from '../../core/files/disk-tree.ts';
 
 const options = {
   name: takes(z.string().optional().describe('make: what --kit calls it; the theme’s id when left out'), 'NAME'),
@@ -21,6 +23,8 @@ const options = {
   part: takes(z.array(z.string()).default([]).describe('make: a part that can be left out, and its files; repeatable'), 'NAME=GLOB,GLOB'),
   ask: takes(z.array(z.string()).default([]).describe('make: a fact that “new” asks for; repeatable'), 'FACT'),
   marker: takes(z.array(z.string()).default([]).describe('make: a fact that a new theme must not have; repeatable'), 'FACT'),
+  parent: takes(z.string().optional().describe('list: the theme whose kits are meant, by its id'), 'ID'),
+  all: z.boolean().default(false).describe('list: also the kits of other hosts, beside a parent that keeps its own'),
   ...changeOptions,
 };
 type Options = z.infer<z.ZodObject<typeof options>>;
@@ -36,6 +40,7 @@ export default defineCommand({
   options,
   examples: [
     'pionero kit list --platform vereda',
+    'pionero kit list --parent albar',
     'pionero kit make albar --part menu="partials/albar-nav.html,scripts/**"',
     'pionero kit check standard --platform cordada',
   ],
@@ -56,43 +61,74 @@ function platformsOf(context: Context): readonly Platform[] {
   return wanted === undefined ? context.platforms() : [context.platformNamed(wanted)];
 }
 
+/** Those that parents here keep, those of the platform, those on the shelves. */
 function kitsOf(context: Context, platform: Platform): Kit[] {
-  return listKits({ platform, shelves: context.shelvesOf(platform, '.') });
+  const own = parentsHere(context, platform, undefined).flatMap((folder) => kitsOfParent(folder, platform));
+  const usable = own.filter(({ notForUse }) => notForUse === undefined);
+  return [...usable, ...listKits({ platform, shelves: context.shelvesOf(platform, '.') })];
 }
 
-async function list(context: Context): Promise<ExitStatus> {
-  const { paint } = context;
-  const found = platformsOf(context).map((platform) => ({ platform, kits: kitsOf(context, platform) }));
-  context.say(
-    count(
-      found.reduce((sum, { kits }) => sum + kits.length, 0),
-      'kit',
-    ),
-  );
-  for (const { platform, kits } of found) {
-    if (kits.length > 0) context.say(`\n${paint.strong(platform.contract.title)} ${paint.faint(`(--platform ${platform.contract.name})`)}`);
-    for (const { name, about, isChild, parts, from } of kits) {
-      const notes = [isChild ? 'for a child' : '', from === platform.contract.title ? '' : `in ${from}`].filter((note) => note !== '');
-      context.say(`  ${paint.name(name.padEnd(12))} ${about}${notes.length > 0 ? paint.faint(`  (${notes.join(', ')})`) : ''}`);
-      if (parts.length > 0)
-        context.say(`  ${''.padEnd(12)} ${paint.faint(`without: ${parts.map((part) => `${part.name} (${part.title})`).join(', ')}`)}`);
-    }
-  }
-  context.say(`\n${paint.name('→')} “pionero new ID --platform NAME --kit NAME” makes a theme of one.`);
+/** The themes here that keep kits for their children: the one that was named, the one that we are in, those on the shelves. */
+function parentsHere(context: Context, platform: Platform, wanted: string | undefined): string[] {
+  const shelves = context.shelvesOf(platform, '.');
+  if (wanted !== undefined) return [shelves.find(wanted)?.folder].filter((folder) => folder !== undefined);
+  const { folder } = context.io;
+  const isHere = recognise(new DiskTree(folder), platform, placeOfFolder(platform, folder).names).missing === undefined;
+  return [...new Set([...(isHere ? [folder] : []), ...shelves.list().map((theme) => theme.folder)])];
+}
+
+async function list(context: Context, _: string | undefined, given: Options): Promise<ExitStatus> {
+  const all = platformsOf(context).map((platform) => {
+    const own = parentsHere(context, platform, given.parent).flatMap((folder) => kitsOfParent(folder, platform));
+    return { platform, own, kits: [...own, ...listKits({ platform, shelves: context.shelvesOf(platform, '.') })] };
+  });
+  if (given.parent !== undefined && all.every(({ platform }) => context.shelvesOf(platform, '.').find(given.parent ?? '') === undefined))
+    throw new UsageError({
+      what: `the parent “${given.parent}” is on none of the shelves`,
+      hint: 'name the shelf that it lies on with --shelf',
+    });
+  // Where a parent keeps kits, those of other hosts are not what somebody looks for.
+  const beside = all.filter(({ own }) => own.length > 0);
+  const found = given.all || beside.length === 0 ? all : beside;
+  sayKits(context, found);
   context.result(
     found.flatMap(({ platform, kits }) =>
-      kits.map(({ name, title, about, isChild, parts, from }) => ({
+      kits.map(({ name, title, about, isChild, parts, from, isPlain, names, notForUse }) => ({
         platform: platform.contract.name,
-        name,
-        title,
-        about,
-        isChild,
-        parts,
-        from,
+        ...{ name, title, about, isChild, parts, from },
+        plain: isPlain,
+        names: names.map(({ text, stands, evidence, isSure }) => ({ text, stands, evidence, sure: isSure })),
+        notForUse: notForUse ?? null,
       })),
     ),
   );
   return ExitStatus.ok;
+}
+
+function sayKits(context: Context, found: readonly { readonly platform: Platform; readonly kits: readonly Kit[] }[]): void {
+  const { paint } = context;
+  const offered = found.flatMap(({ kits }) => kits.filter(({ notForUse }) => notForUse === undefined));
+  context.say(count(offered.length, 'kit'));
+  for (const { platform, kits } of found) {
+    const shown = kits.filter(({ notForUse }) => notForUse === undefined);
+    if (kits.length > 0) context.say(`\n${paint.strong(platform.contract.title)} ${paint.faint(`(--platform ${platform.contract.name})`)}`);
+    for (const { name, about, isChild, parts, from, names, isPlain } of shown) {
+      const place = from === platform.contract.title ? '' : from.startsWith('the parent') ? `of ${from}` : `in ${from}`;
+      const notes = [isChild && !isPlain ? 'for a child' : '', place].filter((note) => note !== '');
+      context.say(`  ${paint.name(name.padEnd(12))} ${about}${notes.length > 0 ? paint.faint(`  (${notes.join(', ')})`) : ''}`);
+      if (parts.length > 0)
+        context.say(`  ${''.padEnd(12)} ${paint.faint(`without: ${parts.map((part) => `${part.name} (${part.title})`).join(', ')}`)}`);
+      if (names.length > 0)
+        context.say(
+          `  ${''.padEnd(12)} ${paint.faint(`also called: ${names.map(({ text, isSure }) => (isSure ? text : `${text}?`)).join(', ')}`)}`,
+        );
+    }
+    for (const { name, notForUse, from } of kits.filter((kit) => kit.notForUse !== undefined))
+      context.say(paint.faint(`  ${name.padEnd(12)} not for use: ${notForUse}  (of ${from})`));
+  }
+  const isOfParent = offered.some(({ from }) => from.startsWith('the parent'));
+  const how = isOfParent ? 'pionero new ID --parent PARENT --kit NAME' : 'pionero new ID --platform NAME --kit NAME';
+  context.say(`\n${paint.name('→')} “${how}” makes a theme of one.`);
 }
 
 async function make(context: Context, argument: string | undefined, given: Options): Promise<ExitStatus> {

@@ -10,7 +10,9 @@ import { promptsFor } from '../prompts.ts';
 export const newOptions = {
   kit: takes(z.string().optional().describe('the kit to start from: its name, its folder or its archive'), 'NAME|PATH'),
   parent: takes(z.string().optional().describe('the id of the parent: makes the theme its child'), 'ID'),
-  without: takes(z.array(z.string()).default([]).describe('a part of the kit to leave out; repeatable'), 'PART'),
+  without: takes(z.array(z.string()).default([]).describe('a part of the kit, or files of it, to leave out; repeatable'), 'PART|GLOB'),
+  only: takes(z.array(z.string()).default([]).describe('the only files of the kit to take, besides its manifest; repeatable'), 'GLOB'),
+  kitName: takes(z.array(z.string()).default([]).describe('what else stands for the new name in the kit; repeatable'), 'WORD'),
   title: takes(z.string().optional().describe('what people read; follows from the id when left out'), 'TEXT'),
   vendor: takes(z.string().optional().describe('who makes it, on platforms that have vendors'), 'NAME'),
   set: takes(z.array(z.string()).default([]).describe('a fact of the new theme; repeatable'), 'FACT=VALUE'),
@@ -28,6 +30,8 @@ export interface NewAnswers {
   readonly parent?: string | undefined;
   readonly kit?: string | undefined;
   readonly facts: Readonly<Record<string, string>>;
+  /** Names of the kit that were agreed to. */
+  readonly kitNames?: readonly string[] | undefined;
 }
 
 /** Asks on a terminal for what was not given; elsewhere, and with --yes, nothing is asked. */
@@ -100,7 +104,13 @@ export async function askForNewTheme(context: Context, given: { id: string | und
         )
       : undefined);
   const facts: Record<string, string> = {};
-  for (const fact of (await findKit(places, kit, parent !== '')).asks) {
+  const opened = await findKit(places, kit, parent !== '');
+  const kitNames: string[] = [];
+  for (const { text, evidence, isSure } of opened.names) {
+    const isNew = !isSure && !options.kitName.includes(text);
+    if (isNew && answered(await prompts.confirm(`“${text}” stands ${evidence}. Does it stand for the new name?`))) kitNames.push(text);
+  }
+  for (const fact of opened.asks) {
     if (options.set.some((pair) => pair.startsWith(`${fact}=`))) continue;
     const field = platform.contract.documents.flatMap((document) => document.fields).find((each) => each.fact === fact);
     const value = answered(
@@ -108,7 +118,7 @@ export async function askForNewTheme(context: Context, given: { id: string | und
     );
     if (value !== '') facts[fact] = value;
   }
-  return { platform, id, title, vendor, parent: parent === '' ? undefined : parent, kit, facts };
+  return { platform, id, title, vendor, parent: parent === '' ? undefined : parent, kit, facts, kitNames };
 }
 
 function parentChoices(context: Context, platform: Platform, options: NewOptions): { value: string; label: string; hint?: string }[] {

@@ -53,6 +53,8 @@ export default defineCommand({
       parent,
       facts,
       without: given.without,
+      only: given.only,
+      kitNames: [...given.kitName, ...(answers.kitNames ?? [])],
       shelves,
       into,
       here,
@@ -95,7 +97,7 @@ function parseFacts(pairs: readonly string[]): Record<string, string> {
   );
 }
 
-function showPlan(context: Context, { plan }: NewTheme, what: string): void {
+function showPlan(context: Context, { plan, names, removed }: NewTheme, what: string): void {
   const { paint } = context;
   const lines = plan.operations.map((operation) => ({
     path: operation.path,
@@ -104,6 +106,13 @@ function showPlan(context: Context, { plan }: NewTheme, what: string): void {
   context.say(`${paint.strong(what)}\n`);
   if (lines.length === 0) context.say('Nothing is lacking: every file of the kit is here already.');
   else context.say(`${paint.name(`${context.shown(plan.root)}/`)}\n${treeText(lines, paint)}\n`);
+  if (names.length > 0)
+    context.say(
+      `Replaced as well: ${names.map(({ text, evidence }) => `${paint.strong(text)} ${paint.faint(`(${evidence})`)}`).join(', ')}`,
+    );
+  for (const { file, line, text } of removed)
+    context.say(`Deleted, as the kit says: ${file}:${line}\n${text.replaceAll(/^/gm, `  ${paint.bad('−')} `)}`);
+  if (names.length + removed.length > 0) context.say('');
 }
 
 function showOutcome(context: Context, { plan, theme, findings }: NewTheme): void {

@@ -1,3 +1,4 @@
+import { matchesGlob } from '../files/glob.ts';
 import { basename, dirname } from 'node:path';
 import { RefusedError, UsageError } from '../errors.ts';
 import { isSameFolder, kindOnDisk } from '../files/disk.ts';
@@ -49,13 +50,19 @@ export function assertFree(name: FullName, folder: string, shelves: Shelves, own
   }
 }
 
+/** The places in which a parent keeps its kits, as globs. */
+export function kitFolders({ contract }: Platform): readonly string[] {
+  const { folder } = contract.kits ?? {};
+  return folder === undefined ? [] : typeof folder === 'string' ? [folder] : folder;
+}
+
 /** @throws RefusedError when a place lies inside a theme, where no host looks for another; a parent's kits may lie there */
 function assertOutsideThemes(shelves: Shelves, folder: string): void {
   const { platform } = shelves;
   const around = themeAround(platform, dirname(folder));
   if (around === undefined) return;
-  const kits = platform.contract.kits?.folder;
-  if (kits !== undefined && `${folder}/`.startsWith(`${around}/${kits}/`)) return;
+  const within = folder.slice(around.length + 1);
+  if (kitFolders(platform).some((kits) => matchesGlob(within, `${kits}/*`))) return;
   throw new RefusedError({
     what: `${shelves.shown(dirname(folder))} lies inside the theme ${basename(around)}`,
     why: 'a host looks for themes beside one another, not in one another',

@@ -262,8 +262,20 @@ const Strings = z.strictObject({
 });
 
 const Kits = z.strictObject({
-  folder: place().describe('The folder in which a parent keeps its own kits'),
+  folder: z
+    .union([place(), z.array(glob()).min(1)])
+    .describe(
+      'The folder in which a parent keeps its own kits, or several, as globs: every folder in it that holds the platform’s documents is a kit',
+    ),
   'not-for-use': z.string().optional().describe('The marker field of a kit that is not offered'),
+  placeholders: z
+    .array(z.string().min(3))
+    .default([])
+    .describe('What stands for the new theme’s name in kits, in any spelling: YOURTHEME, %theme%'),
+  'delete-lines': z
+    .array(z.string().min(4))
+    .default([])
+    .describe('What a comment in a kit says when it is to be deleted, in data with the entries below it'),
 });
 
 export const PlatformSchema = z.strictObject({

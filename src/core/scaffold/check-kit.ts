@@ -49,10 +49,12 @@ export function checkKit(kit: Kit, shelves: readonly string[]): KitVerdict {
   const { platform } = kit.theme;
   const around = new Shelves(platform, [
     ...shelves,
+    ...(kit.parentFolder === undefined ? [] : [placeOfFolder(platform, kit.parentFolder).shelf]),
     ...listKits({ platform }).map((each) => placeOfFolder(platform, each.theme.location).shelf),
   ]);
+  const own = kit.parentFolder === undefined ? undefined : placeOfFolder(platform, kit.parentFolder).names.id;
   const parent = kit.isChild
-    ? around.list().find((each) => each.folder !== kit.theme.location && !around.open(each).isChild)?.names.id
+    ? (own ?? around.list().find((each) => each.folder !== kit.theme.location && !around.open(each).isChild)?.names.id)
     : undefined;
   const problems: KitProblem[] = [];
   let tried = 0;
@@ -86,8 +88,9 @@ interface Trial {
 function tryOne(kit: Kit, { id, title, parent, without, shelves }: Trial): KitProblem['problem'][] {
   const { platform } = kit.theme;
   const vendor = platform.contract.vendor === undefined ? undefined : 'Wardens';
+  const kitNames = kit.names.map(({ text }) => text);
   try {
-    const made = planNewTheme({ platform, kit, id, title, vendor, parent, without, facts: {}, shelves, into: '/nowhere' });
+    const made = planNewTheme({ platform, kit, id, title, vendor, parent, without, kitNames, facts: {}, shelves, into: '/nowhere' });
     return [...made.findings, ...made.leftovers()];
   } catch (error) {
     if (error instanceof PioneroError) return [error];

@@ -9,10 +9,13 @@ import { readConfigurationText } from '../platform/load.ts';
 import { glob } from '../configuration/place.ts';
 import type { Platform } from '../platform/platform.ts';
 import { nearest } from '../text/nearest.ts';
-import { keyPath } from '../theme/documents.ts';
 import { recognise } from '../theme/open.ts';
 import { namesOfPlace, placeOfFolder, type Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
+import { matchesGlob } from '../files/glob.ts';
+import { kitFolders } from '../placing/free-name.ts';
+import { statedName, type KitName } from './placeholders.ts';
+import { readPlainKit, reasonNotForUse } from './plain-kit.ts';
 import type { KitPart } from './parts.ts';
 
 const Part = z.strictObject({
@@ -32,6 +35,10 @@ export const KitSchema = z.strictObject({
   markers: z.array(z.string()).default([]).describe('Facts that a new theme must not have'),
   ask: z.array(z.string()).default([]).describe('Facts that `new` asks for on a terminal'),
   set: z.record(z.string(), z.string()).default({}).describe('Facts that a new theme starts with'),
+  names: z
+    .array(z.string().min(3))
+    .default([])
+    .describe('What stands for the new theme’s name besides the theme’s own: YOURTHEME, %theme%'),
 });
 
 /** A working theme that is meant to be cloned. */
@@ -50,6 +57,14 @@ export interface Kit {
   readonly from: string;
   /** Of a kit in an archive: what was not unpacked because it belongs to tools. */
   readonly leftBehind?: readonly string[] | undefined;
+  /** What stands for the new theme's names in it, besides its theme's own. */
+  readonly names: readonly KitName[];
+  /** Whether it is a folder that nobody made for Pionero: without a kit file. */
+  readonly isPlain: boolean;
+  /** Why it is not offered. */
+  readonly notForUse?: string | undefined;
+  /** The folder of the parent that keeps it. */
+  readonly parentFolder?: string | undefined;
 }
 
 /** What a kit is called beside a theme's folder on a shelf: `mochila.kit.yaml`. */
@@ -65,16 +80,38 @@ export interface KitPlaces {
   readonly parts?: readonly string[] | undefined;
 }
 
-/** The kits that come with a platform file, then those that a parent keeps itself, then those on the shelves. */
-export function listKits({ platform, parentFolder, shelves }: KitPlaces): Kit[] {
-  const own = platform.contract.kits?.folder;
+/** The kits that a parent keeps itself, then those that come with a platform file, then those on the shelves. */
+export function listKits(places: KitPlaces): Kit[] {
+  return listAllKits(places).filter((kit) => kit.notForUse === undefined);
+}
+
+/** Like {@link listKits}, with those that are kept from use. */
+export function listAllKits({ platform, parentFolder, shelves }: KitPlaces): Kit[] {
   return [
+    ...(parentFolder === undefined ? [] : kitsOfParent(parentFolder, platform)),
     ...kitsIn(join(platform.folder, 'kits'), platform, platform.contract.title),
-    ...(parentFolder === undefined || own === undefined
-      ? []
-      : kitsIn(join(parentFolder, own), platform, `the parent ${basename(parentFolder)}`)),
     ...(shelves?.folders ?? []).flatMap((shelf) => kitsIn(shelf, platform, shelves?.shown(shelf) ?? shelf)),
   ];
+}
+
+/** The kits that a theme keeps for its children: with a kit file, or plain folders. */
+export function kitsOfParent(parent: string, platform: Platform): Kit[] {
+  const from = `the parent ${basename(parent)}`;
+  const globs = kitFolders(platform);
+  const tree = globs.length === 0 ? undefined : new DiskTree(parent);
+  const folders = (tree?.entries ?? []).filter(({ kind, path }) => kind === 'folder' && globs.some((glob) => matchesGlob(path, glob)));
+  return folders.flatMap(({ path }) => {
+    const root = join(parent, path);
+    const made = kitsIn(root, platform, from).map((kit) => ({ ...kit, parentFolder: parent }));
+    const taken = new Set(made.map((kit) => kit.theme.location));
+    const plain = subfoldersOf(root).flatMap((name) => {
+      const own = join(root, name);
+      const isMade = taken.has(own) || kindOnDisk(join(own, 'kit.yaml')) === 'file';
+      const kit = isMade ? undefined : readPlainKit(own, platform, from, parent);
+      return kit === undefined ? [] : [kit];
+    });
+    return [...made, ...plain];
+  });
 }
 
 /** The kits in a folder: `NAME/kit.yaml`, and `ID.kit.yaml` beside a theme. */
@@ -108,8 +145,10 @@ function openKitFile(file: string, platform: Platform, from: string): { kit?: Ki
     });
   const names = namesOfPlace(platform, contract.theme) ?? placeOfFolder(platform, root).names;
   const tree = new DiskTree(root);
-  if (recognise(tree, platform, names).missing !== undefined) return { isOffered: false };
-  const theme = new Theme(platform, tree, names, root);
+  // A plain folder can have a kit file too, which says more of it.
+  const plain = recognise(tree, platform, names).missing === undefined ? undefined : readPlainKit(root, platform, from);
+  if (plain === undefined && recognise(tree, platform, names).missing !== undefined) return { isOffered: false };
+  const theme = plain?.theme ?? new Theme(platform, tree, names, root);
   const parts = Object.entries(contract.parts).map(([name, part]) => ({ name, ...part }));
   const { title, about, markers } = contract;
   const kit = {
@@ -123,13 +162,16 @@ function openKitFile(file: string, platform: Platform, from: string): { kit?: Ki
     starts: contract.set,
     theme,
     from,
+    names: [...contract.names.map((text) => statedName(text, 'the kit file')), ...namesBesides(plain, contract.names)],
+    isPlain: false,
+    notForUse: reasonNotForUse(theme),
   };
-  return { kit, isOffered: contract.offered && !isMarkedNotForUse(theme) };
+  return { kit, isOffered: contract.offered };
 }
 
-function isMarkedNotForUse({ platform, facts }: Theme): boolean {
-  const marker = platform.contract.kits?.['not-for-use'];
-  return marker !== undefined && facts.some((fact) => keyPath(fact.field)[0] === marker && fact.value === 'true');
+/** The names that a plain folder shows, besides those that its kit file states; with a kit file nobody need ask. */
+function namesBesides(plain: Kit | undefined, stated: readonly string[]): KitName[] {
+  return (plain?.names ?? []).filter(({ text, isSure }) => isSure && !stated.includes(text));
 }
 
 /**
@@ -152,6 +194,8 @@ async function openKitAt(path: string, platform: Platform, currentFolder: string
   const { names } = placeOfFolder(platform, path);
   const tree = new DiskTree(path);
   const { missing } = recognise(tree, platform, names);
+  const plain = missing === undefined ? undefined : readPlainKit(path, platform, from);
+  if (plain !== undefined) return plain;
   if (missing !== undefined)
     throw new UsageError({
       what: `${from} is no kit and no theme for ${platform.contract.title}`,
@@ -171,7 +215,20 @@ function notForPlatform(from: string, platform: Platform): never {
 /** Any theme can serve as a kit, without parts or facts of its own. */
 function kitOfTheme(theme: Theme, from: string): Kit {
   const { id, title = id } = theme.names;
-  return { name: id, title, about: '', isChild: theme.isChild, parts: [], markers: [], asks: [], starts: {}, theme, from };
+  return {
+    name: id,
+    title,
+    about: '',
+    isChild: theme.isChild,
+    parts: [],
+    markers: [],
+    asks: [],
+    starts: {},
+    theme,
+    from,
+    names: [],
+    isPlain: false,
+  };
 }
 
 /**
@@ -184,8 +241,17 @@ export function chooseKit(places: KitPlaces, wanted: string | undefined, isChild
   const kits = listKits(places);
   const fitting = kits.filter((each) => each.isChild === isChild);
   const kit =
-    wanted === undefined ? (fitting.find((kit) => hasParts(kit, needed)) ?? fitting[0]) : kits.find((each) => each.name === wanted);
+    wanted === undefined
+      ? (fitting.find((kit) => !kit.isPlain && hasParts(kit, needed)) ?? fitting.find((kit) => !kit.isPlain) ?? fitting[0])
+      : kits.find((each) => each.name === wanted);
   if (kit !== undefined) return ofKind(kit, isChild);
+  const kept = listAllKits(places).find((each) => each.name === wanted);
+  if (kept?.notForUse !== undefined)
+    throw new UsageError({
+      what: `the kit “${wanted}” is kept from use`,
+      why: kept.notForUse,
+      hint: 'name it by its path to use it all the same',
+    });
   const names = kits.map((each) => each.name);
   const near = wanted === undefined ? undefined : nearest(wanted, names);
   throw new UsageError({
@@ -219,7 +285,8 @@ function hasParts(kit: Kit, names: readonly string[]): boolean {
 }
 
 function ofKind(kit: Kit, isChild: boolean): Kit {
-  if (kit.isChild === isChild) return kit;
+  // A plain folder says nothing of that: it is what it is used for.
+  if (kit.isChild === isChild || kit.isPlain) return kit;
   throw new UsageError({
     what: `the kit “${kit.name}” makes ${kit.isChild ? 'a child: it needs a parent' : 'a theme without a parent'}`,
     hint: kit.isChild ? 'name the parent with --parent' : 'leave --parent out, or take a kit for children',

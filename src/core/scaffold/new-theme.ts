@@ -3,7 +3,8 @@ import { plannedTree, type ChangePlan, copyOperations } from '../changes/plan.ts
 import { UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
 import { fillPlace, type Platform } from '../platform/platform.ts';
-import { newName, fullNameOf } from '../names/full-name.ts';
+import { newName, fullNameOf, type FullName } from '../names/full-name.ts';
+import { spell, splitWords } from '../names/spelling.ts';
 import { renameTree } from '../rename/rename-tree.ts';
 import { scanForLeftovers, type Leftover } from '../rename/second-scan.ts';
 import { checkTheme, type Finding, checkOptionsOf, type CheckOptions } from '../rules/check.ts';
@@ -15,7 +16,10 @@ import { removeField } from '../theme/write-field.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kits.ts';
-import { chooseParts, withoutParts } from './parts.ts';
+import { fillingsFor, fillPlaceholders } from './fill-placeholders.ts';
+import { withoutMarkedLines, type RemovedLines } from './marked-lines.ts';
+import { allBut, chooseParts, withoutParts } from './parts.ts';
+import { fullNameOfWords, placeholderWords, statedName, type KitName } from './placeholders.ts';
 import { assertNamesAllowed, assertFree } from '../placing/free-name.ts';
 import { withNote, noteFor, configurationOf } from './note.ts';
 import type { FileTree } from '../files/file-tree.ts';
@@ -29,8 +33,12 @@ export interface NewThemeRequest {
   readonly vendor?: string | undefined;
   readonly parent?: string | undefined;
   readonly facts: Readonly<Record<string, string>>;
-  /** Parts of the kit that are left out. */
+  /** Parts of the kit, or files of it by globs, that are left out. */
   readonly without?: readonly string[] | undefined;
+  /** Globs of the only files that are taken, besides documents. */
+  readonly only?: readonly string[] | undefined;
+  /** Words in the kit that somebody said to be its name, besides those that are sure. */
+  readonly kitNames?: readonly string[] | undefined;
   /** Where parents and siblings are looked for. */
   readonly shelves: Shelves;
   /** The shelf that the theme is made on; absolute. */
@@ -44,6 +52,10 @@ export interface NewTheme {
   readonly plan: ChangePlan;
   readonly theme: Theme;
   readonly findings: readonly Finding[];
+  /** Lines that the kit marks to be deleted. */
+  readonly removed: readonly RemovedLines[];
+  /** What the new theme's names took the place of. */
+  readonly names: readonly KitName[];
   /** What a second scan finds of the kit's name, but for credits, links and the like, which stay. */
   leftovers(): readonly Leftover[];
 }
@@ -55,18 +67,32 @@ export interface NewTheme {
  */
 export function planNewTheme(request: NewThemeRequest): NewTheme {
   const { platform, kit, here } = request;
-  const from = fullNameOf(kit.theme.names);
+  const own = fullNameOf(kit.theme.names);
+  // A title that is a placeholder is found as one.
+  const isName = kit.names.some(({ text }) => keyOfWord(text) === keyOfWord(own.title));
+  const from = isName ? { ...own, title: spell(splitWords(own.id), 'title') } : own;
   // A kit's vendor is nobody's: the new theme's must be named.
   const to = { ...newName(from, request), vendor: platform.contract.vendor === undefined ? undefined : request.vendor };
   assertNamesAllowed(to, platform);
   const folder = here ?? resolve(request.into, fillPlace(platform, to));
   if (here === undefined) assertFree(to, folder, request.shelves);
   assertParent(request);
-  const base = withoutParts(kit.theme, chooseParts(kit.parts, request.without ?? [], kit.name));
-  const clone = renameTree({ theme: base, from, to, otherThemes: [], keep: [] });
+  const parts = chooseParts(kit.parts, request.without ?? [], kit.name, kit.theme.tree);
+  const chosen = withoutParts(
+    kit.theme,
+    request.only === undefined || request.only.length === 0 ? parts : [...parts, allBut(kit.theme, request.only)],
+  );
+  const { tree: unmarked, removed } = withoutMarkedLines(chosen.tree, platform.contract.kits?.['delete-lines'] ?? []);
+  const names = agreedNames(kit, request.kitNames ?? []);
+  const filled = fillPlaceholders(unmarked, names, fillingsFor(to, request.parent));
+  const base = new Theme(platform, filled, kit.theme.names, kit.theme.location);
+  const passes = renamePasses(base, from, to, names, request.parent);
+  const clone = passes.at(-1) ?? { tree: base.tree, leftovers: () => [] };
   const shelves = request.shelves;
-  const named = new Theme(platform, plannedTree(clone.operations), to, folder);
-  const wanted = { ...kit.starts, ...parentFacts(request), ...request.facts };
+  const named = new Theme(platform, clone.tree, to, folder);
+  // What a plain kit is called is a placeholder, or nobody's title.
+  const titled: Record<string, string> = kit.isPlain && named.facts.some((fact) => fact.name === 'title') ? { title: to.title } : {};
+  const wanted = { ...kit.starts, ...titled, ...parentFacts(request), ...request.facts };
   const withFacts = setFacts(withoutMarkers(named, kit.markers), typedChanges(wanted));
   const operations = withNote(copyOperations(withFacts.tree), noteFor(request, folder));
   const existing = here === undefined ? undefined : new DiskTree(here);
@@ -75,8 +101,55 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const theme = new Theme(platform, tree, to, folder);
   const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, optionsFor(tree, folder));
   const plan: ChangePlan = { title: `new ${to.id}`, root: folder, isNewRoot: here === undefined, operations: missing };
-  const leftovers = (): Leftover[] => scanForLeftovers(plannedTree(clone.operations), { ...from, vendor: undefined }, to, clone.kept);
-  return { plan, theme, findings, leftovers };
+  const leftovers = (): Leftover[] => passes.flatMap((pass) => pass.leftovers());
+  return { plan, theme, findings, removed, names, leftovers };
+}
+
+/** One name of the kit, replaced everywhere. */
+interface Pass {
+  readonly tree: FileTree;
+  leftovers(): readonly Leftover[];
+}
+
+/** Renames the kit by its theme's name, then by each other word that stands for it. */
+function renamePasses(base: Theme, own: FullName, to: FullName, names: readonly KitName[], parent: string | undefined): Pass[] {
+  const passes: Pass[] = [];
+  const others = parent === undefined ? [] : [parent];
+  const rename = (theme: Theme, from: FullName, include: readonly string[]): Theme => {
+    const renamed = renameTree({ theme, from, to, otherThemes: others, keep: [], include });
+    const tree = plannedTree(renamed.operations);
+    const leftovers = (): Leftover[] => scanForLeftovers(tree, { ...from, vendor: undefined }, to, renamed.kept);
+    passes.push({ tree, leftovers });
+    return new Theme(theme.platform, tree, to, theme.location);
+  };
+  let theme = rename(base, own, []);
+  for (const { words, stands, text } of names) {
+    if (words === undefined || stands !== 'id') continue;
+    const { id, title } = fullNameOfWords(words);
+    // A placeholder means the theme wherever it stands; a folder's name may be any word.
+    const isPlaceholder = placeholderWords(text) !== undefined;
+    if (id !== splitWords(to.id).join('')) theme = rename(theme, { id, title, vendor: to.vendor }, isPlaceholder ? ['unsure'] : []);
+  }
+  return passes;
+}
+
+/** The names of a kit that are replaced. @throws UsageError when some are likely, and nobody said so */
+function agreedNames({ names, name }: Kit, said: readonly string[]): KitName[] {
+  const isSaid = (each: KitName): boolean => said.some((word) => keyOfWord(word) === keyOfWord(each.text));
+  const doubtful = names.filter((each) => !each.isSure && !isSaid(each));
+  const [first] = doubtful;
+  if (first !== undefined)
+    throw new UsageError({
+      what: `the kit “${name}” seems to have ${doubtful.length === 1 ? 'another name' : 'other names'}: ${doubtful.map(({ text, evidence }) => `${text} (${evidence})`).join('; ')}`,
+      why: 'what stands for the new theme’s name must not stay',
+      hint: `say so with ${doubtful.map(({ text }) => `--kit-name "${text}"`).join(' ')}`,
+    });
+  const known = new Set(names.map(({ text }) => keyOfWord(text)));
+  return [...names, ...said.filter((word) => !known.has(keyOfWord(word))).map((word) => statedName(word, 'you said so'))];
+}
+
+function keyOfWord(word: string): string {
+  return word.toLowerCase().replace(/[-_ ]/g, '');
 }
 
 /** How the new theme will be checked. The kit's sample texts stand in it yet: nobody can have replaced them. */

@@ -6,6 +6,7 @@ import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
 import { copyOperations, plannedItems } from '../changes/plan.ts';
 import { applyEdits, rangesOverlap, type TextEdit, type TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
+import { fillShape } from '../names/shape.ts';
 import { nearest } from '../text/nearest.ts';
 import { keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
 import { findMarkupReferences, findSheetReferences } from '../theme/references.ts';
@@ -23,11 +24,13 @@ export interface KitPart {
   readonly files: readonly string[];
 }
 
-/** The parts of these names. @throws UsageError when the kit has no such part */
-export function chooseParts(parts: readonly KitPart[], wanted: readonly string[], kit: string): KitPart[] {
+/** The parts of these names, or of the files that globs match. @throws UsageError when the kit has neither */
+export function chooseParts(parts: readonly KitPart[], wanted: readonly string[], kit: string, tree: FileTree): KitPart[] {
   return wanted.map((name) => {
     const part = parts.find((each) => each.name === name);
     if (part !== undefined) return part;
+    const files = wantedFiles(name);
+    if (tree.entries.some(({ path }) => matchesAny(path, files))) return { name, title: name, files };
     const known = parts.map((each) => each.name);
     const near = nearest(name, known);
     throw new UsageError({
@@ -35,11 +38,34 @@ export function chooseParts(parts: readonly KitPart[], wanted: readonly string[]
       hint:
         near === undefined
           ? known.length === 0
-            ? 'it has no parts that can be left out'
+            ? 'it has no parts, and no file of that path; globs are taken too: css/**'
             : `there are ${known.join(', ')}`
           : `did you mean “${near}”?`,
     });
   });
+}
+
+/** `readme` means the readme, whatever it ends with; a folder what is in it. */
+function wantedFiles(wanted: string): string[] {
+  if (wanted.toLowerCase() === 'readme') return ['README*', 'readme*', 'Readme*'];
+  const plain = wanted.replace(/\/$/, '');
+  return [plain, `${plain}/**`];
+}
+
+/** Everything but the files that globs match, and the documents and files that a theme must have. */
+export function allBut(theme: Theme, globs: readonly string[]): KitPart {
+  const needed = new Set([
+    ...theme.documents.filter(({ contract }) => contract.required !== 'no').map(({ path }) => path),
+    ...theme.platform.contract.files.map(({ path }) => fillShape(path, theme.names)),
+  ]);
+  const files = theme.tree.entries.flatMap(({ kind, path }) =>
+    kind === 'folder' || needed.has(path) || matchesAny(path, globs.flatMap(wantedFiles)) ? [] : [escapeGlob(path)],
+  );
+  return { name: 'the rest', title: 'the rest', files };
+}
+
+function escapeGlob(path: string): string {
+  return path.replace(/[*?[\]{}!\\]/g, '\\$&');
 }
 
 /** A theme without some parts: without their files, and without the entries, includes and elements that refer to them. */
