@@ -77,6 +77,11 @@ export function userPlatformFolder(env: Io['env']): string {
   return join(baseFolder(env['XDG_CONFIG_HOME'], '.config'), 'pionero', 'platforms');
 }
 
+/** What people want in all their new themes: `$XDG_CONFIG_HOME/pionero/config.yaml`. */
+export function userConfigurationFile(env: Io['env']): string {
+  return join(baseFolder(env['XDG_CONFIG_HOME'], '.config'), 'pionero', 'config.yaml');
+}
+
 /** The specification has a path that is not absolute ignored. */
 function baseFolder(given: string | undefined, fallback: string): string {
   return given !== undefined && given.startsWith('/') ? given : join(homedir(), fallback);

@@ -1,11 +1,12 @@
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
+import { kindOnDisk } from '../../core/files/disk.ts';
 import * as z from 'zod';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { PioneroError, UsageError } from '../../core/errors.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import { checkKit, type KitProblem } from '../../core/scaffold/check-kit.ts';
 import { findKit, kitsOfParent, listKits, type Kit } from '../../core/scaffold/kits.ts';
-import { planKit } from '../../core/scaffold/make-kit.ts';
+import { planKit, planKitOfFolder } from '../../core/scaffold/make-kit.ts';
 import type { KitPart } from '../../core/scaffold/parts.ts';
 import { nearest } from '../../core/text/nearest.ts';
 import { defineCommand, takes, type Context, changeOptions } from '../command.ts';
@@ -14,7 +15,7 @@ import { ExitStatus } from '../exit-status.ts';
 import { count } from '../output/paint.ts';
 import { openArgument } from '../theme-argument.ts';
 import { checkedShelves, recognise } from '../../core/theme/open.ts';
-import { placeOfFolder } from '../../core/theme/shelf.ts';
+import { placeOfFolder, themeAround } from '../../core/theme/shelf.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';
 
 const options = {
@@ -131,7 +132,37 @@ function sayKits(context: Context, found: readonly { readonly platform: Platform
   context.say(`\n${paint.name('→')} “${how}” makes a theme of one.`);
 }
 
+/** A plain folder in a parent's kits, by its path; undefined when that is another thing. */
+function plainKitAt(context: Context, argument: string | undefined): Kit | undefined {
+  if (argument === undefined || kindOnDisk(context.path(argument)) !== 'folder') return undefined;
+  const folder = context.path(argument);
+  for (const platform of platformsOf(context)) {
+    const parent = themeAround(platform, dirname(folder));
+    const kits = parent === undefined ? [] : kitsOfParent(parent, platform);
+    const found = kits.find((kit) => kit.isPlain && kit.theme.location === folder);
+    if (found !== undefined) return found;
+  }
+  return undefined;
+}
+
+async function makeOfFolder(context: Context, kit: Kit, given: Options): Promise<ExitStatus> {
+  const { name, about, part, ask: asks, marker: markers } = given;
+  const { plan, file, text } = planKitOfFolder(kit, { name, about, parts: part.map(parsePart), asks, markers });
+  const { paint } = context;
+  context.say(`${paint.strong(plan.title)}: writes ${context.shown(join(plan.root, file))}\n`);
+  context.say(text.replaceAll(/^/gm, '  ').trimEnd());
+  const isApplied = await isConfirmed(context, given, 'Write it?');
+  if (isApplied) {
+    await context.apply(plan);
+    context.say(`${paint.good('✓')} ${kit.name} has a kit file now; “pionero undo” takes it back.`);
+  }
+  context.result({ kit: file, applied: isApplied });
+  return ExitStatus.ok;
+}
+
 async function make(context: Context, argument: string | undefined, given: Options): Promise<ExitStatus> {
+  const plain = plainKitAt(context, argument);
+  if (plain !== undefined) return makeOfFolder(context, plain, given);
   const opened = openArgument(argument, context);
   const { id } = opened.theme.names;
   const kit = planKit(opened, {

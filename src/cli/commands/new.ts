@@ -10,7 +10,10 @@ import { findingsText, headline } from '../output/findings-text.ts';
 import { plainFacts } from '../../core/theme/plain-facts.ts';
 import { count } from '../output/paint.ts';
 import { treeText } from '../output/tree-text.ts';
-import { sayLeftBehind } from '../theme-argument.ts';
+import { readUserStart } from '../../core/configuration/user-configuration.ts';
+import { startFacts, type StartFact } from '../../core/scaffold/start-facts.ts';
+import { userConfigurationFile } from '../io.ts';
+import { openArgument, sayLeftBehind } from '../theme-argument.ts';
 import { askForNewTheme, newOptions } from './new-questions.ts';
 
 export default defineCommand({
@@ -43,17 +46,32 @@ export default defineCommand({
     const parentFolder = parent === undefined ? undefined : shelves.find(parent)?.folder;
     const kit = await findKit({ platform, parentFolder, shelves, parts: given.without }, answers.kit ?? given.kit, parent !== undefined);
     sayLeftBehind(context, kit.from, kit.leftBehind);
-    const facts = { ...parseFacts(given.set), ...answers.facts };
+    const yours = readUserStart(userConfigurationFile(context.io.env), platform.contract.name);
+    const like = given.like === undefined ? undefined : openArgument(given.like, context);
+    const shelved = parent === undefined ? undefined : shelves.find(parent);
+    const starts = startFacts({
+      platform,
+      given: parseFacts(given.set),
+      asked: answers.facts,
+      yours: yours.facts,
+      like: like?.theme,
+      parent: shelved === undefined ? undefined : shelves.open(shelved),
+      hosts: kit.theme.text('hosts'),
+    });
+    const facts = Object.fromEntries(starts.map(({ fact, value }) => [fact, value]));
+    const vendor = answers.vendor ?? given.vendor ?? (platform.contract.vendor === undefined ? undefined : yours.vendor);
     const planned = planNewTheme({
       platform,
       kit,
       id,
       title: answers.title ?? given.title,
-      vendor: answers.vendor ?? given.vendor,
+      vendor,
       parent,
       facts,
       without: given.without,
       only: given.only,
+      take: given.take,
+      now: context.io.now(),
       kitNames: [...given.kitName, ...(answers.kitNames ?? [])],
       shelves,
       into,
@@ -61,11 +79,13 @@ export default defineCommand({
     });
     const what = `${planned.plan.title}: ${parent === undefined ? 'a theme' : `a child of ${parent}`} for ${platform.contract.title}, from the kit “${kit.name}”`;
     showPlan(context, planned, what);
+    showFacts(context, starts, { like: given.like, parent });
+    if (given.without.length + given.only.length > 0) showLacks(context, planned);
     const created = planned.plan.operations.filter((operation) => operation.op !== 'folder').map((operation) => operation.path);
     const isApplied = created.length > 0 && (await isConfirmed(context, given, 'Make it?'));
     if (isApplied) {
       await context.apply(planned.plan);
-      showOutcome(context, planned);
+      showOutcome(context, planned, kit.theme.names.id);
     }
     context.result({ theme: plainFacts(planned.theme), kit: kit.name, created, applied: isApplied });
     return planned.findings.some((finding) => finding.severity === 'error') ? ExitStatus.findings : ExitStatus.ok;
@@ -97,7 +117,7 @@ function parseFacts(pairs: readonly string[]): Record<string, string> {
   );
 }
 
-function showPlan(context: Context, { plan, names, removed }: NewTheme, what: string): void {
+function showPlan(context: Context, { plan, names, removed, taken }: NewTheme, what: string): void {
   const { paint } = context;
   const lines = plan.operations.map((operation) => ({
     path: operation.path,
@@ -110,17 +130,51 @@ function showPlan(context: Context, { plan, names, removed }: NewTheme, what: st
     context.say(
       `Replaced as well: ${names.map(({ text, evidence }) => `${paint.strong(text)} ${paint.faint(`(${evidence})`)}`).join(', ')}`,
     );
+  for (const { file, theme, from } of taken)
+    context.say(
+      `Taken: ${file} from ${theme}${from === file ? '' : `, where it is ${from}`}; what ${theme} changes there later does not reach this theme`,
+    );
   for (const { file, line, text } of removed)
     context.say(`Deleted, as the kit says: ${file}:${line}\n${text.replaceAll(/^/gm, `  ${paint.bad('−')} `)}`);
-  if (names.length + removed.length > 0) context.say('');
+  if (names.length + removed.length + taken.length > 0) context.say('');
 }
 
-function showOutcome(context: Context, { plan, theme, findings }: NewTheme): void {
+/** Facts that nobody typed here, and where they come from. */
+function showFacts(
+  context: Context,
+  starts: readonly StartFact[],
+  { like, parent }: { like?: string | undefined; parent?: string | undefined },
+): void {
+  const from = { given: '', asked: '', yours: 'your configuration', like: `like ${like}`, parent: `the parent ${parent}` };
+  const own = starts.filter((each) => from[each.from] !== '');
+  if (own.length === 0) return;
+  const { paint } = context;
+  context.say(
+    `Facts: ${own.map((each) => `${each.fact} ${paint.strong(each.value)} ${paint.faint(`(${from[each.from]})`)}`).join(', ')}\n`,
+  );
+}
+
+/** What is left still needs something that is left out: said before anything is written. */
+function showLacks(context: Context, { findings }: NewTheme): void {
+  if (findings.length === 0) return;
+  context.warn(`What is left out is missed:\n\n${findingsText(findings, context.paint, context.io.columns)}\n`);
+}
+
+function showOutcome(context: Context, { plan, theme, findings, names, leftovers }: NewTheme, kitName: string): void {
   const { paint } = context;
   const files = plan.operations.filter((operation) => operation.op !== 'folder').length;
   context.say(
     `${paint.good('✓')} ${theme.names.id} is made: ${count(files, 'file')} in ${context.shown(plan.root)}; “pionero undo” takes it back.`,
   );
+  if (names.length > 0) {
+    const left = leftovers();
+    const called = [kitName, ...names.map(({ text }) => text)].map((text) => `“${text}”`).join(', ');
+    if (left.length === 0) context.say(`${paint.good('✓')} A second scan found nothing of ${called} left.`);
+    else
+      context.warn(
+        `${paint.bad('✗')} Left of ${called}:\n${left.map(({ file, line, column, text }) => `  ${file}:${line}:${column}  ${text}`).join('\n')}`,
+      );
+  }
   if (findings.length > 0) {
     const result = { findings, files: theme.tree.entries.length };
     context.warn(

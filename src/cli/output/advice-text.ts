@@ -45,6 +45,7 @@ const SENTENCES: Readonly<Record<AdviceCode, string>> = {
   'other-file': 'was another file put in its place?',
   'other-name': 'give one of them another name',
   'other-name-unless-meant': 'give it another name, unless the whole file is meant to be replaced',
+  'other-title': 'give one of them another title',
   'owner-enters': 'have the site’s owner enter it, and make a new one',
   'point-or-remove': 'point it at a file of the theme, or remove it',
   'print-in': 'print {shape} in it, or in a partial that it includes',

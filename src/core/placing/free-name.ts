@@ -1,4 +1,5 @@
 import { matchesGlob } from '../files/glob.ts';
+import { kitFolders } from '../platform/platform.ts';
 import { basename, dirname } from 'node:path';
 import { RefusedError, UsageError } from '../errors.ts';
 import { isSameFolder, kindOnDisk } from '../files/disk.ts';
@@ -48,12 +49,6 @@ export function assertFree(name: FullName, folder: string, shelves: Shelves, own
       hint: 'choose another id, or add what the folder lacks with --here',
     });
   }
-}
-
-/** The places in which a parent keeps its kits, as globs. */
-export function kitFolders({ contract }: Platform): readonly string[] {
-  const { folder } = contract.kits ?? {};
-  return folder === undefined ? [] : typeof folder === 'string' ? [folder] : folder;
 }
 
 /** @throws RefusedError when a place lies inside a theme, where no host looks for another; a parent's kits may lie there */

@@ -1,3 +1,4 @@
+import { matchesGlob } from '../files/glob.ts';
 import { matchesPattern } from '../text/pattern.ts';
 import semver from 'semver';
 import { compareText } from '../files/file-tree.ts';
@@ -131,4 +132,15 @@ export function findByName(platforms: readonly Platform[], name: string): { plat
 
 export function comparePlatforms(a: Platform, b: Platform): number {
   return compareText(a.contract.name, b.contract.name);
+}
+
+/** The places in which a parent keeps its kits, as globs. */
+export function kitFolders({ contract }: Platform): readonly string[] {
+  const { folder } = contract.kits ?? {};
+  return folder === undefined ? [] : typeof folder === 'string' ? [folder] : folder;
+}
+
+/** Whether a file of a parent belongs to one of its kits: it is no part of the theme itself. */
+export function isInKits(platform: Platform, path: string): boolean {
+  return kitFolders(platform).some((folder) => matchesGlob(path, `${folder}/**`));
 }

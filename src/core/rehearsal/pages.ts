@@ -1,7 +1,7 @@
 import mustache from 'mustache';
 import { posix } from 'node:path';
 import { findInChain, type Chain } from '../theme/chain.ts';
-import { serveRole } from '../rules/templates/template-role.ts';
+import { serveRole } from '../theme/roles.ts';
 import type { Theme } from '../theme/theme.ts';
 import { pathOfPartial } from '../templates/template-index.ts';
 import { languageOf } from '../templates/languages.ts';

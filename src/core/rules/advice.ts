@@ -20,6 +20,7 @@ type Bare =
   | 'other-file'
   | 'other-name'
   | 'other-name-unless-meant'
+  | 'other-title'
   | 'owner-enters'
   | 'point-or-remove'
   | 'put-on-shelf'

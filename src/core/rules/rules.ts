@@ -61,6 +61,12 @@ import { templatePartial } from './templates/template-partial.ts';
 import { templateRole } from './templates/template-role.ts';
 import { templateSyntax } from './templates/template-syntax.ts';
 import { stringsUndefined } from './strings/strings-undefined.ts';
+import { assetCopy } from './assets/asset-copy.ts';
+import { fieldTwice } from './documents/field-twice.ts';
+import { titleUnique } from './facts/title-unique.ts';
+import { kitFolder } from './files/kit-folder.ts';
+import { textDeleteLine } from './text/text-delete-line.ts';
+import { textPlaceholder } from './text/text-placeholder.ts';
 import { textEncoding } from './text/text-encoding.ts';
 import { textLeftover } from './text/text-leftover.ts';
 import { textLineEnds } from './text/text-line-ends.ts';
@@ -77,12 +83,14 @@ export const RULES: readonly Rule[] = [
   fieldType,
   fieldPath,
   fieldSection,
+  fieldTwice,
   fieldMarker,
   fieldReplaced,
   fieldQuoting,
   idGrammar,
   idAgrees,
   factAgrees,
+  titleUnique,
   rangeReleases,
   versionChangelog,
   versionTag,
@@ -96,6 +104,7 @@ export const RULES: readonly Rule[] = [
   linkBroken,
   fileMoved,
   fileForbidden,
+  kitFolder,
   fileCase,
   filePortable,
   fileExecutable,
@@ -114,6 +123,7 @@ export const RULES: readonly Rule[] = [
   assetAbsolute,
   assetImport,
   assetShadows,
+  assetCopy,
   assetRemote,
   assetUnused,
   mainSheet,
@@ -134,6 +144,8 @@ export const RULES: readonly Rule[] = [
   textLineEnds,
   textSecret,
   textLeftover,
+  textPlaceholder,
+  textDeleteLine,
   textMachinePath,
   submissionContents,
 ];

@@ -6,7 +6,7 @@ import { kindOfPath } from '../text/file-kinds.ts';
 import { escapeTitle } from '../rename/respell.ts';
 import { findZones, zoneAt, zoneOf } from '../text/zones.ts';
 import { mapFiles } from './map-files.ts';
-import type { KitName, StandsFor } from './placeholders.ts';
+import type { KitName, StandsFor } from '../theme/placeholders.ts';
 
 /** What stands in the place of each sort of placeholder. */
 export type Fillings = Readonly<Record<StandsFor, string | undefined>>;
@@ -53,7 +53,7 @@ function fillOne(text: string, { text: placeholder, words, stands }: KitName, fi
 
 /** Whether a word stands in prose or a comment, by itself: there it is what people read. */
 function isSentence(path: string, text: string, start: number, end: number): boolean {
-  const isJoined = /[\w\-./`"'@#$]/.test(text.charAt(start - 1)) || /^(?:[\-/_`"']|\.\w)/.test(text.slice(end, end + 2));
+  const isJoined = /[\w\-./`"'@#$]/.test(text.charAt(start - 1)) || /^(?:[-/_`"']|\.\w)/.test(text.slice(end, end + 2));
   if (isJoined) return false;
   return kindOfPath(path) === 'prose' || zoneAt(findZones(path, text), start) === 'comment';
 }

@@ -7,14 +7,13 @@ import { displayPath, isBelowOnDisk, kindOnDisk, subfoldersOf, filesOf } from '.
 import { openThemeArchive } from '../theme/open-archive.ts';
 import { readConfigurationText } from '../platform/load.ts';
 import { glob } from '../configuration/place.ts';
-import type { Platform } from '../platform/platform.ts';
+import { kitFolders, type Platform } from '../platform/platform.ts';
 import { nearest } from '../text/nearest.ts';
 import { recognise } from '../theme/open.ts';
 import { namesOfPlace, placeOfFolder, type Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import { matchesGlob } from '../files/glob.ts';
-import { kitFolders } from '../placing/free-name.ts';
-import { statedName, type KitName } from './placeholders.ts';
+import { statedName, type KitName } from '../theme/placeholders.ts';
 import { readPlainKit, reasonNotForUse } from './plain-kit.ts';
 import type { KitPart } from './parts.ts';
 

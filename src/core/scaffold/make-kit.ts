@@ -1,3 +1,4 @@
+import { basename, dirname } from 'node:path';
 import { stringify } from 'yaml';
 import type { z } from 'zod';
 import type { ChangePlan } from '../changes/plan.ts';
@@ -10,7 +11,8 @@ import type { RemainingPlace } from '../rename/places.ts';
 import { renameTree } from '../rename/rename-tree.ts';
 import type { OpenedTheme } from '../theme/open.ts';
 import { placeOfFolder } from '../theme/shelf.ts';
-import { KIT_ENDING, type KitSchema } from './kits.ts';
+import type { Theme } from '../theme/theme.ts';
+import { KIT_ENDING, type Kit, type KitSchema } from './kits.ts';
 import type { KitPart } from './parts.ts';
 import { weigh, type Weight } from '../names/weight.ts';
 import { fullNameOf } from '../names/full-name.ts';
@@ -36,6 +38,51 @@ export interface NewKit {
   readonly unsure: readonly RemainingPlace[];
 }
 
+/**
+ * Plans the kit file that says more of a plain folder, beside it: what it is called, what it is for, what stands for the new
+ * name, and which parts can be left out. Writes nothing.
+ * @throws UsageError when a part has no files
+ */
+export function planKitOfFolder(kit: Kit, wishes: KitWishes): Pick<NewKit, 'plan' | 'file' | 'text'> {
+  const folder = kit.theme.location;
+  const shelf = dirname(folder);
+  const file = `${basename(folder)}${KIT_ENDING}`;
+  if (existsBelow(shelf, file))
+    throw new RefusedError({ what: `${basename(folder)} is a kit already: there is ${file}`, hint: 'change that file' });
+  assertFiles(kit.theme, wishes.parts);
+  const contract: z.input<typeof KitSchema> = {
+    pionero: 'kit/1',
+    name: wishes.name ?? kit.name,
+    title: kit.title,
+    about: wishes.about ?? (kit.about === '' ? `A theme that starts as ${kit.title}` : kit.about),
+    theme: basename(folder),
+    for: 'child',
+    parts: partsOf(wishes.parts),
+    markers: [...wishes.markers],
+    ask: [...wishes.asks],
+    names: kit.names.map(({ text }) => text),
+  };
+  const text = stringify(contract, { lineWidth: 0 });
+  return { plan: planFile(`kit make ${basename(folder)}`, shelf, file, text), file, text };
+}
+
+/** @throws UsageError when a part has no files */
+function assertFiles({ tree }: Theme, parts: readonly KitPart[]): void {
+  const paths = tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path);
+  const empty = parts.find((part) => !paths.some((path) => matchesAny(path, part.files)));
+  if (empty !== undefined)
+    throw new UsageError({ what: `the part “${empty.name}” has no files: nothing matches ${empty.files.join(', ')}` });
+}
+
+function partsOf(parts: readonly KitPart[]): Record<string, { title: string; files: string[] }> {
+  return Object.fromEntries(parts.map(({ name, title, files }) => [name, { title, files: [...files] }]));
+}
+
+function planFile(title: string, root: string, path: string, text: string): ChangePlan {
+  const bytes = Buffer.from(text);
+  return { title, root, isNewRoot: false, operations: [{ op: 'create', path, content: { bytes }, size: bytes.length, mode: 0o644 }] };
+}
+
 /** A name that no theme has: what becomes unsure under it is unsure under every name. */
 const STRANGER = { id: 'quebrantahuesos', title: 'Quebrantahuesos' };
 
@@ -49,10 +96,7 @@ export function planKit({ theme, folder }: OpenedTheme, wishes: KitWishes): NewK
   const { shelf } = placeOfFolder(theme.platform, folder);
   const file = `${from.id}${KIT_ENDING}`;
   if (existsBelow(shelf, file)) throw new RefusedError({ what: `${from.id} is a kit already: there is ${file}`, hint: 'change that file' });
-  const paths = theme.tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path);
-  const empty = wishes.parts.find((part) => !paths.some((path) => matchesAny(path, part.files)));
-  if (empty !== undefined)
-    throw new UsageError({ what: `the part “${empty.name}” has no files: nothing matches ${empty.files.join(', ')}` });
+  assertFiles(theme, wishes.parts);
   const facts = theme.platform.contract.documents.flatMap((document) => document.fields.map((field) => field.fact));
   const unknown = [...wishes.asks, ...wishes.markers].find((fact) => !facts.includes(fact));
   if (unknown !== undefined)
@@ -67,18 +111,12 @@ export function planKit({ theme, folder }: OpenedTheme, wishes: KitWishes): NewK
     about: wishes.about ?? theme.text('summary') ?? `A theme that starts as ${from.title}`,
     theme: fillShape(placeOnShelf(theme.platform), from),
     for: theme.isChild ? 'child' : 'standalone',
-    parts: Object.fromEntries(wishes.parts.map(({ name, title, files }) => [name, { title, files: [...files] }])),
+    parts: partsOf(wishes.parts),
     markers: [...wishes.markers],
     ask: wishes.asks.length > 0 ? [...wishes.asks] : ['summary', 'author'].filter((fact) => facts.includes(fact)),
   };
   const text = stringify(contract, { lineWidth: 0 });
-  const bytes = Buffer.from(text);
   const { unsure } = renameTree({ theme, from, to: { ...STRANGER, vendor: from.vendor }, otherThemes: [], keep: [] });
-  const plan: ChangePlan = {
-    title: `kit make ${from.id}`,
-    root: shelf,
-    isNewRoot: false,
-    operations: [{ op: 'create', path: file, content: { bytes }, size: bytes.length, mode: 0o644 }],
-  };
+  const plan = planFile(`kit make ${from.id}`, shelf, file, text);
   return { plan, file, text, weight: weigh(from.id), unsure };
 }

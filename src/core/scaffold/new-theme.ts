@@ -16,13 +16,15 @@ import { removeField } from '../theme/write-field.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kits.ts';
+import { takeFromParent, type TakenFile } from './take.ts';
 import { fillingsFor, fillPlaceholders } from './fill-placeholders.ts';
 import { withoutMarkedLines, type RemovedLines } from './marked-lines.ts';
 import { allBut, chooseParts, withoutParts } from './parts.ts';
-import { fullNameOfWords, placeholderWords, statedName, type KitName } from './placeholders.ts';
+import { fullNameOfWords, placeholderWords, statedName, type KitName } from '../theme/placeholders.ts';
 import { assertNamesAllowed, assertFree } from '../placing/free-name.ts';
 import { withNote, noteFor, configurationOf } from './note.ts';
-import type { FileTree } from '../files/file-tree.ts';
+import { baseOf, type FileTree } from '../files/file-tree.ts';
+import { readText } from '../files/read-text.ts';
 import { textLeftover } from '../rules/text/text-leftover.ts';
 
 export interface NewThemeRequest {
@@ -37,6 +39,10 @@ export interface NewThemeRequest {
   readonly without?: readonly string[] | undefined;
   /** Globs of the only files that are taken, besides documents. */
   readonly only?: readonly string[] | undefined;
+  /** Files or pages of the parent that the theme starts with copies of. */
+  readonly take?: readonly string[] | undefined;
+  /** Milliseconds since 1970. */
+  readonly now?: number | undefined;
   /** Words in the kit that somebody said to be its name, besides those that are sure. */
   readonly kitNames?: readonly string[] | undefined;
   /** Where parents and siblings are looked for. */
@@ -54,6 +60,8 @@ export interface NewTheme {
   readonly findings: readonly Finding[];
   /** Lines that the kit marks to be deleted. */
   readonly removed: readonly RemovedLines[];
+  /** Files of the parent that it has copies of. */
+  readonly taken: readonly TakenFile[];
   /** What the new theme's names took the place of. */
   readonly names: readonly KitName[];
   /** What a second scan finds of the kit's name, but for credits, links and the like, which stay. */
@@ -94,15 +102,25 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const titled: Record<string, string> = kit.isPlain && named.facts.some((fact) => fact.name === 'title') ? { title: to.title } : {};
   const wanted = { ...kit.starts, ...titled, ...parentFacts(request), ...request.facts };
   const withFacts = setFacts(withoutMarkers(named, kit.markers), typedChanges(wanted));
-  const operations = withNote(copyOperations(withFacts.tree), noteFor(request, folder));
+  const taken = withTaken(withFacts.tree, request);
+  const operations = withNote(copyOperations(taken.tree), noteFor(request, folder));
   const existing = here === undefined ? undefined : new DiskTree(here);
   const missing = operations.filter((operation) => existing?.get(operation.path) === undefined);
   const tree = existing === undefined ? plannedTree(operations) : plannedTree([...copyOperations(existing), ...missing]);
   const theme = new Theme(platform, tree, to, folder);
   const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, optionsFor(tree, folder));
   const plan: ChangePlan = { title: `new ${to.id}`, root: folder, isNewRoot: here === undefined, operations: missing };
-  const leftovers = (): Leftover[] => passes.flatMap((pass) => pass.leftovers());
-  return { plan, theme, findings, removed, names, leftovers };
+  const leftovers = (): Leftover[] => [...passes.flatMap((pass) => pass.leftovers()), ...leftTokens(clone.tree, names)];
+  return { plan, theme, findings, removed, names, taken: taken.taken, leftovers };
+}
+
+/** @throws UsageError when files are to be taken from a parent, and there is none */
+function withTaken(tree: FileTree, { take = [], parent, shelves, now = 0 }: NewThemeRequest): ReturnType<typeof takeFromParent> {
+  if (take.length === 0) return { tree, taken: [] };
+  const shelved = parent === undefined ? undefined : shelves.find(parent);
+  if (shelved === undefined)
+    throw new UsageError({ what: 'files are taken from a parent, and there is none', hint: 'name it with --parent' });
+  return takeFromParent(tree, openChain(shelves.open(shelved), shelves), take, now);
 }
 
 /** One name of the kit, replaced everywhere. */
@@ -131,6 +149,19 @@ function renamePasses(base: Theme, own: FullName, to: FullName, names: readonly 
     if (id !== splitWords(to.id).join('')) theme = rename(theme, { id, title, vendor: to.vendor }, isPlaceholder ? ['unsure'] : []);
   }
   return passes;
+}
+
+/** Placeholders between signs that stand in the new theme yet. */
+function leftTokens(tree: FileTree, names: readonly KitName[]): Leftover[] {
+  const tokens = names.filter(({ words }) => words === undefined).map(({ text }) => text.toLowerCase());
+  return tree.entries.flatMap(({ path, kind }) =>
+    tokens.flatMap((token): Leftover[] => {
+      if (baseOf(path).toLowerCase().includes(token)) return [{ file: path, line: 1, column: 1, text: `in its name: ${token}` }];
+      const source = kind === 'file' ? readText(tree, path) : undefined;
+      const at = source?.text.toLowerCase().indexOf(token) ?? -1;
+      return source === undefined || at < 0 ? [] : [{ file: path, ...source.positionAt(at), text: token }];
+    }),
+  );
 }
 
 /** The names of a kit that are replaced. @throws UsageError when some are likely, and nobody said so */

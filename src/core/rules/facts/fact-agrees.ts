@@ -1,5 +1,6 @@
-import { isOneOfMany, keyPath } from '../../theme/documents.ts';
+import { isOneOfMany, keyPath, type Fact } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
+import { findEntry } from '../../documents/syntax.ts';
 import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 
@@ -22,6 +23,23 @@ export const factAgrees: Rule = {
       const first = theme.fact(name);
       // The place on the shelf decides on id and vendor; a rule of its own says so.
       if (first === undefined || first.document === document || name === 'id' || name === 'vendor' || isOneOfMany(document)) continue;
+      if (isMap(value) && isMap(first.value)) {
+        for (const [entry, label] of Object.entries(value)) {
+          const wanted = first.value[entry];
+          const at = [...keyPath(field), entry];
+          if (wanted === undefined || wanted === label) continue;
+          yield {
+            message: 'differs',
+            args: { key: at.join('.'), found: label, wanted, other: first.document.path },
+            file: document.path,
+            source: document.source,
+            range: findEntry(document.root, at)?.value ?? node,
+            hint: advise('write', { value: wanted }),
+            fix: fixOf(advise('write', { value: wanted }), false, document.path, setField(document, at, wanted)),
+          };
+        }
+        continue;
+      }
       if (typeof value !== 'string' || typeof first.value !== 'string' || value === first.value) continue;
       yield {
         message: 'differs',
@@ -35,3 +53,7 @@ export const factAgrees: Rule = {
     }
   },
 };
+
+function isMap(value: Fact['value']): value is Readonly<Record<string, string>> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
+}

@@ -1,0 +1,43 @@
+import { isInKits } from '../../platform/platform.ts';
+import { saysSo } from '../../text/comment-lines.ts';
+import { advise } from '../advice.ts';
+import type { Rule } from '../rule.ts';
+
+/** Comments of a kit that say that they are to be deleted. */
+export const textDeleteLine: Rule = {
+  meta: {
+    id: 'text/delete-line',
+    severity: 'warning',
+    summary: 'A comment that says it is to be deleted',
+    why: 'Kits mark lines that only they need; with them the theme can be kept out of the list, or taken for a kit.',
+    messages: { left: 'the comment says that it is to be deleted: “{text}”' },
+    example: {
+      platform: 'cordada',
+      wrong: { 'bundles/base.yaml': '# Delete this line.\nsheets: [css/cierzo.css]\n' },
+      right: { 'bundles/base.yaml': 'sheets: [css/cierzo.css]\n' },
+    },
+    isNameBlind: true,
+  },
+  *check({ theme }) {
+    const says = theme.platform.contract.kits?.['delete-lines'] ?? [];
+    for (const { path, kind } of says.length === 0 ? [] : theme.tree.entries) {
+      const source = kind === 'file' && !isInKits(theme.platform, path) ? theme.source(path) : undefined;
+      if (source === undefined) continue;
+      let start = 0;
+      for (const line of source.text.split('\n')) {
+        const text = line.trim();
+        const from = start + line.indexOf(text);
+        if (saysSo(line, says))
+          yield {
+            message: 'left',
+            args: { text },
+            file: path,
+            source,
+            range: { start: from, end: from + text.length },
+            hint: advise('take-out'),
+          };
+        start += line.length + 1;
+      }
+    }
+  },
+};

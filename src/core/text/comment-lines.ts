@@ -1,0 +1,10 @@
+/** Whether a line begins as a comment, in whatever language. */
+export function isCommentLine(line: string): boolean {
+  return /^\s*(?:[#;]|\/\/|\/\*|\*|<!--|--|\{#|\{\{!)/.test(line);
+}
+
+/** Whether a line is a comment that says one of some texts; case does not count. */
+export function saysSo(line: string, texts: readonly string[]): boolean {
+  const low = line.toLowerCase();
+  return isCommentLine(line) && texts.some((text) => low.includes(text.toLowerCase()));
+}
