@@ -115,7 +115,7 @@ it('a script that ends within a word, a text of the kit, an acceptance of a miss
   const { all } = await told({
     'docs/a.js': 'f(1',
     'docs/b.txt': 'x\nLorem hut\n',
-    'docs/c.js': '// pionero-accept asset/missin: so\n',
+    'docs/c.js': '// pionero-accept asset/missin: so\n// pionero-accept zzz/zzz: so\n',
     'pionero.yaml': 'sample-texts: ["Lorem hut"]\n',
   });
   expect(

@@ -552,3 +552,75 @@ it.each(syntaxNames())('%s reads no document that is longer than it can read in 
     [{ message: `it is too large for a document: more than ${longest >> 10} Ki characters`, start: 0, end: 1 }],
   ]);
 });
+
+/** Small documents of each syntax that are awkward to change: what each edit makes of them, letter for letter. */
+const SMALL: readonly [syntax: string, texts: readonly string[], paths: readonly string[][], options?: Record<string, unknown>][] = [
+  [
+    'xml',
+    [
+      '<a/>',
+      '<a>\n</a>',
+      '<a>\n  <b>1</b> <!-- so -->\n</a>',
+      '<a x="1" ><b/><b y="2">t</b></a>',
+      '<t>\n  <a>\n    <b>1</b>\n    <b>2</b>\n  </a>\n</t>',
+      '<a><b c="1"></b></a>',
+    ],
+    [['b'], ['c'], ['@x'], ['b', '@c'], ['b', 'd'], ['a', 'b']],
+  ],
+  [
+    'yaml',
+    ['', '# so\n', '---\n# so\na: 1\n', 'a: 1', 's:\n  a: 1\n  # so\n  b: 2\nc: 3\n', '{ a: 1 }\n', 'a:\n  - x\n  - y # so\n'],
+    [['a'], ['b'], ['s', 'a'], ['s', 'c'], ['s', 'b']],
+  ],
+  ['json', ['{}', '{\n}', '{ "a": 1 }', '{\n  "a": 1,\n  "s": {}\n}', '{"s":{"a":1,"b":[1,2]}}'], [['a'], ['b'], ['s', 'a'], ['s', 'b']]],
+  [
+    'toml',
+    ['', '# so\n', 'a = 1', '[s]\na = 1\n', 'b = 2\n\n[s]\na = 1 # so\n\n[t]\n', 's = { a = 1 }\n'],
+    [['a'], ['b'], ['s', 'a'], ['s', 'b'], ['u', 'a']],
+  ],
+  ['ini', ['', '; so\n', 'a=1', '[s]\na=1', '[s]\n\na = 1\n; so\n\n[t]\nb=2\n'], [['a'], ['b'], ['s', 'a'], ['s', 'b'], ['u', 'a']]],
+  ['comment-header', ['/*---\n---*/\nx', '/*---\na: 1\n---*/', 'x /*---\na: 1\n---*/'], [['a'], ['b']], { open: '/*---', close: '---*/' }],
+  ['header-lines', ['/*\n*/', '/* A: 1 */', '<?php\n/**\n * x\n *\n * A: 1\n */\n', '<!--\nA: 1\n-->\n'], [['A'], ['B']]],
+  [
+    'php',
+    ['<?php return [];', "<?php\nreturn [\n  'a' => 1,\n  's' => ['a' => 'x'],\n];\n", '<?php return array("a" => 1);'],
+    [['a'], ['b'], ['s', 'a'], ['s', 'b']],
+    { at: 'return' },
+  ],
+  [
+    'javascript',
+    ['export default {};', "export default {\n  a: 1,\n  s: { a: 'x' }, // so\n};\n", 'export default { "a": `x` }'],
+    [['a'], ['b'], ['s', 'a'], ['s', 'b']],
+    { at: 'export default' },
+  ],
+];
+
+it.each(SMALL)('every edit of small documents of %s', (name, texts, paths, options = {}) => {
+  const syntax = findSyntax(name);
+  const edited = texts.flatMap((text) =>
+    [text, text.replaceAll('\n', '\r\n')].slice(0, text.includes('\n') ? 2 : 1).flatMap((own) =>
+      paths.flatMap((path) => {
+        const context = { options, order: paths };
+        const made = {
+          set: syntax?.set(own, path, 'v & "w"', context) ?? [],
+          list: syntax?.set(own, path, ['v', 'w'], context) ?? [],
+          last: syntax?.set(own, path, 'v', { options, order: [...paths].reverse() }) ?? [],
+          remove: syntax?.remove(own, path, context) ?? [],
+          rename: syntax?.renameKey(own, path, 'z', context) ?? [],
+        };
+        return Object.entries(made).flatMap(([op, edits]) =>
+          edits.length === 0 ? [] : [`${JSON.stringify(own)} ${op} ${path.join('.')}: ${JSON.stringify(applyEdits(own, edits))}`],
+        );
+      }),
+    ),
+  );
+  expect(edited).toMatchSnapshot();
+  // What is read, with its places, and what is wrong: of what is broken off too.
+  const readings = texts
+    .flatMap((text) => [text, text.slice(0, -2), `${text}\n\t@ {{`])
+    .map((text) => {
+      const { root, problems } = syntax?.read(text, options) ?? { root: undefined, problems: [] };
+      return [JSON.stringify(text), root === undefined ? [] : placesOf(text, root, ''), problems];
+    });
+  expect(readings).toMatchSnapshot();
+});

@@ -361,6 +361,26 @@ describe('a child', () => {
   });
 });
 
+it.each([
+  ['icons', 'index.theme', '[Icon Theme]\nName=Cierzo\nComment=x\nInherits=Noche,hicolor\nDirectories=\n', 'noche', ['noche', 'hicolor']],
+  [
+    'estrato',
+    'course.look.mjs',
+    "export default { title: 'Cierzo', version: '1.0.0', hosts: '>=5', extends: 'Noche' };\n",
+    'noche',
+    ['noche'],
+  ],
+])('a parent in another case, on %s, is written as it is called', (on, path, text, id, wanted) => {
+  const platform = platformNamed(on);
+  const file = platform.contract.documents[0]?.path.replace('{id}', 'cierzo') ?? path;
+  const child = themeOf(platform, 'cierzo', { ...kitFiles(platform, 'cierzo'), [file]: text });
+  const { theme, chain, shelves } = onShelf(child, [themeOf(platform, id, kitFiles(platform, id))]);
+  const [found] = checkTheme(theme, chain, shelves).findings.filter(({ rule }) => rule === 'parent/missing');
+  const source = theme.source(file);
+  const mended = themeOf(platform, 'cierzo', { [file]: source?.withEdits(found?.fix?.edits ?? []).text ?? '' });
+  expect([found?.code, mended.parents]).toEqual(['case', wanted]);
+});
+
 describe('a copy that was renamed by hand', () => {
   const told = (on: string, files: Files, sibling: string) => {
     const platform = platformNamed(on);

@@ -53,9 +53,10 @@ describe.each(RULES.map((rule) => [rule.meta.id, rule] as const))('rule %s', (id
   // What is shown of it, word for word and place for place: a change of either is seen here.
   it('marks the place, says what to do, and mends it', () => {
     const { findings, theme } = check(example.wrong);
-    const told = findings.map(({ file, line, column, length, message, hint, fix, severity, isSeen, isRefusal }) => ({
+    const told = findings.map(({ file, line, column, length, sourceLine, message, hint, fix, severity, isSeen, isRefusal }) => ({
       what: `${severity}${isSeen ? ', seen' : ''}${isRefusal ? ', refused' : ''}`,
       at: `${file}:${line}:${column}+${length}`,
+      sourceLine,
       message,
       hint: codeOf(hint),
       fix:
