@@ -69,7 +69,8 @@ describe('the formats', () => {
   it('of many themes say the same as of each alone, on two threads', async () => {
     const place = new Workplace().withShelf();
     const ids = Array.from({ length: 14 }, (_, i) => `paso-${i}`);
-    for (const [i, id] of ids.entries()) writeFiles(place.path(id), { ...BASIS, ...(i % 3 === 0 ? { 'main.html': '\n' } : {}) });
+    const titled = (id: string) => ({ ...BASIS, 'sheet.css': BASIS['sheet.css'].replace('Paso', id) });
+    for (const [i, id] of ids.entries()) writeFiles(place.path(id), { ...titled(id), ...(i % 3 === 0 ? { 'main.html': '\n' } : {}) });
     const { themes: together } = JSON.parse(place.startAndWait('check', ...ids, '--format', 'json').stdout) as {
       themes: { theme: { id: string }; findings: { rule: string }[] }[];
     };

@@ -304,7 +304,7 @@ describe('platform files', () => {
       applied: true,
     });
     expect((await place.run('new', 'lumbre', '--platform', 'cordada', '--parent', 'albar', '--kit', 'secret', '--yes')).stderr).toMatch(
-      /known: bare, child, standard, quick/,
+      /the kit “secret” is kept from use\.\n.*hidden: true/,
     );
   });
 

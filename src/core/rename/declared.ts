@@ -1,6 +1,9 @@
-import { plainValue, type MapNode, type ValueNode } from '../documents/syntax.ts';
+import { findEntry, plainValue, type MapNode, type ValueNode } from '../documents/syntax.ts';
+import { findSyntax } from '../documents/syntaxes.ts';
+import { isInKits } from '../platform/platform.ts';
+import type { SourceDocument } from '../text/source-document.ts';
 import type { FullName } from '../names/full-name.ts';
-import { fillShape, wholePattern } from '../names/shape.ts';
+import { fillShape, shapePattern, wholePattern } from '../names/shape.ts';
 import type { TextEdit } from '../text/edits.ts';
 import { keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
 import type { Theme } from '../theme/theme.ts';
@@ -78,4 +81,21 @@ export function parentStretches({ facts, platform }: Theme, path: string, id: st
         .includes(id),
     )
     .map(({ start, end }) => ({ start, end, reason: { code: 'other-theme', about: id } }));
+}
+
+/** Where the manifest of one of a parent's kits says that it builds on the parent: that is the theme's name, also where it is short. */
+export function kitEdits({ platform }: Theme, { file, text }: SourceDocument, from: FullName, to: FullName): TextEdit[] {
+  const { fact } = platform.contract.inheritance;
+  if (!isInKits(platform, file)) return [];
+  return platform.contract.documents.flatMap((contract) => {
+    const field = contract.fields.find((each) => each.fact === fact);
+    const isManifest = new RegExp(`(?:^|/)_?${shapePattern(contract.path, {}, '').source}(?:\\.\\w+)?$`).test(file);
+    if (field === undefined || !isManifest) return [];
+    const { root } = findSyntax(contract.syntax)?.read(text, contract.options ?? {}) ?? {};
+    const node = findEntry(root, keyPath(field))?.value;
+    const nodes = node === undefined ? [] : node.kind === 'list' ? node.items : [node];
+    return nodes
+      .filter((each) => plainValue(each) === from.id)
+      .map(({ start, end }) => ({ start, end, text: text.slice(start, end).replace(from.id, () => to.id) }));
+  });
 }

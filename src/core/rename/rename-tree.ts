@@ -4,7 +4,8 @@ import { baseOf, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { MAX_TEXT_BYTES, readText } from '../files/read-text.ts';
 import { type Theme } from '../theme/theme.ts';
 import { isTemplate } from '../theme/templates.ts';
-import { contractStretches, declaredEdits, parentStretches } from './declared.ts';
+import { isInKits } from '../platform/platform.ts';
+import { contractStretches, declaredEdits, kitEdits, parentStretches } from './declared.ts';
 import { isOpenDocument, openEdits, packagesIn } from './open-documents.ts';
 import { LinkAnchor } from './links.ts';
 import { analyseText, decisionsOn, type Decisions, type FileAnalysis, type FileGlance, type FileMatch } from './analyse-file.ts';
@@ -149,7 +150,9 @@ class TreePlan {
     this.#matching = prepareMatching(matching);
     this.analysis = { matching, decisions };
     const documents = new Set([theme, request.beginning?.former].flatMap((each) => each?.documents ?? []).map(({ path }) => path));
-    this.plainHits = glances.flatMap(({ path, holds }) => (holds === 'hit' && !documents.has(path) && !isOpenDocument(path) ? [path] : []));
+    this.plainHits = glances.flatMap(({ path, holds }) =>
+      holds === 'hit' && !documents.has(path) && !isOpenDocument(path) && !isInKits(theme.platform, path) ? [path] : [],
+    );
   }
 
   /** Puts the plan together. @param plain the analyses of {@link plainHits} */
@@ -177,7 +180,8 @@ class TreePlan {
     if (source === undefined) return [];
     const holder = [theme, beginning?.former].find((each) => each?.documents.some((document) => document.path === path));
     const document = holder?.documents.find((each) => each.path === path);
-    const declared = holder === undefined ? openEdits(source, from, to) : declaredEdits(holder, path, from, to);
+    const declared =
+      holder === undefined ? [...openEdits(source, from, to), ...kitEdits(theme, source, from, to)] : declaredEdits(holder, path, from, to);
     const parents = holder === undefined || beginning?.isParent !== true ? [] : parentStretches(holder, path, from.id);
     const fixed = document === undefined ? [] : [...contractStretches(document), ...parents];
     return [analyseText(source, matching, declared, decisionsOn(path, this.analysis.decisions), fixed)];

@@ -1,7 +1,7 @@
 import type { Configuration } from '../configuration/configuration.ts';
 import { compareText } from '../files/file-tree.ts';
 import { compareRanges } from '../text/edits.ts';
-import { releasesInRange } from '../platform/platform.ts';
+import { isInKits, releasesInRange } from '../platform/platform.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import type { Theme } from '../theme/theme.ts';
@@ -77,7 +77,9 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   const told = (rule: Rule, report: Report): Told => ({ report, finding: toFinding(rule, report, options.severities?.[rule.meta.id]) });
   const reported = active.flatMap((rule) => {
     const own = settings[rule.meta.id] ?? defaultsOf(rule.meta);
-    return [...(rule.check?.({ ...context, options: own }) ?? [])].map((report) => told(rule, report));
+    // What a parent keeps for its children is no part of it: “kit check” looks at that.
+    const reports = [...(rule.check?.({ ...context, options: own }) ?? [])].filter(({ file }) => !isInKits(theme.platform, file));
+    return reports.map((report) => told(rule, report));
   });
   const later = active.filter((rule) => rule.after !== undefined);
   const files = new Set(reported.map(({ finding }) => finding.file));

@@ -41,6 +41,8 @@ function fillOne(text: string, { text: placeholder, words, stands }: KitName, fi
       isPath ? (fillings.id ?? '') : fitting(filling, stands, { text, path, start: at, end: at + found.length }),
     );
   return text.replace(pattern, (found, at: number) => {
+    const isMixed = found === placeholder && found !== found.toLowerCase() && found !== found.toUpperCase();
+    if (isMixed && isIdPlace(path, text, at, at + found.length)) return spell(words, 'flat');
     if (found !== found.toUpperCase()) return found;
     const before = /[A-Za-z0-9_]*$/.exec(text.slice(Math.max(0, at - 60), at))?.[0] ?? '';
     const after = /^[A-Za-z0-9_]*/.exec(text.slice(at + found.length, at + found.length + 60))?.[0] ?? '';
@@ -49,6 +51,16 @@ function fillOne(text: string, { text: placeholder, words, stands }: KitName, fi
       return titleFor(fillings.title ?? found, path, text, at);
     return rest !== '' && rest === rest.toUpperCase() ? found : spell(words, 'flat');
   });
+}
+
+/** Whether a word that is written as the placeholder is, and is no class of code, stands where ids stand: in file names, strings, stylesheets. */
+function isIdPlace(path: string | undefined, text: string, start: number, end: number): boolean {
+  if (/[A-Za-z0-9_]/.test(text.charAt(start - 1) + text.charAt(end))) return false;
+  if (path === undefined) return true;
+  const zone = zoneOf(findZones(path, text), start);
+  return (
+    zone?.kind === 'string' || kindOfPath(path) === 'stylesheet' || (kindOfPath(path) === 'data' && !isSentence(path, text, start, end))
+  );
 }
 
 /** Whether a word stands in prose or a comment, by itself: there it is what people read. */

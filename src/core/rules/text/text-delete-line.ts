@@ -1,4 +1,3 @@
-import { isInKits } from '../../platform/platform.ts';
 import { saysSo } from '../../text/comment-lines.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
@@ -21,7 +20,7 @@ export const textDeleteLine: Rule = {
   *check({ theme }) {
     const says = theme.platform.contract.kits?.['delete-lines'] ?? [];
     for (const { path, kind } of says.length === 0 ? [] : theme.tree.entries) {
-      const source = kind === 'file' && !isInKits(theme.platform, path) ? theme.source(path) : undefined;
+      const source = kind === 'file' ? theme.source(path) : undefined;
       if (source === undefined) continue;
       let start = 0;
       for (const line of source.text.split('\n')) {

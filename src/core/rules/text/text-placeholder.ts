@@ -1,5 +1,4 @@
 import { NameFinder } from '../../names/name-finder.ts';
-import { isInKits } from '../../platform/platform.ts';
 import { baseOf } from '../../files/file-tree.ts';
 import { findPlaceholders, statedName, type KitName } from '../../theme/placeholders.ts';
 import { advise } from '../advice.ts';
@@ -43,7 +42,6 @@ function* placesOf(theme: Theme, { words, text }: KitName): Generator<Report> {
     return at < 0 ? undefined : { start: at, end: own?.end ?? at + text.length };
   };
   for (const { path, kind } of theme.tree.entries) {
-    if (isInKits(theme.platform, path)) continue;
     const hint = advise('replace-or-take-out');
     if (firstIn(baseOf(path)) !== undefined) yield { message: 'left', args: { text }, file: path, hint };
     const source = kind === 'file' ? theme.source(path) : undefined;
