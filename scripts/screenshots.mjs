@@ -19,6 +19,11 @@ const SHOTS = [
   { name: 'clone', line: 'pionero clone shelf/albar cumbre-sur --yes | tail -46' },
   { name: 'rename', before: 'pionero clone shelf/albar oak --to shelf --yes', line: 'pionero rename shelf/oak sol --yes | tail -44' },
   {
+    name: 'kit-parent',
+    shelf: 'demo/shelves/cordada',
+    line: 'pionero kit list --shelf shelf --parent albar; pionero new cierzo --platform cordada --parent albar --shelf shelf --kit moderno --without readme --take page --yes',
+  },
+  {
     name: 'kit',
     line: 'pionero kit list --platform vereda; pionero kit make shelf/albar --part menu=partials/albar-nav.html --dry-run; pionero kit check --platform vereda',
   },
@@ -72,9 +77,9 @@ try {
   rmSync(folder, { recursive: true, force: true });
 }
 
-async function terminalShot({ name, before, line, asks }) {
+async function terminalShot({ name, before, line, asks, shelf = 'demo/shelf' }) {
   const place = join(folder, name);
-  cpSync('demo/shelf', join(place, 'shelf'), { recursive: true });
+  cpSync(shelf, join(place, 'shelf'), { recursive: true });
   const prelude = `pionero() { "${process.execPath}" "${program}" "$@"; }\ncd ${place}\n`;
   const done = join(place, '.done');
   // The prompt and the line are printed as they would stand in a person's terminal.

@@ -604,7 +604,7 @@ it.each(SMALL)('every edit of small documents of %s', (name, texts, paths, optio
         const made = {
           set: syntax?.set(own, path, 'v & "w"', context) ?? [],
           list: syntax?.set(own, path, ['v', 'w'], context) ?? [],
-          last: syntax?.set(own, path, 'v', { options, order: [...paths].reverse() }) ?? [],
+          last: syntax?.set(own, path, 'v', { options, order: paths.toReversed() }) ?? [],
           remove: syntax?.remove(own, path, context) ?? [],
           rename: syntax?.renameKey(own, path, 'z', context) ?? [],
         };
@@ -614,7 +614,7 @@ it.each(SMALL)('every edit of small documents of %s', (name, texts, paths, optio
       }),
     ),
   );
-  expect(edited).toMatchSnapshot();
+  expect(edited).toMatchSnapshot('edits');
   // What is read, with its places, and what is wrong: of what is broken off too.
   const readings = texts
     .flatMap((text) => [text, text.slice(0, -2), `${text}\n\t@ {{`])
@@ -622,5 +622,5 @@ it.each(SMALL)('every edit of small documents of %s', (name, texts, paths, optio
       const { root, problems } = syntax?.read(text, options) ?? { root: undefined, problems: [] };
       return [JSON.stringify(text), root === undefined ? [] : placesOf(text, root, ''), problems];
     });
-  expect(readings).toMatchSnapshot();
+  expect(readings).toMatchSnapshot('readings');
 });

@@ -375,7 +375,7 @@ it.each([
   const file = platform.contract.documents[0]?.path.replace('{id}', 'cierzo') ?? path;
   const child = themeOf(platform, 'cierzo', { ...kitFiles(platform, 'cierzo'), [file]: text });
   const { theme, chain, shelves } = onShelf(child, [themeOf(platform, id, kitFiles(platform, id))]);
-  const [found] = checkTheme(theme, chain, shelves).findings.filter(({ rule }) => rule === 'parent/missing');
+  const found = checkTheme(theme, chain, shelves).findings.find(({ rule }) => rule === 'parent/missing');
   const source = theme.source(file);
   const mended = themeOf(platform, 'cierzo', { [file]: source?.withEdits(found?.fix?.edits ?? []).text ?? '' });
   expect([found?.code, mended.parents]).toEqual(['case', wanted]);

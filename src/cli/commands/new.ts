@@ -160,14 +160,15 @@ function showLacks(context: Context, { findings }: NewTheme): void {
   context.warn(`What is left out is missed:\n\n${findingsText(findings, context.paint, context.io.columns)}\n`);
 }
 
-function showOutcome(context: Context, { plan, theme, findings, names, leftovers }: NewTheme, kitName: string): void {
+function showOutcome(context: Context, planned: NewTheme, kitName: string): void {
+  const { plan, theme, findings, names } = planned;
   const { paint } = context;
   const files = plan.operations.filter((operation) => operation.op !== 'folder').length;
   context.say(
     `${paint.good('✓')} ${theme.names.id} is made: ${count(files, 'file')} in ${context.shown(plan.root)}; “pionero undo” takes it back.`,
   );
   if (names.length > 0) {
-    const left = leftovers();
+    const left = planned.leftovers();
     const called = [kitName, ...names.map(({ text }) => text)].map((text) => `“${text}”`).join(', ');
     if (left.length === 0) context.say(`${paint.good('✓')} A second scan found nothing of ${called} left.`);
     else

@@ -142,5 +142,5 @@ export function kitFolders({ contract }: Platform): readonly string[] {
 
 /** Whether a file of a parent belongs to one of its kits: it is no part of the theme itself. */
 export function isInKits(platform: Platform, path: string): boolean {
-  return kitFolders(platform).some((folder) => matchesGlob(path, `${folder}/**`));
+  return kitFolders(platform).some((folder) => matchesGlob(path, `${folder}/*/**`));
 }
