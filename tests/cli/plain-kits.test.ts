@@ -99,6 +99,25 @@ describe('beside the Cordada parent', () => {
     expect(refused.stderr).toMatch(/in the name of .*--kit-name/s);
   });
 
+  it('a word that no dictionary knows is one where files and the manifest are called after it; it can be kept', async () => {
+    const kit = {
+      'mano.cordada.yaml':
+        'title: X\nis: theme\nhosts: ">=4"\nbase: albar\nload: [zefira]\nareas:\n  header: H\n  content: C\n  footer: F\n',
+      'bundles/zefira.yaml': 'sheets: [css/zefira.css, css/ACME.css]\n',
+      'css/zefira.css': '/* Zefira */\n.x { top: 0 }\n',
+      'css/ACME.css': '.y { top: 0; margin: 0 auto }\n',
+    };
+    const { place, run } = beside('cordada', kit);
+    const argv = ['new', 'cierzo', '--parent', 'albar', '--kit', 'mano', '--yes'];
+    expect((await run(...argv)).stderr).toMatch(
+      /ACME \(in the name of css\/ACME\.css, and in bundles\/zefira\.yaml\); zefira \(in the name of/,
+    );
+    expect((await run(...argv, '--kit-name', 'zefira', '--keep-word', 'ACME')).status).toBe(0);
+    expect(Object.keys(snapshot(place.path('shelf/cierzo')))).toEqual(
+      expect.arrayContaining(['bundles/cierzo.yaml', 'css/cierzo.css', 'css/ACME.css']),
+    );
+  });
+
   it('parts, files of the parent, and facts of one’s own: each is said with where it comes from', async () => {
     const { place, run } = beside('cordada');
     writeFiles(place.path('.config/pionero'), {

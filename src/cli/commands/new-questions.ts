@@ -1,7 +1,9 @@
 import * as z from 'zod';
 import { UsageError } from '../../core/errors.ts';
 import { judgeName, type Platform } from '../../core/platform/platform.ts';
-import { findKit, listKits } from '../../core/scaffold/kits.ts';
+import { readUserStart } from '../../core/configuration/user-configuration.ts';
+import { userConfigurationFile } from '../io.ts';
+import { findKit, listKits, type Kit } from '../../core/scaffold/kits.ts';
 import { spell, splitWords } from '../../core/names/spelling.ts';
 import { type Context, takes, changeOptions } from '../command.ts';
 import { promptsFor } from '../prompts.ts';
@@ -20,6 +22,7 @@ export const newOptions = {
   set: takes(z.array(z.string()).default([]).describe('a fact of the new theme; repeatable'), 'FACT=VALUE'),
   to: takes(z.string().default('.').describe('the shelf to make it on; the current folder when left out'), 'DIR'),
   here: z.boolean().default(false).describe('add to the current folder what it lacks; nothing is overwritten'),
+  keepWord: takes(z.array(z.string()).default([]).describe('what looks like a name of the kit, and is none; repeatable'), 'WORD'),
   ...changeOptions,
 };
 type NewOptions = z.infer<z.ZodObject<typeof newOptions>>;
@@ -112,7 +115,9 @@ export async function askForNewTheme(context: Context, given: { id: string | und
     const isNew = !isSure && !options.kitName.includes(text);
     if (isNew && answered(await prompts.confirm(`“${text}” stands ${evidence}. Does it stand for the new name?`))) kitNames.push(text);
   }
-  for (const fact of opened.asks) {
+  const yours = readUserStart(userConfigurationFile(context.io.env), platform.contract.name).facts;
+  for (const fact of [...new Set([...opened.asks, ...lackingFacts(opened)])]) {
+    if (yours[fact] !== undefined) continue;
     if (options.set.some((pair) => pair.startsWith(`${fact}=`))) continue;
     const field = platform.contract.documents.flatMap((document) => document.fields).find((each) => each.fact === fact);
     const value = answered(
@@ -121,6 +126,18 @@ export async function askForNewTheme(context: Context, given: { id: string | und
     if (value !== '') facts[fact] = value;
   }
   return { platform, id, title, vendor, parent: parent === '' ? undefined : parent, kit, facts, kitNames };
+}
+
+/** What the platform wants of every theme and the kit does not say; its names are asked for before. */
+function lackingFacts({ theme }: Kit): string[] {
+  const named = new Set(['id', 'title', 'vendor', theme.platform.contract.inheritance.fact]);
+  return theme.documents.flatMap(({ contract, state }) =>
+    state !== 'read'
+      ? []
+      : contract.fields
+          .filter(({ fact, required }) => required === 'always' && !named.has(fact) && theme.fact(fact) === undefined)
+          .map(({ fact }) => fact),
+  );
 }
 
 function parentChoices(context: Context, platform: Platform, options: NewOptions): { value: string; label: string; hint?: string }[] {

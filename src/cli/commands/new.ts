@@ -71,6 +71,7 @@ export default defineCommand({
       without: given.without,
       only: given.only,
       take: given.take,
+      keptWords: given.keepWord,
       now: context.io.now(),
       kitNames: [...given.kitName, ...(answers.kitNames ?? [])],
       shelves,

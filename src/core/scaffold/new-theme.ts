@@ -4,6 +4,7 @@ import { UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
 import { fillPlace, type Platform } from '../platform/platform.ts';
 import { newName, fullNameOf, type FullName } from '../names/full-name.ts';
+import { NameFinder } from '../names/name-finder.ts';
 import { spell, splitWords } from '../names/spelling.ts';
 import { renameTree } from '../rename/rename-tree.ts';
 import { scanForLeftovers, type Leftover } from '../rename/second-scan.ts';
@@ -45,6 +46,8 @@ export interface NewThemeRequest {
   readonly now?: number | undefined;
   /** Words in the kit that somebody said to be its name, besides those that are sure. */
   readonly kitNames?: readonly string[] | undefined;
+  /** Words that look like a name of the kit, and are none. */
+  readonly keptWords?: readonly string[] | undefined;
   /** Where parents and siblings are looked for. */
   readonly shelves: Shelves;
   /** The shelf that the theme is made on; absolute. */
@@ -91,7 +94,7 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
     request.only === undefined || request.only.length === 0 ? parts : [...parts, allBut(kit.theme, request.only)],
   );
   const { tree: unmarked, removed } = withoutMarkedLines(chosen.tree, platform.contract.kits?.['delete-lines'] ?? []);
-  const names = agreedNames(kit, request.kitNames ?? []);
+  const names = agreedNames(kit, request.kitNames ?? [], request.keptWords ?? []);
   const filled = fillPlaceholders(unmarked, names, fillingsFor(to, request.parent));
   const base = new Theme(platform, filled, kit.theme.names, kit.theme.location);
   const passes = renamePasses(base, from, to, names, request.parent);
@@ -110,7 +113,11 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const theme = new Theme(platform, tree, to, folder);
   const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, optionsFor(tree, folder));
   const plan: ChangePlan = { title: `new ${to.id}`, root: folder, isNewRoot: here === undefined, operations: missing };
-  const leftovers = (): Leftover[] => [...passes.flatMap((pass) => pass.leftovers()), ...leftTokens(clone.tree, names)];
+  const leftovers = (): Leftover[] => [
+    ...passes.flatMap((pass) => pass.leftovers()),
+    ...leftTokens(clone.tree, names),
+    ...changedParent(base.tree, clone.tree, request.parent),
+  ];
   return { plan, theme, findings, removed, names, taken: taken.taken, leftovers };
 }
 
@@ -151,6 +158,16 @@ function renamePasses(base: Theme, own: FullName, to: FullName, names: readonly 
   return passes;
 }
 
+/** The parent's name stays wherever the kit has it. */
+function changedParent(before: FileTree, after: FileTree, parent: string | undefined): Leftover[] {
+  if (parent === undefined) return [];
+  const finder = new NameFinder(parent);
+  const countIn = (tree: FileTree): number =>
+    tree.entries.reduce((sum, { path, kind }) => sum + (kind === 'file' ? finder.find(readText(tree, path)?.text ?? '').length : 0), 0);
+  const [had, has] = [countIn(before), countIn(after)];
+  return has >= had ? [] : [{ file: '', line: 1, column: 1, text: `the parent’s name “${parent}” was changed in ${had - has} places` }];
+}
+
 /** Placeholders between signs that stand in the new theme yet. */
 function leftTokens(tree: FileTree, names: readonly KitName[]): Leftover[] {
   const tokens = names.filter(({ words }) => words === undefined).map(({ text }) => text.toLowerCase());
@@ -165,15 +182,17 @@ function leftTokens(tree: FileTree, names: readonly KitName[]): Leftover[] {
 }
 
 /** The names of a kit that are replaced. @throws UsageError when some are likely, and nobody said so */
-function agreedNames({ names, name }: Kit, said: readonly string[]): KitName[] {
-  const isSaid = (each: KitName): boolean => said.some((word) => keyOfWord(word) === keyOfWord(each.text));
+function agreedNames({ names: all, name }: Kit, said: readonly string[], kept: readonly string[]): KitName[] {
+  const isIn = (words: readonly string[], each: KitName): boolean => words.some((word) => keyOfWord(word) === keyOfWord(each.text));
+  const isSaid = (each: KitName): boolean => isIn(said, each);
+  const names = all.filter((each) => !isIn(kept, each));
   const doubtful = names.filter((each) => !each.isSure && !isSaid(each));
   const [first] = doubtful;
   if (first !== undefined)
     throw new UsageError({
       what: `the kit “${name}” seems to have ${doubtful.length === 1 ? 'another name' : 'other names'}: ${doubtful.map(({ text, evidence }) => `${text} (${evidence})`).join('; ')}`,
       why: 'what stands for the new theme’s name must not stay',
-      hint: `say so with ${doubtful.map(({ text }) => `--kit-name "${text}"`).join(' ')}`,
+      hint: `say so with ${doubtful.map(({ text }) => `--kit-name "${text}"`).join(' ')}; what is none is kept with --keep-word`,
     });
   const known = new Set(names.map(({ text }) => keyOfWord(text)));
   return [...names, ...said.filter((word) => !known.has(keyOfWord(word))).map((word) => statedName(word, 'you said so'))];

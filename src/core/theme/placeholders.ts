@@ -1,7 +1,8 @@
 import { baseOf, type FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
 import { NameFinder } from '../names/name-finder.ts';
-import { spell } from '../names/spelling.ts';
+import { spell, splitWords } from '../names/spelling.ts';
+import { weigh } from '../names/weight.ts';
 
 /** What a name in a kit stands for. */
 export type StandsFor = 'id' | 'title' | 'vendor' | 'parent';
@@ -97,11 +98,49 @@ export function findPlaceholders(tree: FileTree, documents: readonly string[], o
         add(word, words, standsFor(words.join('_')), evidenceOf(isName ? path : undefined, user?.path ?? path));
     }
   }
+  for (const [word, where] of leadingWords(names, texts, documents)) {
+    if (!DOCUMENT.test(word) && !known.some((finder) => finder.isIn(word)) && placeholderWords(word) === undefined)
+      add(word, splitWords(word), 'id', where);
+  }
   const all = [...found.values()];
   // A group of words says more than one of them: my_subtheme, and not subtheme.
   const isWithin = (a: KitName, b: KitName): boolean =>
     a !== b && ` ${(b.words ?? []).join(' ')} `.includes(` ${(a.words ?? ['\0']).join(' ')} `);
   return all.filter((name) => !all.some((other) => isWithin(name, other)));
+}
+
+/**
+ * Words that no dictionary knows, and that are names all the same: in capitals in a file's name and in a text, or at the head of
+ * several files' names and in a manifest, in more than one spelling.
+ */
+function* leadingWords(
+  names: readonly { readonly path: string; readonly text: string }[],
+  texts: readonly { readonly path: string; readonly text: string }[],
+  documents: readonly string[],
+): Generator<[word: string, evidence: string]> {
+  const heads = new Map<string, string[]>();
+  for (const { path, text } of names) {
+    const [head = ''] = text.split(/[-_. ]/);
+    if (/^\p{L}{4,}$/u.test(head)) heads.set(head.toLowerCase(), [...(heads.get(head.toLowerCase()) ?? []), path]);
+    for (const word of text.match(/(?<![A-Za-z])[A-Z]{4,}(?![A-Za-z])/g) ?? []) {
+      const user = texts.find((each) => each.path !== path && each.text.includes(word));
+      if (user !== undefined) yield [word, evidenceOf(path, user.path)];
+    }
+  }
+  for (const [head, paths] of heads) {
+    if (paths.length < 2 || weigh(head) !== 'distinctive') continue;
+    const finder = new NameFinder(head);
+    const manifest = texts.find(({ path, text }) => documents.includes(path) && finder.isIn(text));
+    const spellings = new Set(
+      texts.flatMap(({ text }) =>
+        finder
+          .find(text)
+          .filter(({ edges }) => edges !== 'inside-word')
+          .map((each) => each.text),
+      ),
+    );
+    if (manifest !== undefined && spellings.size > 1) yield [head, evidenceOf(paths[0], manifest.path)];
+  }
 }
 
 function isTokenWord(inner: string): boolean {
