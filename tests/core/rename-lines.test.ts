@@ -178,6 +178,15 @@ const ROWS: readonly Row[] = [
   ['vereda', 'a.html', '<p style="float: right; margin-right: 0; --right-x: 1">x</p>', 'right → lumbre', '<p style="float: right; margin-right: 0; --right-x: 1">x</p>', 'kept'],
   ['vereda', 'a.conf', '[theme]\nname = Albar\ninherit = albar\nAlias /albar\nServer Albar', 'albar → cumbre-sur', '[theme]\nname = Cumbre Sur\ninherit = cumbre-sur\nAlias /cumbre-sur\nServer CumbreSur', 'identifier'],
   ['vereda', 'a.py', "load('albar.menu', 'albar')", 'albar → cumbre-sur', "load('cumbre_sur.menu', 'cumbre-sur')", 'identifier'],
+  // Code in strings, attributes and recipes; what only looks like it.
+  ['estrato', 'a.js', 'x(`${albar}-albar ${x} albar`);', 'albar → cumbre-sur', 'x(`${cumbreSur}-cumbre-sur ${x} cumbre-sur`);', 'identifier'],
+  ['estrato', 'a.py', "x = f'{albar}/albar' + '{albar}' + 'albar.css' + 'albar.menu'", 'albar → cumbre-sur', "x = f'{cumbre_sur}/cumbre-sur' + '{cumbre-sur}' + 'cumbre-sur.css' + 'cumbre_sur.menu'", 'identifier'],
+  ['estrato', 'a.rb', 'x = "#{albar}/albar"', 'albar → cumbre-sur', 'x = "#{cumbre_sur}/cumbre-sur"', 'identifier'],
+  ['vereda', 'a.html', '<b onclick="albar.run(\'albar\')" class="albar">x</b>', 'albar → cumbre-sur', '<b onclick="cumbreSur.run(\'cumbre-sur\')" class="cumbre-sur">x</b>', 'identifier'],
+  ['vereda', 'a.php', '<?php\n/** @package Albar */', 'albar → cumbre-sur', '<?php\n/** @package Cumbre_Sur */', 'text'],
+  ['vereda', 'a.md', 'An _albar_ and **Albar**', 'albar → cumbre-sur', 'An _cumbre-sur_ and **Cumbre Sur**', 'text'],
+  ['vereda', 'Makefile', 'NAME = albar\nall: albar.css # Albar', 'albar → cumbre-sur', 'NAME = cumbre-sur\nall: cumbre-sur.css # Cumbre Sur', 'text'],
+  ['vereda', 'a.txt', 'ImageDir=/x/themes\nScriptFile=/x/hut', 'script → lumbre', 'ImageDir=/x/themes\nScriptFile=/x/hut', 'unsure'],
   // Letters without case are no hump.
   ['vereda', 'a.md', 'Albarのテーマ、ALBARの', 'albar → cumbre-sur', 'Cumbre Surのテーマ、CUMBRE SURの', 'text'],
   // Titles and vendors.

@@ -102,12 +102,13 @@ function isMarked(text: string, occurrence: Occurrence): boolean {
 }
 
 /** “The theme oak”, “the oak theme”, a package tag. */
-function isCalledTheme(text: string, { start, end }: Occurrence): boolean {
+function isCalledTheme(text: string, { start, end, edges }: Occurrence): boolean {
+  if (edges === 'joined') return false;
   const before = text.slice(Math.max(0, start - 24), start);
   return (
     /@(?:package|subpackage|module|namespace)\s+$/.test(before) ||
-    /\bthemes?[\s:/]+["'“`]?$/i.test(before) ||
-    /^["'”`]?\s+theme\b/i.test(text.slice(end, end + 16))
+    /\bthemes?[ \t:/]+["'“`]?$/i.test(before) ||
+    /^["'”`]?[ \t]+theme\b/i.test(text.slice(end, end + 16))
   );
 }
 
@@ -133,10 +134,10 @@ function isTitle({ occurrence, title }: EvidencePlace): boolean {
 
 /** A common word in the title's spelling is the title within a sentence, or where it stands alone at the head of a line. */
 function isTitleInProse(place: EvidencePlace): boolean {
-  if (!isTitle(place)) return false;
+  if (!isTitle(place) || place.occurrence.edges !== 'free') return false;
   const { text, occurrence } = place;
   const before = text.slice(Math.max(0, occurrence.start - 40), occurrence.start);
-  if (/[\p{Ll},;]\s$/u.test(before)) return true;
+  if (/[\p{Ll},;][ \t]$/u.test(before)) return true;
   const isHead = /^[\s*/#;!>-]*$/.test(before.slice(before.lastIndexOf('\n') + 1));
   return isHead && /^(?:\s?[:—–|]|\s*(?:\n|$))/.test(text.slice(occurrence.end, occurrence.end + 2));
 }

@@ -1,6 +1,6 @@
 import { rangesOverlap, type TextEdit, type TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
-import { findZones, zoneOf, type ZoneKind } from '../text/zones.ts';
+import { findZones, isInterpolated, zoneOf, type ZoneKind } from '../text/zones.ts';
 import { findEvidence, identifierAround } from './evidence.ts';
 import { isOfLanguage } from './vocabulary.ts';
 import { isCredit } from './credits.ts';
@@ -175,7 +175,7 @@ function propose(occurrence: Occurrence, pair: NamePair, { source, zones, matchi
   const { start, end } = occurrence;
   const { text, file } = source;
   const own = zoneOf(zones, start);
-  const zone: ZoneKind = own?.kind ?? 'text';
+  const zone: ZoneKind = own === undefined ? 'text' : isInterpolated(text, own, start) ? 'code' : own.kind;
   const head = text.slice(Math.max(0, start - 200), start);
   const isInLineComment = LINE_COMMENT.test(head);
   const where = { text, zone, language: own?.language, file, isInLineComment };

@@ -72,7 +72,10 @@ type OneWordSpelling = Spelling | 'as-id' | 'as-title' | 'as-token' | undefined;
 function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWordSpelling {
   const { letters, start, end } = occurrence;
   const { text, zone, language = endingOf(where.file).language } = where;
-  const touching = touchOf(text, start, end);
+  // _albar_ in prose is a matter of type.
+  const isEmphasis =
+    kindOfPath(where.file) === 'prose' && text.charAt(start - 1) === '_' && /^_(?![\p{L}\p{N}_])/u.test(text.slice(end, end + 2));
+  const touching = isEmphasis ? undefined : touchOf(text, start, end);
   const joint: Joint = language === undefined ? 'snake' : languageNamed(language).joint;
   switch (letters) {
     case 'lower':
@@ -83,7 +86,7 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
       if (touching === 'hump') return 'camel';
       if (language === 'script' && isMemberInBrackets(text, occurrence)) return 'camel';
       // "albar.menu" names a module, which is called so in code.
-      if (zone === 'string' && joint === 'snake' && language === 'python' && /^[.:][a-z_]/i.test(text.slice(end, end + 2))) return 'snake';
+      if (zone === 'string' && language === 'python' && isModulePath(text, end)) return 'snake';
       if (zone === 'path' && where.isModule === true) return 'snake';
       if (zone === 'code') return joint === 'kebab' ? 'as-id' : joint;
       if (text.charAt(start - 1) === '$') return 'snake';
@@ -95,6 +98,8 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
     case 'capitals':
       if (touching === '_') return 'capitalSnake';
       if (touching === '-') return 'train';
+      // The value of a tag is one word.
+      if (/@(?:package|subpackage|module|namespace)\s+$/.test(text.slice(Math.max(0, start - 16), start))) return 'capitalSnake';
       if (!isProse(where) && isInQuotes(text, start, end) && zone === 'text') return 'as-title';
       return touching === 'hump' || !isProse({ ...where, language }, isWholeValue(text, start, end)) || isNamespace(text, start, end)
         ? 'pascal'
@@ -110,6 +115,12 @@ function isProse({ zone, language, file, isInLineComment }: Surroundings, isWhol
   // Settings have values of several words, and words that follow one another.
   if (language === 'settings' && zone === 'text') return isWhole;
   return zone !== 'text' || language !== undefined || kindOfPath(file) !== 'other' || isInLineComment === true;
+}
+
+/** `albar.menu` and `albar:menu`, but not `albar.css`. */
+function isModulePath(text: string, end: number): boolean {
+  const rest = /^[.:]([a-z_]\w*)/i.exec(text.slice(end, end + 40))?.[1];
+  return rest !== undefined && kindOfPath(`x.${rest}`) === 'other';
 }
 
 /** Whether a place lies between two equal quotes of its line. */

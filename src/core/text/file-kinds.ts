@@ -75,9 +75,13 @@ const OTHER: Ending = { kind: 'other' };
 /** Documents for readers that have no ending: README, INSTALL, THANKS. */
 const READER = /(^|\/)[A-Z][A-Z0-9_-]+$/;
 
+/** Recipes of tools, which have no ending either. */
+const RECIPE = /(^|\/)(?:GNUm|M|m)akefile$|(^|\/)(?:Dockerfile|Containerfile|Procfile|Justfile|Gemfile|Rakefile)$/;
+
 /** What the ending of a path tells. */
 export function endingOf(path: string): Ending {
   if (READER.test(path)) return prose;
+  if (RECIPE.test(path)) return settings;
   const ending = /\.(\w+)$/.exec(path)?.[1]?.toLowerCase() ?? '';
   return (Object.hasOwn(ENDINGS, ending) ? ENDINGS[ending] : undefined) ?? OTHER;
 }

@@ -26,7 +26,7 @@ const COMMENT = [
 const STATEMENT = `\\{%${REACH}%\\}|<%${REACH}%>|<#[a-z][^>]*>|\\[%${REACH}%\\]`;
 
 const TOKENS = new RegExp(
-  `(?<comment>${COMMENT})|(?<code>${STATEMENT})|(?<open><(?<tag>script|style)\\b(?:[^>"']|"[^"]*"|'[^']*')*>)`,
+  `(?<comment>${COMMENT})|(?<code>${STATEMENT})|(?<open><(?<tag>script|style)\\b(?:[^>"']|"[^"]*"|'[^']*')*>)|(?<handler>(?<=<[a-z][^<>]{0,2000}\\son[a-z]{3,20}\\s*=\\s*")[^"<>]+|(?<=<[a-z][^<>]{0,2000}\\son[a-z]{3,20}\\s*=\\s*')[^'<>]+)`,
   'gi',
 );
 
@@ -43,12 +43,15 @@ export function findMarkupZones(text: string, lex: Lex): Zone[] {
   const isExpressive = /\{%|\[%/.test(text);
   const tokens = new RegExp(isExpressive ? `${TOKENS.source}|(?<print>\\{\\{${REACH}\\}\\})` : TOKENS.source, 'gi');
   for (let match = tokens.exec(text); match !== null; match = tokens.exec(text)) {
-    const { comment, code, print, open = '', tag = '' } = match.groups ?? {};
+    const { comment, code, print, handler, open = '', tag = '' } = match.groups ?? {};
     const start = match.index;
     let end = start + match[0].length;
     if (comment !== undefined) {
       add('markup', at, start);
       add('comment', start, end);
+    } else if (handler !== undefined) {
+      add('markup', at, start);
+      zones.push(...lex('script', text, start, end));
     } else if (code !== undefined || print !== undefined) {
       add('markup', at, start);
       zones.push(...lex('expression', text, start, end));

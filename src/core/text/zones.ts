@@ -162,6 +162,25 @@ export function zoneAt(zones: readonly Zone[], offset: number): ZoneKind {
   return zoneOf(zones, offset)?.kind ?? 'text';
 }
 
+/** How languages put code into strings: what opens it, and what the string begins with where that matters. */
+const INTERPOLATIONS: Partial<Readonly<Record<LanguageName, { readonly open: string; readonly string?: RegExp }>>> = {
+  script: { open: '${', string: /^`/ },
+  ruby: { open: '#{' },
+  python: { open: '{', string: /^["']/ },
+  'c-like': { open: '${' },
+  shell: { open: '${' },
+};
+
+/** Whether a place in a string is code that stands in it: `${x}`, `#{x}`, f'{x}'. */
+export function isInterpolated(text: string, { kind, language, start }: Zone, at: number): boolean {
+  const how = language === undefined || kind !== 'string' ? undefined : INTERPOLATIONS[language];
+  if (how === undefined || how.string?.test(text.slice(start, start + 1)) === false) return false;
+  if (language === 'python' && !/[fF]$/.test(text.slice(Math.max(0, start - 1), start))) return false;
+  const head = text.slice(Math.max(start, at - 400), at);
+  const open = head.lastIndexOf(how.open);
+  return open >= 0 && !head.slice(open).includes('}') && head.charAt(open - 1) !== '\\';
+}
+
 /** The bodies of classes, interfaces, traits and enumerations in code: what is declared in them is a member. */
 export function findClassBodies(text: string, zones: readonly Zone[]): TextRange[] {
   const bodies: TextRange[] = [];
