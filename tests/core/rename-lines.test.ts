@@ -163,6 +163,7 @@ const ROWS: readonly Row[] = [
   ['vereda', 'a.php', '<?php function norte_cima_setup() { norte_cima_menu(); } // norte-cima', 'nortecima=The North → valleclaro', '<?php function valleclaro_setup() { valleclaro_menu(); } // valleclaro', 'identifier'],
   ['estrato', 'a.js', 'class NorteCimaMenu {}', 'nortecima=The North → valle-claro', 'class ValleClaroMenu {}', 'identifier'],
   ['vereda', 'a.md', 'Under the norte cima, Nortecima', 'nortecima=The North → valle-claro', 'Under the norte cima, Valle Claro', 'text'],
+  ['vereda', 'a.md', 'NORTE CIMA-ALTA and norte cima-alta', 'nortecimaalta=Norte Cima-Alta → valleclaro=Valle Claro', 'VALLE CLARO and valle claro', 'text'],
   ['vereda', 'a.md', 'InBob, inbob and in_bob_x', 'inbob=InBob → lumbre', 'Lumbre, lumbre and lumbre_x', 'text'],
   ['vereda', 'a.md', 'By iHut and IHUT; ihut', 'ihut=iHut → lumbre=luMbre', 'By luMbre and LUMBRE; lumbre', 'text'],
   ['vereda', 'a.md', 'soaked in Oak, and an oaken hut', 'albar=Oak → lumbre', 'soaked in Lumbre, and an oaken hut', 'text'],

@@ -1,6 +1,6 @@
 import { rangesOverlap, type TextEdit, type TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
-import { findZones, isInterpolated, zoneOf, type ZoneKind } from '../text/zones.ts';
+import { findZones, isInterpolated, zoneOf, type Zone, type ZoneKind } from '../text/zones.ts';
 import { findEvidence, identifierAround } from './evidence.ts';
 import { isOfLanguage } from './vocabulary.ts';
 import { isCredit } from './credits.ts';
@@ -57,12 +57,11 @@ export function matchText(
   const matches = declared.map(({ start, end, text: replacement }): Match => ({ start, end, kind: 'declared', replacement }));
   const found = findAll(text, matching).filter(({ occurrence }) => !declared.some((edit) => rangesOverlap(edit, occurrence)));
   if (found.length === 0) return matches;
-  const isTemplate = matching.templates.has(file);
-  const zones = findZones(file, text, isTemplate);
+  const zones = findZones(file, text, matching.templates.has(file));
   const place: FileContext = {
     source,
     zones,
-    group: matching.isInPackage(file) ? 'third-party' : fileKept(file, text, zones, isTemplate, (banner) => isOwnBanner(banner, matching)),
+    group: groupOfFile(source, zones, matching),
     others: [...fixed, ...matching.others.find(text)],
     wishes: matching.keep.find(file, text),
     matching,
@@ -83,6 +82,12 @@ interface FileContext {
   readonly others: readonly KeptStretch[];
   readonly wishes: readonly KeptStretch[];
   readonly matching: Matching;
+}
+
+/** Why nothing in a file is renamed; undefined when it is the theme's own to change. */
+export function groupOfFile({ file, text }: SourceDocument, zones: readonly Zone[], matching: Matching): KeptGroup | undefined {
+  if (matching.isInPackage(file)) return 'third-party';
+  return fileKept(file, text, zones, matching.templates.has(file), (banner) => isOwnBanner(banner, matching));
 }
 
 /** A banner that names the theme, or who made it, is no other product's. */

@@ -29,9 +29,17 @@ export interface PlannedMoves {
 
 /**
  * Decides which files and folders get another name.
+ * @param foreign files of others: their names are theirs as well
  * @throws RefusedError when two of them would get the same
  */
-export function planMoves(tree: FileTree, platform: Platform, from: FullName, matching: Matching, decisions: Decisions): PlannedMoves {
+export function planMoves(
+  tree: FileTree,
+  platform: Platform,
+  from: FullName,
+  matching: Matching,
+  decisions: Decisions,
+  foreign: ReadonlySet<string> = new Set(),
+): PlannedMoves {
   const moves = new Map<string, string>();
   const staying: StayingName[] = [];
   const taken = new Map<string, string>();
@@ -39,6 +47,7 @@ export function planMoves(tree: FileTree, platform: Platform, from: FullName, ma
     platform,
     from,
     tree.entries.map(({ path }) => path),
+    foreign,
   );
   for (const { path, kind } of tree.entries) {
     const part = renamePart(path, matching, known, kind === 'folder');
@@ -94,8 +103,13 @@ export function renamePart(
   let at = 0;
   for (const { pair, occurrence } of occurrencesIn(part, matching)) {
     const other = others.find((each) => each.start <= occurrence.start && occurrence.end <= each.end);
-    const own: Reason | undefined =
-      !isFolder && known.isHosts(path) ? { code: 'host' } : isEnding(part, occurrence) ? { code: 'ending' } : undefined;
+    const own: Reason | undefined = known.isForeign(path)
+      ? { code: 'third-party' }
+      : !isFolder && known.isHosts(path)
+        ? { code: 'host' }
+        : isEnding(part, occurrence)
+          ? { code: 'ending' }
+          : undefined;
     const reason: Reason | undefined =
       other?.reason ?? own ?? (occurrence.edges === 'inside-word' ? { code: 'longer-word', about: part } : undefined);
     const replacement = respell(occurrence, pair, { text: part, zone: 'path', file: '', isModule: known.isModule(path) });
@@ -143,10 +157,12 @@ export class KnownPaths {
   readonly #hosts: readonly string[];
   readonly #hostFiles: readonly string[];
   readonly #paths: ReadonlySet<string>;
+  readonly #foreign: ReadonlySet<string>;
   /** Names of files that are numbered through: `oak_1.png` … `oak_15.png`. */
   readonly #series: ReadonlySet<string>;
 
-  constructor(platform: Platform, from: FullName, paths: readonly string[]) {
+  constructor(platform: Platform, from: FullName, paths: readonly string[], foreign: ReadonlySet<string> = new Set()) {
+    this.#foreign = foreign;
     const shapes = pathsOf(platform);
     this.#paths = new Set(paths);
     this.#series = seriesIn(paths, from.id);
@@ -160,6 +176,11 @@ export class KnownPaths {
   /** Whether code imports a file or folder by its name. */
   isModule(path: string): boolean {
     return path.endsWith('.py') || this.#paths.has(`${path}/__init__.py`);
+  }
+
+  /** Whether a file says of itself that it is somebody else's. */
+  isForeign(path: string): boolean {
+    return this.#foreign.has(path);
   }
 
   /** Whether programs ask for a file by its name. */

@@ -17,6 +17,8 @@ import type { FullName } from '../names/full-name.ts';
 import { SplitFinder } from '../names/splits.ts';
 import { weigh } from '../names/weight.ts';
 import { fillShape } from '../names/shape.ts';
+import { findZones } from '../text/zones.ts';
+import { groupOfFile } from './match-text.ts';
 import { planMoves, type PlannedMoves } from './path-names.ts';
 import { record, type Place, type RemainingPlace, type RenameEdit } from './places.ts';
 import type { Reason } from './reason.ts';
@@ -144,7 +146,8 @@ class TreePlan {
     const decisions = request.decisions ?? new Map<string, string | null>();
     this.#request = request;
     this.#glances = glances;
-    this.#paths = planMoves(theme.tree, theme.platform, from, prepareMatching(setup), decisions);
+    const first = prepareMatching(setup);
+    this.#paths = planMoves(theme.tree, theme.platform, from, first, decisions, foreignFiles(theme, glances, first));
     const staying = this.#paths.staying.map(({ path, kind, reason }) => ({ path, kind, reason }));
     const matching = { ...setup, staying, moved: [...this.#paths.moves] };
     this.#matching = prepareMatching(matching);
@@ -234,6 +237,14 @@ function setUp(
     home: homeOf(theme, from),
     binaryPaths: glances.flatMap((each) => each.paths).filter((path) => theme.tree.get(path.replace(/^[./]+/, '')) === undefined),
   };
+}
+
+/** Files that are called like the theme, and say of themselves that they are somebody else's. */
+function foreignFiles({ tree }: Theme, glances: readonly FileGlance[], matching: Matching): ReadonlySet<string> {
+  const called = glances.filter(({ path, holds }) => holds === 'hit' && matching.pairs.some(({ finder }) => finder.isIn(baseOf(path))));
+  const sources = called.flatMap(({ path }) => readText(tree, path) ?? []);
+  const foreign = sources.filter((source) => groupOfFile(source, findZones(source.file, source.text), matching) === 'third-party');
+  return new Set(foreign.map(({ file }) => file));
 }
 
 /** Where the host keeps the theme, when that is more than its own name. */

@@ -45,9 +45,16 @@ export function respell(occurrence: Occurrence, renaming: Renaming, where: Surro
   const words = splitWords(from).length === 1 ? (renaming.toWords ?? splitWords(to)) : splitWords(to);
   const spelling = spellingOf(occurrence);
   if (isTitle && (spelling === undefined || text.includes(' ')) && toTitle !== undefined) return escapeTitle(toTitle, where);
-  if (spelling === undefined) return undefined;
+  if (spelling === undefined) return titleInCase(text, fromTitle, toTitle, where);
   if (spelling === 'kebab' && text === from) return to;
   return spell(occurrence.digitsApart ? words.flatMap(splitDigits) : words, spelling);
+}
+
+/** A title of mixed signs in another case: NORTE CIMA-ALTA. */
+function titleInCase(text: string, from: string | undefined, to: string | undefined, where: Surroundings): string | undefined {
+  if (from === undefined || to === undefined || text.toLowerCase() !== from.toLowerCase()) return undefined;
+  if (text === from.toUpperCase()) return escapeTitle(to.toUpperCase(), where);
+  return text === from.toLowerCase() ? escapeTitle(to.toLowerCase(), where) : undefined;
 }
 
 /** Where such an id stands alone, what the one-word spellings say of the place is right as well. */
