@@ -442,7 +442,8 @@ it.each([
 
 /** Of every value and key: its path, and what stands where it is said to stand. */
 function placesOf(text: string, node: ValueNode, path: string): string[] {
-  const own = `${path} = ${JSON.stringify(text.slice(node.start, node.end))}`;
+  const read = node.kind === 'scalar' ? ` is ${JSON.stringify(node.value)}${node.isQuoted ? ', quoted' : ''}` : ` (${node.kind})`;
+  const own = `${path} = ${JSON.stringify(text.slice(node.start, node.end))}${read}`;
   if (node.kind === 'list') return [own, ...node.items.flatMap((item, i) => placesOf(text, item, `${path}[${i}]`))];
   if (node.kind !== 'map') return [own];
   const parts = node.entries.flatMap(({ key, keyStart, keyEnd, value }) => [
@@ -578,7 +579,11 @@ const SMALL: readonly [syntax: string, texts: readonly string[], paths: readonly
     ['', '# so\n', 'a = 1', '[s]\na = 1\n', 'b = 2\n\n[s]\na = 1 # so\n\n[t]\n', 's = { a = 1 }\n'],
     [['a'], ['b'], ['s', 'a'], ['s', 'b'], ['u', 'a']],
   ],
-  ['ini', ['', '; so\n', 'a=1', '[s]\na=1', '[s]\n\na = 1\n; so\n\n[t]\nb=2\n'], [['a'], ['b'], ['s', 'a'], ['s', 'b'], ['u', 'a']]],
+  [
+    'ini',
+    ['', '; so\n', 'a=1', '[s]\na=1', '[s]', 'b=1\n[s]', '[s]\n  [t]\n[s]\na=1\na=2\n', '[s]\n\na = 1\n; so\n\n[t]\nb=2\n'],
+    [['a'], ['b'], ['s', 'a'], ['s', 'b'], ['u', 'a']],
+  ],
   ['comment-header', ['/*---\n---*/\nx', '/*---\na: 1\n---*/', 'x /*---\na: 1\n---*/'], [['a'], ['b']], { open: '/*---', close: '---*/' }],
   ['header-lines', ['/*\n*/', '/* A: 1 */', '<?php\n/**\n * x\n *\n * A: 1\n */\n', '<!--\nA: 1\n-->\n'], [['A'], ['B']]],
   [
@@ -592,6 +597,11 @@ const SMALL: readonly [syntax: string, texts: readonly string[], paths: readonly
     ['export default {};', "export default {\n  a: 1,\n  s: { a: 'x' }, // so\n};\n", 'export default { "a": `x` }'],
     [['a'], ['b'], ['s', 'a'], ['s', 'b']],
     { at: 'export default' },
+  ],
+  [
+    'po',
+    ['msgid ""\nmsgstr ""\n', 'msgid ""\nmsgstr ""\n"a: 1\\n"\n"b: 2\\n"\n\nmsgid "x"\nmsgstr "y"\n', 'msgid ""\nmsgstr "a: 1\\n"\n'],
+    [['a'], ['b'], ['c']],
   ],
 ];
 

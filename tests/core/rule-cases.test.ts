@@ -381,6 +381,18 @@ it.each([
   expect([found?.code, mended.parents]).toEqual(['case', wanted]);
 });
 
+it.each([
+  [true, ', here or in a parent'],
+  [false, ''],
+])('a bundle that a child asks for is looked for in its parents too (%s)', (isChild, where) => {
+  const platform = platformNamed('cordada');
+  const text = `title: Cierzo\nis: theme\nhosts: ">=4"\nbase: ${isChild ? 'noche' : 'none'}\nload: [gone]\n`;
+  const child = themeOf(platform, 'cierzo', { ...kitFiles(platform, 'cierzo'), 'cierzo.cordada.yaml': text });
+  const { theme, chain, shelves } = onShelf(child, [themeOf(platform, 'noche', kitFiles(platform, 'noche'))]);
+  const found = checkTheme(theme, chain, shelves).findings.find(({ rule }) => rule === 'bundle/unknown');
+  expect(found?.args['chain']).toBe(where);
+});
+
 describe('a copy that was renamed by hand', () => {
   const told = (on: string, files: Files, sibling: string) => {
     const platform = platformNamed(on);
