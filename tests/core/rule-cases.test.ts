@@ -299,6 +299,20 @@ const CASES: readonly Case[] = [
     ['words/es.ini:1'],
     'estrato',
   ],
+  [
+    'text/delete-line',
+    'on a later line',
+    { 'bundles/more.yaml': 'sheets: []\n\n  # DELETE THIS LINE, please\n' },
+    ['bundles/more.yaml:3'],
+    'cordada',
+  ],
+  [
+    'field/twice',
+    'in a list of several lines',
+    { 'bundles/more.yaml': 'sheets:\n  - a.css\n  - b.css\n  - a.css\n' },
+    ['bundles/more.yaml:4'],
+    'cordada',
+  ],
   ['strings/incomplete', 'a catalogue that cannot be read', { 'words/en.ini': 'a = x\n', 'words/es.ini': '[broken\n' }, [], 'estrato'],
 ];
 
