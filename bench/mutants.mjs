@@ -1,4 +1,5 @@
 // Changes one small thing in the core at a time and sees whether a test notices. Usage: npm run mutants -- FOLDER... [COUNT] [SEED]
+// With --again LOG only those are tried that survived in an earlier run, whose output LOG is.
 // Each mutant is tried in a copy of the sources: first with the core tests that import its folder, then with those of the
 // interface that run in this process. Each is printed with its place, and with the test that noticed it.
 import { spawn } from 'node:child_process';
@@ -8,7 +9,7 @@ import { join, resolve } from 'node:path';
 import { transform } from 'esbuild';
 
 const numbers = process.argv.slice(2).filter((word) => /^\d+$/.test(word));
-const folders = process.argv.slice(2).filter((word) => !/^\d+$/.test(word));
+const folders = process.argv.slice(2).filter((word, i, words) => !/^\d+$|^--again$/.test(word) && words[i - 1] !== '--again');
 const COUNT = Number(numbers[0] ?? 150);
 const SEED = Number(numbers[1] ?? 1);
 
@@ -72,7 +73,19 @@ if (files.length === 0) {
 }
 const all = files.flatMap(mutantsOf);
 const sample = [];
-while (sample.length < COUNT && all.length > 0) sample.push(...all.splice(random(all.length), 1));
+const again = process.argv.indexOf('--again');
+if (again > 0) {
+  const survived = readFileSync(process.argv[again + 1], 'utf8')
+    .split('\n')
+    .filter((line) => line.endsWith(': survived'));
+  for (const line of survived) {
+    const [, file, before, after] = /^(\S+?):\d+ {2}("(?:[^"\\]|\\.)*") → ("(?:[^"\\]|\\.)*"): survived$/.exec(line) ?? [];
+    const at = Number(/:(\d+) /.exec(line)?.[1]);
+    const same = all.filter((each) => each.file === file && JSON.stringify(each.before) === before && JSON.stringify(each.after) === after);
+    const near = same.toSorted((a, b) => Math.abs(a.line - at) - Math.abs(b.line - at))[0];
+    if (near !== undefined && !sample.includes(near)) sample.push(near);
+  }
+} else while (sample.length < COUNT && all.length > 0) sample.push(...all.splice(random(all.length), 1));
 
 /** What takes long, or holds generated files against the sources. */
 const SLOW = /hostile|changes\.test|layers|platform\.test|scaffold/;

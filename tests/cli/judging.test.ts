@@ -213,6 +213,23 @@ describe('values', () => {
   });
 });
 
+it('a label that was changed in one place of two is told of, and mended as the first says', async () => {
+  const place = new Workplace();
+  const documents = (path: string) => `  - { path: ${path}, syntax: yaml, fields: [{ key: areas, fact: areas, type: map }] }\n`;
+  writeFiles(place.folder, {
+    'own.platform.yaml': `pionero: platform/1\nextend: cordada\nname: own\ntitle: Own\ndocuments:\n${documents('one.yaml')}${documents('two.yaml')}`,
+  });
+  await place.run('new', 'paso', '--platform', 'cordada', '--yes');
+  writeFiles(place.path('paso'), {
+    'one.yaml': 'areas:\n  top: Top\n  foot: Foot\n',
+    'two.yaml': 'areas:\n  top: Top\n  foot: Below\n  own: x\n',
+  });
+  const { all } = await findings(place, 'paso', '--platform', './own.platform.yaml');
+  expect(
+    all.filter(({ rule }) => rule === 'fact/agrees').map(({ file, line, column, message }) => `${file}:${line}:${column} ${message}`),
+  ).toEqual(['two.yaml:3:9 “areas.foot” is “Below” here, but “Foot” in one.yaml']);
+});
+
 it('a name in a shape stands apart: function {name}( is not function_exists(', async () => {
   const { found } = await told({ 'hooks.php': "<?php\nif (function_exists('x')) {\n  paso_go();\n}\nfunction   paso_go() {}\n" });
   expect(found).toEqual([]);
