@@ -1,4 +1,4 @@
-import { Readable } from 'node:stream';
+import { pipeline, Readable } from 'node:stream';
 import { createGunzip, createGzip } from 'node:zlib';
 import { Header, Parser, Pax, type ReadEntry } from 'tar';
 import { streamOf, type OpenFile } from '../files/disk-file.ts';
@@ -85,7 +85,9 @@ export async function readTarGz(file: OpenFile, taker: EntryTaker): Promise<void
     });
   });
   let isFirst = true;
-  for await (const part of streamOf(file).pipe(createGunzip()) as AsyncIterable<Buffer>) {
+  // Whoever stops reading stops the file as well, and an error of the file is one of the archive.
+  const unzipped = pipeline(streamOf(file), createGunzip(), () => undefined);
+  for await (const part of unzipped as AsyncIterable<Buffer>) {
     // The library would unpack what is packed twice.
     if (isFirst && isGzip(part)) throw new Error('it is packed twice');
     isFirst = false;

@@ -1,5 +1,5 @@
-import { closeSync, constants, createReadStream, fstatSync, openSync, readSync } from 'node:fs';
-import type { Readable } from 'node:stream';
+import { closeSync, constants, fstatSync, openSync, readSync } from 'node:fs';
+import { Readable } from 'node:stream';
 
 /** A file that was opened for reading, so that all that is read comes from one and the same file. */
 export interface OpenFile {
@@ -48,7 +48,23 @@ export function readRange({ descriptor }: OpenFile, start: number, length: numbe
   return bytes;
 }
 
-/** A file's bytes from its beginning, as a stream that leaves the file open. */
+/** As many bytes as a stream reads at a time. */
+const PART_BYTES = 1 << 16;
+
+/**
+ * A file's bytes from its beginning, as a stream that leaves the file open. Nothing is read behind the back of whoever closes
+ * the file: its descriptor may be another one's by then.
+ */
 export function streamOf({ descriptor }: OpenFile): Readable {
-  return createReadStream('', { fd: descriptor, autoClose: false, start: 0 });
+  return Readable.from(partsOf(descriptor), { objectMode: false });
+}
+
+function* partsOf(descriptor: number): Generator<Buffer> {
+  for (let start = 0; ;) {
+    const bytes = Buffer.allocUnsafe(PART_BYTES);
+    const count = readSync(descriptor, bytes, 0, PART_BYTES, start);
+    if (count === 0) return;
+    yield bytes.subarray(0, count);
+    start += count;
+  }
 }
