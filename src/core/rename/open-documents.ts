@@ -1,6 +1,6 @@
 import { plainValue, type MapNode, type ValueNode } from '../documents/syntax.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
-import { baseOf, folderOf, type FileTree } from '../files/file-tree.ts';
+import { folderOf, type FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
 import { spokenId, type FullName } from '../names/full-name.ts';
 import { NameFinder } from '../names/name-finder.ts';
@@ -15,9 +15,11 @@ interface OpenDocument {
   readonly names: readonly (readonly string[])[];
 }
 
+/** Packages of several registries. */
+const PACKAGE = /(^|\/)(?:package|bower|composer|component)\.json$/;
+
 const OPEN_DOCUMENTS: readonly OpenDocument[] = [
-  // Packages of several registries.
-  { file: /(^|\/)(?:package|bower|composer|component)\.json$/, syntax: 'json', names: [['name'], ['title'], ['displayName']] },
+  { file: PACKAGE, syntax: 'json', names: [['name'], ['title'], ['displayName']] },
   {
     file: /(^|\/)(?:pyproject|Cargo)\.toml$/,
     syntax: 'toml',
@@ -52,7 +54,7 @@ export function packagesIn(tree: FileTree, from: FullName): string[] {
   const own = new NameFinder(spokenId(from));
   return tree.entries.flatMap(({ kind, path }) => {
     const folder = folderOf(path);
-    if (kind !== 'file' || folder === '' || !/^(?:package|bower|composer|component)\.json$/.test(baseOf(path))) return [];
+    if (kind !== 'file' || folder === '' || !PACKAGE.test(path)) return [];
     const root = findSyntax('json')?.read(readText(tree, path)?.text ?? '', { lenient: true }).root;
     const name = root === undefined ? undefined : nodesAt(root, ['name'])[0];
     const said = name === undefined ? undefined : plainValue(name);

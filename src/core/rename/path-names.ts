@@ -209,8 +209,10 @@ function seriesIn(paths: readonly string[], id: string): ReadonlySet<string> {
     (path) => baseOf(path).toLowerCase().startsWith(id.toLowerCase()) && /^[-_ ]?\d+\.\w+$/.test(baseOf(path).slice(id.length)),
   );
   const places = new Map<string, string[]>();
-  for (const path of numbered)
-    places.set(path.replace(/\d+(?=\.\w+$)/, ''), [...(places.get(path.replace(/\d+(?=\.\w+$)/, '')) ?? []), path]);
+  for (const path of numbered) {
+    const unnumbered = path.replace(/\d+(?=\.\w+$)/, '');
+    places.set(unnumbered, [...(places.get(unnumbered) ?? []), path]);
+  }
   return new Set([...places.values()].filter((each) => each.length >= SERIES).flat());
 }
 

@@ -22,7 +22,10 @@ export interface KitName {
 
 /** The words of which people make placeholders. */
 const PARTS = `your my our sub starter kit theme child new name named example sample base parent project machine change me placeholder
-  custom slug id title vendor label human site skin template layout`.split(/\s+/);
+  custom slug id title vendor label human site skin template layout`
+  .split(/\s+/)
+  // The longest first: named before name.
+  .toSorted((a, b) => b.length - a.length);
 /** Those that say that something is to be replaced. */
 const TELLING = new Set(['your', 'my', 'our', 'sub', 'starter', 'example', 'placeholder', 'change', 'machine', 'child', 'name', 'named']);
 /** Documents that are written in capitals. */
@@ -34,7 +37,7 @@ export function placeholderWords(text: string): string[] | undefined {
   const flat = text.toLowerCase().replace(/[-_ .]/g, '');
   const split = (rest: string): string[] | undefined => {
     if (rest === '') return [];
-    for (const part of PARTS.toSorted((a, b) => b.length - a.length)) {
+    for (const part of PARTS) {
       const tail = rest.startsWith(part) ? split(rest.slice(part.length)) : undefined;
       if (tail !== undefined) return [part, ...tail];
     }
@@ -82,8 +85,8 @@ export function findPlaceholders(tree: FileTree, documents: readonly string[], o
     if (!found.has(key)) found.set(key, { text, words, stands, evidence: where, isSure: false });
   };
   const inNames = names.map(({ text }) => text).join('\n');
-  for (const { path, text } of [...names, ...texts]) {
-    const isName = !texts.some((each) => each.path === path && each.text === text);
+  const places = [...names.map((name) => ({ ...name, isName: true })), ...texts.map((each) => ({ ...each, isName: false }))];
+  for (const { path, text, isName } of places) {
     for (const match of text.matchAll(TOKEN)) {
       const inner = match.slice(1).find((part) => part !== undefined) ?? '';
       const isPlain = match[0].startsWith('{{') && !isName && !documents.includes(path) && !inNames.includes(match[0]);
