@@ -1,33 +1,65 @@
 import { Helper } from '../core/parallel/helper.ts';
-import { checkFolders, checkOpened, type CheckedFolder, type FoldersToCheck } from '../core/rules/check-folders.ts';
+import {
+  checkedOrFailed,
+  checkFolders,
+  checkOpened,
+  failedCheck,
+  type CheckedFolder,
+  type FoldersToCheck,
+} from '../core/rules/check-folders.ts';
+import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
 import { userPlatformFolder } from './io.ts';
-import { openArgument } from './theme-argument.ts';
+import { openSource } from './theme-argument.ts';
 import { CHECK_TASKS } from '../core/rules/check-in-thread.ts';
+
+/** What the themes are checked for; and whether what cannot be opened ends the check, and is no finding. */
+type CheckHow = Pick<FoldersToCheck, 'purpose' | 'isThrowing'>;
 
 /** With fewer themes a second thread takes longer to start than it saves. */
 const WORTH_A_THREAD = 12;
 
-/** Checks themes, on two threads when there are many, with a line of progress on a terminal. */
-export async function checkMany(context: Context, themes: readonly string[], purpose: FoldersToCheck['purpose']): Promise<CheckedFolder[]> {
-  const helper = themes.length >= WORTH_A_THREAD ? Helper.start() : undefined;
+/**
+ * Checks themes, on two threads when there are many, with a line of progress on a terminal. What cannot be opened is told
+ * in its place; the result has the order of the targets.
+ */
+export async function checkMany(
+  context: Context,
+  targets: readonly CheckTarget[],
+  { purpose, isThrowing }: Pick<FoldersToCheck, 'purpose' | 'isThrowing'>,
+): Promise<CheckedFolder[]> {
+  const folders = targets.flatMap((target) => (target.kind === 'folder' ? [target.path] : []));
+  const checked = new Map((await checkAllFolders(context, folders, { purpose, isThrowing })).map((each) => [each.folder, each]));
+  const all: CheckedFolder[] = [];
+  for (const target of targets) {
+    const known = checked.get(target.path);
+    if (known !== undefined) all.push(known);
+    else if (target.kind === 'failed') all.push(failedCheck(target.path, target.error));
+    else if (isThrowing === true) all.push(await checkArchive(context, target.path, purpose));
+    else all.push(await checkedOrFailed(target.path, async () => checkArchive(context, target.path, purpose)));
+  }
+  return all;
+}
+
+async function checkArchive(context: Context, path: string, purpose: FoldersToCheck['purpose']): Promise<CheckedFolder> {
+  return checkOpened(await openSource(context.shown(path), context), { purpose, currentFolder: context.io.folder });
+}
+
+async function checkAllFolders(context: Context, folders: readonly string[], how: CheckHow): Promise<CheckedFolder[]> {
+  const helper = folders.length >= WORTH_A_THREAD ? Helper.start() : undefined;
   const { platform, shelf } = context.options;
   const common = {
     currentFolder: context.io.folder,
     platform,
     shelves: shelf,
     platformFolder: userPlatformFolder(context.io.env),
-    purpose,
+    ...how,
   };
-  const half = helper === undefined ? 0 : Math.ceil(themes.length / 2);
+  const half = helper === undefined ? 0 : Math.ceil(folders.length / 2);
   try {
-    const theirs = helper?.run(CHECK_TASKS, 'check', { ...common, folders: themes.slice(0, half) });
-    const ours = checkFolders({ ...common, folders: themes.slice(half) }, (done) => progress(context, done, themes.length - half));
-    const first = (await theirs) ?? [];
-    // What was stopped at may be an id on a shelf, or a mistake that is told here: it is looked up as always.
-    const rest = (asked: readonly string[], done: readonly CheckedFolder[]): CheckedFolder[] =>
-      asked.slice(done.length).map((theme) => checkOpened(openArgument(theme, context), purpose));
-    return [...first, ...rest(themes.slice(0, half), first), ...ours, ...rest(themes.slice(half), ours)];
+    const theirs = helper?.run(CHECK_TASKS, 'check', { ...common, folders: folders.slice(0, half) });
+    const ours = await checkFolders({ ...common, folders: folders.slice(half) }, (done) => progress(context, done, folders.length - half));
+    return [...((await theirs) ?? []), ...ours];
   } finally {
     await helper?.stop();
     clear(context);

@@ -12,7 +12,7 @@ export const COMMANDS: readonly CommandEntry[] = [
   { name: 'new', summary: 'make a new theme from a kit', load: () => import('./commands/new.ts') },
   {
     name: 'check',
-    summary: 'find what is wrong with themes, and mend it',
+    summary: 'find problems in themes, and fix them',
     load: () => import('./commands/check.ts'),
   },
   {
@@ -21,7 +21,7 @@ export const COMMANDS: readonly CommandEntry[] = [
     load: () => import('./commands/meta.ts'),
   },
   { name: 'clone', summary: 'copy a theme under another name', load: () => import('./commands/clone.ts') },
-  { name: 'rename', summary: 'give a theme another name where it lies', load: () => import('./commands/rename.ts') },
+  { name: 'rename', summary: 'rename a theme in place', load: () => import('./commands/rename.ts') },
   { name: 'pack', summary: 'make the archive for install', load: () => import('./commands/pack.ts') },
   {
     name: 'rehearse',
@@ -31,7 +31,7 @@ export const COMMANDS: readonly CommandEntry[] = [
   { name: 'platform', summary: 'list, show and check platform files', load: () => import('./commands/platform.ts') },
   { name: 'kit', summary: 'list, make and check starter kits', load: () => import('./commands/kit.ts') },
   { name: 'explain', summary: 'say why a rule exists, with a wrong and a right example', load: () => import('./commands/explain.ts') },
-  { name: 'undo', summary: 'take the last applied change back', load: () => import('./commands/undo.ts') },
+  { name: 'undo', summary: 'undo the last change', load: () => import('./commands/undo.ts') },
   {
     name: 'demo',
     summary: 'the whole way on sample data, in a temporary folder',

@@ -16,7 +16,7 @@ export async function isConfirmed(context: Context, options: ChangeOptions, ques
   if (options.yes) return true;
   if (!context.io.isInteractive || context.isMachine) {
     throw new UsageError({
-      what: 'not applied: there is no terminal to confirm on',
+      what: 'not applied: no terminal to confirm on',
       hint: 'add --yes to apply the plan, or --dry-run to only see it',
     });
   }

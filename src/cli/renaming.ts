@@ -11,14 +11,14 @@ import type { OpenedTheme } from '../core/theme/open.ts';
 import { takes, type Context, changeOptions } from './command.ts';
 import { isConfirmed } from './confirm.ts';
 import { ExitStatus } from './exit-status.ts';
-import { outcomeText, proofText, renameJson, renameText } from './output/rename-text.ts';
+import { decisionText, outcomeText, renameJson, renameText } from './output/rename-text.ts';
 import { reviewPlaces, REVIEWABLE } from './review.ts';
 import { reasonText } from './output/reason-text.ts';
 import { KEPT_GROUPS } from '../core/rename/reason.ts';
 
 /** Options of the commands that give a theme another name. */
 export const renameOptions = {
-  title: takes(z.string().optional().describe('the new title; follows from the id when left out'), 'TEXT'),
+  title: takes(z.string().optional().describe('the new title; default: derived from the id'), 'TEXT'),
   vendor: takes(z.string().optional().describe('who makes it, on platforms that have vendors'), 'NAME'),
   titleOnly: z.boolean().default(false).describe('change the title and leave the id as it is'),
   keep: takes(
@@ -59,7 +59,7 @@ export async function carryOutRename(
   const wishes = wishesOf(source, id, given, saved);
   let rename = await renaming.plan(wishes);
   if (rename === undefined) {
-    context.say(`${source.theme.names.id} is called so already: there is nothing to change.`);
+    context.say(`${source.theme.names.id} already has that name: there is nothing to change.`);
     context.result({ applied: false });
     return ExitStatus.ok;
   }
@@ -80,7 +80,7 @@ export async function carryOutRename(
   // Who is asked first sees the proof of the plan; what was written is proved by itself.
   const isAsked = given.dryRun || !given.yes;
   let proof = isAsked ? prover.provePlan() : undefined;
-  if (proof !== undefined) context.say(`\n${proofText(rename, proof, context.paint)}`);
+  if (proof !== undefined) context.say(decisionText(rename, proof, context.paint));
   const isApplied = await isConfirmed(context, given, renaming.question(rename));
   if (isApplied) {
     const { plan } = rename;

@@ -1,44 +1,99 @@
 import type { CheckedFolder } from '../core/rules/check-folders.ts';
+import type { Finding } from '../core/rules/check.ts';
 import type { Context } from './command.ts';
+import { codeQuality } from './output/code-quality.ts';
+import { adviceText } from './output/advice-text.ts';
+import { oneLine } from './output/visible.ts';
+import type { Paint } from './output/paint.ts';
 import { closing, findingsText, firstOfEach, headline, MOST_OF_A_RULE, overview, impactText } from './output/findings-text.ts';
 import { checksJson } from './output/json.ts';
 import { junitXml } from './output/junit.ts';
 import { sarifLog } from './output/sarif.ts';
 
-type Report = (context: Context, checked: readonly CheckedFolder[]) => void;
+/** What a report tells of. */
+export interface Told {
+  readonly checked: readonly CheckedFolder[];
+  /** Folders beside the themes of a shelf that are none, absolute: they were not checked. */
+  readonly others: readonly string[];
+  /** Whether the exit status is what it is because of a finding. */
+  readonly decides: (finding: Finding) => boolean;
+}
+
+type Report = (context: Context, told: Told) => void;
 
 /** Every form in which findings are told. A new one is a file in `output/`, entered here and nowhere else. */
 const ALL = {
   text: tellPeople,
-  json: (context, checked) => context.result(checksJson(checked)),
-  sarif: ({ io, version }, checked) =>
-    void io.stdout.write(`${JSON.stringify(sarifLog(checked, { version, currentFolder: io.folder }), null, 2)}\n`),
-  junit: ({ io }, checked) => void io.stdout.write(junitXml(checked, io.folder)),
+  json: ({ io }, { checked }) => writeJson(io, checksJson(checked, io.folder)),
+  sarif: ({ io, version }, { checked }) => writeJson(io, sarifLog(checked, { version, currentFolder: io.folder })),
+  junit: ({ io }, { checked, decides }) => void io.stdout.write(junitXml(checked, io.folder, decides)),
+  'code-quality': ({ io }, { checked }) => writeJson(io, codeQuality(checked, io.folder)),
 } as const satisfies Record<string, Report>;
 
 export type ReportName = keyof typeof ALL;
 export const REPORTS: Readonly<Record<ReportName, Report>> = ALL;
 export const REPORT_NAMES = Object.keys(ALL) as [ReportName, ...ReportName[]];
 
-function tellPeople(context: Context, checked: readonly CheckedFolder[]): void {
+function writeJson(io: Context['io'], value: unknown): void {
+  io.stdout.write(`${JSON.stringify(value, null, 2)}\n`);
+}
+
+function tellPeople(context: Context, { checked, others, decides }: Told): void {
+  if (context.options.quiet) return tellDeciding(context, checked, decides);
   for (const [i, each] of checked.entries()) {
-    // Themes with nothing to mend are a list; those with findings stand apart.
+    // Themes without problems are a list; those with findings stand apart.
     const isApart = [checked[i - 1], each].some((one) => one !== undefined && one.result.findings.length > 0);
     if (i > 0 && isApart) context.say('');
     tellOne(context, each);
   }
   if (checked.length > 1) context.say(`\n${overview(checked, context.paint)}`);
+  if (others.length > 0) context.say(`${context.paint.warn('▲')} Not checked, since they are no themes: ${othersText(context, others)}`);
+}
+
+function othersText(context: Context, others: readonly string[]): string {
+  const shown = others.slice(0, 6).map((folder) => context.shown(folder));
+  return shown.join(', ') + (others.length > 6 ? ` and ${others.length - 6} more` : '');
+}
+
+/** With --quiet: what decides the exit status, and nothing else. */
+function tellDeciding(context: Context, checked: readonly CheckedFolder[], decides: Told['decides']): void {
+  const texts = checked.flatMap(({ folder, result }) => {
+    const findings = result.findings.filter((finding) => decides(finding));
+    return findings.length === 0 ? [] : [findingsText(findings, context.paint, context.io.columns, context.shown(folder))];
+  });
+  if (texts.length > 0) context.print(texts.join('\n\n'));
+}
+
+/** Why something could not be opened, below the line that says so. */
+function failureText({ failure, result }: CheckedFolder, paint: Paint, columns: number, folder: string): string {
+  const problems = result.findings.filter(({ code }) => code === 'configuration');
+  if (problems.length > 0) return findingsText(problems, paint, columns, folder);
+  const details = (failure?.details ?? []).map((line) => `  ${oneLine(line)}`);
+  const hints = result.findings.flatMap(({ hint }) => (hint === undefined ? [] : [`  ${paint.name('→')} ${adviceText(hint)}`]));
+  return [...details, ...hints].join('\n');
+}
+
+/** Where the report is for a machine, people are told on standard error what could not be checked. */
+export function warnOfFailures(context: Context, checked: readonly CheckedFolder[]): void {
+  for (const each of checked) {
+    if (each.failure === undefined) continue;
+    const { paint, io } = context;
+    context.warn(`${headline(each, paint)}\n${failureText(each, paint, io.columns, context.shown(each.folder))}`);
+  }
 }
 
 function tellOne(context: Context, checked: CheckedFolder): void {
   const { paint, io } = context;
   const { findings } = checked.result;
-  if (context.options.verbose) context.say(paint.faint(`${checked.platform.title}: ${checked.reasons.join('; ')}`));
-  context.say(headline(checked, paint));
+  const shownFolder = context.shown(checked.folder);
+  if (context.options.verbose && checked.failure === undefined)
+    context.say(paint.faint(`${checked.platform.title}: ${checked.reasons.join('; ')}`));
+  context.say(headline(checked, paint, shownFolder));
+  if (checked.failure !== undefined) return context.say(failureText(checked, paint, io.columns, shownFolder));
   if (findings.length === 0) return;
   const impact = impactText(findings, paint);
   if (impact !== undefined) context.say(impact);
   const { shown, more } = firstOfEach(findings, context.options.verbose ? Infinity : MOST_OF_A_RULE);
-  context.say(`\n${findingsText(shown, paint, io.columns)}`);
+  context.say(`\n${findingsText(shown, paint, io.columns, shownFolder)}`);
   context.say(`\n${closing(findings, more, paint)}`);
 }

@@ -1,32 +1,108 @@
 import { setFlagsFromString } from 'node:v8';
+import { basename, dirname } from 'node:path';
+import { formatOfName } from '../core/package/pack-theme.ts';
+import { UsageError } from '../core/errors.ts';
 import { kindOnDisk } from '../core/files/disk.ts';
+import { loadOwnRules } from '../core/rules/own-rules.ts';
+import { nearest } from '../core/text/nearest.ts';
+import { findThemes, isTheme } from '../core/theme/find-themes.ts';
 import { openThemeArchive } from '../core/theme/open-archive.ts';
-import { openThemeFolder, type OpenedTheme } from '../core/theme/open.ts';
+import { openThemeFolder, type OpenedTheme, type OpenOptions } from '../core/theme/open.ts';
 import type { Context } from './command.ts';
 
-/** Opens what a theme argument names: a folder, or the id of a theme on a shelf; the current folder when left out. @param formerId what the theme was called before, when its rename is to be finished */
-export function openArgument(argument: string | undefined, context: Context, formerId?: string): OpenedTheme {
-  const { options } = context;
-  const opening = { ...context.opening, formerId };
+/**
+ * Opens what a theme argument names: a folder, or the id of a theme on a shelf; the current folder when left out.
+ * @param more `formerId`: what the theme was called before, when its rename is to be finished
+ */
+export async function openArgument(
+  argument: string | undefined,
+  context: Context,
+  more: Pick<OpenOptions, 'formerId' | 'isLenient'> = {},
+): Promise<OpenedTheme> {
+  const opening = { ...context.opening, ...more };
+  const opened = openThemeFolder(folderOf(argument, context), opening);
+  await loadOwnRules(opened.configuration, opened.folder, context.io.folder);
+  return opened;
+}
+
+/** The folder that a theme argument names. @throws UsageError when it names none, with what was likely meant */
+export function folderOf(argument: string | undefined, context: Context): string {
   const folder = argument ?? '.';
-  if (argument !== undefined && kindOnDisk(context.path(argument)) === undefined && !/[/\\]/.test(argument)) {
-    const possible = options.platform === undefined ? context.platforms() : [context.platformNamed(options.platform)];
-    for (const platform of possible) {
-      const shelved = context.shelvesOf(platform).find(argument);
-      if (shelved !== undefined) return openThemeFolder(shelved.folder, opening);
-    }
+  const path = context.path(folder);
+  const kind = kindOnDisk(path);
+  if (kind === 'folder') return folder;
+  if (kind !== undefined) throw fileGiven(folder, path, context);
+  const shelved = /[/\\]/.test(folder) ? undefined : onShelf(folder, context);
+  if (shelved !== undefined) return shelved;
+  const near = nearThemes(folder, context);
+  throw new UsageError({
+    what: `there is no folder ${folder}${/[/\\]/.test(folder) ? '' : `, and no theme of that id on a shelf`}`,
+    hint: near ?? `check the path; relative paths start at ${context.io.folder}`,
+  });
+}
+
+/** The folder of a theme on one of the shelves that the command line names. */
+function onShelf(id: string, context: Context): string | undefined {
+  const { platform } = context.options;
+  for (const each of platform === undefined ? context.platforms() : [context.platformNamed(platform)]) {
+    const shelved = context.shelvesOf(each).find(id);
+    if (shelved !== undefined) return shelved.folder;
   }
-  return openThemeFolder(folder, opening);
+  return undefined;
+}
+
+/** What to do when a file was given in place of a theme's folder. */
+function fileGiven(given: string, path: string, context: Context): UsageError {
+  const what = `${given} is a file, not a theme’s folder`;
+  if (formatOfName(given) !== undefined)
+    return new UsageError({ what, hint: 'an archive can be given to check, clone and rehearse; unpack it for anything else' });
+  const theme = themeAbove(dirname(path), context);
+  if (theme === undefined) return new UsageError({ what, hint: 'name the folder that the theme’s files are in' });
+  return new UsageError({ what, hint: `it belongs to the theme ${basename(theme)}: name ${context.shown(theme)}` });
+}
+
+/** The theme that a folder lies in, itself included; undefined when it lies in none. */
+export function themeAbove(folder: string, context: Context): string | undefined {
+  const platforms = context.platforms();
+  for (let at = folder; dirname(at) !== at; at = dirname(at)) if (isTheme(at, platforms)) return at;
+  return undefined;
+}
+
+/** Which theme was likely meant: one of nearly that name among those around here; else which there are. */
+function nearThemes(given: string, context: Context): string | undefined {
+  const parent = dirname(context.path(given));
+  if (kindOnDisk(parent) !== 'folder') return undefined;
+  const shelves = context.options.shelf.map((shelf) => context.path(shelf));
+  const found = [parent, ...shelves].flatMap((folder) => findThemes(folder, context.platforms()).themes);
+  const near = nearest(
+    basename(given),
+    found.map((theme) => basename(theme)),
+  );
+  const meant = found.find((theme) => basename(theme) === near);
+  if (meant !== undefined) return `did you mean ${context.shown(meant)}?`;
+  const some = found.slice(0, 5).map((theme) => context.shown(theme));
+  return some.length === 0 ? undefined : `the themes here are ${some.join(', ')}${found.length > 5 ? ', …' : ''}`;
 }
 
 /** Like {@link openArgument}; takes an archive too. */
-export async function openSource(argument: string | undefined, context: Context): Promise<OpenedTheme> {
-  if (argument === undefined || kindOnDisk(context.path(argument)) !== 'file') return openArgument(argument, context);
+export async function openSource(
+  argument: string | undefined,
+  context: Context,
+  more: Pick<OpenOptions, 'isLenient'> = {},
+): Promise<OpenedTheme> {
+  if (argument === undefined || !isArchive(argument, context)) return openArgument(argument, context, more);
   // An archive may hold as much as it likes: memory is collected when a quarter more is in use, not when twice as much is.
   setFlagsFromString('--heap-growing-percent=25');
   const opened = await openThemeArchive(argument, context.opening);
   sayLeftBehind(context, argument, opened.leftBehind);
+  await loadOwnRules(opened.configuration, opened.folder, context.io.folder);
   return opened;
+}
+
+/** Whether an argument is taken for an archive: a file that is none of a theme's own. */
+export function isArchive(argument: string, context: Context): boolean {
+  const path = context.path(argument);
+  return kindOnDisk(path) === 'file' && (formatOfName(argument) !== undefined || themeAbove(dirname(path), context) === undefined);
 }
 
 /** Says what of an archive was not unpacked. */

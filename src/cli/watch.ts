@@ -1,57 +1,73 @@
-import { watch, type FSWatcher } from 'node:fs';
-import { dirname, join, sep } from 'node:path';
-import { kindOnDisk } from '../core/files/disk.ts';
+import { dirname } from 'node:path';
 import type { Finding } from '../core/rules/check.ts';
 import { isAffected } from '../core/rules/check-basis.ts';
 import type { CheckedFolder } from '../core/rules/check-folders.ts';
+import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
+import { FolderWatcher } from './folder-watcher.ts';
 import { findingsText, headline } from './output/findings-text.ts';
 import { count } from './output/paint.ts';
 
 /** Editors save in several steps: so many milliseconds of quiet end one. */
 const QUIET_MS = 120;
 
+/** What is watched, and how it is checked and shown. */
+export interface Watching {
+  /** What the arguments stand for by now: a theme can come to a shelf. */
+  readonly targets: () => readonly CheckTarget[];
+  /** Folders that were named and hold themes; absolute. */
+  readonly roots: readonly string[];
+  readonly check: (targets: readonly CheckTarget[]) => Promise<CheckedFolder[]>;
+  readonly show: (checked: readonly CheckedFolder[]) => void;
+}
+
 /**
  * Checks themes whenever a file changes that can change what was found in them, and shows what came and what went. Ends
  * when it is interrupted.
  */
-export async function watchThemes(
-  context: Context,
-  folders: readonly string[],
-  check: (folders: readonly string[]) => Promise<CheckedFolder[]>,
-  show: (checked: readonly CheckedFolder[]) => void,
-): Promise<void> {
-  const first = await check(folders);
+export async function watchThemes(context: Context, { targets, roots, check, show }: Watching): Promise<void> {
+  const first = await check(targets());
   const known = new Map(first.map((each) => [each.folder, each]));
   show(first);
   let timer: NodeJS.Timeout | undefined;
+  let running = Promise.resolve();
   const changed = new Set<string>();
+  const watcher = new FolderWatcher((path) => {
+    changed.add(path);
+    clearTimeout(timer);
+    // One check at a time: a save during one waits for the next.
+    timer = setTimeout(() => {
+      running = running.then(checkAgain).catch((error: unknown) => context.say(String(error)));
+    }, QUIET_MS);
+  });
   const checkAgain = async (): Promise<void> => {
     const paths = [...changed];
     changed.clear();
-    const affected = [...known.values()].filter(({ basis }) => paths.some((path) => isAffected(basis, path)));
-    for (const each of await check(affected.map(({ folder }) => folder))) {
-      context.say(
-        `\n${headline(each, context.paint)}\n${changesText(context, known.get(each.folder)?.result.findings ?? [], each.result.findings)}`,
-      );
+    const all = targets();
+    for (const folder of known.keys()) {
+      if (all.some(({ path }) => path === folder)) continue;
+      known.delete(folder);
+      context.say(`\n${context.paint.warn('▲')} ${context.shown(folder)} is gone`);
+    }
+    const affected = all.filter(({ path }) => {
+      const basis = known.get(path)?.basis;
+      return basis === undefined || paths.some((each) => isAffected(basis, each));
+    });
+    for (const each of await check(affected)) {
+      const before = known.get(each.folder);
+      const head = `\n${headline(each, context.paint, context.shown(each.folder))}\n`;
+      context.say(head + changesText(context, before?.result.findings ?? [], each));
       known.set(each.folder, each);
     }
-  };
-  const onChange = (path: string): void => {
-    changed.add(path);
-    clearTimeout(timer);
-    // A theme that is broken halfway through a save is checked again at the next change.
-    timer = setTimeout(() => void checkAgain().catch((error: unknown) => context.say(String(error))), QUIET_MS);
+    watchAll(watcher, roots, [...known.values()]);
   };
   await context.io.withInterrupt(
     (signal) =>
       new Promise<void>((resolve) => {
-        const watchers = foldersToWatch(first).map(({ folder, isWhole }): FSWatcher =>
-          watch(folder, { recursive: isWhole }, (_event, file) => onChange(file === null ? folder : join(folder, file))),
-        );
+        watchAll(watcher, roots, first);
         context.say(`\n${context.paint.faint('Watching; Ctrl-C ends it.')}`);
         signal.addEventListener('abort', () => {
-          for (const watcher of watchers) watcher.close();
+          watcher.close();
           clearTimeout(timer);
           resolve();
         });
@@ -60,27 +76,24 @@ export async function watchThemes(
 }
 
 /**
- * The folders to watch: themes whole, and of shelves only what comes and goes, since anything can lie on a shelf besides
- * themes (a shelf may be somebody's folder of all projects).
+ * Themes are watched whole, and so are folders that were named; of other shelves only what comes and goes, since anything
+ * can be on a shelf besides themes (it may be somebody's folder of all projects).
  */
-function foldersToWatch(checked: readonly CheckedFolder[]): { folder: string; isWhole: boolean }[] {
-  const whole = new Set(checked.flatMap(({ basis }) => [...basis.folders, ...basis.siblings]));
-  const shelves = new Set(checked.flatMap(({ folder, basis }) => [dirname(folder), ...basis.shelves]));
-  const isWithin = (folder: string): boolean => [...whole].some((other) => folder.startsWith(`${other}${sep}`));
-  return [
-    ...[...whole].filter((folder) => !isWithin(folder)).map((folder) => ({ folder, isWhole: true })),
-    ...[...shelves].filter((folder) => !whole.has(folder) && !isWithin(folder)).map((folder) => ({ folder, isWhole: false })),
-  ].filter(({ folder }) => kindOnDisk(folder) === 'folder');
+function watchAll(watcher: FolderWatcher, roots: readonly string[], checked: readonly CheckedFolder[]): void {
+  for (const folder of [...roots, ...checked.flatMap(({ basis }) => [...basis.folders, ...basis.siblings])]) watcher.add(folder, true);
+  for (const { folder, basis } of checked) for (const shelf of [dirname(folder), ...basis.shelves]) watcher.add(shelf, false);
 }
 
 /** What came and what went between two checks. */
-function changesText({ paint, io }: Context, before: readonly Finding[], after: readonly Finding[]): string {
+function changesText(context: Context, before: readonly Finding[], { folder, result }: CheckedFolder): string {
+  const { paint, io } = context;
+  const after = result.findings;
   const key = ({ rule, file, message }: Finding): string => `${rule} ${file} ${message}`;
   const old = new Set(before.map(key));
   const now = new Set(after.map(key));
   const came = after.filter((finding) => !old.has(key(finding)));
   const went = before.filter((finding) => !now.has(key(finding)));
   const gone = went.map(({ file, line, message }) => `  ${paint.good('✓')} gone: ${file}:${line} ${message}`);
-  const lines = [...gone, ...(came.length > 0 ? [findingsText(came, paint, io.columns)] : [])];
+  const lines = [...gone, ...(came.length > 0 ? [findingsText(came, paint, io.columns, context.shown(folder))] : [])];
   return lines.length === 0 ? paint.faint(`  as before: ${count(after.length, 'finding')}`) : lines.join('\n');
 }

@@ -4,6 +4,8 @@ export interface ErrorFacts {
   readonly what: string;
   /** Why it is wrong or why it matters. */
   readonly why?: string | undefined;
+  /** More to read, a line each. */
+  readonly details?: readonly string[] | undefined;
   /** What to do about it. */
   readonly hint?: string | undefined;
   readonly cause?: unknown;
@@ -17,6 +19,7 @@ export abstract class PioneroError extends Error {
   abstract readonly code: 'usage' | 'configuration' | 'refused' | 'failed';
   readonly what: string;
   readonly why: string | undefined;
+  readonly details: readonly string[];
   readonly hint: string | undefined;
 
   constructor(facts: ErrorFacts) {
@@ -24,6 +27,7 @@ export abstract class PioneroError extends Error {
     this.name = new.target.name;
     this.what = facts.what;
     this.why = facts.why;
+    this.details = facts.details ?? [];
     this.hint = facts.hint;
   }
 }

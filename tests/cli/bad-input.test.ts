@@ -10,9 +10,10 @@ const HEADER = '/*---\ntitle: Paso\nversion: 1.0.0\nhosts: ">=2"\n---*/\n';
 describe('a command line', () => {
   it.each<[name: string, argv: string[], status: number, says: RegExp]>([
     ['that names no theme', ['check', 'nothing'], 2, /✗ there is no folder nothing/],
-    ['that names a folder that is none', ['check', 'empty'], 2, /empty is not a theme[^]*sheet\.css is not there/],
-    ['that names a shelf', ['check', 'demo/shelf'], 2, /name one of its themes: albar, albar-noche, cornisa/],
-    ['that names a file', ['check', 'demo/shelf/albar/sheet.css'], 2, /is a file, not a theme’s folder/],
+    ['that names a folder that is none', ['check', 'empty'], 2, /empty is not recognised as a theme[^]*Looked for:[^]*sheet\.css with[^]*platform new empty/],
+    ['that names a shelf', ['pack', 'demo/shelf'], 2, /a folder of themes; name one of them: albar, albar-noche, cornisa/],
+    ['that nearly names a theme', ['pack', 'demo/shelf/albr'], 2, /did you mean demo\/shelf\/albar\?/],
+    ['that names a file', ['check', 'demo/shelf/albar/sheet.css'], 2, /is a file, not a theme’s folder[^]*belongs to the theme albar: name demo\/shelf\/albar/],
     ['with a misspelt command', ['chek'], 2, /Did you mean check\?/],
     ['with a misspelt option', ['check', '--fixx'], 2, /Did you mean --fix\?/],
     ['with a wrong value', ['check', '--format', 'xml'], 2, /allowed: text, json/],
@@ -52,7 +53,7 @@ describe('a command line', () => {
   });
 
   it('offers the nearest id', async () => {
-    expect((await new Workplace().run('new', 'Ünï Berg', '--platform', 'vereda', '--yes')).stderr).toContain('“uni-berg” would do');
+    expect((await new Workplace().run('new', 'Ünï Berg', '--platform', 'vereda', '--yes')).stderr).toContain('try “uni-berg”');
   });
 });
 

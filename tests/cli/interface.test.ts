@@ -43,8 +43,8 @@ describe('output', () => {
   it('begins with the verdict, and says at the end what can be mended', async () => {
     const place = new Workplace().withShelf();
     const lines = (await place.run('check', 'demo/shelf/cornisa')).stdout.trim().split('\n');
-    expect(lines[0]).toMatch(/^✗ cornisa \(Vereda, 6 files\): \d+ errors, \d+ warnings; the host would not take it$/);
-    expect(lines.at(-1)).toMatch(/^→ \d+ of \d+ can be mended with --fix\.$/);
+    expect(lines[0]).toMatch(/^✗ cornisa \(Vereda, 6 files\) in demo\/shelf\/cornisa: \d+ errors, \d+ warnings; the host refuses it$/);
+    expect(lines.at(-1)).toMatch(/^→ \d+ of \d+ can be fixed with --fix\.$/);
   });
 
   it('shows the line with a marker under the place, also of a very long line', async () => {
@@ -105,11 +105,11 @@ describe('output', () => {
   it('says of every clone what changed, what stayed and why', async () => {
     const place = new Workplace().withShelf();
     const { stdout } = await place.run('clone', 'demo/shelf/albar', 'cumbre-sur', '--dry-run');
-    expect(stdout).toMatch(/^albar → cumbre-sur \(“Albar” → “Cumbre Sur”\): \d+ places in \d+ files and 8 names of files or folders/);
+    expect(stdout).toMatch(/^albar → cumbre-sur \(“Albar” → “Cumbre Sur”\): \d+ places changed in \d+ files, 8 files or folders renamed/);
     for (const says of [/1 another theme’s name, “albar-noche”/, /2 parts of longer words\n\s+albarda, albares/, /5 part of a link/])
       expect(stdout).toMatch(says);
     expect(stdout).toMatch(
-      /A second scan found nothing of “albar” left but \d+ kept, listed above\.\n✓ check finds nothing[^\n]*\nDry run: nothing was written\.\n$/,
+      /In short\n.*places changed in.*\n {2}kept: .*\n✓ \d+ mentions of “albar” would remain: kept on purpose \(listed above\)\.\n✓ “check” would find no new problems\.\nDry run: nothing was written\.\n$/,
     );
     expect(existsSync(place.path('cumbre-sur'))).toBe(false);
   });

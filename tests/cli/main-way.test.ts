@@ -63,7 +63,7 @@ describe('from nothing to an installable theme', () => {
     expect(await place.run('undo', '--yes')).toMatchObject({ status: 1 });
   });
 
-  it('mends what has one right answer, and takes it back', async () => {
+  it('fixes what has one right answer, and takes it back', async () => {
     const place = new Workplace().withShelf();
     const before = snapshot(place.path('demo'));
     const findings = ((await place.json('check', 'demo/shelf/cornisa'))['findings'] as { fixable: boolean; rule: string }[]).map(
@@ -127,7 +127,7 @@ describe('from nothing to an installable theme', () => {
     const outcome = await place.run('demo');
     expect(outcome).toMatchObject({ status: 0, stderr: '' });
     expect(outcome.stdout).toMatch(
-      /2 places mended[^]*A second scan found nothing of “albar” left[^]*is recognised by[^]*Everything lies in/,
+      /2 places fixed[^]*A second scan found \d+ mentions? of “albar”[^]*is recognised by[^]*Everything lies in/,
     );
   });
 });
@@ -180,7 +180,7 @@ package: { formats: [zip], name: "{id}-skin", top: "{id}" }
       ['id/agrees', 3, 9],
       ['field/type', 4, 8],
     ]);
-    expect((await place.run('new', 'Alto-Valle', ...at, '--yes')).stderr).toContain('“alto_valle” would do');
+    expect((await place.run('new', 'Alto-Valle', ...at, '--yes')).stderr).toContain('try “alto_valle”');
   });
 
   it('has mistakes in its file reported with their places', async () => {

@@ -269,9 +269,9 @@ describe('platform files', () => {
   it.each<[width: number, height: number, says: string[]]>([
     [800, 600, []],
     [801, 601, []],
-    [800, 800, ['image/size: the cover has 800 × 800 pixels; wanted: 4:3']],
-    [399, 299, ['image/size: the cover has 399 × 299 pixels; wanted: at least 400 × 300']],
-    [400, 299, ['image/size: the cover has 400 × 299 pixels; wanted: at least 400 × 300']],
+    [800, 800, ['image/size: the cover has 800 × 800 pixels; expected: 4:3']],
+    [399, 299, ['image/size: the cover has 399 × 299 pixels; expected: at least 400 × 300']],
+    [400, 299, ['image/size: the cover has 400 × 299 pixels; expected: at least 400 × 300']],
   ])('judge a picture of %d × %d by its ratio and least size', async (width, height, says) => {
     const place = new Workplace();
     await place.run('new', 'paso', '--platform', example, '--yes');

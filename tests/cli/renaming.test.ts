@@ -85,7 +85,7 @@ describe('a theme', () => {
     chmodSync(join(at('lumbre'), 'docs'), 0o755);
   });
 
-  it('changes places with another, changes only its case, and is left alone when it is called so already', async () => {
+  it('changes places with another, changes only its case, and is left alone when it already has that name', async () => {
     const { at, home, run } = onShelf('icons');
     const before = snapshot(at('albar'));
     for (const [from = '', to = ''] of [
@@ -95,7 +95,7 @@ describe('a theme', () => {
     ])
       expect([from, (await run('rename', at(from), to, '--yes')).status]).toEqual([from, 0]);
     expect(snapshot(at('albar'))).toEqual(before);
-    expect((await run('rename', at('albar'), 'albar', '--yes')).stdout).toContain('is called so already');
+    expect((await run('rename', at('albar'), 'albar', '--yes')).stdout).toContain('already has that name');
     expect(readdirSync(home)).not.toContain('Albar');
   });
 
@@ -264,7 +264,7 @@ describe('a rename', () => {
     [['rename', 'albar', 'lumbre', '--plan', 'nothing.yaml'], 2, /there is no plan nothing.yaml/],
     [['rename', 'albar', 'lumbre'], 2, /no terminal to confirm on/],
     [['rename', 'albr', 'lumbre', '--yes'], 2, /there is no folder albr/],
-    [['clone', 'cornisa/sheet.css', 'lumbre', '--yes'], 1, /cannot be unpacked|not a theme/],
+    [['clone', 'cornisa/sheet.css', 'lumbre', '--yes'], 2, /belongs to the theme cornisa/],
   ])('%j is refused with a reason', async (argv, status, says) => {
     const { home, run } = onShelf('vereda');
     const before = snapshot(home);
@@ -294,7 +294,7 @@ describe('a rename', () => {
     const outcome = await run('clone', 'albar', 'lumbre', '--yes', '--keep', 'albar_weather');
     expect([outcome.status, outcome.stdout]).toEqual([
       1,
-      expect.stringMatching(/finding(s)? that it did not have before:[^]*albar_weather/),
+      expect.stringMatching(/problems? that w(as|ere) not there before:[^]*albar_weather/),
     ]);
   });
 });

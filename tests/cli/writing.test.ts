@@ -33,7 +33,7 @@ describe('a field is written once, and read back', () => {
     writeFiles(place.folder, {
       [manifest]: text.replace('</theme>', '  <look>\n    <base>\n      <width>9</width>\n    </base>\n  </look>\n</theme>'),
     });
-    expect((await place.run('check', 'Wardens/paso', ...at, '--fix', '--yes')).stdout).toMatch(/✓ 1 place mended/);
+    expect((await place.run('check', 'Wardens/paso', ...at, '--fix', '--yes')).stdout).toMatch(/✓ 1 place fixed/);
     expect(readFileSync(place.path(manifest), 'utf8')).toContain(
       '    <base>\n      <font>plain</font>\n      <width>9</width>\n    </base>\n',
     );
@@ -147,9 +147,9 @@ describe('rules bring their own settings', () => {
     expect(await told('rules: { asset/unused: { severity: warning } }\n')).toEqual(['asset/unused warning']);
     expect(await told('rules: { asset/unused: { ignore: ["extras/**"] } }\n')).toEqual([]);
     expect(await told('rules:\n  asset/unused:\n    ignor: ["extras/**"]\n')).toMatch(
-      /pionero\.yaml:3:\d+ .*asset\/unused has no option “ignor”; did you mean “ignore”/s,
+      /pionero\.yaml\s+3:\d+ .*asset\/unused has no option “ignor”; did you mean “ignore”/s,
     );
-    expect(await told('rules:\n  asset/unused: { ignore: 7 }\n')).toMatch(/:2:\d+ .*“ignore” is wrong: expected array/s);
-    expect(await told('rules:\n  asset/unusd: off\n')).toMatch(/:2:\d+ .*there is no rule “asset\/unusd”; did you mean “asset\/unused”/s);
+    expect(await told('rules:\n  asset/unused: { ignore: 7 }\n')).toMatch(/\s2:\d+ .*“ignore” is wrong: expected array/s);
+    expect(await told('rules:\n  asset/unusd: off\n')).toMatch(/\s2:\d+ .*there is no rule “asset\/unusd”;\s+did you mean “asset\/unused”/s);
   });
 });

@@ -9,7 +9,7 @@ const basis: CheckBasis = {
   depth: 1,
   shared: ['hooks.php', 'code/**/*.php'],
   siblings: ['/site/themes/paso', '/site/themes/lumbre'],
-  configuration: '/site/pionero.yaml',
+  configurations: ['/site/pionero.yaml'],
 };
 
 it.each([
@@ -40,10 +40,10 @@ it.each([
   expect(isAffected({ ...basis, shelves: ['/site/design'], depth }, path)).toBe(wanted);
 });
 
-it('says what a check has looked at', () => {
+it('says what a check has looked at', async () => {
   const place = new Workplace().withShelf();
   const folders = [place.path('demo/shelf/albar-noche')];
-  const [checked] = checkFolders({
+  const [checked] = await checkFolders({
     currentFolder: '/',
     folders,
     platform: 'vereda',
@@ -57,6 +57,6 @@ it('says what a check has looked at', () => {
     depth: 1,
     shared: ['hooks.php'],
     siblings: ['albar', 'albar-noche', 'cornisa'].map((id) => place.path(`demo/shelf/${id}`)),
-    configuration: undefined,
+    configurations: [],
   });
 });

@@ -40,6 +40,7 @@ export class Workplace {
       ...process.env,
       XDG_STATE_HOME: this.path('.state'),
       XDG_CONFIG_HOME: this.path('.config'),
+      XDG_CACHE_HOME: this.path('.cache'),
       NO_COLOR: '1',
       FORCE_COLOR: undefined,
     };

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import { writeOutput } from '../../core/changes/write-output.ts';
-import { ConfigurationError, UsageError } from '../../core/errors.ts';
-import { readIfThere } from '../../core/files/disk.ts';
+import { ConfigurationError, PioneroError, UsageError } from '../../core/errors.ts';
+import { kindOnDisk, readIfThere } from '../../core/files/disk.ts';
 import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings, type Baseline } from '../../core/rules/baseline.ts';
 import type { CheckedFolder } from '../../core/rules/check-folders.ts';
 import { planFixes } from '../../core/rules/fix.ts';
@@ -14,49 +14,79 @@ import { diffText } from '../output/diff-text.ts';
 import { count } from '../output/paint.ts';
 import { openArgument } from '../theme-argument.ts';
 import { watchThemes } from '../watch.ts';
-import { checkOptionsOf } from '../../core/rules/check.ts';
-import { REPORT_NAMES, REPORTS } from '../reports.ts';
+import { checkOptionsOf, type Finding } from '../../core/rules/check.ts';
+import type { OpenedTheme } from '../../core/theme/open.ts';
+import { checkTargets, type CheckTarget } from '../check-targets.ts';
+import { tally } from '../output/findings-text.ts';
+import { REPORT_NAMES, REPORTS, warnOfFailures } from '../reports.ts';
 
 const options = {
-  fix: z.boolean().default(false).describe('mend what has one right answer'),
-  fixSuggested: z.boolean().default(false).describe('mend what has a likely answer as well'),
+  fix: z.boolean().default(false).describe('fix what has one right answer'),
+  fixSuggested: z.boolean().default(false).describe('also fix what has a likely answer'),
   strict: z.boolean().default(false).describe('warnings count as errors for the exit status'),
+  maxWarnings: takes(
+    z.coerce.number().int().nonnegative().optional().describe('more warnings than this count as errors for the exit status'),
+    'N',
+  ),
   for: takes(z.enum(['install', 'submission']).default('install').describe('what the theme is checked for'), 'PURPOSE'),
   baseline: takes(z.string().optional().describe('show only what a baseline does not know'), 'FILE'),
   baselineOut: takes(z.string().optional().describe('write what is found into a baseline'), 'FILE'),
   watch: z.boolean().default(false).describe('check again whenever a file changes'),
   ...changeOptions,
-  format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, json, sarif or junit'), 'FORMAT'),
+  format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, or a report for programs'), 'FORMAT'),
 };
 type Options = z.infer<z.ZodObject<typeof options>>;
 
 export default defineCommand({
-  arguments: [{ form: '[themes...]', about: 'folders of themes, or ids of themes on a shelf; the current folder when left out' }],
+  arguments: [{ form: '[themes...]', about: 'themes, archives, or folders of themes; default: the current folder' }],
   options,
   examples: [
     'pionero check cierzo',
     'pionero check cierzo --fix --dry-run',
-    'pionero check shelf/* --format sarif',
+    'pionero check shelf --format sarif',
     'pionero check cierzo --baseline-out known.json; pionero check cierzo --baseline known.json',
   ],
   async run(context, args, given) {
-    const themes = args.length === 0 ? ['.'] : args;
-    if (given.watch) return watch(context, themes, given);
-    if (given.fix || given.fixSuggested) for (const theme of themes) await mend(context, theme, given);
-    const baseline = given.baseline === undefined ? EMPTY_BASELINE : openBaseline(context, given.baseline);
-    const all = await checkMany(context, themes, given.for);
+    if (given.watch) return watch(context, args, given);
+    const { targets, others } = checkTargets(context, args);
+    throwOnly(targets, given);
+    if (given.fix || given.fixSuggested) for (const target of targets) if (target.kind === 'folder') await fix(context, target.path, given);
+    // Who names one thing that cannot be opened is told as always; a report is made of it where a report was asked for.
+    const isThrowing = targets.length === 1 && given.format === 'text';
+    const all = await checkMany(context, targets, { purpose: given.for, isThrowing });
     if (given.baselineOut !== undefined && !given.dryRun) return saveBaseline(context, all, given.baselineOut);
-    const checked = all.map((each) => beyond(baseline, each));
-    REPORTS[given.format](context, checked);
-    const failing = given.strict ? ['error', 'warning'] : ['error'];
-    const isFailing = checked.some(({ result }) => result.findings.some((finding) => failing.includes(finding.severity)));
-    return isFailing ? ExitStatus.findings : ExitStatus.ok;
+    const checked = beyond(baselineOf(context, given), all);
+    const decides = decidingFindings(checked, given);
+    REPORTS[given.format](context, { checked, others, decides });
+    if (given.format !== 'text') warnOfFailures(context, checked);
+    return statusOf(checked, decides);
   },
 });
 
+/** @throws PioneroError when one thing was named, and it is nothing that can be checked */
+function throwOnly(targets: readonly CheckTarget[], { format }: Options): void {
+  const [only] = targets;
+  if (targets.length === 1 && only?.kind === 'failed' && format === 'text') throw only.error;
+}
+
+/** Errors decide the exit status; warnings do with --strict, and when there are more than --max-warnings. */
+function decidingFindings(checked: readonly CheckedFolder[], { strict, maxWarnings }: Options): (finding: Finding) => boolean {
+  const warnings = checked.reduce((sum, { result }) => sum + tally(result.findings).warning, 0);
+  const doWarnings = strict || (maxWarnings !== undefined && warnings > maxWarnings);
+  return ({ severity }) => severity === 'error' || (severity === 'warning' && doWarnings);
+}
+
+/** What could not be opened, or is configured wrongly, counts for more than what was found elsewhere. */
+function statusOf(checked: readonly CheckedFolder[], decides: (finding: Finding) => boolean): ExitStatus {
+  if (checked.some(({ failure }) => failure?.code === 'usage' || failure?.code === 'configuration')) return ExitStatus.usage;
+  return checked.some(({ result }) => result.findings.some(decides)) ? ExitStatus.findings : ExitStatus.ok;
+}
+
 /** Applies the sure fixes, and the likely ones where they were asked for. */
-async function mend(context: Context, argument: string, given: Options): Promise<void> {
-  const { theme, shelves, folder, configuration } = openArgument(argument, context);
+async function fix(context: Context, path: string, given: Options): Promise<void> {
+  const opened = await openOrNothing(context, path);
+  if (opened === undefined) return;
+  const { theme, shelves, folder, configuration } = opened;
   const { plan, fixes, failed } = planFixes(theme, shelves, folder, {
     ...checkOptionsOf(configuration, given.for),
     isGuessing: given.fixSuggested,
@@ -64,46 +94,76 @@ async function mend(context: Context, argument: string, given: Options): Promise
   const { paint } = context;
   for (const { finding, fix } of failed)
     context.warn(
-      `${paint.warn('▲')} ${fix.file}:${finding.line} is not mended: after “${adviceText(fix.title)}” the finding was still there (${finding.rule}), so it was taken back.`,
+      `${paint.warn('▲')} ${fix.file}:${finding.line} is not fixed: after “${adviceText(fix.title)}” the finding was still there (${finding.rule}), so it was taken back.`,
     );
   if (fixes.length === 0) return;
-  context.say(paint.strong(`To mend in ${theme.names.id}:`));
+  context.say(paint.strong(`To fix in ${theme.names.id}:`));
   for (const { finding, fix } of fixes)
     context.say(`  ${fix.file}:${finding.line}  ${adviceText(fix.title)}  ${paint.faint(finding.rule)}`);
   if (given.dryRun) context.say(`\n${diffText(plan, theme.tree, paint)}\n`);
-  if (!(await isConfirmed(context, given, `Mend ${count(fixes.length, 'place')}?`))) return;
+  if (!(await isConfirmed(context, given, `Fix ${count(fixes.length, 'place')}?`))) return;
   await context.apply(plan);
-  context.say(`${paint.good('✓')} ${count(fixes.length, 'place')} mended; “pionero undo” takes it back.\n`);
+  context.say(`${paint.good('✓')} ${count(fixes.length, 'place')} fixed; “pionero undo” reverts it.\n`);
+}
+
+/** What cannot be opened is told when it is checked. */
+async function openOrNothing(context: Context, path: string): Promise<OpenedTheme | undefined> {
+  try {
+    return await openArgument(path, context, { isLenient: true });
+  } catch (error) {
+    if (error instanceof PioneroError) return undefined;
+    throw error;
+  }
 }
 
 /** @throws ConfigurationError when there is no such baseline */
-function openBaseline(context: Context, file: string): Baseline {
+function baselineOf(context: Context, { baseline: file }: Options): Baseline {
+  if (file === undefined) return EMPTY_BASELINE;
   const bytes = readIfThere(context.path(file));
   if (bytes === undefined) throw new ConfigurationError({ what: `there is no baseline ${file}`, hint: 'write one with --baseline-out' });
   return readBaseline(bytes.toString('utf8'), file);
 }
 
-function beyond(baseline: Baseline, checked: CheckedFolder): CheckedFolder {
-  const findings = beyondBaseline(baseline, checked.id, checked.result.findings);
-  return { ...checked, result: { ...checked.result, findings } };
+function beyond(baseline: Baseline, checked: readonly CheckedFolder[]): CheckedFolder[] {
+  const key = baselineKeys(checked);
+  return checked.map((each) => {
+    const findings = beyondBaseline(baseline, key(each), each.result.findings);
+    return { ...each, result: { ...each.result, findings } };
+  });
+}
+
+/** Themes stand in a baseline by their ids; those of several platforms or vendors can have one id, and need more. */
+function baselineKeys(checked: readonly CheckedFolder[]): (checked: CheckedFolder) => string {
+  const times = new Map<string, number>();
+  for (const { id } of checked) times.set(id, (times.get(id) ?? 0) + 1);
+  return ({ id, platform, facts }) =>
+    times.get(id) === 1 ? id : [platform.name, ...(typeof facts['vendor'] === 'string' ? [facts['vendor']] : []), id].join('/');
 }
 
 async function saveBaseline(context: Context, checked: readonly CheckedFolder[], file: string): Promise<ExitStatus> {
-  const baseline = checked.reduce((known, { id, result }) => withFindings(known, id, result.findings), EMPTY_BASELINE);
+  const key = baselineKeys(checked);
+  const baseline = checked.reduce((known, each) => withFindings(known, key(each), each.result.findings), EMPTY_BASELINE);
   await writeOutput(context.path(file), Buffer.from(`${JSON.stringify(baseline, null, 2)}\n`), context.journal);
   const findings = checked.reduce((sum, { result }) => sum + result.findings.length, 0);
   context.say(`${count(findings, 'finding')} of ${count(checked.length, 'theme')} written to ${context.shown(context.path(file))}.`);
   return ExitStatus.ok;
 }
 
-async function watch(context: Context, themes: readonly string[], given: Options): Promise<ExitStatus> {
+async function watch(context: Context, args: readonly string[], given: Options): Promise<ExitStatus> {
   if (given.format !== 'text') throw new UsageError({ what: '--watch is for people: it prints text only', hint: 'leave --format out' });
-  const folders = themes.map((theme) => openArgument(theme, context).folder);
-  await watchThemes(
-    context,
-    folders,
-    async (changed) => checkMany(context, changed, given.for),
-    (checked) => REPORTS.text(context, checked),
-  );
+  if (given.fix || given.fixSuggested)
+    throw new UsageError({
+      what: '--watch only shows, and --fix writes: an editor would not expect its file to change',
+      hint: 'leave one of them out',
+    });
+  const first = checkTargets(context, args).targets;
+  throwOnly(first, given);
+  const named = (args.length === 0 ? ['.'] : args).map((argument) => context.path(argument));
+  await watchThemes(context, {
+    targets: () => checkTargets(context, args).targets,
+    roots: named.filter((path) => kindOnDisk(path) === 'folder'),
+    check: async (targets) => beyond(baselineOf(context, given), await checkMany(context, targets, { purpose: given.for })),
+    show: (checked) => REPORTS.text(context, { checked, others: [], decides: decidingFindings(checked, given) }),
+  });
   return ExitStatus.ok;
 }

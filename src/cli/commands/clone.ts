@@ -4,6 +4,7 @@ import { defineCommand, takes } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { carryOutRename, renameOptions } from '../renaming.ts';
+import { sizeText } from '../output/rename-text.ts';
 import { openSource } from '../theme-argument.ts';
 
 export default defineCommand({
@@ -27,7 +28,7 @@ export default defineCommand({
     if (!given.dryRun && !(await isFolderWanted(context, context.path(given.to), given))) return ExitStatus.ok;
     return carryOutRename(context, source, id, given, {
       plan: async (wishes) => planClone(source, context.path(given.to), wishes),
-      question: ({ plan }) => `Make ${context.shown(plan.root)}?`,
+      question: (rename) => `Make ${context.shown(rename.plan.root)} (${sizeText(rename)})?`,
       done: ({ to, plan }) => `${to.id} is made in ${context.shown(plan.root)}`,
     });
   },

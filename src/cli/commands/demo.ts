@@ -25,7 +25,7 @@ const STEPS: readonly Step[] = [
     edit: { file: 'cierzo/sheet.css', find: 'parent-sheet: before\n', replacement: '' },
   },
   { about: 'Both are found …', argv: ['check', 'cierzo'], expected: ExitStatus.findings },
-  { about: '… and mended', argv: ['check', 'cierzo', '--fix', '--yes'] },
+  { about: '… and fixed', argv: ['check', 'cierzo', '--fix', '--yes'] },
   { about: 'A theme of its own: albar under another name', argv: ['clone', 'shelf/albar', 'lumbre', '--yes'] },
   { about: 'A better name for it', argv: ['rename', 'lumbre', 'cumbre-sur', '--yes', '--quiet'] },
   { about: 'On second thought, the old one', argv: ['undo', '--yes'] },
@@ -51,7 +51,7 @@ export default defineCommand({
       `\n${paint.good('✓')} ${paint.strong('Everything lies in')} ${folder}\n` +
         `  Open ${folder}/site/front.html with a browser, then try there:\n` +
         `    ${paint.name('pionero check shelf/cornisa')}            a theme full of mistakes\n` +
-        `    ${paint.name('pionero check shelf/cornisa --fix')}      mends what has one right answer\n` +
+        `    ${paint.name('pionero check shelf/cornisa --fix')}      fixes what has one right answer\n` +
         `    ${paint.name('pionero meta show cierzo')}               the facts, and where they stand\n` +
         `    ${paint.name('pionero undo')}                           takes the last change back`,
     );

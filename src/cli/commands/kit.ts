@@ -14,7 +14,8 @@ import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { count } from '../output/paint.ts';
 import { openArgument } from '../theme-argument.ts';
-import { checkedShelves, recognise } from '../../core/theme/open.ts';
+import { checkedShelves } from '../../core/theme/open.ts';
+import { recognise } from '../../core/theme/recognise.ts';
 import { placeOfFolder, themeAround } from '../../core/theme/shelf.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';
 
@@ -154,7 +155,7 @@ async function makeOfFolder(context: Context, kit: Kit, given: Options): Promise
   const isApplied = await isConfirmed(context, given, 'Write it?');
   if (isApplied) {
     await context.apply(plan);
-    context.say(`${paint.good('✓')} ${kit.name} has a kit file now; “pionero undo” takes it back.`);
+    context.say(`${paint.good('✓')} ${kit.name} has a kit file now; “pionero undo” reverts it.`);
   }
   context.result({ kit: file, applied: isApplied });
   return ExitStatus.ok;
@@ -163,7 +164,7 @@ async function makeOfFolder(context: Context, kit: Kit, given: Options): Promise
 async function make(context: Context, argument: string | undefined, given: Options): Promise<ExitStatus> {
   const plain = plainKitAt(context, argument);
   if (plain !== undefined) return makeOfFolder(context, plain, given);
-  const opened = openArgument(argument, context);
+  const opened = await openArgument(argument, context);
   const { id } = opened.theme.names;
   const kit = planKit(opened, {
     name: given.name,
@@ -175,7 +176,7 @@ async function make(context: Context, argument: string | undefined, given: Optio
   const { paint } = context;
   context.say(`${paint.strong(kit.plan.title)}: writes ${context.shown(join(kit.plan.root, kit.file))}\n`);
   context.say(kit.text.replaceAll(/^/gm, '  ').trimEnd());
-  if (kit.unsure.length === 0) context.say(`\n${paint.good('✓')} “${id}” can be renamed everywhere without a doubt.`);
+  if (kit.unsure.length === 0) context.say(`\n${paint.good('✓')} “${id}” can be renamed unambiguously.`);
   else {
     const why = kit.weight === 'distinctive' ? '' : `, because it is ${kit.weight === 'short' ? 'short' : 'a common word'}`;
     context.say(`\n${paint.warn('▲')} “${id}” cannot be renamed for sure in ${count(kit.unsure.length, 'place')}${why}:`);
@@ -189,7 +190,7 @@ async function make(context: Context, argument: string | undefined, given: Optio
   if (isApplied) {
     await context.apply(kit.plan);
     context.say(
-      `${paint.good('✓')} ${id} is a kit now; “pionero kit check ${context.shown(opened.folder)}” tries it, “pionero undo” takes it back.`,
+      `${paint.good('✓')} ${id} is a kit now; “pionero kit check ${context.shown(opened.folder)}” tries it, “pionero undo” reverts it.`,
     );
   }
   const places = kit.unsure.map(({ was, text, reason }) => ({ ...was, text, reason }));
@@ -214,8 +215,7 @@ async function check(context: Context, argument: string | undefined): Promise<Ex
     const { tried, problems } = verdict;
     const who = `${paint.strong(kit.name)} ${paint.faint(`(${kit.theme.platform.contract.title})`)}`;
     const themes = `${count(tried, 'theme')} made of it`;
-    if (problems.length === 0)
-      context.say(`${paint.good('✓')} ${who}: ${themes}, nothing to mend and nothing left of “${kit.theme.names.id}”`);
+    if (problems.length === 0) context.say(`${paint.good('✓')} ${who}: ${themes}, no problems and nothing left of “${kit.theme.names.id}”`);
     else context.warn(`${paint.bad('✗')} ${who}: ${themes}, ${count(problems.length, 'problem')}`);
     const groups = [...groupProblems(problems)];
     const shown = context.options.verbose ? groups : groups.slice(0, 8);
@@ -266,6 +266,6 @@ async function kitNamed(context: Context, argument: string): Promise<Kit> {
     const shelves = context.shelvesOf(platform, '.');
     return findKit({ platform, shelves }, argument, false).catch(async () => findKit({ platform, shelves }, argument, true));
   }
-  const opened = openArgument(argument, context);
+  const opened = await openArgument(argument, context);
   return findKit({ platform: opened.theme.platform, shelves: opened.shelves }, `${opened.folder}/`, opened.theme.isChild);
 }

@@ -49,7 +49,7 @@ export default defineCommand({
 });
 
 async function show(context: Context, words: readonly string[]): Promise<ExitStatus> {
-  const { theme } = openArgument(onlyTheme(words), context);
+  const { theme } = await openArgument(onlyTheme(words), context);
   const names = [
     { name: 'id', value: theme.names.id, where: 'the folder’s name' },
     ...(theme.names.vendor === undefined ? [] : [{ name: 'vendor', value: theme.names.vendor, where: 'the name of the folder above' }]),
@@ -70,14 +70,14 @@ async function show(context: Context, words: readonly string[]): Promise<ExitSta
 
 async function set(context: Context, words: readonly string[], given: Options): Promise<ExitStatus> {
   const changes = words.flatMap(parseChange);
-  const opened = openArgument(onlyTheme(words.filter((word) => parseChange(word).length === 0)), context);
+  const opened = await openArgument(onlyTheme(words.filter((word) => parseChange(word).length === 0)), context, { isLenient: true });
   if (changes.length === 0)
     throw new UsageError({ what: 'nothing to set', hint: 'for example: pionero meta set version=1.3.0 tags+=dark' });
   return write(context, opened, setFacts(opened.theme, changes), `meta set ${changes.map((change) => change.fact).join(' ')}`, given);
 }
 
 async function sync(context: Context, words: readonly string[], given: Options): Promise<ExitStatus> {
-  const opened = openArgument(onlyTheme(words), context);
+  const opened = await openArgument(onlyTheme(words), context);
   const disagreements = findDisagreements(opened.theme, given.from);
   const { paint } = context;
   for (const { fact, says, chosen } of disagreements) {
@@ -95,7 +95,7 @@ async function bump(context: Context, words: readonly string[], given: Options):
   const part = words.find((word): word is VersionPart => ['major', 'minor', 'patch'].includes(word));
   if (part === undefined)
     throw new UsageError({ what: 'which part of the version is to be raised?', hint: 'pionero meta bump major|minor|patch [theme]' });
-  const opened = openArgument(onlyTheme(words.filter((word) => word !== part)), context);
+  const opened = await openArgument(onlyTheme(words.filter((word) => word !== part)), context);
   return write(context, opened, bumpVersion(opened.theme, part).theme, `meta bump ${part}`, given);
 }
 
@@ -130,7 +130,7 @@ async function write(
       : [{ fact: fact.name, before: before === undefined ? null : shown(before), after: shown(fact), file: fact.document.path }];
   });
   const documents = changedDocuments(theme, changed);
-  if (documents.length === 0) context.say(`${paint.good('✓')} ${theme.names.id} says so already: nothing to change`);
+  if (documents.length === 0) context.say(`${paint.good('✓')} ${theme.names.id} says that already: nothing to change`);
   for (const { fact, before, after, file } of changes) {
     context.say(`${paint.strong(fact)}  ${paint.faint(file)}`);
     if (before !== null) context.say(`  ${paint.bad('−')} ${before}`);
@@ -144,7 +144,7 @@ async function write(
   const isApplied = documents.length > 0 && (await isConfirmed(context, given, `Write ${count(documents.length, 'document')}?`));
   if (isApplied) {
     await context.apply(plan);
-    context.say(`${paint.good('✓')} ${count(documents.length, 'document')} of ${theme.names.id} written; “pionero undo” takes it back.`);
+    context.say(`${paint.good('✓')} ${count(documents.length, 'document')} of ${theme.names.id} written; “pionero undo” reverts it.`);
     for (const step of theme.platform.contract['next-steps'].meta) context.say(`  ${paint.name('→')} ${fillShape(step, theme.names)}`);
   }
   context.result({ theme: plainFacts(changed), changes, applied: isApplied });

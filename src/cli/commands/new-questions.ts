@@ -16,7 +16,7 @@ export const newOptions = {
   only: takes(z.array(z.string()).default([]).describe('the only files of the kit to take, besides its manifest; repeatable'), 'GLOB'),
   take: takes(z.array(z.string()).default([]).describe('a file or page of the parent to start with a copy of; repeatable'), 'FILE|ROLE'),
   kitName: takes(z.array(z.string()).default([]).describe('what else stands for the new name in the kit; repeatable'), 'WORD'),
-  title: takes(z.string().optional().describe('what people read; follows from the id when left out'), 'TEXT'),
+  title: takes(z.string().optional().describe('the title, shown to people; default: derived from the id'), 'TEXT'),
   vendor: takes(z.string().optional().describe('who makes it, on platforms that have vendors'), 'NAME'),
   like: takes(z.string().optional().describe('a theme whose author, licence, tags and releases the new one starts with'), 'THEME'),
   set: takes(z.array(z.string()).default([]).describe('a fact of the new theme; repeatable'), 'FACT=VALUE'),
@@ -67,13 +67,13 @@ export async function askForNewTheme(context: Context, given: { id: string | und
     given.id ??
     answered(
       await prompts.text({
-        message: `Its id: what code and folders call it (${grammar})`,
+        message: `Theme id (used in code and as the folder name) (${grammar})`,
         placeholder: 'cierzo',
         validate: (value) => {
           const verdict = judgeName(value, platform.contract.id);
           return verdict === undefined
             ? undefined
-            : `${verdict.problem}${verdict.suggestion === undefined ? '' : `; “${verdict.suggestion}” would do`}`;
+            : `${verdict.problem}${verdict.suggestion === undefined ? '' : `; try “${verdict.suggestion}”`}`;
         },
       }),
     );
@@ -89,7 +89,7 @@ export async function askForNewTheme(context: Context, given: { id: string | und
           }),
         ));
   const suggested = spell(splitWords(id), 'title');
-  const title = options.title ?? answered(await prompts.text({ message: 'Its title: what people read', initial: suggested }));
+  const title = options.title ?? answered(await prompts.text({ message: 'Title (shown to people)', initial: suggested }));
   const parents = parentChoices(context, platform, options);
   const parent =
     options.parent ??

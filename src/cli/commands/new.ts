@@ -17,7 +17,7 @@ import { openArgument, sayLeftBehind } from '../theme-argument.ts';
 import { askForNewTheme, newOptions } from './new-questions.ts';
 
 export default defineCommand({
-  arguments: [{ form: '[id]', about: 'what code and folders call it' }],
+  arguments: [{ form: '[id]', about: 'the theme’s id, used in code and as its folder’s name' }],
   options: newOptions,
   examples: [
     'pionero new cierzo --platform vereda',
@@ -47,7 +47,7 @@ export default defineCommand({
     const kit = await findKit({ platform, parentFolder, shelves, parts: given.without }, answers.kit ?? given.kit, parent !== undefined);
     sayLeftBehind(context, kit.from, kit.leftBehind);
     const yours = readUserStart(userConfigurationFile(context.io.env), platform.contract.name);
-    const like = given.like === undefined ? undefined : openArgument(given.like, context);
+    const like = given.like === undefined ? undefined : await openArgument(given.like, context);
     const shelved = parent === undefined ? undefined : shelves.find(parent);
     const starts = startFacts({
       platform,
@@ -166,7 +166,7 @@ function showOutcome(context: Context, planned: NewTheme, kitName: string): void
   const { paint } = context;
   const files = plan.operations.filter((operation) => operation.op !== 'folder').length;
   context.say(
-    `${paint.good('✓')} ${theme.names.id} is made: ${count(files, 'file')} in ${context.shown(plan.root)}; “pionero undo” takes it back.`,
+    `${paint.good('✓')} ${theme.names.id} is made: ${count(files, 'file')} in ${context.shown(plan.root)}; “pionero undo” reverts it.`,
   );
   if (names.length > 0) {
     const left = planned.leftovers();

@@ -32,13 +32,13 @@ export default defineCommand({
     out: takes(z.string().optional().describe('the archive to write; named after the theme when left out'), 'FILE'),
     for: takes(z.enum(['install', 'submission']).default('install').describe('what the archive is for'), 'install|submission'),
     as: takes(z.string().optional().describe('the archive’s format; told by --out, or the platform’s first'), 'zip|tar.gz'),
-    force: z.boolean().default(false).describe('pack a theme that has errors'),
+    force: z.boolean().default(false).describe('pack a theme even if it has errors'),
     dryRun: z.boolean().default(false).describe('show what goes in and write nothing'),
     yes: z.boolean().default(false).describe('do not ask before making the folder that --out names'),
   },
   examples: ['pionero pack lumbre', 'pionero pack lumbre --out dist/lumbre.zip', 'pionero pack lumbre --dry-run'],
   async run(context, args, given) {
-    const opened = openArgument(args[0], context);
+    const opened = await openArgument(args[0], context);
     const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(given.out, given.as));
     refuseErrors(context, opened, given.force);
     const target = context.path(given.out ?? plan.name);
@@ -46,7 +46,7 @@ export default defineCommand({
     const judge = (packed: PackedTheme): void => {
       const problems = judgePackage(plan, packed, given.for);
       if (problems.length === 0 || given.force) return;
-      throw new RefusedError({ what: `the package would be sent back: ${problems.join('; ')}`, hint: 'mend it, or overrule with --force' });
+      throw new RefusedError({ what: `the package would be sent back: ${problems.join('; ')}`, hint: 'fix it, or use --force' });
     };
     const packed = await readable(async () => {
       if (!given.dryRun) return (await isFolderWanted(context, dirname(target), given)) ? write(context, plan, target, judge) : undefined;
@@ -126,7 +126,7 @@ function refuseErrors(context: Context, { theme, chain, shelves, configuration }
   else
     throw new RefusedError({
       what: `${theme.names.id} has ${count(errors.length, 'error')} and was not packed`,
-      hint: 'mend them, or overrule with --force',
+      hint: 'fix them, or use --force',
     });
 }
 

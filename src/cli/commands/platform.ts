@@ -88,7 +88,7 @@ function check(context: Context, argument: string | undefined): ExitStatus {
   if (problems.length > 0) throw new ConfigurationError({ what: `${platform.file}: ${count(problems.length, 'problem')}`, problems });
   const kits = listKits({ platform });
   context.say(
-    `${context.paint.good('✓')} ${platform.file} is sound; ${kits.length === 0 ? 'it has no kits' : `${count(kits.length, 'kit')} pass its own check (${kits.map((kit) => kit.name).join(', ')})`}`,
+    `${context.paint.good('✓')} ${platform.file} is valid; ${kits.length === 0 ? 'it has no kits' : `${count(kits.length, 'kit')} ${kits.length === 1 ? 'passes its' : 'pass their'} own check (${kits.map((kit) => kit.name).join(', ')})`}`,
   );
   return ExitStatus.ok;
 }

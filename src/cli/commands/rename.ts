@@ -5,12 +5,13 @@ import { planFinish, planRename } from '../../core/rename/rename-theme.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import type { ExitStatus } from '../exit-status.ts';
 import { carryOutRename, renameOptions, type RenameOptions } from '../renaming.ts';
+import { sizeText } from '../output/rename-text.ts';
 import { openArgument } from '../theme-argument.ts';
 
 export default defineCommand({
   arguments: [
     { form: '<theme>', about: 'the theme’s folder, or its id on a shelf' },
-    { form: '[new-id]', about: 'what it is called from now on' },
+    { form: '[new-id]', about: 'its new id' },
   ],
   options: {
     was: takes(z.string().optional().describe('finish a rename that was begun by hand: what the theme was called'), 'OLD-ID'),
@@ -27,12 +28,13 @@ export default defineCommand({
   async run(context, args, given) {
     const [argument, id] = args;
     const { was, wasTitle } = given;
-    const source = openArgument(argument, context, was);
+    const source = await openArgument(argument, context, { formerId: was });
     if (was !== undefined) return finish(context, source, id, { ...given, was, wasTitle });
     if (wasTitle !== undefined) throw new UsageError({ what: '--was-title goes with --was', hint: 'add --was OLD-ID' });
     return carryOutRename(context, source, id, given, {
       plan: async (wishes) => planRename(source, wishes),
-      question: ({ from, to, plan }) => `Rename ${from.id}${to.id === from.id ? '' : ` to ${to.id}, in ${context.shown(plan.root)}`}?`,
+      question: (rename) =>
+        `Rename ${rename.from.id} to ${rename.to.id === rename.from.id ? `“${rename.to.title}”` : rename.to.id} (${sizeText(rename)})?`,
       done: ({ from, to, plan }) => `${from.id} is now ${to.id === from.id ? `“${to.title}”` : to.id}, in ${context.shown(plan.root)}`,
     });
   },
@@ -54,7 +56,7 @@ async function finish(
     });
   return carryOutRename(context, source, undefined, given, {
     plan: async (wishes) => planFinish(source, { id: was, title: wasTitle }, wishes),
-    question: ({ from, to }) => `Finish the rename of ${from.id} to ${to.id}?`,
+    question: (rename) => `Finish the rename of ${rename.from.id} to ${rename.to.id} (${sizeText(rename)})?`,
     done: ({ from, to, plan }) => `nothing is called ${from.id} any more but what is listed: ${to.id} is in ${context.shown(plan.root)}`,
   });
 }

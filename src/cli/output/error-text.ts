@@ -16,6 +16,7 @@ export function reportError(error: PioneroError, io: Io, isVerbose: boolean): vo
     }
   }
   if (error.why !== undefined) lines.push(`  ${sentence(oneLine(error.why))}`);
+  for (const line of error.details) lines.push(`  ${oneLine(line)}`);
   if (error.hint !== undefined) lines.push(`  ${paint.name('→')} ${sentence(oneLine(error.hint))}`);
   if (isVerbose && error.stack !== undefined) lines.push(paint.faint(error.stack));
   io.stderr.write(visible(`${lines.join('\n')}\n`));

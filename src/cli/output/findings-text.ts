@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import type { CheckResult, Finding } from '../../core/rules/check.ts';
 import type { Severity } from '../../core/rules/rule.ts';
 import { count, digits, type Paint } from './paint.ts';
@@ -17,17 +18,21 @@ interface Headlined {
   readonly id: string;
   readonly platform: { readonly title: string };
   readonly result: Pick<CheckResult, 'findings' | 'files'>;
+  /** Set when it could not be opened. */
+  readonly failure?: { readonly what: string } | undefined;
 }
 
-/** One line: what check found, and what the host would make of the theme. */
-export function headline({ id, platform, result }: Headlined, paint: Paint): string {
+/** One line: what check found, and whether the host refuses the theme. @param shown where the theme is, as people would type it */
+export function headline({ id, platform, result, failure }: Headlined, paint: Paint, shown = id): string {
   const { findings } = result;
-  const who = `${paint.strong(id)} ${paint.faint(`(${platform.title}, ${count(result.files, 'file')})`)}`;
-  if (findings.length === 0) return `${paint.good('✓')} ${who}: nothing to mend`;
+  const where = shown === id || shown === '.' ? '' : ` in ${shown}`;
+  if (failure !== undefined) return `${paint.bad('✗')} ${failure.what}`;
+  const who = `${paint.strong(id)} ${paint.faint(`(${platform.title}, ${count(result.files, 'file')})${where}`)}`;
+  if (findings.length === 0) return `${paint.good('✓')} ${who}: no problems found`;
   const refused = findings.some((finding) => finding.isRefusal);
-  const verdict = refused ? paint.bad('the host would not take it') : 'the host would take it';
+  const verdict = refused ? `; ${paint.bad('the host refuses it')}` : '';
   const mark = tally(findings).error > 0 ? paint.bad('✗') : paint.warn('▲');
-  return `${mark} ${who}: ${tallyText(findings)}; ${verdict}`;
+  return `${mark} ${who}: ${tallyText(findings)}${verdict}`;
 }
 
 /** A line that tells which of the findings matter to whom; none when neither the host nor a visitor notices any. */
@@ -54,11 +59,14 @@ function tallyText(findings: readonly Finding[]): string {
 /** The last line when many themes were checked. */
 export function overview(checked: readonly Headlined[], paint: Paint): string {
   const clean = checked.filter(({ result }) => result.findings.length === 0).length;
-  const refused = checked.filter(({ result }) => result.findings.some((finding) => finding.isRefusal)).length;
+  const opened = checked.filter(({ failure }) => failure === undefined);
+  const refused = opened.filter(({ result }) => result.findings.some((finding) => finding.isRefusal)).length;
+  const failed = checked.length - opened.length;
   const all = checked.flatMap(({ result }) => result.findings);
   const rest = all.length === 0 ? '' : `; ${tallyText(all)}`;
-  const taken = refused === 0 ? '' : paint.bad(`; the host would not take ${refused}`);
-  return `${all.length === 0 ? paint.good('✓') : paint.warn('▲')} ${count(checked.length, 'theme')}: ${clean} with nothing to mend${rest}${taken}`;
+  const unchecked = failed === 0 ? '' : paint.bad(`; ${digits(failed)} cannot be checked`);
+  const taken = refused === 0 ? '' : paint.bad(`; the host refuses ${refused}`);
+  return `${all.length === 0 ? paint.good('✓') : paint.warn('▲')} ${count(checked.length, 'theme')}: ${clean} without problems${rest}${taken}`;
 }
 
 /** So many findings of one rule are shown of a theme. */
@@ -74,17 +82,24 @@ export function firstOfEach(findings: readonly Finding[], most: number): { shown
   return { shown, more: new Map([...seen].flatMap(([rule, all]) => (all > most ? [[rule, all - most]] : []))) };
 }
 
-/** Findings grouped by file, each with the line it stands in and what to do. */
-export function findingsText(findings: readonly Finding[], paint: Paint, columns: number): string {
+/**
+ * Findings grouped by file, each with the line it stands in and what to do.
+ * @param folder the theme's, as people would type it: places can then be followed from where they are
+ */
+export function findingsText(findings: readonly Finding[], paint: Paint, columns: number, folder = '.'): string {
   const blocks: string[] = [];
   let file: string | undefined;
   for (const finding of findings) {
-    if (finding.file !== file)
-      blocks.push(`${blocks.length > 0 ? '\n' : ''}${paint.strong(finding.file === '' ? 'the theme' : finding.file)}`);
+    if (finding.file !== file) blocks.push(`${blocks.length > 0 ? '\n' : ''}${paint.strong(placeText(folder, finding.file))}`);
     file = finding.file;
     blocks.push(findingText(finding, paint, columns));
   }
   return blocks.join('\n');
+}
+
+function placeText(folder: string, file: string): string {
+  if (file === '') return folder === '.' ? 'the theme' : folder;
+  return join(folder, file);
 }
 
 function findingText(finding: Finding, paint: Paint, columns: number): string {
@@ -140,5 +155,5 @@ function advice(findings: readonly Finding[], paint: Paint): string {
   const safe = findings.filter((finding) => finding.fix?.isSafe === true).length;
   const why = `${paint.name('→')} “pionero explain RULE” says why a rule exists.`;
   if (safe === 0) return why;
-  return `${why}\n${paint.name('→')} ${safe === findings.length ? 'All of this' : `${digits(safe)} of ${digits(findings.length)}`} can be mended with --fix.`;
+  return `${why}\n${paint.name('→')} ${safe === findings.length ? 'All of this' : `${digits(safe)} of ${digits(findings.length)}`} can be fixed with --fix.`;
 }

@@ -2,6 +2,7 @@ import type { Finding } from '../../core/rules/check.ts';
 import type { CheckedFolder } from '../../core/rules/check-folders.ts';
 import { adviceText } from './advice-text.ts';
 import { tally } from './findings-text.ts';
+import { placeFrom } from './places.ts';
 
 export function findingJson({
   rule,
@@ -34,28 +35,38 @@ export function findingJson({
   };
 }
 
-/** One shape for one theme and for many; of one theme alone its own keys stand at the top as well. */
-export function checksJson(checked: readonly CheckedFolder[]): Record<string, unknown> {
-  const themes = checked.map(checkJson);
+/**
+ * One shape for one theme and for many. `findings` are those of all themes; `theme` and `platform` are those of the only
+ * theme, and null when there are several.
+ */
+export function checksJson(checked: readonly CheckedFolder[], currentFolder: string): Record<string, unknown> {
+  const themes = checked.map((each) => checkJson(each, currentFolder));
+  const [only] = themes.length === 1 ? themes : [];
   const all = checked.flatMap(({ result }) => result.findings);
-  const { error, warning, note } = tally(all);
-  const files = checked.reduce((sum, { result }) => sum + result.files, 0);
-  const [only] = themes;
-  const summary = { themes: themes.length, errors: error, warnings: warning, notes: note, files };
+  const sum = (key: 'files' | 'accepted'): number => checked.reduce((total, { result }) => total + result[key], 0);
+  const rules = Math.max(0, ...checked.map(({ result }) => result.rules));
   return {
-    ...(themes.length === 1 ? only : {}),
+    theme: only?.theme ?? null,
+    platform: only?.platform ?? null,
+    findings: themes.flatMap(({ findings }) => findings),
+    summary: { themes: themes.length, ...counts(all), files: sum('files'), rules, accepted: sum('accepted') },
     themes,
-    summary: themes.length === 1 ? { ...(only?.['summary'] as object), themes: 1 } : summary,
   };
 }
 
-function checkJson({ facts, platform, result }: CheckedFolder): Record<string, unknown> {
+function checkJson({ facts, platform, result, folder, id, failure }: CheckedFolder, currentFolder: string) {
   const { findings, files, rules, accepted } = result;
-  const { error, warning, note } = tally(findings);
   return {
-    theme: facts,
-    platform: platform.name,
-    findings: findings.map(findingJson),
-    summary: { errors: error, warnings: warning, notes: note, files, rules, accepted },
+    id,
+    folder: placeFrom(currentFolder, folder, ''),
+    theme: failure === undefined ? facts : null,
+    platform: failure === undefined ? platform.name : null,
+    findings: findings.map((finding) => ({ ...findingJson(finding), path: placeFrom(currentFolder, folder, finding.file) })),
+    summary: { ...counts(findings), files, rules, accepted },
   };
+}
+
+function counts(findings: readonly Finding[]): { errors: number; warnings: number; notes: number } {
+  const { error, warning, note } = tally(findings);
+  return { errors: error, warnings: warning, notes: note };
 }

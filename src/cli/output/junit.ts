@@ -1,11 +1,15 @@
-import { displayPath } from '../../core/files/disk.ts';
+import type { Finding } from '../../core/rules/check.ts';
 import type { CheckedFolder } from '../../core/rules/check-folders.ts';
 import { adviceText } from './advice-text.ts';
+import { placeFrom } from './places.ts';
 
-/** Findings as JUnit XML, the form that build servers read: a suite for each theme, a failed case for each finding. */
-export function junitXml(checked: readonly CheckedFolder[], currentFolder: string): string {
-  const failures = checked.reduce((sum, { result }) => sum + result.findings.length, 0);
-  const suites = checked.map((each) => suiteOf(each, currentFolder)).join('');
+/**
+ * Findings as JUnit XML, the form that build servers read: a suite for each theme, a case for each finding. A case fails when
+ * its finding decides the exit status; the others passed, and say what was found. Paths are relative to the current folder.
+ */
+export function junitXml(checked: readonly CheckedFolder[], currentFolder: string, decides: (finding: Finding) => boolean): string {
+  const failures = checked.reduce((sum, { result }) => sum + result.findings.filter(decides).length, 0);
+  const suites = checked.map((each) => suiteOf(each, currentFolder, decides)).join('');
   const tests = checked.reduce((sum, { result }) => sum + casesIn(result.findings.length), 0);
   return `<?xml version="1.0" encoding="UTF-8"?>\n<testsuites name="pionero check" tests="${tests}" failures="${failures}">\n${suites}</testsuites>\n`;
 }
@@ -15,15 +19,26 @@ function casesIn(findings: number): number {
   return Math.max(1, findings);
 }
 
-function suiteOf({ id, folder, result: { findings } }: CheckedFolder, currentFolder: string): string {
-  const cases = findings.map(({ rule, file, line, column, message, hint, severity }) => {
-    const place = `${file === '' ? displayPath(folder, currentFolder) : file}:${line}:${column}`;
-    const failure = `<failure type="${severity}" message="${escape(message)}">${escape(`${place} ${message}\n${hint === undefined ? '' : adviceText(hint)}`.trim())}</failure>`;
-    return `    <testcase classname="${escape(`${id}.${rule}`)}" name="${escape(place)}" file="${escape(file)}" line="${line}">${failure}</testcase>\n`;
+function suiteOf(
+  { id, folder, result: { findings } }: CheckedFolder,
+  currentFolder: string,
+  decides: (finding: Finding) => boolean,
+): string {
+  const cases = findings.map((finding) => {
+    const { rule, line, column, message, hint, severity } = finding;
+    const path = placeFrom(currentFolder, folder, finding.file);
+    const place = `${path}:${line}:${column}`;
+    const said = escape(`${place} ${message}\n${hint === undefined ? '' : adviceText(hint)}`.trim());
+    const outcome = decides(finding)
+      ? `<failure type="${severity}" message="${escape(message)}">${said}</failure>`
+      : `<system-out>${severity}: ${said}</system-out>`;
+    return `    <testcase classname="${escape(`${id}.${rule}`)}" name="${escape(place)}" file="${escape(path)}" line="${line}">${outcome}</testcase>\n`;
   });
   const passed = `    <testcase classname="${escape(id)}" name="check"/>\n`;
-  const head = `  <testsuite name="${escape(id)}" tests="${casesIn(findings.length)}" failures="${findings.length}">\n`;
-  return `${head}${cases.length === 0 ? passed : cases.join('')}  </testsuite>\n`;
+  const failures = findings.filter(decides).length;
+  const head = `  <testsuite name="${escape(id)}" tests="${casesIn(findings.length)}" failures="${failures}">\n`;
+  const where = `    <properties><property name="folder" value="${escape(placeFrom(currentFolder, folder, ''))}"/></properties>\n`;
+  return `${head}${where}${cases.length === 0 ? passed : cases.join('')}  </testsuite>\n`;
 }
 
 /** XML 1.0 knows no control characters, not even escaped. */

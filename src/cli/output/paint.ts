@@ -31,9 +31,9 @@ export class Paint {
   }
 }
 
-/** `1 file`, `2 files`: a count with its noun. */
-export function count(number: number, noun: string): string {
-  return `${digits(number)} ${noun}${number === 1 ? '' : 's'}`;
+/** `1 file`, `2 files`: a count with its noun; a plural that is not made by an s is given. */
+export function count(number: number, noun: string, plural = `${noun}s`): string {
+  return `${digits(number)} ${number === 1 ? noun : plural}`;
 }
 
 /** A whole number in groups of three digits. */

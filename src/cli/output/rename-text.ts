@@ -35,10 +35,15 @@ export function renameText(rename: ThemeRename, paint: Paint, { isVerbose, colum
   return lines.join('\n');
 }
 
+/** How much changes, for the question. */
+export function sizeText({ edits }: ThemeRename): string {
+  return `${count(edits.length, 'place')} in ${count(new Set(edits.map((edit) => edit.file)).size, 'file')}`;
+}
+
 function changesText(rename: ThemeRename): string {
-  const files = new Set(rename.edits.map((edit) => edit.file)).size;
-  const names = count(movesOfNames(rename).length, 'name');
-  return `${count(rename.edits.length, 'place')} in ${count(files, 'file')} and ${names} of files or folders`;
+  const moved = movesOfNames(rename).length;
+  const names = moved === 0 ? '' : `, ${count(moved, 'file or folder', 'files or folders')} renamed`;
+  return `${count(rename.edits.length, 'place')} changed in ${count(new Set(rename.edits.map((edit) => edit.file)).size, 'file')}${names}`;
 }
 
 /** Moves in which the last part of the path changes, not only a folder above it. */
@@ -46,35 +51,76 @@ function movesOfNames({ moves }: ThemeRename): ThemeRename['moves'] {
   return moves.filter((move) => lastPart(move.from) !== lastPart(move.to));
 }
 
+/** Whether the proof was made of what would be written, or of what was. */
+type ProofTime = 'planned' | 'written';
+
 /** What the proof says: what is left of the old name, and what `check` has to say now. */
-export function proofText({ from, to, kept, unsure }: ThemeRename, { leftovers, newFindings }: RenameProof, paint: Paint): string {
+function proofText(
+  { from, to, kept, unsure }: ThemeRename,
+  { leftovers, newFindings }: RenameProof,
+  time: ProofTime,
+  paint: Paint,
+): string {
   const old = from.id === to.id ? from.title : from.id;
+  const isPlanned = time === 'planned';
   const lines: string[] = [];
   if (leftovers.length > 0) {
-    lines.push(`${paint.bad('✗')} A second scan found “${old}” in ${count(leftovers.length, 'place')} that nobody accounted for:`);
+    const places = count(leftovers.length, 'place');
+    lines.push(
+      `${paint.bad('✗')} ${isPlanned ? `“${old}” would be left in ${places}` : `A second scan found “${old}” in ${places}`} that nobody accounted for:`,
+    );
     for (const { file, line, column, text } of leftovers) lines.push(`  ${file}:${line}:${column}  ${text}`);
   } else {
-    const staying = [kept.length > 0 ? `${kept.length} kept` : '', unsure.length > 0 ? `${unsure.length} unsure` : ''].filter(
-      (part) => part !== '',
-    );
-    const but = staying.length === 0 ? '' : ` but ${staying.join(' and ')}, listed above`;
-    lines.push(`${paint.good('✓')} A second scan found nothing of “${old}” left${but}.`);
+    const staying = kept.length + unsure.length;
+    const mentions = count(staying, 'mention');
+    const why =
+      unsure.length === 0 ? 'kept on purpose' : kept.length === 0 ? 'unsure' : `${kept.length} kept on purpose, ${unsure.length} unsure`;
+    if (staying === 0)
+      lines.push(
+        `${paint.good('✓')} ${isPlanned ? `No mention of “${old}” would remain.` : `A second scan found no mention of “${old}”.`}`,
+      );
+    else if (isPlanned) lines.push(`${paint.good('✓')} ${mentions} of “${old}” would remain: ${why} (listed above).`);
+    else lines.push(`${paint.good('✓')} A second scan found ${mentions} of “${old}”: ${why} (listed above).`);
   }
-  if (newFindings.length === 0) lines.push(`${paint.good('✓')} check finds nothing that it did not find before.`);
+  if (newFindings.length === 0)
+    lines.push(`${paint.good('✓')} ${isPlanned ? '“check” would find no new problems.' : '“check” finds no new problems.'}`);
   else {
-    lines.push(`${paint.bad('✗')} check has ${count(newFindings.length, 'finding')} that it did not have before:`, '');
+    const findings = count(newFindings.length, 'problem');
+    lines.push(
+      `${paint.bad('✗')} “check” ${isPlanned ? 'would find' : 'finds'} ${findings} that ${newFindings.length === 1 ? 'was' : 'were'} not there before:`,
+      '',
+    );
     lines.push(findingsText(newFindings, paint, 100));
   }
   return lines.join('\n');
 }
 
+/** What somebody needs to see when asked, however long the list above was: the numbers, what is unsure, what the proof says. */
+export function decisionText(rename: ThemeRename, proof: RenameProof, paint: Paint): string {
+  return [
+    '',
+    paint.strong('In short'),
+    `  ${changesText(rename)}`,
+    ...stayingLines(rename, paint),
+    proofText(rename, proof, 'planned', paint),
+  ].join('\n');
+}
+
+function stayingLines({ kept, unsure }: ThemeRename, paint: Paint): string[] {
+  return [
+    ...(kept.length > 0 ? [`  kept: ${reasonsText(kept)}`] : []),
+    ...(unsure.length > 0 ? [`  ${paint.warn('unsure')}: ${reasonsText(unsure)}; left as they are, --review asks for each`] : []),
+  ];
+}
+
 /** The last lines, when all is done: what changed, what stayed and why, what to look at. */
 export function outcomeText(rename: ThemeRename, proof: RenameProof, done: string, paint: Paint): string {
-  const { kept, unsure } = rename;
-  const lines = ['', `${paint.good('✓')} ${done}: ${changesText(rename)}; “pionero undo” takes it back.`];
-  if (kept.length > 0) lines.push(`  kept: ${reasonsText(kept)}`);
-  if (unsure.length > 0) lines.push(`  ${paint.warn('look at')}: ${reasonsText(unsure)}`);
-  return [...lines, proofText(rename, proof, paint)].join('\n');
+  return [
+    '',
+    `${paint.good('✓')} ${done}: ${changesText(rename)}; “pionero undo” reverts it.`,
+    ...stayingLines(rename, paint),
+    proofText(rename, proof, 'written', paint),
+  ].join('\n');
 }
 
 function reasonsText(places: readonly RemainingPlace[]): string {
@@ -85,11 +131,11 @@ function reasonsText(places: readonly RemainingPlace[]): string {
 }
 
 const CLASSES = {
-  declared: 'fields that declare the name',
-  path: 'references to renamed files',
-  identifier: 'identifiers',
+  declared: 'declared in fields',
+  path: 'in references to renamed files',
+  identifier: 'in identifiers',
   text: 'in prose and comments',
-  derived: 'lengths and checksums of what changed',
+  derived: 'in lengths and checksums of what changed',
 } as const;
 
 function editLines({ edits }: ThemeRename, paint: Paint, isVerbose: boolean, columns: number): string[] {

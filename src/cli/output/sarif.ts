@@ -1,8 +1,8 @@
-import { join, relative, sep } from 'node:path';
 import type { Log, ReportingDescriptor, Result } from 'sarif';
 import type { Finding } from '../../core/rules/check.ts';
 import type { CheckedFolder } from '../../core/rules/check-folders.ts';
 import { RULES } from '../../core/rules/rules.ts';
+import { placeFrom } from './places.ts';
 import { adviceText } from './advice-text.ts';
 
 /** Findings in the Static Analysis Results Interchange Format 2.1.0 (OASIS). Places are relative to the current folder. */
@@ -15,7 +15,7 @@ export function sarifLog(checked: readonly CheckedFolder[], { version, currentFo
         tool: { driver: { name: 'Pionero', semanticVersion: version, rules: RULES.map(({ meta }) => describeRule(meta)) } },
         columnKind: 'utf16CodeUnits',
         results: checked.flatMap(({ folder, result }) =>
-          result.findings.map((finding) => toResult(relative(currentFolder, folder), finding)),
+          result.findings.map((finding) => toResult((file) => uriOf(placeFrom(currentFolder, folder, file)), finding)),
         ),
       },
     ],
@@ -32,16 +32,18 @@ function describeRule({ id, summary, why, severity }: (typeof RULES)[number]['me
   };
 }
 
-/** @param folder the theme’s, from the current folder */
-function toResult(folder: string, finding: Finding): Result {
+/** @param uri the address of a file of the theme */
+function toResult(uri: (file: string) => string, finding: Finding): Result {
   const { rule, severity, file, line, column, message, hint, length, fix } = finding;
+  const index = RULES.findIndex(({ meta }) => meta.id === rule);
   const region = { startLine: line, startColumn: column, ...(length > 0 ? { endColumn: column + length } : {}) };
   return {
     ruleId: rule,
-    ruleIndex: RULES.findIndex(({ meta }) => meta.id === rule),
+    // A rule of somebody's own is not among those that the tool describes.
+    ...(index < 0 ? {} : { ruleIndex: index }),
     level: severity,
     message: { text: hint === undefined ? message : `${message}. ${adviceText(hint)}` },
-    locations: [{ physicalLocation: { artifactLocation: { uri: uriOf(folder, file) }, region } }],
+    locations: [{ physicalLocation: { artifactLocation: { uri: uri(file) }, region } }],
     partialFingerprints: { 'pionero/1': `${rule} ${file} ${message}` },
     ...(fix === undefined || fix.edits.length === 0
       ? {}
@@ -51,7 +53,7 @@ function toResult(folder: string, finding: Finding): Result {
               description: { text: adviceText(fix.title) },
               artifactChanges: [
                 {
-                  artifactLocation: { uri: uriOf(folder, fix.file) },
+                  artifactLocation: { uri: uri(fix.file) },
                   replacements: fix.edits.map(({ start, end, text }) => ({
                     deletedRegion: { charOffset: start, charLength: end - start },
                     insertedContent: { text },
@@ -64,8 +66,7 @@ function toResult(folder: string, finding: Finding): Result {
   };
 }
 
-/** A path from the current folder as a URI reference (RFC 3986). */
-function uriOf(folder: string, file: string): string {
-  const path = join(folder, file) || '.';
-  return path.split(sep).map(encodeURIComponent).join('/');
+/** A path as a URI reference (RFC 3986). */
+function uriOf(path: string): string {
+  return path.split('/').map(encodeURIComponent).join('/');
 }

@@ -10,13 +10,22 @@ export const CONFIGURATION_FILE = 'pionero.yaml';
 
 const Severity = z.enum(['error', 'warning', 'note', 'off']);
 
-const ConfigurationSchema = z.strictObject({
+/** The language of `pionero.yaml`. Each description is the entry's documentation: the JSON Schema and docs/configuration.md carry it on. */
+export const ConfigurationSchema = z.strictObject({
+  themes: z
+    .array(glob())
+    .optional()
+    .describe('In the root of a workspace: the folders of its themes, as globs from there; found by themselves when left out'),
   platform: z.string().optional().describe('The name of a platform, or the path of a platform file'),
   shelves: z.array(z.string()).default([]).describe('Folders in which parents and siblings are looked for'),
   rules: z
     .record(z.string(), z.union([Severity, z.looseObject({ severity: Severity.optional() })]))
     .default({})
-    .describe('The severity of each rule; or its severity and its own options'),
+    .describe('By rule: its severity (error, warning, note, off); or a map of its severity and its own options'),
+  'rule-files': z
+    .array(z.string().min(1))
+    .default([])
+    .describe('Modules with rules of your own, as paths from this file; loaded only when this file lies outside the theme'),
   accept: z
     .array(z.strictObject({ rule: z.string(), file: glob(), reason: z.string().min(3) }))
     .default([])
@@ -28,36 +37,56 @@ const ConfigurationSchema = z.strictObject({
       keep: z.array(z.string()).default([]).describe('Texts or files in which the old name stays; * stands for any rest'),
       include: z.array(z.string()).default([]).describe('Groups of places that are changed too, or texts whose unsure places are'),
     })
-    .default({ keep: [], include: [] }),
+    .default({ keep: [], include: [] })
+    .describe('What a rename leaves and takes in, always'),
   pack: z
     .strictObject({ exclude: z.array(ignorePattern()).default([]).describe('In the syntax of ignore files') })
-    .default({ exclude: [] }),
+    .default({ exclude: [] })
+    .describe('What never goes into a package'),
 });
 
-/** What `pionero.yaml` says; paths are absolute. */
-export type Configuration = z.infer<typeof ConfigurationSchema> & {
-  /** The file it was read from; undefined when there is none. */
-  readonly file?: string | undefined;
-  readonly source?: SourceDocument | undefined;
-};
+type Settings = z.infer<typeof ConfigurationSchema>;
 
-export const NO_CONFIGURATION: Configuration = ConfigurationSchema.parse({});
+/** What one `pionero.yaml` says; paths are absolute. */
+export interface ConfigurationLayer extends Settings {
+  readonly file: string;
+  readonly source: SourceDocument;
+}
+
+/** What holds in a folder: all that the files above it say, each refined by those that lie nearer. Paths are absolute. */
+export interface Configuration extends Settings {
+  /** The nearest file; undefined when there is none. */
+  readonly file?: string | undefined;
+  /** The files that it is made of, the nearest first. */
+  readonly layers: readonly ConfigurationLayer[];
+}
+
+export const NO_CONFIGURATION: Configuration = { ...ConfigurationSchema.parse({}), layers: [] };
 
 /**
- * Finds `pionero.yaml` in a folder, by its absolute path, or the nearest one above it.
- * @throws ConfigurationError when it is there and wrong
+ * Reads every `pionero.yaml` in a folder, by its absolute path, and above it.
+ * @throws ConfigurationError when one is there and wrong
  */
 export function findConfiguration(folder: string): Configuration {
+  return mergeLayers(layersAbove(folder));
+}
+
+/** A configuration by its absolute path, over those above its folder. @throws ConfigurationError when one is wrong */
+export function parseConfiguration(file: string, bytes: Buffer): Configuration {
+  return mergeLayers([parseLayer(file, bytes), ...layersAbove(dirname(dirname(file)))]);
+}
+
+function layersAbove(folder: string): ConfigurationLayer[] {
+  const layers: ConfigurationLayer[] = [];
   for (let at = folder; ; at = dirname(at)) {
     const file = join(at, CONFIGURATION_FILE);
     const bytes = readIfThere(file);
-    if (bytes !== undefined) return parseConfiguration(file, bytes);
-    if (dirname(at) === at) return NO_CONFIGURATION;
+    if (bytes !== undefined) layers.push(parseLayer(file, bytes));
+    if (dirname(at) === at) return layers;
   }
 }
 
-/** Reads a configuration by its absolute path. @throws ConfigurationError when it is wrong */
-export function parseConfiguration(file: string, bytes: Buffer): Configuration {
+function parseLayer(file: string, bytes: Buffer): ConfigurationLayer {
   const source = SourceDocument.decode(file, bytes);
   if (source === undefined) throw new ConfigurationError({ what: `${file} is not a text file` });
   const read = readConfiguration(source, ConfigurationSchema, 'configuration file');
@@ -67,7 +96,36 @@ export function parseConfiguration(file: string, bytes: Buffer): Configuration {
     ...read,
     platform: isPath ? resolve(base, read.platform ?? '') : read.platform,
     shelves: read.shelves.map((shelf) => resolve(base, shelf)),
+    'rule-files': read['rule-files'].map((path) => resolve(base, path)),
     file,
     source,
   };
+}
+
+/** What is a single value is said by the nearest file that says it; lists are all of them, and maps are laid over one another. */
+function mergeLayers(layers: readonly ConfigurationLayer[]): Configuration {
+  const [nearest, ...others] = layers;
+  if (nearest === undefined) return NO_CONFIGURATION;
+  const outer = mergeLayers(others);
+  return {
+    themes: nearest.themes,
+    platform: nearest.platform ?? outer.platform,
+    shelves: [...nearest.shelves, ...outer.shelves],
+    rules: { ...outer.rules, ...nearest.rules },
+    'rule-files': [...nearest['rule-files'], ...outer['rule-files']],
+    accept: [...nearest.accept, ...outer.accept],
+    'made-for': mergedOrNone(outer['made-for'], nearest['made-for']),
+    'sample-texts': nearest['sample-texts'] ?? outer['sample-texts'],
+    rename: {
+      keep: [...nearest.rename.keep, ...outer.rename.keep],
+      include: [...nearest.rename.include, ...outer.rename.include],
+    },
+    pack: { exclude: [...outer.pack.exclude, ...nearest.pack.exclude] },
+    file: nearest.file,
+    layers,
+  };
+}
+
+function mergedOrNone<T extends object>(outer: T | undefined, inner: T | undefined): T | undefined {
+  return outer === undefined && inner === undefined ? undefined : ({ ...outer, ...inner } as T);
 }

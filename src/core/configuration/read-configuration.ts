@@ -22,7 +22,7 @@ export function readConfiguration<T>(
   const problems = result.error.issues.flatMap((issue) => explainIssue(schema, issue, document, source));
   throw new ConfigurationError({
     what: `${source.file} is not a valid ${what}`,
-    hint: 'mend the places named above',
+    hint: 'fix the places named above',
     problems,
   });
 }

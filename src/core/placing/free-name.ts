@@ -22,7 +22,7 @@ export function assertNamesAllowed(name: FullName, platform: Platform): void {
     throw new UsageError({
       what: `“${value}” cannot be the ${kind} of a theme for ${platform.contract.title}`,
       why: verdict.problem,
-      hint: verdict.suggestion === undefined ? undefined : `“${verdict.suggestion}” would do`,
+      hint: verdict.suggestion === undefined ? undefined : `try “${verdict.suggestion}”`,
     });
   }
 }

@@ -38,13 +38,13 @@ export function judgeName(name: string, grammar: NameGrammar): NameVerdict | und
 }
 
 function problemOfName(name: string, grammar: NameGrammar): string | undefined {
-  if (name === '') return 'it is empty';
+  if (name === '') return 'type one, for example my-theme';
   if (name === '.' || name === '..' || /[/\\\0]/.test(name)) return 'it is a path, not a name';
   if (DEVICE_NAMES.test(name)) return 'Windows keeps this name for a device';
   if (grammar.reserved.includes(name)) return 'the host keeps this name for itself';
   const longest = grammar['max-length'];
   if (longest !== undefined && name.length > longest) return `it has ${name.length} characters; at most ${longest} are allowed`;
-  if (!matchesPattern(name, grammar.pattern)) return `wanted: ${grammar.grammar}`;
+  if (!matchesPattern(name, grammar.pattern)) return `expected: ${grammar.grammar}`;
   return undefined;
 }
 

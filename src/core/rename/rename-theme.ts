@@ -59,7 +59,7 @@ export async function planClone(source: OpenedTheme, into: string, wishes: Renam
 
 /**
  * Plans another name for a theme where it lies: its folder is replaced by the renamed one. Writes nothing.
- * @returns undefined when it is called so already
+ * @returns undefined when it already has that name
  * @throws UsageError when the new name cannot be used
  * @throws RefusedError when it is taken, or the folder holds what could get lost
  */

@@ -13,18 +13,22 @@ export type Baseline = z.infer<typeof BaselineSchema>;
 
 export const EMPTY_BASELINE: Baseline = { pionero: 'baseline/1', themes: {} };
 
-/** @throws ConfigurationError when it is no baseline */
+/** @throws ConfigurationError when it is not a baseline file */
 export function readBaseline(json: string, file: string): Baseline {
   let value: unknown;
   try {
     value = JSON.parse(json);
   } catch (cause) {
-    throw new ConfigurationError({ what: `${file} is no baseline: it is not JSON`, hint: 'write a new one with --baseline-out', cause });
+    throw new ConfigurationError({
+      what: `${file} is not a baseline file: it is not JSON`,
+      hint: 'write a new one with --baseline-out',
+      cause,
+    });
   }
   const read = BaselineSchema.safeParse(value);
   if (read.success) return read.data;
   throw new ConfigurationError({
-    what: `${file} is no baseline`,
+    what: `${file} is not a baseline file`,
     why: read.error.issues[0]?.message,
     hint: 'write a new one with --baseline-out',
   });

@@ -17,8 +17,8 @@ export interface CheckBasis {
   readonly shared: readonly string[];
   /** The folders of the siblings, where files of theirs count. */
   readonly siblings: readonly string[];
-  /** The configuration file that was used. */
-  readonly configuration: string | undefined;
+  /** The configuration files that were used, and the modules of rules that they name. */
+  readonly configurations: readonly string[];
 }
 
 export function basisOf(chain: Chain, shelves: Shelves, configuration: Configuration): CheckBasis {
@@ -31,14 +31,14 @@ export function basisOf(chain: Chain, shelves: Shelves, configuration: Configura
     depth: shelfDepth(platform),
     shared,
     siblings: shared.length === 0 ? [] : shelves.list().map(({ folder }) => folder),
-    configuration: configuration.file,
+    configurations: [...configuration.layers.map(({ file }) => file), ...configuration['rule-files']],
   };
 }
 
 /** Whether a change of a file or folder, by its absolute path, can change what a check finds. */
 export function isAffected(basis: CheckBasis, path: string): boolean {
   if (path.split(sep).some((part) => TOOL_FOLDERS.has(part))) return false;
-  if (path === basis.configuration || basis.folders.some((folder) => partsBelow(folder, path) !== undefined)) return true;
+  if (basis.configurations.includes(path) || basis.folders.some((folder) => partsBelow(folder, path) !== undefined)) return true;
   return basis.shelves.some((shelf) => {
     const parts = partsBelow(shelf, path);
     if (parts === undefined) return false;

@@ -1,10 +1,15 @@
-import { PioneroError } from '../errors.ts';
+import { basename, relative, resolve, sep } from 'node:path';
+import { ConfigurationError, PioneroError } from '../errors.ts';
 import { platformsIn, shippedPlatforms } from '../platform/load.ts';
+import { displayPath } from '../files/disk.ts';
 import { openThemeFolder, type OpenedTheme } from '../theme/open.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { plainFacts } from '../theme/plain-facts.ts';
-import { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult } from './check.ts';
+import { advise } from './advice.ts';
+import { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type Finding } from './check.ts';
 import { basisOf, type CheckBasis } from './check-basis.ts';
+import { themeUnopened } from './files/theme-unopened.ts';
+import { loadOwnRules } from './own-rules.ts';
 
 /** Themes to be checked, and how. Plain data: it can be sent to another thread. */
 export interface FoldersToCheck {
@@ -17,6 +22,8 @@ export interface FoldersToCheck {
   /** The folder of the user's own platform files. */
   readonly platformFolder: string;
   readonly purpose: CheckOptions['purpose'];
+  /** Whether what cannot be opened ends the check, and is no finding. */
+  readonly isThrowing?: boolean | undefined;
 }
 
 /** What `check` has to say of one theme, as plain data. */
@@ -28,32 +35,92 @@ export interface CheckedFolder {
   readonly reasons: readonly string[];
   readonly result: CheckResult;
   readonly basis: CheckBasis;
+  /** Set when the theme could not be opened or its configuration is wrong: why. */
+  readonly failure?: { readonly code: PioneroError['code']; readonly what: string; readonly details: readonly string[] } | undefined;
 }
 
-/** Checks themes one after another; stops quietly at one that cannot be opened, which whoever asked will find out. */
-export function checkFolders(input: FoldersToCheck, tell: (done: number) => void = () => {}): CheckedFolder[] {
+/**
+ * Checks themes one after another. One that cannot be opened, or has a wrong configuration, has that as its finding, and the
+ * others are checked all the same.
+ */
+export async function checkFolders(input: FoldersToCheck, tell: (done: number) => void = () => {}): Promise<CheckedFolder[]> {
   const checked: CheckedFolder[] = [];
   const known = new Map<string, Shelves>();
   for (const folder of input.folders) {
-    try {
-      checked.push(checkOpened(openThemeFolder(folder, { ...openOptions(input), known }), input.purpose));
-      tell(checked.length);
-    } catch (error) {
-      if (error instanceof PioneroError) break;
-      throw error;
-    }
+    const path = resolve(input.currentFolder, folder);
+    const shown = displayPath(path, input.currentFolder);
+    const check = async (): Promise<CheckedFolder> =>
+      checkOpened(openThemeFolder(shown, { ...openOptions(input), known, isLenient: true }), input);
+    checked.push(input.isThrowing === true ? await check() : await checkedOrFailed(path, check));
+    tell(checked.length);
   }
   return checked;
 }
 
-export function checkOpened(
+/** Checks a theme that is opened. @throws ConfigurationError when its configuration is wrong */
+export async function checkOpened(
   { theme, chain, shelves, configuration, reasons, folder }: OpenedTheme,
-  purpose: CheckOptions['purpose'],
-): CheckedFolder {
+  { purpose, currentFolder }: Pick<FoldersToCheck, 'purpose' | 'currentFolder'>,
+): Promise<CheckedFolder> {
   const { name, title } = theme.platform.contract;
+  await loadOwnRules(configuration, folder, currentFolder);
   const basis = basisOf(chain, shelves, configuration);
   const result = checkTheme(theme, chain, shelves, checkOptionsOf(configuration, purpose));
   return { folder, id: theme.names.id, platform: { name, title }, facts: plainFacts(theme), reasons, result, basis };
+}
+
+/** What a check gives; or, when it cannot be made, a finding that says why. @param folder absolute */
+export async function checkedOrFailed(folder: string, check: () => Promise<CheckedFolder>): Promise<CheckedFolder> {
+  try {
+    return await check();
+  } catch (error) {
+    if (error instanceof PioneroError) return failedCheck(folder, error);
+    throw error;
+  }
+}
+
+/** What stands for the check of a theme that could not be opened. @param folder absolute */
+export function failedCheck(folder: string, error: PioneroError): CheckedFolder {
+  const common = {
+    rule: themeUnopened.meta.id,
+    severity: themeUnopened.meta.severity,
+    why: themeUnopened.meta.why,
+    isRefusal: true,
+    isSeen: false,
+    length: 0,
+  };
+  const hint = error.hint === undefined ? undefined : advise('as-read', { text: error.hint });
+  const unopened = (): Finding => ({
+    ...common,
+    file: '',
+    line: 1,
+    column: 1,
+    message: error.why === undefined ? error.what : `${error.what}: ${error.why}`,
+    code: 'unopened',
+    args: { what: error.what },
+    hint,
+  });
+  const problems = error instanceof ConfigurationError ? error.problems : [];
+  const findings = problems.map(({ file, line, column, message, sourceLine }): Finding => ({
+    ...common,
+    file: relative(folder, resolve(folder, file)).split(sep).join('/'),
+    line,
+    column,
+    message,
+    code: 'configuration',
+    args: { what: message },
+    sourceLine,
+  }));
+  return {
+    folder,
+    id: basename(folder),
+    platform: { name: '', title: '' },
+    facts: {},
+    reasons: [],
+    result: { findings: findings.length === 0 ? [unopened()] : findings, rules: 0, files: 0, accepted: 0 },
+    basis: { folders: [folder], shelves: [], depth: 1, shared: [], siblings: [], configurations: [] },
+    failure: { code: error.code, what: error.what, details: [...(error.why === undefined ? [] : [error.why]), ...error.details] },
+  };
 }
 
 function openOptions({ currentFolder, platform, shelves, platformFolder }: FoldersToCheck) {

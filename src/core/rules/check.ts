@@ -8,6 +8,7 @@ import type { Theme } from '../theme/theme.ts';
 import type { Advice } from './advice.ts';
 import { findAcceptances, type Acceptance, type ConfiguredAcceptance } from './acceptances/acceptances.ts';
 import { fillMessage, type Fix, type Report, type Rule, type Severity, type MessageArguments } from './rule.ts';
+import { hasUnloadedRules, rulesUnder } from './own-rules.ts';
 import { RULES } from './rules.ts';
 import { ruleSettings, defaultsOf } from './settings.ts';
 
@@ -55,18 +56,23 @@ export interface CheckOptions {
   readonly excluded?: readonly string[] | undefined;
   /** `submission` adds what the platform asks of themes that are handed in. */
   readonly purpose?: 'install' | 'submission' | undefined;
+  /** All rules; Pionero’s own when left out. */
+  readonly rules?: readonly Rule[] | undefined;
 }
 
 /** How the configuration wants a theme to be checked. @throws ConfigurationError when it sets what a rule does not know */
 export function checkOptionsOf(configuration: Configuration, purpose?: CheckOptions['purpose']): CheckOptions {
-  const { accept, pack } = configuration;
-  return { ...ruleSettings(configuration, RULES), accept, excluded: pack.exclude, purpose };
+  const { layers, pack } = configuration;
+  const rules = rulesUnder(configuration);
+  const accept = layers.flatMap((layer, i) => layer.accept.map((each) => ({ ...each, isShared: i > 0 })));
+  return { ...ruleSettings(configuration, rules, !hasUnloadedRules(configuration)), accept, excluded: pack.exclude, purpose, rules };
 }
 
 /** Runs all rules on a theme. Findings are sorted by file, place and rule. */
 export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options: CheckOptions = {}): CheckResult {
   const releases = releasesInRange(theme.platform, theme.text('hosts'));
-  const active = RULES.filter((rule) => options.severities?.[rule.meta.id] !== 'off');
+  const { rules = RULES } = options;
+  const active = rules.filter((rule) => options.severities?.[rule.meta.id] !== 'off');
   const { purpose = 'install', excluded = [], settings = {} } = options;
   const made = new Map<unknown, unknown>();
   const once = <T>(make: (of: Theme) => T): T => {
@@ -93,8 +99,8 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   });
   const accepted = reported.length - found.length;
   const outcome = {
-    unusedAcceptances: acceptances.filter((each) => !used.has(each) && options.severities?.[each.rule] !== 'off'),
-    rules: RULES.map((rule) => rule.meta.id),
+    unusedAcceptances: acceptances.filter((each) => !each.isShared && !used.has(each) && options.severities?.[each.rule] !== 'off'),
+    rules: rules.map((rule) => rule.meta.id),
     found: found.map(({ report }) => report),
     own: theme.names.id,
     parents: chain.themes.slice(1).map((each) => each.names.id),

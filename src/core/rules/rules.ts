@@ -34,6 +34,7 @@ import { fileMissing } from './files/file-missing.ts';
 import { fileMoved } from './files/file-moved.ts';
 import { filePortable } from './files/file-portable.ts';
 import { fileUnreadable } from './files/file-unreadable.ts';
+import { themeUnopened } from './files/theme-unopened.ts';
 import { linkBroken } from './files/link-broken.ts';
 import { begunRename } from './identifiers/begun-rename.ts';
 import { identifierOtherName } from './identifiers/identifier-other-name.ts';
@@ -101,6 +102,7 @@ export const RULES: readonly Rule[] = [
   fileMissing,
   fileEmpty,
   fileUnreadable,
+  themeUnopened,
   linkBroken,
   fileMoved,
   fileForbidden,

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import type { Configuration } from '../configuration/configuration.ts';
+import type { Configuration, ConfigurationLayer } from '../configuration/configuration.ts';
 import { problemAtPath } from '../configuration/read-configuration.ts';
 import { ConfigurationError, type ConfigurationProblem } from '../errors.ts';
 import { nearest } from '../text/nearest.ts';
@@ -17,18 +17,30 @@ export function defaultsOf({ options = {} }: RuleMeta): Readonly<Record<string, 
   return z.object(options).parse({});
 }
 
-/** Reads what a configuration sets of rules. @throws ConfigurationError with every mistake's place */
-export function ruleSettings(configuration: Configuration, rules: readonly Rule[]): RuleSettings {
+/** Reads what a configuration sets of rules. @param isAllKnown whether an id that no rule has is a mistake @throws ConfigurationError with every mistake's place */
+export function ruleSettings(configuration: Configuration, rules: readonly Rule[], isAllKnown = true): RuleSettings {
+  const severities: Record<string, Severity | 'off'> = {};
+  const settings: Record<string, Readonly<Record<string, unknown>>> = {};
+  // The outermost file speaks first, and the nearer ones refine it.
+  for (const layer of configuration.layers.toReversed()) {
+    const said = layerSettings(layer, rules, isAllKnown);
+    Object.assign(severities, said.severities);
+    for (const [id, own] of Object.entries(said.settings)) settings[id] = { ...settings[id], ...own };
+  }
+  for (const { meta } of rules) settings[meta.id] = { ...topLevel(configuration, meta), ...settings[meta.id] };
+  return { severities, settings };
+}
+
+function layerSettings({ rules: given, file, source }: ConfigurationLayer, rules: readonly Rule[], isAllKnown: boolean): RuleSettings {
   const severities: Record<string, Severity | 'off'> = {};
   const settings: Record<string, Readonly<Record<string, unknown>>> = {};
   const problems: ConfigurationProblem[] = [];
-  const tell = (path: readonly string[], message: string): void => {
-    if (configuration.source !== undefined) problems.push(problemAtPath(configuration.source, ['rules', ...path], message));
-  };
+  const tell = (path: readonly string[], message: string): void => void problems.push(problemAtPath(source, ['rules', ...path], message));
   const ids = rules.map(({ meta }) => meta.id);
-  for (const [id, said] of Object.entries(configuration.rules)) {
+  for (const [id, said] of Object.entries(given)) {
     const rule = rules.find(({ meta }) => meta.id === id);
     if (rule === undefined) {
+      if (!isAllKnown) continue;
       const near = nearest(id, ids);
       tell([id], `there is no rule “${id}”; ${near === undefined ? 'see docs/rules.md' : `did you mean “${near}”?`}`);
       continue;
@@ -40,12 +52,11 @@ export function ruleSettings(configuration: Configuration, rules: readonly Rule[
     if (read.success) settings[id] = Object.fromEntries(Object.entries(read.data).filter(([name]) => Object.hasOwn(own, name)));
     else for (const issue of read.error.issues) tell([id, ...optionPath(issue)], optionProblem(issue, rule.meta));
   }
-  for (const { meta } of rules) settings[meta.id] = { ...topLevel(configuration, meta), ...settings[meta.id] };
-  if (problems.length > 0) throw new ConfigurationError({ what: `${configuration.file} is not a valid configuration file`, problems });
+  if (problems.length > 0) throw new ConfigurationError({ what: `${file} is not a valid configuration file`, problems });
   return { severities, settings };
 }
 
-/** What the file says at its top under the name of an option holds for every rule that has it. */
+/** What the files say at their top under the name of an option holds for every rule that has it. */
 function topLevel(configuration: Configuration, { options = {} }: RuleMeta): Record<string, unknown> {
   const said = Object.entries(configuration).filter(([name, value]) => Object.hasOwn(options, name) && value !== undefined);
   return { ...z.object(options).parse({}), ...Object.fromEntries(said) };

@@ -9,7 +9,7 @@ import { readConfigurationText } from '../platform/load.ts';
 import { glob } from '../configuration/place.ts';
 import { kitFolders, type Platform } from '../platform/platform.ts';
 import { nearest } from '../text/nearest.ts';
-import { recognise } from '../theme/open.ts';
+import { recognise } from '../theme/recognise.ts';
 import { namesOfPlace, placeOfFolder, type Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import { matchesGlob } from '../files/glob.ts';

@@ -7,7 +7,7 @@ import { wholePattern } from '../names/shape.ts';
 import { splitWords } from '../names/spelling.ts';
 import type { Platform } from '../platform/platform.ts';
 import { keyPath } from '../theme/documents.ts';
-import { recognise } from '../theme/open.ts';
+import { recognise } from '../theme/recognise.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kits.ts';
 import { mapFiles } from './map-files.ts';

@@ -141,3 +141,24 @@ function judgeLicense(text: string): ValueVerdict | undefined {
     };
   }
 }
+
+/** A value of each type as its author would type it; `{id}` and `{found}` stand for the theme’s id and what is there now. */
+const SAMPLES: Partial<Readonly<Record<FieldKind, string>>> = {
+  version: '1.0.0',
+  range: '>=2 <4',
+  url: 'https://{id}.example/',
+  email: '{id}@{id}.example',
+  language: 'en',
+  boolean: 'true',
+  integer: '1',
+  license: 'MIT',
+  list: '[{found}]',
+  map: '{ {found}: … }',
+};
+
+/** What could stand in a field, for whoever typed something that cannot; undefined when nothing can be proposed. */
+export function sampleValue({ type, separator, values }: FieldContract, id: string, found: string): string | undefined {
+  const sample = type === 'list' && separator !== undefined ? '{found}' : (values?.[0] ?? SAMPLES[type]);
+  const single = /^[\w][\w -]*$/.test(found) ? found : 'huts';
+  return sample?.replaceAll('{id}', id).replaceAll('{found}', single);
+}

@@ -3,12 +3,12 @@ import { findConfiguration, type Configuration } from '../configuration/configur
 import { RefusedError, UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
 import { displayPath, kindOnDisk } from '../files/disk.ts';
-import { matchesGlob } from '../files/glob.ts';
-import { UnreadableFileError, type FileTree } from '../files/file-tree.ts';
+import type { FileTree } from '../files/file-tree.ts';
 import { loadPlatform, shippedPlatform, shippedPlatforms } from '../platform/load.ts';
 import { findByName, type Platform } from '../platform/platform.ts';
 import { fillShape } from '../names/shape.ts';
 import { openChain, type Chain } from './chain.ts';
+import { likenessTo, nearestPlatform, recognise, type Likeness } from './recognise.ts';
 import { placeOfFolder, Shelves } from './shelf.ts';
 import { Theme } from './theme.ts';
 import type { ThemeNames } from '../names/full-name.ts';
@@ -29,6 +29,8 @@ export interface OpenOptions {
   readonly formerId?: string | undefined;
   /** Shelves that were looked through already, to be shared by whoever opens many themes. */
   readonly known?: Map<string, Shelves> | undefined;
+  /** Whether a folder that lacks the marks of its platform is opened all the same, where all else says what it is. */
+  readonly isLenient?: boolean | undefined;
 }
 
 /** A theme with all that commands need around it. */
@@ -130,42 +132,46 @@ function platformFor(tree: FileTree, path: string, shownAs: string, options: Ope
       hint: 'say which with --platform',
     });
   }
+  const likenesses = verdicts.map(({ platform }) => likenessTo(tree, platform, placeOfFolder(platform, path).names));
+  const near = nearestPlatform(likenesses);
+  if (near !== undefined && options.isLenient === true && isAtHand(near, tree, path, options))
+    return { platform: near.platform, reasons: [...near.evidence, `but ${near.missing}`] };
   throw new UsageError({
-    what: `${shownAs} is not a theme`,
-    why: verdicts.map((verdict) => `${verdict.platform.contract.title}: ${verdict.missing}`).join('; '),
-    hint: shelfHint(path, platforms) ?? 'name a theme’s folder, or say with --platform which host it is for',
+    what: `${shownAs} is not recognised as a theme`,
+    details: [...nearestLines(near), 'Looked for:', ...markLines(platforms)],
+    hint: shelfHint(path, platforms) ?? unknownHint(near, shownAs),
   });
 }
 
-/** Whether a tree shows a platform's marks; `missing` says which one it lacks. */
-export function recognise(tree: FileTree, platform: Platform, names: ThemeNames): { platform: Platform; missing?: string | undefined } {
-  for (const mark of platform.contract.recognise) {
-    const path = fillShape(mark.path, names);
-    const files = path.includes('*') ? tree.entries.map((entry) => entry.path).filter((each) => matchesGlob(each, path)) : [path];
-    const present = files.filter((each) => tree.get(each) !== undefined);
-    if (present.length === 0) return { platform, missing: `${path} is not there` };
-    const { holds } = mark;
-    if (holds !== undefined && !present.some((each) => holdsText(tree, each, holds))) {
-      return { platform, missing: `${path} does not hold “${holds}”` };
-    }
-  }
-  return { platform };
+/** Whether more than its look says that a folder is of a platform: its neighbours, or the file that should carry the mark. */
+function isAtHand({ platform }: Likeness, tree: FileTree, path: string, options: OpenOptions): boolean {
+  const { shelf, names } = placeOfFolder(platform, path);
+  const files = platform.contract.recognise.map((mark) => fillShape(mark.path, names));
+  const isThere = files.every((file) => !file.includes('*') && tree.get(file) !== undefined);
+  return isThere || sharedShelves(platform, [shelf], options).list().length > 0;
 }
 
-function holdsText(tree: FileTree, path: string, text: string): boolean {
-  try {
-    return tree.read(path).includes(text);
-  } catch (error) {
-    // A file that cannot be read still marks the theme; the check then says what is wrong with it.
-    if (error instanceof UnreadableFileError) return true;
-    throw error;
-  }
+function nearestLines(near: Likeness | undefined): string[] {
+  if (near === undefined) return [];
+  return [`Nearest: ${near.platform.contract.title}, since ${near.evidence.slice(0, 3).join(', ')}; but ${near.missing}`];
+}
+
+function markLines(platforms: readonly Platform[]): string[] {
+  const markOf = ({ path, holds }: Platform['contract']['recognise'][number]): string =>
+    holds === undefined ? path : `${path} with “${holds}”`;
+  return platforms.map(({ contract }) => `  ${contract.recognise.map(markOf).join(' and ')} (${contract.title})`);
+}
+
+function unknownHint(near: Likeness | undefined, shownAs: string): string {
+  const named = near === undefined ? '' : `say that it is one with --platform ${near.platform.contract.name}; or `;
+  return `${named}name a theme’s folder; for a host that is not listed, describe it: “pionero platform new ${shownAs}”`;
 }
 
 function shelfHint(path: string, platforms: readonly Platform[]): string | undefined {
   for (const platform of platforms) {
     const ids = new Shelves(platform, [path]).list().map((theme) => theme.names.id);
-    if (ids.length > 0) return `it is a shelf; name one of its themes: ${ids.slice(0, 5).join(', ')}${ids.length > 5 ? ', …' : ''}`;
+    if (ids.length > 0)
+      return `it is a shelf, a folder of themes; name one of them: ${ids.slice(0, 5).join(', ')}${ids.length > 5 ? ', …' : ''}`;
   }
   return undefined;
 }

@@ -115,7 +115,7 @@ function parseTyped({ fact, op, value: typed }: FactChange, field: FieldContract
   if (verdict === undefined) return value;
   throw new UsageError({
     what: `“${typed}” cannot be the ${fact}`,
-    why: `wanted: ${verdict.wanted}`,
+    why: `expected: ${verdict.wanted}`,
     hint: verdict.suggestion === undefined ? undefined : `write ${verdict.suggestion}`,
   });
 }

@@ -136,7 +136,7 @@ export function themeAround(platform: Platform, folder: string): string | undefi
 }
 
 /** Whether a folder shows the marks by which a platform's themes are recognised, as far as its file names tell. */
-function hasMarks(platform: Platform, folder: string, names: ThemeNames): boolean {
+export function hasMarks(platform: Platform, folder: string, names: ThemeNames): boolean {
   return platform.contract.recognise.every((mark) => {
     const path = fillShape(mark.path, names);
     return path.includes('*') ? filesOf(folder).some((name) => matchesGlob(name, path)) : existsBelow(folder, path);

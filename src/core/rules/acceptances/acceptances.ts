@@ -11,6 +11,8 @@ export interface ConfiguredAcceptance {
   /** A path or a glob from the theme's root. */
   readonly file: string;
   readonly reason: string;
+  /** Whether it is said for several themes: one of them may be without the finding. */
+  readonly isShared?: boolean | undefined;
 }
 
 /** A statement that a finding is meant to be so, and where it stands. */
@@ -21,6 +23,7 @@ export interface Acceptance {
   readonly file: string;
   readonly source?: SourceDocument | undefined;
   readonly range?: TextRange | undefined;
+  readonly isShared?: boolean | undefined;
   accepts(finding: { readonly rule: string; readonly file: string; readonly line: number }): boolean;
 }
 

@@ -1,4 +1,4 @@
-import { judgeNode } from '../../theme/judge-value.ts';
+import { judgeNode, sampleValue } from '../../theme/judge-value.ts';
 import { isSound, keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
 import { advise } from '../advice.ts';
@@ -11,7 +11,7 @@ export const fieldType: Rule = {
     severity: 'error',
     summary: 'A value is not what its field wants',
     why: 'A host that cannot use a value drops it or refuses the theme.',
-    messages: { type: '“{key}” is “{found}”; wanted: {wanted}', list: '“{key}” is not {wanted}' },
+    messages: { type: '“{key}” is “{found}”; expected: {wanted}', list: '“{key}” is not {wanted}' },
     example: {
       platform: 'vereda',
       wrong: { 'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0\nhosts: ">=2"\n---*/\n' },
@@ -25,18 +25,14 @@ export const fieldType: Rule = {
       const key = keyPath(field).join('.');
       const found = document.source.text.slice(node.start, node.end).trim();
       const { suggestion } = verdict;
+      const value = suggestion ?? sampleValue(field, theme.names.id, found);
       yield {
         message: node.kind === 'scalar' ? 'type' : 'list',
         args: { key, found: found.replace(/^(["'])(.*)\1$/s, '$2'), wanted: verdict.wanted },
         file: document.path,
         source: document.source,
         range: node,
-        hint:
-          suggestion !== undefined
-            ? advise('write', { value: suggestion })
-            : field.about === undefined
-              ? undefined
-              : advise('as-read', { text: field.about }),
+        hint: value === undefined ? undefined : advise('write', { value }),
         fix:
           suggestion === undefined
             ? undefined

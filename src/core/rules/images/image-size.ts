@@ -16,9 +16,9 @@ export const imageSizeRule: Rule = {
     summary: 'A picture has another size or format than the host wants',
     why: 'Hosts crop or stretch a picture of another size, and show nothing for one that they cannot decode.',
     messages: {
-      size: 'the {role} has {width} × {height} pixels; wanted: {wantedWidth} × {wantedHeight}',
-      small: 'the {role} has {width} × {height} pixels; wanted: {wanted}',
-      ratio: 'the {role} has {width} × {height} pixels; wanted: {ratio}',
+      size: 'the {role} has {width} × {height} pixels; expected: {wantedWidth} × {wantedHeight}',
+      small: 'the {role} has {width} × {height} pixels; expected: {wanted}',
+      ratio: 'the {role} has {width} × {height} pixels; expected: {ratio}',
       format: 'the {role} is called {path} but is a {format} file inside',
       broken: 'the {role} is not a picture that can be read',
       bytes: 'the {role} has {bytes} bytes; at most {limit} are allowed',

@@ -1,0 +1,110 @@
+import { dirname, relative, sep } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import * as z from 'zod';
+import type { Configuration, ConfigurationLayer } from '../configuration/configuration.ts';
+import { problemAtPath } from '../configuration/read-configuration.ts';
+import { ConfigurationError } from '../errors.ts';
+import { kindOnDisk } from '../files/disk.ts';
+import type { Rule } from './rule.ts';
+import { RULES } from './rules.ts';
+
+/** What a module of rules must give, one or a list of them; types cannot be counted on there. */
+const RuleShape = z.looseObject({
+  meta: z.looseObject({
+    id: z.string().regex(/^[a-z][a-z0-9-]*\/[a-z][a-z0-9-]*$/, 'an id is written like family/name'),
+    severity: z.enum(['error', 'warning', 'note']),
+    summary: z.string(),
+    why: z.string(),
+    messages: z.record(z.string(), z.string()),
+    example: z.unknown(),
+  }),
+  check: z.custom<NonNullable<Rule['check']>>((value) => typeof value === 'function', 'a function is expected'),
+});
+const RulesShape = z.union([z.array(RuleShape), RuleShape.transform((rule) => [rule])]);
+
+/** The modules that were loaded, by absolute path: the system keeps them for as long as the program runs, too. */
+const loaded = new Map<string, readonly Rule[]>();
+
+/** The files whose rules count for a theme: what a theme brings itself is never run, nor what lies elsewhere than people work. */
+function trustedLayers({ layers }: Configuration, themeFolder: string, currentFolder: string): ConfigurationLayer[] {
+  return layers.filter(({ file }) => {
+    const folder = dirname(file);
+    return isBelow(themeFolder, folder) && themeFolder !== folder && isBelow(currentFolder, folder);
+  });
+}
+
+/**
+ * Loads the modules that `rule-files` names, those apart that must not be run: see {@link trustedLayers}.
+ * @param themeFolder the theme that is checked; absolute
+ * @throws ConfigurationError when a module is not there, or holds no rules
+ */
+export async function loadOwnRules(configuration: Configuration, themeFolder: string, currentFolder: string): Promise<void> {
+  for (const layer of trustedLayers(configuration, themeFolder, currentFolder)) {
+    for (const [i, path] of layer['rule-files'].entries()) {
+      if (loaded.has(path)) continue;
+      const problem = (what: string, cause?: unknown): ConfigurationError =>
+        new ConfigurationError({
+          what: `the rules of ${layer.file} cannot be loaded`,
+          problems: [problemAtPath(layer.source, ['rule-files', i], what)],
+          cause,
+        });
+      if (isBelow(path, themeFolder)) throw problem('a module inside the theme is never run');
+      if (kindOnDisk(path) !== 'file') throw problem(`there is no file ${path}`);
+      loaded.set(path, await rulesIn(path, problem));
+    }
+  }
+}
+
+async function rulesIn(path: string, problem: (what: string, cause?: unknown) => ConfigurationError): Promise<readonly Rule[]> {
+  let module: Record<string, unknown>;
+  try {
+    module = (await import(pathToFileURL(path).href)) as Record<string, unknown>;
+  } catch (cause) {
+    throw problem(`${path} cannot be loaded: ${cause instanceof Error ? cause.message : String(cause)}`, cause);
+  }
+  const read = RulesShape.safeParse(module['default']);
+  if (!read.success)
+    throw problem(`${path} must export a rule, or a list of rules, as its default: ${read.error.issues[0]?.message ?? 'it is none'}`);
+  const rules = (Array.isArray(module['default']) ? module['default'] : [module['default']]) as Rule[];
+  const twice = rules.find(({ meta }) => RULES.some((own) => own.meta.id === meta.id));
+  if (twice !== undefined) throw problem(`${path} has a rule “${twice.meta.id}”, and so has Pionero`);
+  return rules.map((rule) => guarded(rule, path));
+}
+
+/** A rule that fails is somebody's mistake, and no defect of Pionero. */
+function guarded(rule: Rule, path: string): Rule {
+  return {
+    ...rule,
+    *check(context) {
+      try {
+        for (const report of rule.check?.(context) ?? []) {
+          if (!Object.hasOwn(rule.meta.messages, report.message)) throw new Error(`it has no message “${report.message}”`);
+          yield report;
+        }
+      } catch (cause) {
+        throw new ConfigurationError({
+          what: `the rule ${rule.meta.id} of ${path} failed on ${context.theme.names.id}`,
+          why: cause instanceof Error ? cause.message : String(cause),
+          hint: 'correct the rule, or switch it off',
+          cause,
+        });
+      }
+    },
+  };
+}
+
+/** All rules that count under a configuration: ours, then those of its own modules that were loaded. */
+export function rulesUnder(configuration: Configuration): readonly Rule[] {
+  const own = configuration['rule-files'].flatMap((path) => loaded.get(path) ?? []);
+  return own.length === 0 ? RULES : [...RULES, ...new Set(own)];
+}
+
+/** Whether a module that the configuration names was not loaded: then nobody knows the ids of its rules. */
+export function hasUnloadedRules(configuration: Configuration): boolean {
+  return configuration['rule-files'].some((path) => !loaded.has(path));
+}
+
+function isBelow(path: string, folder: string): boolean {
+  const local = relative(folder, path);
+  return local !== '..' && !local.startsWith(`..${sep}`);
+}

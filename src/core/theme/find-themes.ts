@@ -1,0 +1,47 @@
+import { dirname, join } from 'node:path';
+import { DiskTree } from '../files/disk-tree.ts';
+import { filesOf, subfoldersOf } from '../files/disk.ts';
+import type { Platform } from '../platform/platform.ts';
+import { hasMarks, placeOfFolder } from './shelf.ts';
+import { recognise } from './recognise.ts';
+
+/** How deep below a folder themes are looked for: a host's folder of vendors in somebody's folder of projects lies that deep. */
+const MAX_DEPTH = 6;
+
+/** What lies below a folder. Absolute paths, sorted. */
+export interface FoundFolders {
+  readonly themes: readonly string[];
+  /** Folders with files that lie beside themes and are none: of a theme that lost its manifest nothing else is left. */
+  readonly others: readonly string[];
+}
+
+/** Finds the themes below a folder, of whatever platforms, vendors’ folders included. What lies inside a theme is not looked at. */
+export function findThemes(folder: string, platforms: readonly Platform[]): FoundFolders {
+  const themes: string[] = [];
+  const rest: string[] = [];
+  const visit = (at: string, depth: number): void => {
+    if (depth > 0 && isTheme(at, platforms)) {
+      themes.push(at);
+      return;
+    }
+    rest.push(at);
+    if (depth < MAX_DEPTH) for (const name of subfoldersOf(at)) visit(join(at, name), depth + 1);
+  };
+  visit(folder, 0);
+  const shelves = new Set(themes.map((theme) => dirname(theme)));
+  const isAround = (at: string): boolean => themes.some((theme) => theme.startsWith(`${at}/`));
+  const others = rest.filter((at) => at !== folder && shelves.has(dirname(at)) && !isAround(at) && holdsFiles(at));
+  return { themes, others };
+}
+
+/** Whether a folder, by its absolute path, is a theme of one of the platforms. */
+export function isTheme(folder: string, platforms: readonly Platform[]): boolean {
+  return platforms.some((platform) => {
+    const { names } = placeOfFolder(platform, folder);
+    return hasMarks(platform, folder, names) && recognise(new DiskTree(folder), platform, names).missing === undefined;
+  });
+}
+
+function holdsFiles(folder: string): boolean {
+  return filesOf(folder).length > 0 || subfoldersOf(folder).some((name) => filesOf(join(folder, name)).length > 0);
+}

@@ -1,0 +1,95 @@
+import { spawnSync } from 'node:child_process';
+import { cpSync, renameSync, rmSync, unlinkSync, writeFileSync } from 'node:fs';
+import { dirname } from 'node:path';
+import { expect, it, onTestFinished } from 'vitest';
+import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
+import { Workplace } from '../support/program.ts';
+
+const LINE = '{{{wrong}}}\n';
+
+/** Starts to watch, and waits until it does. `says` waits for what is printed from then on. */
+async function watching(place: Workplace, ...args: string[]) {
+  const child = place.startPiped('check', ...args, '--watch');
+  let shown = '';
+  let read = 0;
+  child.stdout?.on('data', (data: Buffer) => (shown += data.toString()));
+  onTestFinished(() => void child.kill('SIGKILL'));
+  const says = async (wanted: RegExp): Promise<void> => {
+    await expect.poll(() => shown.slice(read), { timeout: 15_000, interval: 20 }).toMatch(wanted);
+    read = shown.length;
+  };
+  await says(/Watching/);
+  return { child, says };
+}
+
+function paso(): Workplace {
+  const place = new Workplace();
+  writeFiles(place.path('shelf/paso'), { ...kitFiles(platformNamed('vereda'), 'paso'), 'pages/front.html': '<p>Paso</p>\n' });
+  return place;
+}
+
+/** The ways in which editors save a file. */
+const WAYS: readonly (readonly [string, (path: string, text: string) => void])[] = [
+  ['writes into the file', (path, text) => writeFileSync(path, text)],
+  [
+    'writes a new file and renames it over the old one',
+    (path, text) => {
+      writeFileSync(`${path}.new`, text);
+      renameSync(`${path}.new`, path);
+    },
+  ],
+  [
+    'moves the old file away, writes a new one and removes the old one',
+    (path, text) => {
+      renameSync(path, `${path}~`);
+      writeFileSync(path, text);
+      unlinkSync(`${path}~`);
+    },
+  ],
+];
+
+it.each(WAYS)('hears every save of an editor that %s', async (_how, save) => {
+  const place = paso();
+  const { child, says } = await watching(place, 'shelf/paso');
+  for (let i = 0; i < 5; i++) {
+    save(place.path('shelf/paso/pages/front.html'), i % 2 === 0 ? '<p>{{> nowhere}}</p>\n' : '<p>Paso</p>\n');
+    await says(i % 2 === 0 ? /template\/partial/ : /✓ gone: pages\/front\.html/);
+  }
+  child.kill('SIGINT');
+  await expect.poll(() => child.exitCode, { timeout: 5000 }).toBe(0);
+});
+
+it('hears a checkout, a folder put in the place of another one, and a theme that comes and goes', async () => {
+  const place = paso();
+  const git = (...args: string[]) =>
+    spawnSync('git', ['-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@lumbre.example', ...args], { cwd: place.path('shelf/paso') });
+  git('init');
+  git('add', '.');
+  git('commit', '-m', 'paso');
+  const { says } = await watching(place, 'shelf');
+  writeFileSync(place.path('shelf/paso/pages/front.html'), '<p>{{> nowhere}}</p>\n');
+  await says(/template\/partial/);
+  git('checkout', '.');
+  await says(/✓ gone/);
+  cpSync(place.path('shelf/paso'), place.path('other'), { recursive: true });
+  writeFileSync(place.path('other/pages/front.html'), LINE);
+  rmSync(place.path('shelf/paso'), { recursive: true });
+  renameSync(place.path('other'), place.path('shelf/paso'));
+  await says(/paso/);
+  writeFileSync(place.path('shelf/paso/pages/front.html'), '<p>{{> nowhere}}</p>\n');
+  await says(/template\/partial/);
+  writeFiles(place.path('shelf/lumbre'), kitFiles(platformNamed('vereda'), 'lumbre'));
+  await says(/lumbre \(Vereda/);
+  writeFileSync(place.path('shelf/lumbre/main.html'), '\n');
+  await says(/file\/empty/);
+  rmSync(place.path('shelf/lumbre'), { recursive: true });
+  await says(/lumbre is gone/);
+});
+
+it('does not fix behind an editor’s back', async () => {
+  const place = paso();
+  expect(await place.run('check', dirname('shelf/paso/x'), '--watch', '--fix')).toMatchObject({
+    status: 2,
+    stderr: expect.stringMatching(/--watch only shows/) as string,
+  });
+});
