@@ -29,6 +29,15 @@ const banner = { js: "import { createRequire as pioneroRequire } from 'node:modu
 const tasks = readdirSync('src/core', { recursive: true })
   .filter((file) => file.endsWith('.tasks.ts'))
   .map((file) => [basename(file, '.ts'), join('src/core', file)]);
+/** Tells one build from another: a hash of everything that the program is made of. */
+function sources() {
+  const hash = createHash('sha256');
+  const files = ['src', 'platforms'].flatMap((folder) => readdirSync(folder, { recursive: true, withFileTypes: true }));
+  const paths = files.filter((entry) => entry.isFile()).map((entry) => join(entry.parentPath, entry.name));
+  for (const path of paths.sort()) hash.update(path).update(readFileSync(path));
+  return hash.digest('hex').slice(0, 16);
+}
+
 await build({
   ...common,
   banner,
@@ -39,7 +48,7 @@ await build({
     ...Object.fromEntries(tasks),
   },
   outdir: 'dist',
-  define: { PIONERO_VERSION: JSON.stringify(version) },
+  define: { PIONERO_VERSION: JSON.stringify(version), PIONERO_BUILD: JSON.stringify(sources()) },
 });
 chmodSync('dist/pionero.js', 0o755);
 

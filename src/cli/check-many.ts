@@ -9,12 +9,13 @@ import {
 } from '../core/rules/check-folders.ts';
 import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
-import { userPlatformFolder } from './io.ts';
+import { buildOf } from './build.ts';
+import { checkCacheFolder, userPlatformFolder } from './io.ts';
 import { openSource } from './theme-argument.ts';
 import { CHECK_TASKS } from '../core/rules/check-in-thread.ts';
 
 /** What the themes are checked for; and whether what cannot be opened ends the check, and is no finding. */
-type CheckHow = Pick<FoldersToCheck, 'purpose' | 'isThrowing'>;
+export type CheckHow = Pick<FoldersToCheck, 'purpose' | 'isThrowing'> & { readonly isCached: boolean };
 
 /** With fewer themes a second thread takes longer to start than it saves. */
 const WORTH_A_THREAD = 12;
@@ -23,20 +24,16 @@ const WORTH_A_THREAD = 12;
  * Checks themes, on two threads when there are many, with a line of progress on a terminal. What cannot be opened is told
  * in its place; the result has the order of the targets.
  */
-export async function checkMany(
-  context: Context,
-  targets: readonly CheckTarget[],
-  { purpose, isThrowing }: Pick<FoldersToCheck, 'purpose' | 'isThrowing'>,
-): Promise<CheckedFolder[]> {
+export async function checkMany(context: Context, targets: readonly CheckTarget[], how: CheckHow): Promise<CheckedFolder[]> {
   const folders = targets.flatMap((target) => (target.kind === 'folder' ? [target.path] : []));
-  const checked = new Map((await checkAllFolders(context, folders, { purpose, isThrowing })).map((each) => [each.folder, each]));
+  const checked = new Map((await checkAllFolders(context, folders, how)).map((each) => [each.folder, each]));
   const all: CheckedFolder[] = [];
   for (const target of targets) {
     const known = checked.get(target.path);
     if (known !== undefined) all.push(known);
     else if (target.kind === 'failed') all.push(failedCheck(target.path, target.error));
-    else if (isThrowing === true) all.push(await checkArchive(context, target.path, purpose));
-    else all.push(await checkedOrFailed(target.path, async () => checkArchive(context, target.path, purpose)));
+    else if (how.isThrowing === true) all.push(await checkArchive(context, target.path, how.purpose));
+    else all.push(await checkedOrFailed(target.path, async () => checkArchive(context, target.path, how.purpose)));
   }
   return all;
 }
@@ -46,15 +43,8 @@ async function checkArchive(context: Context, path: string, purpose: FoldersToCh
 }
 
 async function checkAllFolders(context: Context, folders: readonly string[], how: CheckHow): Promise<CheckedFolder[]> {
+  const common = commonOf(context, how);
   const helper = folders.length >= WORTH_A_THREAD ? Helper.start() : undefined;
-  const { platform, shelf } = context.options;
-  const common = {
-    currentFolder: context.io.folder,
-    platform,
-    shelves: shelf,
-    platformFolder: userPlatformFolder(context.io.env),
-    ...how,
-  };
   const half = helper === undefined ? 0 : Math.ceil(folders.length / 2);
   try {
     const theirs = helper?.run(CHECK_TASKS, 'check', { ...common, folders: folders.slice(0, half) });
@@ -64,6 +54,20 @@ async function checkAllFolders(context: Context, folders: readonly string[], how
     await helper?.stop();
     clear(context);
   }
+}
+
+/** What is the same for all the themes of a check. */
+export function commonOf(context: Context, how: CheckHow): Omit<FoldersToCheck, 'folders'> {
+  const { platform, shelf } = context.options;
+  return {
+    currentFolder: context.io.folder,
+    platform,
+    shelves: shelf,
+    platformFolder: userPlatformFolder(context.io.env),
+    purpose: how.purpose,
+    isThrowing: how.isThrowing,
+    cache: how.isCached ? { folder: checkCacheFolder(context.io.env), build: buildOf(context.version) } : undefined,
+  };
 }
 
 function progress({ io, isMachine }: Context, done: number, of: number): void {

@@ -30,6 +30,7 @@ export const COMMANDS: readonly CommandEntry[] = [
   },
   { name: 'platform', summary: 'list, show and check platform files', load: () => import('./commands/platform.ts') },
   { name: 'kit', summary: 'list, make and check starter kits', load: () => import('./commands/kit.ts') },
+  { name: 'report', summary: 'merge the reports of a check that several machines share', load: () => import('./commands/report.ts') },
   { name: 'explain', summary: 'say why a rule exists, with a wrong and a right example', load: () => import('./commands/explain.ts') },
   { name: 'undo', summary: 'undo the last change', load: () => import('./commands/undo.ts') },
   {

@@ -77,6 +77,11 @@ export function userPlatformFolder(env: Io['env']): string {
   return join(baseFolder(env['XDG_CONFIG_HOME'], '.config'), 'pionero', 'platforms');
 }
 
+/** Where findings are kept from one check to the next: `$XDG_CACHE_HOME/pionero/checks`. It can be deleted at any time. */
+export function checkCacheFolder(env: Io['env']): string {
+  return join(baseFolder(env['XDG_CACHE_HOME'], '.cache'), 'pionero', 'checks');
+}
+
 /** What people want in all their new themes: `$XDG_CONFIG_HOME/pionero/config.yaml`. */
 export function userConfigurationFile(env: Io['env']): string {
   return join(baseFolder(env['XDG_CONFIG_HOME'], '.config'), 'pionero', 'config.yaml');

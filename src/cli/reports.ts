@@ -1,6 +1,7 @@
 import type { CheckedFolder } from '../core/rules/check-folders.ts';
 import type { Finding } from '../core/rules/check.ts';
 import type { Context } from './command.ts';
+import type { Shard } from './shards.ts';
 import { codeQuality } from './output/code-quality.ts';
 import { adviceText } from './output/advice-text.ts';
 import { oneLine } from './output/visible.ts';
@@ -17,6 +18,13 @@ export interface Told {
   readonly others: readonly string[];
   /** Whether the exit status is what it is because of a finding. */
   readonly decides: (finding: Finding) => boolean;
+  /** When only a part of the targets was checked: which. */
+  readonly shard?: ToldShard | undefined;
+}
+
+/** A part of a check, and the positions of its themes among all. */
+export interface ToldShard extends Shard {
+  readonly positions: readonly number[];
 }
 
 type Report = (context: Context, told: Told) => void;
@@ -24,7 +32,7 @@ type Report = (context: Context, told: Told) => void;
 /** Every form in which findings are told. A new one is a file in `output/`, entered here and nowhere else. */
 const ALL = {
   text: tellPeople,
-  json: ({ io }, { checked }) => writeJson(io, checksJson(checked, io.folder)),
+  json: ({ io }, { checked, shard }) => writeJson(io, { ...checksJson(checked, io.folder), ...(shard === undefined ? {} : { shard }) }),
   sarif: ({ io, version }, { checked }) => writeJson(io, sarifLog(checked, { version, currentFolder: io.folder })),
   junit: ({ io }, { checked, decides }) => void io.stdout.write(junitXml(checked, io.folder, decides)),
   'code-quality': ({ io }, { checked }) => writeJson(io, codeQuality(checked, io.folder)),

@@ -77,7 +77,8 @@ function describe(sub: Program, command: Command): void {
     const kind = kindOf(schema as z.ZodType);
     const flag = name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
     const about = (schema as z.ZodType).description ?? '';
-    if (kind.isBoolean) sub.option(name === 'color' ? '--no-color' : `--${flag}`, about);
+    // What is on unless somebody says otherwise can only be switched off.
+    if (kind.isBoolean) sub.option(kind.isOn ? `--no-${flag}` : `--${flag}`, about);
     else if (kind.isList)
       sub.option(`--${flag} <${kind.value}>`, about, (value: string, all: string[] | undefined) => [...(all ?? []), value]);
     else sub.option(`--${flag} <${kind.value}>`, about);
@@ -86,10 +87,15 @@ function describe(sub: Program, command: Command): void {
   sub.usage(`${command.arguments.map((argument) => argument.form).join(' ')} [options]`.trim());
 }
 
-function kindOf(schema: z.ZodType): { isBoolean: boolean; isList: boolean; value: string } {
+function kindOf(schema: z.ZodType): { isBoolean: boolean; isOn: boolean; isList: boolean; value: string } {
   const json = z.toJSONSchema(schema, { io: 'input' });
   const value = schema.meta()?.['value'];
-  return { isBoolean: json.type === 'boolean', isList: json.type === 'array', value: typeof value === 'string' ? value : 'VALUE' };
+  return {
+    isBoolean: json.type === 'boolean',
+    isOn: json.default === true,
+    isList: json.type === 'array',
+    value: typeof value === 'string' ? value : 'VALUE',
+  };
 }
 
 async function carryOut(sub: Program, command: Command, given: readonly unknown[], io: Io, version: string): Promise<ExitStatus> {

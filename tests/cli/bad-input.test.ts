@@ -10,10 +10,20 @@ const HEADER = '/*---\ntitle: Paso\nversion: 1.0.0\nhosts: ">=2"\n---*/\n';
 describe('a command line', () => {
   it.each<[name: string, argv: string[], status: number, says: RegExp]>([
     ['that names no theme', ['check', 'nothing'], 2, /✗ there is no folder nothing/],
-    ['that names a folder that is none', ['check', 'empty'], 2, /empty is not recognised as a theme[^]*Looked for:[^]*sheet\.css with[^]*platform new empty/],
+    [
+      'that names a folder that is none',
+      ['check', 'empty'],
+      2,
+      /empty is not recognised as a theme[^]*Looked for:[^]*sheet\.css with[^]*platform new empty/,
+    ],
     ['that names a shelf', ['pack', 'demo/shelf'], 2, /a folder of themes; name one of them: albar, albar-noche, cornisa/],
     ['that nearly names a theme', ['pack', 'demo/shelf/albr'], 2, /did you mean demo\/shelf\/albar\?/],
-    ['that names a file', ['check', 'demo/shelf/albar/sheet.css'], 2, /is a file, not a theme’s folder[^]*belongs to the theme albar: name demo\/shelf\/albar/],
+    [
+      'that names a file',
+      ['check', 'demo/shelf/albar/sheet.css'],
+      2,
+      /is a file, not a theme’s folder[^]*belongs to the theme albar: name demo\/shelf\/albar/,
+    ],
     ['with a misspelt command', ['chek'], 2, /Did you mean check\?/],
     ['with a misspelt option', ['check', '--fixx'], 2, /Did you mean --fix\?/],
     ['with a wrong value', ['check', '--format', 'xml'], 2, /allowed: text, json/],

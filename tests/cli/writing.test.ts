@@ -150,6 +150,8 @@ describe('rules bring their own settings', () => {
       /pionero\.yaml\s+3:\d+ .*asset\/unused has no option “ignor”; did you mean “ignore”/s,
     );
     expect(await told('rules:\n  asset/unused: { ignore: 7 }\n')).toMatch(/\s2:\d+ .*“ignore” is wrong: expected array/s);
-    expect(await told('rules:\n  asset/unusd: off\n')).toMatch(/\s2:\d+ .*there is no rule “asset\/unusd”;\s+did you mean “asset\/unused”/s);
+    expect(await told('rules:\n  asset/unusd: off\n')).toMatch(
+      /\s2:\d+ .*there is no rule “asset\/unusd”;\s+did you mean “asset\/unused”/s,
+    );
   });
 });

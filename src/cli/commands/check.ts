@@ -5,7 +5,8 @@ import { kindOnDisk, readIfThere } from '../../core/files/disk.ts';
 import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings, type Baseline } from '../../core/rules/baseline.ts';
 import type { CheckedFolder } from '../../core/rules/check-folders.ts';
 import { planFixes } from '../../core/rules/fix.ts';
-import { checkMany } from '../check-many.ts';
+import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';
+import { checkMany, commonOf } from '../check-many.ts';
 import { defineCommand, takes, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
@@ -14,23 +15,23 @@ import { diffText } from '../output/diff-text.ts';
 import { count } from '../output/paint.ts';
 import { openArgument } from '../theme-argument.ts';
 import { watchThemes } from '../watch.ts';
-import { checkOptionsOf, type Finding } from '../../core/rules/check.ts';
+import { checkOptionsOf } from '../../core/rules/check.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { checkTargets, type CheckTarget } from '../check-targets.ts';
-import { tally } from '../output/findings-text.ts';
-import { REPORT_NAMES, REPORTS, warnOfFailures } from '../reports.ts';
+import { affectedSince, findingsSince, type Since } from '../check-since.ts';
+import { parseShard, positionsIn } from '../shards.ts';
+import { REPORT_NAMES, REPORTS, warnOfFailures, type ToldShard } from '../reports.ts';
 
 const options = {
   fix: z.boolean().default(false).describe('fix what has one right answer'),
   fixSuggested: z.boolean().default(false).describe('also fix what has a likely answer'),
-  strict: z.boolean().default(false).describe('warnings count as errors for the exit status'),
-  maxWarnings: takes(
-    z.coerce.number().int().nonnegative().optional().describe('more warnings than this count as errors for the exit status'),
-    'N',
-  ),
+  ...decisionOptions,
   for: takes(z.enum(['install', 'submission']).default('install').describe('what the theme is checked for'), 'PURPOSE'),
   baseline: takes(z.string().optional().describe('show only what a baseline does not know'), 'FILE'),
   baselineOut: takes(z.string().optional().describe('write what is found into a baseline'), 'FILE'),
+  since: takes(z.string().optional().describe('only what changed since a commit, a branch or a tag can affect (needs Git)'), 'REV'),
+  shard: takes(z.string().optional().describe('only one part of several, for several machines: 2/4; see “pionero report merge”'), 'I/N'),
+  cache: z.boolean().default(true).describe('check everything anew, also what did not change since the last check'),
   watch: z.boolean().default(false).describe('check again whenever a file changes'),
   ...changeOptions,
   format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, or a report for programs'), 'FORMAT'),
@@ -48,38 +49,49 @@ export default defineCommand({
   ],
   async run(context, args, given) {
     if (given.watch) return watch(context, args, given);
-    const { targets, others } = checkTargets(context, args);
-    throwOnly(targets, given);
+    const found = checkTargets(context, args);
+    throwOnly(found.targets, given);
+    const since = given.since === undefined ? undefined : affectedSince(context, found.targets, given.since);
+    const shard = shardOf(since?.affected ?? found.targets, given);
+    const { targets } = shard;
     if (given.fix || given.fixSuggested) for (const target of targets) if (target.kind === 'folder') await fix(context, target.path, given);
     // Who names one thing that cannot be opened is told as always; a report is made of it where a report was asked for.
-    const isThrowing = targets.length === 1 && given.format === 'text';
-    const all = await checkMany(context, targets, { purpose: given.for, isThrowing });
+    const isThrowing = found.targets.length === 1 && given.format === 'text';
+    const how = { purpose: given.for, isThrowing, isCached: given.cache };
+    const now = await checkMany(context, targets, how);
+    const all = since === undefined ? now : await findingsSince(context, since, now, commonOf(context, how));
     if (given.baselineOut !== undefined && !given.dryRun) return saveBaseline(context, all, given.baselineOut);
     const checked = beyond(baselineOf(context, given), all);
     const decides = decidingFindings(checked, given);
-    REPORTS[given.format](context, { checked, others, decides });
+    if (since !== undefined && given.format === 'text') saySince(context, since, found.targets.length);
+    const others = since === undefined ? found.others : [];
+    REPORTS[given.format](context, { checked, others, decides, shard: shard.told });
     if (given.format !== 'text') warnOfFailures(context, checked);
     return statusOf(checked, decides);
   },
 });
 
+/** The part of the targets that this run is for. @throws UsageError when --shard is none */
+function shardOf(targets: readonly CheckTarget[], { shard: text }: Options): { targets: readonly CheckTarget[]; told?: ToldShard } {
+  if (text === undefined) return { targets };
+  const shard = parseShard(text);
+  if (shard === undefined)
+    throw new UsageError({ what: `--shard ${text} is no part of several`, hint: 'write the part and how many there are: --shard 2/4' });
+  const positions = positionsIn(shard, targets);
+  return { targets: targets.filter((_target, i) => positions.includes(i)), told: { ...shard, positions } };
+}
+
+function saySince(context: Context, { changes, affected }: Since, all: number): void {
+  if (context.options.quiet) return;
+  const files = count(changes.paths.length, 'file');
+  context.say(`${files} changed since ${changes.commit.slice(0, 10)}: ${affected.length} of ${count(all, 'theme')} can be affected`);
+  if (affected.length > 0) context.say('');
+}
+
 /** @throws PioneroError when one thing was named, and it is nothing that can be checked */
 function throwOnly(targets: readonly CheckTarget[], { format }: Options): void {
   const [only] = targets;
   if (targets.length === 1 && only?.kind === 'failed' && format === 'text') throw only.error;
-}
-
-/** Errors decide the exit status; warnings do with --strict, and when there are more than --max-warnings. */
-function decidingFindings(checked: readonly CheckedFolder[], { strict, maxWarnings }: Options): (finding: Finding) => boolean {
-  const warnings = checked.reduce((sum, { result }) => sum + tally(result.findings).warning, 0);
-  const doWarnings = strict || (maxWarnings !== undefined && warnings > maxWarnings);
-  return ({ severity }) => severity === 'error' || (severity === 'warning' && doWarnings);
-}
-
-/** What could not be opened, or is configured wrongly, counts for more than what was found elsewhere. */
-function statusOf(checked: readonly CheckedFolder[], decides: (finding: Finding) => boolean): ExitStatus {
-  if (checked.some(({ failure }) => failure?.code === 'usage' || failure?.code === 'configuration')) return ExitStatus.usage;
-  return checked.some(({ result }) => result.findings.some(decides)) ? ExitStatus.findings : ExitStatus.ok;
 }
 
 /** Applies the sure fixes, and the likely ones where they were asked for. */
@@ -162,7 +174,8 @@ async function watch(context: Context, args: readonly string[], given: Options):
   await watchThemes(context, {
     targets: () => checkTargets(context, args).targets,
     roots: named.filter((path) => kindOnDisk(path) === 'folder'),
-    check: async (targets) => beyond(baselineOf(context, given), await checkMany(context, targets, { purpose: given.for })),
+    check: async (targets) =>
+      beyond(baselineOf(context, given), await checkMany(context, targets, { purpose: given.for, isCached: given.cache })),
     show: (checked) => REPORTS.text(context, { checked, others: [], decides: decidingFindings(checked, given) }),
   });
   return ExitStatus.ok;

@@ -8,7 +8,7 @@ import { checkKit, type KitProblem } from '../../core/scaffold/check-kit.ts';
 import { findKit, kitsOfParent, listKits, type Kit } from '../../core/scaffold/kits.ts';
 import { planKit, planKitOfFolder } from '../../core/scaffold/make-kit.ts';
 import type { KitPart } from '../../core/scaffold/parts.ts';
-import { nearest } from '../../core/text/nearest.ts';
+import { actionOf } from '../actions.ts';
 import { defineCommand, takes, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
@@ -47,13 +47,7 @@ export default defineCommand({
     'pionero kit check standard --platform cordada',
   ],
   async run(context, [name = '', argument], given) {
-    const action = Object.hasOwn(ACTIONS, name) ? ACTIONS[name] : undefined;
-    if (action !== undefined) return action(context, argument, given);
-    const near = nearest(name, Object.keys(ACTIONS));
-    throw new UsageError({
-      what: `kit has no action “${name}”`,
-      hint: near === undefined ? `there are ${Object.keys(ACTIONS).join(', ')}` : `did you mean “${near}”?`,
-    });
+    return actionOf('kit', ACTIONS, name)(context, argument, given);
   },
 });
 

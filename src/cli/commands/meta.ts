@@ -2,12 +2,12 @@ import * as z from 'zod';
 import type { ChangePlan, Operation } from '../../core/changes/plan.ts';
 import { UsageError } from '../../core/errors.ts';
 import { fillShape } from '../../core/names/shape.ts';
-import { nearest } from '../../core/text/nearest.ts';
 import { keyPath, type Fact } from '../../core/theme/documents.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { changedDocuments, setFacts, type FactChange } from '../../core/theme/set-facts.ts';
 import { bumpVersion, findDisagreements, syncFacts, type VersionPart } from '../../core/theme/sync-facts.ts';
 import type { Theme } from '../../core/theme/theme.ts';
+import { actionOf } from '../actions.ts';
 import { defineCommand, takes, type ChangeOptions, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
@@ -38,13 +38,7 @@ export default defineCommand({
   ],
   async run(context, args, given) {
     const [name = '', ...words] = args;
-    const action = Object.hasOwn(ACTIONS, name) ? ACTIONS[name] : undefined;
-    if (action !== undefined) return action(context, words, given);
-    const near = nearest(name, Object.keys(ACTIONS));
-    throw new UsageError({
-      what: `meta has no action “${name}”`,
-      hint: near === undefined ? `there are ${Object.keys(ACTIONS).join(', ')}` : `did you mean “${near}”?`,
-    });
+    return actionOf('meta', ACTIONS, name)(context, words, given);
   },
 });
 

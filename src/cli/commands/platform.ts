@@ -2,8 +2,8 @@ import { ConfigurationError, UsageError } from '../../core/errors.ts';
 import { checkPlatform } from '../../core/scaffold/check-platform.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import { listKits } from '../../core/scaffold/kits.ts';
-import { nearest } from '../../core/text/nearest.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
+import { actionOf } from '../actions.ts';
 import { defineCommand, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { count } from '../output/paint.ts';
@@ -22,13 +22,7 @@ export default defineCommand({
   options: {},
   examples: ['pionero platform list', 'pionero platform show cordada', 'pionero platform check my.platform.yaml'],
   async run(context, [name = '', argument]) {
-    const action = Object.hasOwn(ACTIONS, name) ? ACTIONS[name] : undefined;
-    if (action !== undefined) return action(context, argument ?? context.options.platform);
-    const near = nearest(name, Object.keys(ACTIONS));
-    throw new UsageError({
-      what: `platform has no action “${name}”`,
-      hint: near === undefined ? `there are ${Object.keys(ACTIONS).join(', ')}` : `did you mean “${near}”?`,
-    });
+    return actionOf('platform', ACTIONS, name)(context, argument ?? context.options.platform);
   },
 });
 

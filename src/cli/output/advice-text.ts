@@ -99,6 +99,11 @@ const SENTENCES: Readonly<Record<AdviceCode, string>> = {
   'write-theme-path': 'write the path from the theme, or the host’s own address',
 };
 
+/** Whether a code has a sentence here: a report can be of another release. */
+export function isAdviceCode(code: string): code is AdviceCode {
+  return Object.hasOwn(SENTENCES, code);
+}
+
 export function adviceText({ code, args }: Advice): string {
   return SENTENCES[code].replace(/\{(\w+)\}/g, (whole, name: string) => String(args[name] ?? whole));
 }

@@ -66,7 +66,7 @@ export function overview(checked: readonly Headlined[], paint: Paint): string {
   const rest = all.length === 0 ? '' : `; ${tallyText(all)}`;
   const unchecked = failed === 0 ? '' : paint.bad(`; ${digits(failed)} cannot be checked`);
   const taken = refused === 0 ? '' : paint.bad(`; the host refuses ${refused}`);
-  return `${all.length === 0 ? paint.good('✓') : paint.warn('▲')} ${count(checked.length, 'theme')}: ${clean} without problems${rest}${taken}`;
+  return `${all.length === 0 ? paint.good('✓') : paint.warn('▲')} ${count(checked.length, 'theme')}: ${clean} without problems${rest}${taken}${unchecked}`;
 }
 
 /** So many findings of one rule are shown of a theme. */

@@ -5,6 +5,8 @@ import { tally } from './findings-text.ts';
 import { placeFrom } from './places.ts';
 
 export function findingJson({
+  sourceLine,
+  length,
   rule,
   severity,
   file,
@@ -27,11 +29,14 @@ export function findingJson({
     column,
     ...said,
     fixable: fix?.isSafe === true,
+    fix: fix === undefined ? undefined : { title: fix.title, safe: fix.isSafe, file: fix.file, edits: fix.edits },
     refused: isRefusal,
     seen: isSeen,
     code,
     args,
     advice: hint,
+    sourceLine,
+    length,
   };
 }
 
@@ -61,6 +66,8 @@ function checkJson({ facts, platform, result, folder, id, failure }: CheckedFold
     folder: placeFrom(currentFolder, folder, ''),
     theme: failure === undefined ? facts : null,
     platform: failure === undefined ? platform.name : null,
+    platformTitle: failure === undefined ? platform.title : null,
+    failure: failure ?? null,
     findings: findings.map((finding) => ({ ...findingJson(finding), path: placeFrom(currentFolder, folder, finding.file) })),
     summary: { ...counts(findings), files, rules, accepted },
   };

@@ -68,8 +68,20 @@ export const NO_CONFIGURATION: Configuration = { ...ConfigurationSchema.parse({}
  * @throws ConfigurationError when one is there and wrong
  */
 export function findConfiguration(folder: string): Configuration {
-  return mergeLayers(layersAbove(folder));
+  const layers = layersAbove(folder);
+  const [nearest] = layers;
+  if (nearest === undefined) return NO_CONFIGURATION;
+  // Themes of one workspace have the same files above them, and whoever opens many gets the same configuration.
+  const known = merged.get(nearest);
+  if (known !== undefined && known.layers.length === layers.length && known.layers.every((layer, i) => layer === layers[i])) return known;
+  const made = mergeLayers(layers);
+  merged.set(nearest, made);
+  return made;
 }
+
+const merged = new WeakMap<ConfigurationLayer, Configuration>();
+/** The last reading of each file, and the bytes that it was made of. */
+const readings = new Map<string, { readonly bytes: Buffer; readonly layer: ConfigurationLayer }>();
 
 /** A configuration by its absolute path, over those above its folder. @throws ConfigurationError when one is wrong */
 export function parseConfiguration(file: string, bytes: Buffer): Configuration {
@@ -87,6 +99,14 @@ function layersAbove(folder: string): ConfigurationLayer[] {
 }
 
 function parseLayer(file: string, bytes: Buffer): ConfigurationLayer {
+  const known = readings.get(file);
+  if (known?.bytes.equals(bytes) === true) return known.layer;
+  const layer = readLayer(file, bytes);
+  readings.set(file, { bytes, layer });
+  return layer;
+}
+
+function readLayer(file: string, bytes: Buffer): ConfigurationLayer {
   const source = SourceDocument.decode(file, bytes);
   if (source === undefined) throw new ConfigurationError({ what: `${file} is not a text file` });
   const read = readConfiguration(source, ConfigurationSchema, 'configuration file');

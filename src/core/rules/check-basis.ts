@@ -2,7 +2,7 @@ import { relative, sep } from 'node:path';
 import { CONFIGURATION_FILE, type Configuration } from '../configuration/configuration.ts';
 import { TOOL_FOLDERS } from '../files/disk-tree.ts';
 import { matchesAny } from '../files/glob.ts';
-import { shelfDepth } from '../platform/platform.ts';
+import { shelfDepth, type Platform } from '../platform/platform.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 
@@ -23,16 +23,21 @@ export interface CheckBasis {
 
 export function basisOf(chain: Chain, shelves: Shelves, configuration: Configuration): CheckBasis {
   const { platform } = shelves;
-  // Names that must be unique are looked for in all themes.
-  const shared = platform.contract.identifiers.filter((shape) => shape.unique).flatMap((shape) => shape.files);
+  const shared = siblingFiles(platform);
   return {
     folders: chain.themes.flatMap(({ tree }) => tree.disk?.root ?? []),
     shelves: shelves.folders,
     depth: shelfDepth(platform),
     shared,
-    siblings: shared.length === 0 ? [] : shelves.list().map(({ folder }) => folder),
+    siblings: shelves.list().map(({ folder }) => folder),
     configurations: [...configuration.layers.map(({ file }) => file), ...configuration['rule-files']],
   };
+}
+
+/** The files of a theme that a check of another one on its shelf looks at, as globs: its documents, and what declares names that must be unique. */
+export function siblingFiles({ contract }: Platform): string[] {
+  const documents = contract.documents.map(({ path }) => path.replace(/\{path\}/g, '**').replace(/\{\w+(?::\w+)?\}/g, '*'));
+  return [...new Set([...documents, ...contract.identifiers.flatMap(({ files }) => files)])];
 }
 
 /** Whether a change of a file or folder, by its absolute path, can change what a check finds. */

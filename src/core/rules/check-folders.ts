@@ -1,6 +1,7 @@
 import { basename, relative, resolve, sep } from 'node:path';
 import { ConfigurationError, PioneroError } from '../errors.ts';
 import { platformsIn, shippedPlatforms } from '../platform/load.ts';
+import { DiskCache } from '../files/disk-cache.ts';
 import { displayPath } from '../files/disk.ts';
 import { openThemeFolder, type OpenedTheme } from '../theme/open.ts';
 import type { Shelves } from '../theme/shelf.ts';
@@ -8,6 +9,7 @@ import { plainFacts } from '../theme/plain-facts.ts';
 import { advise } from './advice.ts';
 import { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type Finding } from './check.ts';
 import { basisOf, type CheckBasis } from './check-basis.ts';
+import { CheckCache } from './check-cache.ts';
 import { themeUnopened } from './files/theme-unopened.ts';
 import { loadOwnRules } from './own-rules.ts';
 
@@ -24,6 +26,8 @@ export interface FoldersToCheck {
   readonly purpose: CheckOptions['purpose'];
   /** Whether what cannot be opened ends the check, and is no finding. */
   readonly isThrowing?: boolean | undefined;
+  /** Where findings are kept from one run to the next, and what tells one build of Pionero from another; not kept when left out. */
+  readonly cache?: { readonly folder: string; readonly build: string } | undefined;
 }
 
 /** What `check` has to say of one theme, as plain data. */
@@ -46,11 +50,12 @@ export interface CheckedFolder {
 export async function checkFolders(input: FoldersToCheck, tell: (done: number) => void = () => {}): Promise<CheckedFolder[]> {
   const checked: CheckedFolder[] = [];
   const known = new Map<string, Shelves>();
+  const cache = input.cache === undefined ? undefined : new CheckCache(new DiskCache(input.cache.folder), input.cache.build);
   for (const folder of input.folders) {
     const path = resolve(input.currentFolder, folder);
     const shown = displayPath(path, input.currentFolder);
     const check = async (): Promise<CheckedFolder> =>
-      checkOpened(openThemeFolder(shown, { ...openOptions(input), known, isLenient: true }), input);
+      checkOpened(openThemeFolder(shown, { ...openOptions(input), known, isLenient: true }), input, cache);
     checked.push(input.isThrowing === true ? await check() : await checkedOrFailed(path, check));
     tell(checked.length);
   }
@@ -59,13 +64,17 @@ export async function checkFolders(input: FoldersToCheck, tell: (done: number) =
 
 /** Checks a theme that is opened. @throws ConfigurationError when its configuration is wrong */
 export async function checkOpened(
-  { theme, chain, shelves, configuration, reasons, folder }: OpenedTheme,
+  opened: OpenedTheme,
   { purpose, currentFolder }: Pick<FoldersToCheck, 'purpose' | 'currentFolder'>,
+  cache?: CheckCache,
 ): Promise<CheckedFolder> {
+  const { theme, chain, shelves, configuration, reasons, folder } = opened;
   const { name, title } = theme.platform.contract;
   await loadOwnRules(configuration, folder, currentFolder);
   const basis = basisOf(chain, shelves, configuration);
-  const result = checkTheme(theme, chain, shelves, checkOptionsOf(configuration, purpose));
+  const options = checkOptionsOf(configuration, purpose);
+  const check = (): CheckResult => checkTheme(theme, chain, shelves, options);
+  const result = cache === undefined ? check() : cache.resultOf(opened, purpose, check);
   return { folder, id: theme.names.id, platform: { name, title }, facts: plainFacts(theme), reasons, result, basis };
 }
 

@@ -62,10 +62,19 @@ export interface CheckOptions {
 
 /** How the configuration wants a theme to be checked. @throws ConfigurationError when it sets what a rule does not know */
 export function checkOptionsOf(configuration: Configuration, purpose?: CheckOptions['purpose']): CheckOptions {
+  const known = optionsOf.get(configuration) ?? readOptions(configuration);
+  // Rules of somebody's own may be loaded later.
+  if (!hasUnloadedRules(configuration)) optionsOf.set(configuration, known);
+  return { ...known, purpose };
+}
+
+const optionsOf = new WeakMap<Configuration, CheckOptions>();
+
+function readOptions(configuration: Configuration): CheckOptions {
   const { layers, pack } = configuration;
   const rules = rulesUnder(configuration);
   const accept = layers.flatMap((layer, i) => layer.accept.map((each) => ({ ...each, isShared: i > 0 })));
-  return { ...ruleSettings(configuration, rules, !hasUnloadedRules(configuration)), accept, excluded: pack.exclude, purpose, rules };
+  return { ...ruleSettings(configuration, rules, !hasUnloadedRules(configuration)), accept, excluded: pack.exclude, rules };
 }
 
 /** Runs all rules on a theme. Findings are sorted by file, place and rule. */

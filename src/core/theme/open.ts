@@ -11,7 +11,6 @@ import { openChain, type Chain } from './chain.ts';
 import { likenessTo, nearestPlatform, recognise, type Likeness } from './recognise.ts';
 import { placeOfFolder, Shelves } from './shelf.ts';
 import { Theme } from './theme.ts';
-import type { ThemeNames } from '../names/full-name.ts';
 
 /** The platforms to choose from, read only when they are needed. */
 export type PlatformSource = () => readonly Platform[];

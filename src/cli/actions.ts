@@ -1,0 +1,13 @@
+import { UsageError } from '../core/errors.ts';
+import { nearest } from '../core/text/nearest.ts';
+
+/** One of the things that a command with actions does, by name. @throws UsageError when there is none of that name */
+export function actionOf<A>(command: string, actions: Readonly<Record<string, A>>, name: string): A {
+  const action = Object.hasOwn(actions, name) ? actions[name] : undefined;
+  if (action !== undefined) return action;
+  const near = nearest(name, Object.keys(actions));
+  throw new UsageError({
+    what: `${command} has no action “${name}”`,
+    hint: near === undefined ? `there are ${Object.keys(actions).join(', ')}` : `did you mean “${near}”?`,
+  });
+}

@@ -1,0 +1,71 @@
+import * as z from 'zod';
+import { resolve } from 'node:path';
+import { ConfigurationError, UsageError } from '../../core/errors.ts';
+import { readIfThere } from '../../core/files/disk.ts';
+import { compareText } from '../../core/files/file-tree.ts';
+import type { CheckedFolder } from '../../core/rules/check-folders.ts';
+import { actionOf } from '../actions.ts';
+import { defineCommand, takes, type Context } from '../command.ts';
+import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';
+import type { ExitStatus } from '../exit-status.ts';
+import { count } from '../output/paint.ts';
+import { readReport, type ReadReport } from '../output/read-report.ts';
+import { REPORT_NAMES, REPORTS, warnOfFailures } from '../reports.ts';
+
+const options = {
+  ...decisionOptions,
+  format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, or a report for programs'), 'FORMAT'),
+};
+type Options = z.infer<z.ZodObject<typeof options>>;
+type Action = (context: Context, files: readonly string[], given: Options) => Promise<ExitStatus>;
+
+const ACTIONS: Readonly<Record<string, Action>> = { merge };
+
+export default defineCommand({
+  arguments: [
+    { form: '<action>', about: Object.keys(ACTIONS).join(', ') },
+    { form: '[reports...]', about: 'reports of “pionero check --format json”' },
+  ],
+  options,
+  examples: [
+    'pionero check themes --shard 1/2 --format json > part-1.json',
+    'pionero report merge part-1.json part-2.json',
+    'pionero report merge part-*.json --format junit > report.xml',
+  ],
+  async run(context, [name = '', ...files], given) {
+    return actionOf('report', ACTIONS, name)(context, files, given);
+  },
+});
+
+/** One report of many: what a single check of all their themes would have told. */
+async function merge(context: Context, files: readonly string[], given: Options): Promise<ExitStatus> {
+  if (files.length === 0) throw new UsageError({ what: 'no reports are named', hint: 'pionero report merge part-1.json part-2.json' });
+  const reports = files.map((file) => {
+    const bytes = readIfThere(context.path(file));
+    if (bytes === undefined)
+      throw new ConfigurationError({ what: `there is no report ${file}`, hint: 'write one with check --format json' });
+    return readReport(bytes.toString('utf8'), file);
+  });
+  const checked = inOrder(reports).map((each) => ({ ...each, folder: resolve(context.io.folder, each.folder) }));
+  const decides = decidingFindings(checked, given);
+  REPORTS[given.format](context, { checked, others: [], decides });
+  if (given.format !== 'text') warnOfFailures(context, checked);
+  return statusOf(checked, decides);
+}
+
+/** The themes of all parts, in the order of the whole; of reports that are no parts, by folder. @throws UsageError when a part is missing */
+function inOrder(reports: readonly ReadReport[]): CheckedFolder[] {
+  const parts = reports.filter(({ shard }) => shard !== undefined);
+  if (parts.length === 0) return reports.flatMap(({ checked }) => checked).toSorted((a, b) => compareText(a.folder, b.folder));
+  const of = parts[0]?.shard?.of ?? 0;
+  const given = parts.map(({ shard }) => shard?.part ?? 0).toSorted((a, b) => a - b);
+  const wanted = Array.from({ length: of }, (_, i) => i + 1);
+  if (parts.length < reports.length || parts.some(({ shard }) => shard?.of !== of))
+    throw new UsageError({ what: 'these reports are not parts of one check', hint: 'merge the parts of one --shard 1/N to N/N' });
+  const missing = wanted.filter((part) => !given.includes(part));
+  if (missing.length > 0)
+    throw new UsageError({ what: `of ${count(of, 'part')}, ${missing.join(' and ')} ${missing.length === 1 ? 'is' : 'are'} missing` });
+  if (given.length > of) throw new UsageError({ what: 'a part is named twice', hint: 'name every part once' });
+  const placed = parts.flatMap(({ checked, shard }) => checked.map((each, i) => ({ each, position: shard?.positions[i] ?? 0 })));
+  return placed.toSorted((a, b) => a.position - b.position).map(({ each }) => each);
+}

@@ -1,0 +1,32 @@
+import * as z from 'zod';
+import type { Finding } from '../core/rules/check.ts';
+import type { CheckedFolder } from '../core/rules/check-folders.ts';
+import { takes } from './command.ts';
+import { ExitStatus } from './exit-status.ts';
+import { tally } from './output/findings-text.ts';
+
+/** Options that say which findings decide the exit status. */
+export const decisionOptions = {
+  strict: z.boolean().default(false).describe('warnings count as errors for the exit status'),
+  maxWarnings: takes(
+    z.coerce.number().int().nonnegative().optional().describe('more warnings than this count as errors for the exit status'),
+    'N',
+  ),
+};
+type DecisionOptions = z.infer<z.ZodObject<typeof decisionOptions>>;
+
+/** Errors decide the exit status; warnings do with --strict, and when there are more than --max-warnings. */
+export function decidingFindings(
+  checked: readonly CheckedFolder[],
+  { strict, maxWarnings }: DecisionOptions,
+): (finding: Finding) => boolean {
+  const warnings = checked.reduce((sum, { result }) => sum + tally(result.findings).warning, 0);
+  const doWarnings = strict || (maxWarnings !== undefined && warnings > maxWarnings);
+  return ({ severity }) => severity === 'error' || (severity === 'warning' && doWarnings);
+}
+
+/** What could not be opened, or is configured wrongly, counts for more than what was found elsewhere. */
+export function statusOf(checked: readonly CheckedFolder[], decides: (finding: Finding) => boolean): ExitStatus {
+  if (checked.some(({ failure }) => failure?.code === 'usage' || failure?.code === 'configuration')) return ExitStatus.usage;
+  return checked.some(({ result }) => result.findings.some(decides)) ? ExitStatus.findings : ExitStatus.ok;
+}

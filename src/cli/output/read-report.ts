@@ -1,0 +1,98 @@
+import * as z from 'zod';
+import { ConfigurationError } from '../../core/errors.ts';
+import type { Advice } from '../../core/rules/advice.ts';
+import type { CheckedFolder } from '../../core/rules/check-folders.ts';
+import { isAdviceCode } from './advice-text.ts';
+import type { Finding } from '../../core/rules/check.ts';
+
+const AdviceShape = z.custom<Advice>(
+  (value) => typeof value === 'object' && value !== null && 'code' in value && isAdviceCode(String(value.code)),
+);
+const FindingShape = z.object({
+  rule: z.string(),
+  severity: z.enum(['error', 'warning', 'note']),
+  file: z.string(),
+  line: z.int(),
+  column: z.int(),
+  message: z.string(),
+  code: z.string(),
+  args: z.record(z.string(), z.union([z.string(), z.number()])),
+  refused: z.boolean(),
+  seen: z.boolean(),
+  advice: AdviceShape.optional(),
+  sourceLine: z.string().optional(),
+  length: z.int(),
+  fix: z
+    .object({
+      title: AdviceShape,
+      safe: z.boolean(),
+      file: z.string(),
+      edits: z.array(z.object({ start: z.int(), end: z.int(), text: z.string() })),
+    })
+    .optional(),
+});
+const ThemeShape = z.object({
+  id: z.string(),
+  folder: z.string(),
+  theme: z.record(z.string(), z.unknown()).nullable(),
+  platform: z.string().nullable(),
+  platformTitle: z.string().nullable(),
+  failure: z
+    .object({ code: z.enum(['usage', 'configuration', 'refused', 'failed']), what: z.string(), details: z.array(z.string()) })
+    .nullable(),
+  findings: z.array(FindingShape),
+  summary: z.object({ files: z.int(), rules: z.int(), accepted: z.int() }),
+});
+const ReportShape = z.object({
+  themes: z.array(ThemeShape),
+  shard: z.object({ part: z.int(), of: z.int(), positions: z.array(z.int()) }).optional(),
+});
+
+/** A report of `check --format json`, read again. Folders are as they stand there: relative to where it was made. */
+export interface ReadReport {
+  readonly checked: readonly CheckedFolder[];
+  readonly shard?: { readonly part: number; readonly of: number; readonly positions: readonly number[] } | undefined;
+}
+
+/** @throws ConfigurationError when it is no report of ours */
+export function readReport(json: string, file: string): ReadReport {
+  let value: unknown;
+  try {
+    value = JSON.parse(json);
+  } catch (cause) {
+    throw new ConfigurationError({ what: `${file} is not a report: it is not JSON`, hint: 'write one with check --format json', cause });
+  }
+  const read = ReportShape.safeParse(value);
+  if (!read.success) {
+    const [issue] = read.error.issues;
+    throw new ConfigurationError({
+      what: `${file} is not a report of “pionero check --format json”`,
+      why: issue === undefined ? undefined : `${issue.path.join('.')}: ${issue.message}`,
+    });
+  }
+  return { checked: read.data.themes.map(checkedOf), shard: read.data.shard };
+}
+
+function checkedOf({ id, folder, theme, platform, platformTitle, failure, findings, summary }: z.infer<typeof ThemeShape>): CheckedFolder {
+  return {
+    id,
+    folder,
+    facts: theme ?? {},
+    platform: { name: platform ?? '', title: platformTitle ?? '' },
+    reasons: [],
+    result: { ...summary, findings: findings.map(findingOf) },
+    basis: { folders: [], shelves: [], depth: 1, shared: [], siblings: [], configurations: [] },
+    failure: failure ?? undefined,
+  };
+}
+
+function findingOf({ refused, seen, advice, fix, ...rest }: z.infer<typeof FindingShape>): Finding {
+  return {
+    ...rest,
+    why: '',
+    isRefusal: refused,
+    isSeen: seen,
+    hint: advice,
+    fix: fix === undefined ? undefined : { title: fix.title, isSafe: fix.safe, file: fix.file, edits: fix.edits },
+  };
+}

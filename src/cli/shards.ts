@@ -1,0 +1,43 @@
+import { DiskTree } from '../core/files/disk-tree.ts';
+import { compareText } from '../core/files/file-tree.ts';
+import { kindOnDisk } from '../core/files/disk.ts';
+import type { CheckTarget } from './check-targets.ts';
+
+/** One part of several that a check is divided into. */
+export interface Shard {
+  /** From 1. */
+  readonly part: number;
+  readonly of: number;
+}
+
+/** Reads `2/4`; undefined when it is none. */
+export function parseShard(text: string): Shard | undefined {
+  const match = /^([1-9]\d{0,3})\/([1-9]\d{0,3})$/.exec(text);
+  const [part, of] = [Number(match?.[1]), Number(match?.[2])];
+  return match !== null && part <= of ? { part, of } : undefined;
+}
+
+/**
+ * The positions among the targets that belong to a part. Every machine divides alike: the largest themes are dealt out
+ * first, each to the part that has least by then.
+ */
+export function positionsIn({ part, of }: Shard, targets: readonly CheckTarget[]): number[] {
+  const loads = Array.from({ length: of }, () => 0);
+  const parts = new Map<number, number>();
+  const weighed = targets.map((target, position) => ({ position, path: target.path, bytes: bytesOf(target) }));
+  weighed.sort((a, b) => b.bytes - a.bytes || compareText(a.path, b.path));
+  for (const { position, bytes } of weighed) {
+    const least = loads.indexOf(Math.min(...loads));
+    loads[least] = (loads[least] ?? 0) + bytes;
+    parts.set(position, least + 1);
+  }
+  return targets.flatMap((_target, position) => (parts.get(position) === part ? [position] : []));
+}
+
+/** A theme takes time for each of its files besides that for their bytes. */
+const BYTES_A_FILE = 2000;
+
+function bytesOf({ path }: CheckTarget): number {
+  if (kindOnDisk(path) !== 'folder') return BYTES_A_FILE;
+  return new DiskTree(path).entries.reduce((sum, { size }) => sum + size + BYTES_A_FILE, 0);
+}

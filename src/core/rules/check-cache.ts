@@ -1,0 +1,125 @@
+import { createHash, type Hash } from 'node:crypto';
+import type { DiskCache } from '../files/disk-cache.ts';
+import { DiskTree } from '../files/disk-tree.ts';
+import { UnreadableFileError, type FileTree } from '../files/file-tree.ts';
+import { matchesAny } from '../files/glob.ts';
+import { tagsOfCommit } from '../files/git-tags.ts';
+import type { Platform } from '../platform/platform.ts';
+import type { OpenedTheme } from '../theme/open.ts';
+import type { Shelves } from '../theme/shelf.ts';
+import type { CheckOptions, CheckResult } from './check.ts';
+import { siblingFiles } from './check-basis.ts';
+
+/** A form of entries; a new one makes the old ones unreadable. */
+const FORM = 'check/1';
+
+/**
+ * What was found in themes, kept under a key of everything that a check looks at: the bytes of the theme and of all that it
+ * builds on, what its neighbours share, the platform, the configuration, and Pionero itself. Another byte is another key.
+ */
+export class CheckCache {
+  readonly #disk: DiskCache;
+  readonly #build: string;
+
+  /** @param build tells one build of Pionero from another */
+  constructor(disk: DiskCache, build: string) {
+    this.#disk = disk;
+    this.#build = build;
+  }
+
+  /** What was found before, or what `check` finds now. */
+  resultOf(opened: OpenedTheme, purpose: CheckOptions['purpose'], check: () => CheckResult): CheckResult {
+    // What a rule of somebody's own looks at, and the modules that it loads, cannot be known.
+    if (opened.configuration['rule-files'].length > 0) return check();
+    const key = this.#keyOf(opened, purpose);
+    const known = readResult(this.#disk.find(key));
+    if (known !== undefined) return known;
+    const result = check();
+    this.#disk.keep(key, JSON.stringify({ form: FORM, result }));
+    return result;
+  }
+
+  #keyOf({ theme, chain, shelves, configuration, folder }: OpenedTheme, purpose: CheckOptions['purpose']): string {
+    const hash = createHash('sha256');
+    const told = {
+      form: FORM,
+      build: this.#build,
+      purpose,
+      // Messages name places as they are seen from here.
+      places: [shelves.currentFolder, folder, theme.location, ...shelves.folders],
+      names: theme.names,
+      platform: platformKey(theme.platform),
+      configurations: configuration.layers.map(({ file, source }) => [file, source.text]),
+      tags: tagsOfCommit(folder),
+      commons: chain.themes.map((each) => chain.commons.has(each)),
+      broken: chain.broken === undefined ? null : [chain.broken.kind, chain.broken.id, chain.broken.of.names.id],
+      siblings: shelves.once(siblingsKey),
+    };
+    addText(hash, JSON.stringify(told));
+    for (const each of chain.themes) addText(hash, treeKey(each.tree, each.location));
+    return hash.digest('hex');
+  }
+}
+
+function readResult(text: string | undefined): CheckResult | undefined {
+  if (text === undefined) return undefined;
+  try {
+    const entry = JSON.parse(text) as { form?: unknown; result?: CheckResult };
+    return entry.form === FORM ? entry.result : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+const platformKeys = new WeakMap<Platform, string>();
+
+function platformKey(platform: Platform): string {
+  const known = platformKeys.get(platform);
+  if (known !== undefined) return known;
+  const key = createHash('sha256').update(JSON.stringify(platform.contract)).digest('hex');
+  platformKeys.set(platform, key);
+  return key;
+}
+
+const treeKeys = new WeakMap<FileTree, string>();
+
+/** Everything that can be seen of a tree. Parents are opened once for all their children, and so hashed once. */
+function treeKey(tree: FileTree, location: string): string {
+  const known = treeKeys.get(tree);
+  if (known !== undefined) return known;
+  const hash = createHash('sha256');
+  addText(hash, JSON.stringify([location, tree.disk?.skipped, tree.disk?.unlisted, tree.disk?.special]));
+  for (const entry of tree.entries) {
+    addText(hash, JSON.stringify([entry.path, entry.kind, entry.size, entry.mode, entry.target]));
+    if (entry.kind === 'file') addBytes(hash, tree, entry.path);
+  }
+  const key = hash.digest('hex');
+  treeKeys.set(tree, key);
+  return key;
+}
+
+/** What a check of one theme looks at in the others of its shelves: names, lists of files, documents, declared names. */
+function siblingsKey(shelves: Shelves): string {
+  const hash = createHash('sha256');
+  const globs = siblingFiles(shelves.platform);
+  for (const shelved of shelves.list()) {
+    // Not opened: reading documents takes longer than hashing them.
+    const tree = new DiskTree(shelved.folder);
+    addText(hash, JSON.stringify([shelved.folder, shelved.names, tree.entries.map(({ path, kind }) => [path, kind])]));
+    for (const { path, kind } of tree.entries) if (kind === 'file' && matchesAny(path, globs)) addBytes(hash, tree, path);
+  }
+  return hash.digest('hex');
+}
+
+function addText(hash: Hash, text: string): void {
+  hash.update(`${text.length}:${text}`);
+}
+
+function addBytes(hash: Hash, tree: FileTree, path: string): void {
+  try {
+    for (const part of tree.parts(path)) hash.update(part);
+  } catch (error) {
+    if (!(error instanceof UnreadableFileError)) throw error;
+    addText(hash, error.message);
+  }
+}

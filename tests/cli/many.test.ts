@@ -1,0 +1,278 @@
+import { spawnSync } from 'node:child_process';
+import { cpSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { DEMO_SHELVES, PROGRAM, Workplace } from '../support/program.ts';
+import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
+
+const FRONT = 'pages/front.html';
+const WRONG = '<p>{{> nowhere}}</p>\n';
+
+/** A folder with the demo’s themes of all platforms, vendors’ folders and a nested shelf among them. */
+function workspace(): Workplace {
+  const place = new Workplace().withShelf();
+  cpSync(DEMO_SHELVES, place.path('demo/others'), { recursive: true });
+  return place;
+}
+
+interface Report {
+  readonly themes: readonly {
+    readonly id: string;
+    readonly folder: string;
+    readonly platform: string | null;
+    readonly findings: readonly { readonly rule: string; readonly file: string; readonly path: string; readonly message: string }[];
+  }[];
+}
+
+const reported = async (place: Workplace, ...argv: string[]) => (await place.json('check', ...argv)) as unknown as Report;
+const folders = ({ themes }: Report): string[] => themes.map(({ folder }) => folder);
+
+describe('a folder of themes', () => {
+  const ALL = [
+    ...['bloque/albar', 'cordada/albar', 'estrato/albar', 'estrato/ground', 'horquilla/albar', 'icons/albar'].map(
+      (id) => `demo/others/${id}`,
+    ),
+    'demo/others/tramo/HutLeague/albar',
+    ...['albar', 'albar-noche', 'cornisa'].map((id) => `demo/shelf/${id}`),
+  ];
+
+  it.each<[string, string[], string[]]>([
+    ['is checked whole', ['demo'], ALL],
+    ['is checked when it is the current one', [], ALL],
+    ['can be named by a glob that the shell left alone', ['demo/*/albar*'], ['demo/shelf/albar', 'demo/shelf/albar-noche']],
+    ['can be named by a glob of folders above', ['demo/others/{t,i}*'], ['demo/others/icons/albar', 'demo/others/tramo/HutLeague/albar']],
+    ['counts once, however often it is named', ['demo/shelf', 'demo/shelf/albar'], ALL.slice(-3)],
+  ])('%s', async (_how, args, wanted) => {
+    expect(folders(await reported(workspace(), ...args))).toEqual(wanted);
+  });
+
+  it('is listed in the workspace’s configuration, whose settings a theme’s own refines', async () => {
+    const place = workspace();
+    writeFiles(place.path('demo/shelf'), {
+      'pionero.yaml': 'themes: [alb*, gone]\nrules: { image/missing: error, template/partial: off }\n',
+      'albar/pionero.yaml': 'rules: { template/partial: warning }\n',
+      [`albar/${FRONT}`]: WRONG,
+      [`albar-noche/${FRONT}`]: WRONG,
+    });
+    rmSync(place.path('demo/shelf/albar/cover.png'));
+    const { themes } = await reported(place, 'demo/shelf');
+    const found = (id: string) => themes.find((theme) => theme.id === id)?.findings.map(({ rule, file }) => `${rule} ${file}`) ?? [];
+    expect(themes.map(({ id }) => id)).toEqual(['albar', 'albar-noche', 'gone']);
+    expect(found('albar')).toEqual(expect.arrayContaining(['image/missing cover.png', `template/partial ${FRONT}`]));
+    expect(found('albar-noche').filter((each) => each.startsWith('template/partial'))).toEqual([]);
+    expect(found('gone')).toEqual(['theme/unopened ']);
+  });
+
+  it('tells of each thing that cannot be checked, and checks all others', async () => {
+    const place = workspace();
+    cpSync(place.path('demo/shelf/albar'), place.path('demo/shelf/lost'), { recursive: true });
+    rmSync(place.path('demo/shelf/lost/sheet.css'));
+    writeFiles(place.path('demo'), { 'shelf/notes/plan.txt': 'huts\n', 'shelf/albar-noche/pionero.yaml': 'ruls: {}\n', 'stray.txt': '\n' });
+    const args = ['demo/shelf', 'demo/stray.txt', 'nowhere', 'demo/others/icons/albar'];
+    const { themes } = await reported(place, ...args);
+    expect(
+      themes.map(({ id, findings }) => [
+        id,
+        findings.filter(({ rule }) => /^theme|^document/.test(rule)).map(({ path, message }) => [path, message]),
+      ]),
+    ).toEqual([
+      ['albar', []],
+      ['albar-noche', [['demo/shelf/albar-noche/pionero.yaml', '“ruls” is not known here; did you mean “rules”?']]],
+      ['cornisa', []],
+      ['lost', [['demo/shelf/lost/sheet.css', 'the header of sheet.css is missing: the host does not list the theme']]],
+      ['stray.txt', [['demo/stray.txt', expect.stringMatching(/stray.txt is not|cannot be unpacked|no archive/)]]],
+      ['nowhere', [['nowhere', expect.stringMatching(/there is no folder nowhere/)]]],
+      ['albar', []],
+    ]);
+    const text = await place.run('check', ...args);
+    expect([text.status, text.stdout]).toEqual([2, expect.stringMatching(/Not checked, since they are no themes: demo\/shelf\/notes\n$/)]);
+    expect((await place.run('check', 'demo/others/icons/albar', 'demo/shelf/lost')).status).toBe(1);
+  });
+
+  it('an archive is checked like a theme', async () => {
+    const place = workspace();
+    await place.run('pack', 'demo/shelf/albar', '--out', 'albar.zip');
+    const { themes } = await reported(place, 'albar.zip', 'demo/shelf/albar-noche');
+    expect(themes.map(({ id, folder, platform }) => [id, folder, platform])).toEqual([
+      ['albar', 'albar.zip', 'vereda'],
+      ['albar-noche', 'demo/shelf/albar-noche', 'vereda'],
+    ]);
+  });
+});
+
+describe('what decides the exit status', () => {
+  const one = (): Workplace => {
+    const place = new Workplace();
+    writeFiles(place.path('paso'), { ...kitFiles(platformNamed('vereda'), 'paso'), [FRONT]: WRONG });
+    rmSync(place.path('paso/cover.png'));
+    return place;
+  };
+
+  it.each<[string, string[], number, RegExp]>([
+    ['errors', [], 1, /^paso\/pages\/front\.html\n[^]*template\/partial\n$/],
+    ['warnings with --strict', ['--strict'], 1, /cover\.png[^]*image\/missing[^]*template\/partial/],
+    ['more warnings than allowed', ['--max-warnings', '0'], 1, /image\/missing/],
+    ['not as many as allowed', ['--max-warnings', '1'], 1, /^(?![^]*image\/missing)/],
+  ])('%s, which --quiet shows and nothing else', async (_what, args, status, says) => {
+    expect(await one().run('check', 'paso', '--quiet', ...args)).toEqual({
+      status,
+      stdout: expect.stringMatching(says) as string,
+      stderr: '',
+    });
+  });
+
+  it('is nothing where nothing does', async () => {
+    const place = one();
+    writeFiles(place.path('paso'), { [FRONT]: '<p>Paso</p>\n' });
+    expect(await place.run('check', 'paso', '--quiet')).toEqual({ status: 0, stdout: '', stderr: '' });
+    expect((await place.run('check', 'paso', '--format', 'junit')).stdout).toMatch(/failures="0"[^]*<system-out>warning: paso\/cover\.png/);
+    expect((await place.run('check', 'paso', '--max-warnings', 'few')).status).toBe(2);
+  });
+});
+
+it('a code-quality report has a place and a fingerprint of its own for every finding', async () => {
+  const issues = JSON.parse((await workspace().run('check', 'demo/shelf', '--format', 'code-quality')).stdout) as {
+    severity: string;
+    fingerprint: string;
+    location: { path: string; lines: { begin: number } };
+  }[];
+  expect(new Set(issues.map(({ fingerprint }) => fingerprint)).size).toBe(issues.length);
+  expect(new Set(issues.map(({ location }) => location.path))).toContain('demo/shelf/cornisa/sheet.css');
+  expect(new Set(issues.map(({ severity }) => severity))).toEqual(new Set(['blocker', 'major', 'minor']));
+});
+
+describe('the cache', () => {
+  const found = async (place: Workplace, ...argv: string[]) =>
+    (await reported(place, 'demo/shelf', ...argv)).themes.map(({ findings }) => findings);
+
+  it.each<[string, (place: Workplace) => void]>([
+    ['one byte of a theme', (place) => writeFileSync(place.path('demo/shelf/albar/styles/albar-base.css'), 'x{')],
+    ['a file that goes', (place) => rmSync(place.path('demo/shelf/albar/cover.png'))],
+    ['a mode', (place) => spawnSync('chmod', ['+x', place.path('demo/shelf/albar/sheet.css')])],
+    ['the parent', (place) => rmSync(place.path('demo/shelf/albar'), { recursive: true })],
+    [
+      'a sibling’s title',
+      (place) => {
+        const path = place.path('demo/shelf/cornisa/sheet.css');
+        writeFileSync(path, readFileSync(path, 'utf8').replace(/^titel: .*/m, 'title: Albar'));
+      },
+    ],
+    ['a sibling that comes', (place) => writeFiles(place.path('demo/shelf/twin'), { 'sheet.css': '/*---\ntitle: Albar\n---*/\n' })],
+    ['the configuration', (place) => writeFiles(place.folder, { 'pionero.yaml': 'rules: { field/type: off }\n' })],
+    [
+      'the configuration of one theme',
+      (place) => writeFiles(place.path('demo/shelf/cornisa'), { 'pionero.yaml': 'rules: { field/type: off }\n' }),
+    ],
+    [
+      'the platform file',
+      (place) => {
+        const path = place.path('own.platform.yaml');
+        writeFileSync(
+          path,
+          readFileSync(path, 'utf8')
+            .replace('pages: { file', 'pagess: { file')
+            .replace(/^summary: .*/m, 'summary: Another')
+            .concat('\nfiles: [{ path: extra.txt, required: always }]\n'),
+        );
+      },
+    ],
+  ])('never answers for what was there before: %s', async (_what, change) => {
+    const place = workspace();
+    writeFiles(place.folder, { 'own.platform.yaml': 'pionero: platform/1\nextend: vereda\nname: own\ntitle: Own\nsummary: Like it\n' });
+    const argv = _what === 'the platform file' ? ['--platform', 'own.platform.yaml', 'demo/shelf/albar'] : [];
+    const before = await found(place, ...argv);
+    expect(await found(place, ...argv)).toEqual(before);
+    change(place);
+    const after = await found(place, ...argv);
+    expect(after).not.toEqual(before);
+    expect(after).toEqual(await found(place, '--no-cache', ...argv));
+  });
+});
+
+describe('what changed since a revision', () => {
+  const git = (place: Workplace, ...args: string[]) =>
+    spawnSync('git', ['-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@lumbre.example', ...args], { cwd: place.folder });
+  const repository = (): Workplace => {
+    const place = workspace();
+    for (const args of [['init'], ['add', 'demo'], ['commit', '-m', 'all']]) git(place, ...args);
+    return place;
+  };
+  const since = async (place: Workplace, revision = 'HEAD') =>
+    (await reported(place, 'demo', '--since', revision)).themes.map(({ folder, findings }) => [
+      folder,
+      findings.map(({ rule, file }) => `${rule} ${file}`),
+    ]);
+
+  it('is nothing where nothing did', async () => {
+    expect(await since(repository())).toEqual([]);
+  });
+
+  it('is what stands in changed files, and what they brought elsewhere', async () => {
+    const place = repository();
+    writeFiles(place.path('demo/shelf/cornisa'), { [FRONT]: '' });
+    // Its child inherits the partial, and is affected though none of its files changed.
+    rmSync(place.path('demo/shelf/albar/partials/header.html'));
+    const found = new Map((await since(place)).map(([folder, findings]) => [folder, findings as string[]]));
+    expect([...found.keys()]).toEqual(['demo/shelf/albar', 'demo/shelf/albar-noche', 'demo/shelf/cornisa']);
+    expect(found.get('demo/shelf/albar')).toContain('template/partial pages/page.html');
+    expect(found.get('demo/shelf/cornisa')).toEqual(['partial/unused partials/header.html']);
+    git(place, 'commit', '-am', 'more');
+    expect(await since(place)).toEqual([]);
+    expect((await since(place, 'HEAD~1')).map(([folder]) => folder)).toEqual([...found.keys()]);
+  });
+
+  it('needs a revision that Git knows', async () => {
+    expect(await repository().run('check', 'demo', '--since', 'never')).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(/Git knows no revision “never”/) as string,
+    });
+    expect((await workspace().run('check', 'demo', '--since', '--output=x')).status).toBe(2);
+  });
+});
+
+describe('a check that several machines share', () => {
+  it('gives the report of a single one, whatever its form', async () => {
+    const place = workspace();
+    const parts = ['a.json', 'b.json', 'c.json'];
+    for (const [i, file] of parts.entries()) {
+      const { stdout } = await place.run('check', 'demo', '--shard', `${i + 1}/3`, '--format', 'json');
+      expect((JSON.parse(stdout) as Report).themes.length).toBeGreaterThan(0);
+      writeFiles(place.folder, { [file]: stdout });
+    }
+    for (const format of ['json', 'text', 'junit', 'sarif', 'code-quality'])
+      expect(await place.run('report', 'merge', ...parts.toReversed(), '--format', format)).toEqual(
+        await place.run('check', 'demo', '--format', format),
+      );
+  });
+
+  it.each<[string, string[], RegExp]>([
+    ['a part that is missing', ['report', 'merge', 'a.json'], /of 2 parts, 2 is missing/],
+    ['a part that is named twice', ['report', 'merge', 'a.json', 'a.json', 'b.json'], /named twice/],
+    ['a file that is no report', ['report', 'merge', 'demo/shelf/albar/sheet.css'], /is not a report: it is not JSON/],
+    ['another report', ['report', 'merge', 'c.json'], /is not a report of “pionero check --format json”/],
+    ['no file', ['report', 'merge', 'nothing.json'], /there is no report nothing\.json/],
+    ['a wrong part', ['check', 'demo', '--shard', '3/2'], /--shard 3\/2 is no part of several/],
+    ['a misspelt action', ['report', 'merg', 'a.json'], /did you mean “merge”/],
+  ])('is told of %s', async (_what, argv, says) => {
+    const place = workspace();
+    for (const [i, file] of ['a.json', 'b.json'].entries())
+      writeFiles(place.folder, { [file]: (await place.run('check', 'demo/shelf', '--shard', `${i + 1}/2`, '--format', 'json')).stdout });
+    writeFiles(place.folder, { 'c.json': '{"themes": [7]}' });
+    expect(await place.run(...argv)).toMatchObject({ status: 2, stderr: expect.stringMatching(says) as string });
+  });
+
+  it('runs as docs/examples/check-shards.mk has it, over a thousand themes on four workers', () => {
+    const place = new Workplace();
+    const files = kitFiles(platformNamed('bloque'), 'paso');
+    for (let i = 0; i < 1000; i++)
+      writeFiles(place.path(`themes/group-${i % 7}/paso-${i}`), i % 9 === 0 ? { ...files, 'bloque.toml': 'name = \n' } : files);
+    mkdirSync(place.path('bin'));
+    writeFileSync(place.path('bin/pionero'), `#!/bin/sh\nexec "${process.execPath}" "${PROGRAM}" "$@"\n`, { mode: 0o755 });
+    const env = { ...place.env, PATH: `${place.path('bin')}:${process.env['PATH']}` };
+    const recipe = join(import.meta.dirname, '../../docs/examples/check-shards.mk');
+    const made = spawnSync('make', ['-f', recipe, '-j4', 'PARTS=4', 'THEMES=themes'], { cwd: place.folder, env, encoding: 'utf8' });
+    const whole = place.startAndWait('check', 'themes', '--format', 'json');
+    expect([made.status, whole.status, (JSON.parse(whole.stdout) as Report).themes.length], made.stderr).toEqual([2, 1, 1000]);
+    expect(readFileSync(place.path('check-report/whole.json'), 'utf8')).toBe(whole.stdout);
+  }, 120_000);
+});
