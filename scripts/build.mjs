@@ -44,6 +44,7 @@ await build({
   entryPoints: {
     pionero: 'src/cli/main.ts',
     core: 'src/core/index.ts',
+    'man-page': 'src/cli/man-page.ts',
     'helper-thread': 'src/core/parallel/helper-thread.ts',
     ...Object.fromEntries(tasks),
   },

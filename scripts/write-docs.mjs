@@ -1,10 +1,18 @@
-// Writes what is generated: the page of rules, the JSON Schema of platform files, the picture of the rooms.
-import { readFileSync, writeFileSync } from 'node:fs';
-import { platformJsonSchema, rulesPage } from '../dist/core.js';
+// Writes what is generated: the page of rules, the JSON Schemas, the table of pionero.yaml, the picture of the rooms.
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { configurationJsonSchema, configurationTable, platformJsonSchema, rulesPage } from '../dist/core.js';
+import { manPage } from '../dist/man-page.js';
 import { picture } from './layers.mjs';
 
 writeFileSync('docs/rules.md', rulesPage());
 writeFileSync('platforms/platform.schema.json', `${JSON.stringify(platformJsonSchema(), null, 2)}\n`);
+writeFileSync('schemas/pionero.schema.json', `${JSON.stringify(configurationJsonSchema(), null, 2)}\n`);
+const configuration = readFileSync('docs/configuration.md', 'utf8');
+const table = /(?<=<!-- keys -->\n\n)[^]*?(?=\n\n<!-- \/keys -->)/;
+writeFileSync('docs/configuration.md', configuration.replace(table, configurationTable));
+mkdirSync('man', { recursive: true });
+const { version } = JSON.parse(readFileSync('package.json', 'utf8'));
+writeFileSync('man/pionero.1', await manPage(version));
 // The picture is the first fenced block of its section.
 const [before, section = ''] = readFileSync('CONTRIBUTING.md', 'utf8').split(/(?<=## The rooms\n)/);
 const [head, , ...rest] = section.split('```\n');

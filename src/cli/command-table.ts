@@ -31,8 +31,9 @@ export const COMMANDS: readonly CommandEntry[] = [
   { name: 'platform', summary: 'list, show and check platform files', load: () => import('./commands/platform.ts') },
   { name: 'kit', summary: 'list, make and check starter kits', load: () => import('./commands/kit.ts') },
   { name: 'report', summary: 'merge the reports of a check that several machines share', load: () => import('./commands/report.ts') },
-  { name: 'explain', summary: 'say why a rule exists, with a wrong and a right example', load: () => import('./commands/explain.ts') },
+  { name: 'explain', summary: 'list the rules, or say why one exists, with an example', load: () => import('./commands/explain.ts') },
   { name: 'undo', summary: 'undo the last change', load: () => import('./commands/undo.ts') },
+  { name: 'completion', summary: 'print what a shell needs to complete command lines', load: () => import('./commands/completion.ts') },
   {
     name: 'demo',
     summary: 'the whole way on sample data, in a temporary folder',

@@ -134,6 +134,8 @@ export interface CommandArgument {
   /** As in the help: `<id>`, `[theme]`, `[themes...]`. */
   readonly form: string;
   readonly about: string;
+  /** The only words that it takes; any when left out. */
+  readonly choices?: readonly string[] | undefined;
 }
 
 /** One command: described by data, so that flags, help and documentation come from one place. */

@@ -3,6 +3,8 @@ import * as z from 'zod';
 import { recover } from '../core/changes/recover.ts';
 import { PioneroError } from '../core/errors.ts';
 import { COMMANDS } from './command-table.ts';
+import { optionsOf } from './describe.ts';
+import { helpAsked, isKnownSlip, slipOf } from './slips.ts';
 import { Context, type Command, type CommonOptions, commonOptions } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import type { Io } from './io.ts';
@@ -22,6 +24,8 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
       writeOut: (text) => io.stdout.write(visible(text)),
       writeErr: (text) => io.stderr.write(visible(text)),
       getOutHasColors: () => io.hasColor,
+      // A word that we know a meaning of is not misspelt.
+      outputError: (text, write) => write(isKnownSlip(argv) ? text.replace(/\(Did you mean .*\)\n/, '') : text),
     })
     .showHelpAfterError(false)
     .showSuggestionAfterError(true)
@@ -42,6 +46,9 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
     }
   }
   try {
+    if (argv[0] === 'complete') return await complete(argv.slice(1), io);
+    const asked = helpAsked(argv);
+    if (asked !== undefined) return await run(asked, io, version);
     if (argv.length === 0) {
       io.stdout.write(program.helpInformation());
       io.stdout.write('\nStart with: pionero demo\n');
@@ -50,8 +57,26 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
     await program.parseAsync([...argv], { from: 'user' });
     return status;
   } catch (error) {
+    const slip = error instanceof CommanderError ? slipOf(error, argv) : undefined;
+    if (slip !== undefined) io.stderr.write(visible(`  → ${slip}\n`));
     return statusOf(error, io, argv.includes('--verbose'));
   }
+}
+
+/** Answers a shell that completes a line. */
+async function complete(words: readonly string[], io: Io): Promise<ExitStatus> {
+  const { completions } = await import('./completion.ts');
+  io.stdout.write(
+    (
+      await completions(
+        words.filter((word, i) => i > 0 || word !== '--'),
+        io,
+      )
+    )
+      .map((line) => `${visible(line)}\n`)
+      .join(''),
+  );
+  return ExitStatus.ok;
 }
 
 function statusOf(error: unknown, io: Io, isVerbose: boolean): ExitStatus {
@@ -73,29 +98,14 @@ function statusOf(error: unknown, io: Io, isVerbose: boolean): ExitStatus {
 /** Gives a subcommand its arguments, options and examples. */
 function describe(sub: Program, command: Command): void {
   for (const argument of command.arguments) sub.argument(argument.form, argument.about);
-  for (const [name, schema] of Object.entries({ ...commonOptions, ...command.options })) {
-    const kind = kindOf(schema as z.ZodType);
-    const flag = name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
-    const about = (schema as z.ZodType).description ?? '';
-    // What is on unless somebody says otherwise can only be switched off.
-    if (kind.isBoolean) sub.option(kind.isOn ? `--no-${flag}` : `--${flag}`, about);
-    else if (kind.isList)
-      sub.option(`--${flag} <${kind.value}>`, about, (value: string, all: string[] | undefined) => [...(all ?? []), value]);
-    else sub.option(`--${flag} <${kind.value}>`, about);
+  for (const { flag, value, about, isList, choices } of optionsOf(command)) {
+    const said = choices.length === 0 || choices.every((choice) => about.includes(choice)) ? about : `${about}: ${choices.join(', ')}`;
+    const form = value === undefined ? flag : `${flag} <${value}>`;
+    if (isList) sub.option(form, said, (given: string, all: string[] | undefined) => [...(all ?? []), given]);
+    else sub.option(form, said);
   }
   sub.addHelpText('after', `\nExamples:\n${command.examples.map((example) => `  $ ${example}`).join('\n')}`);
   sub.usage(`${command.arguments.map((argument) => argument.form).join(' ')} [options]`.trim());
-}
-
-function kindOf(schema: z.ZodType): { isBoolean: boolean; isOn: boolean; isList: boolean; value: string } {
-  const json = z.toJSONSchema(schema, { io: 'input' });
-  const value = schema.meta()?.['value'];
-  return {
-    isBoolean: json.type === 'boolean',
-    isOn: json.default === true,
-    isList: json.type === 'array',
-    value: typeof value === 'string' ? value : 'VALUE',
-  };
 }
 
 async function carryOut(sub: Program, command: Command, given: readonly unknown[], io: Io, version: string): Promise<ExitStatus> {

@@ -35,6 +35,7 @@ export { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type F
 export { planFixes, type PlannedFixes } from './rules/fix.ts';
 export type { Advice, AdviceCode } from './rules/advice.ts';
 export type { Fix, Report, Rule, RuleContext, RuleMeta, Severity } from './rules/rule.ts';
+export { configurationJsonSchema, configurationTable } from './rules/configuration-schema.ts';
 export { rulesPage } from './rules/rules-page.ts';
 export { RULES } from './rules/rules.ts';
 export { defaultsOf as ruleDefaults } from './rules/settings.ts';

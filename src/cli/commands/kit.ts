@@ -36,7 +36,7 @@ const ACTIONS: Readonly<Record<string, Action>> = { list, make, check };
 
 export default defineCommand({
   arguments: [
-    { form: '<action>', about: Object.keys(ACTIONS).join(', ') },
+    { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
     { form: '[kit]', about: 'make: a theme; check: a kit’s name, folder or archive, all kits when left out' },
   ],
   options,

@@ -7,6 +7,7 @@ import type { OpenedTheme } from '../../core/theme/open.ts';
 import { changedDocuments, setFacts, type FactChange } from '../../core/theme/set-facts.ts';
 import { bumpVersion, findDisagreements, syncFacts, type VersionPart } from '../../core/theme/sync-facts.ts';
 import type { Theme } from '../../core/theme/theme.ts';
+import { kindOnDisk } from '../../core/files/disk.ts';
 import { actionOf } from '../actions.ts';
 import { defineCommand, takes, type ChangeOptions, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
@@ -26,7 +27,7 @@ const ACTIONS: Readonly<Record<string, Action>> = { show, set, sync, bump };
 
 export default defineCommand({
   arguments: [
-    { form: '<action>', about: Object.keys(ACTIONS).join(', ') },
+    { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
     { form: '[words...]', about: 'changes (fact=value, fact+=entry, fact-=entry) or major, minor, patch; and the theme' },
   ],
   options,
@@ -64,6 +65,7 @@ async function show(context: Context, words: readonly string[]): Promise<ExitSta
 
 async function set(context: Context, words: readonly string[], given: Options): Promise<ExitStatus> {
   const changes = words.flatMap(parseChange);
+  await refuseMissingSign(context, words);
   const opened = await openArgument(onlyTheme(words.filter((word) => parseChange(word).length === 0)), context, { isLenient: true });
   if (changes.length === 0)
     throw new UsageError({ what: 'nothing to set', hint: 'for example: pionero meta set version=1.3.0 tags+=dark' });
@@ -91,6 +93,23 @@ async function bump(context: Context, words: readonly string[], given: Options):
     throw new UsageError({ what: 'which part of the version is to be raised?', hint: 'pionero meta bump major|minor|patch [theme]' });
   const opened = await openArgument(onlyTheme(words.filter((word) => word !== part)), context);
   return write(context, opened, bumpVersion(opened.theme, part).theme, `meta bump ${part}`, given);
+}
+
+/** @throws UsageError when a fact and its value stand beside each other, with no sign between them */
+async function refuseMissingSign(context: Context, words: readonly string[]): Promise<void> {
+  const plain = words.filter((word) => parseChange(word).length === 0);
+  if (plain.length < 2) return;
+  const [first = ''] = plain;
+  const isPlace = kindOnDisk(context.path(first)) === 'folder';
+  const { theme } = await openArgument(isPlace ? first : undefined, context, { isLenient: true });
+  const facts = new Set(theme.platform.contract.documents.flatMap(({ fields }) => fields.map(({ fact }) => fact)));
+  const at = plain.findIndex((word) => facts.has(word));
+  if (at < 0 || at === plain.length - 1) return;
+  const value = plain.slice(at + 1).join(' ');
+  throw new UsageError({
+    what: `${plain[at]} and its value need a sign between them`,
+    hint: `pionero meta set ${isPlace ? `${first} ` : ''}${plain[at]}=${/\s/.test(value) ? `"${value}"` : value}`,
+  });
 }
 
 function onlyTheme(words: readonly string[]): string | undefined {

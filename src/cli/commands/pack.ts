@@ -5,7 +5,7 @@ import { FailedOperationError, RefusedError, UsageError } from '../../core/error
 import { kindOnDisk } from '../../core/files/disk.ts';
 import { UnreadableFileError } from '../../core/files/file-tree.ts';
 import { judgePackage } from '../../core/package/judge-package.ts';
-import { ARCHIVE_FORMATS } from '../../core/archives/archive-format.ts';
+import { ARCHIVE_FORMATS, type ArchiveFormat } from '../../core/archives/archive-format.ts';
 import {
   formatOfName,
   isPackageAsPlanned,
@@ -26,12 +26,14 @@ import { treeText } from '../output/tree-text.ts';
 import { openArgument } from '../theme-argument.ts';
 import { pathInArchive } from '../../core/archives/top-folder.ts';
 
+const FORMAT_NAMES = ARCHIVE_FORMATS.map(({ name }) => name) as [ArchiveFormat['name'], ...ArchiveFormat['name'][]];
+
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a folder, or the id of a theme on a shelf; the current folder when left out' }],
   options: {
     out: takes(z.string().optional().describe('the archive to write; named after the theme when left out'), 'FILE'),
-    for: takes(z.enum(['install', 'submission']).default('install').describe('what the archive is for'), 'install|submission'),
-    as: takes(z.string().optional().describe('the archive’s format; told by --out, or the platform’s first'), 'zip|tar.gz'),
+    for: takes(z.enum(['install', 'submission']).default('install').describe('what the archive is for'), 'PURPOSE'),
+    as: takes(z.enum(FORMAT_NAMES).optional().describe('the archive’s format; default: told by --out, or the platform’s first'), 'FORMAT'),
     force: z.boolean().default(false).describe('pack a theme even if it has errors'),
     dryRun: z.boolean().default(false).describe('show what goes in and write nothing'),
     yes: z.boolean().default(false).describe('do not ask before making the folder that --out names'),

@@ -16,7 +16,7 @@ const ACTIONS: Readonly<Record<string, Action>> = { list, show, check };
 
 export default defineCommand({
   arguments: [
-    { form: '<action>', about: Object.keys(ACTIONS).join(', ') },
+    { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
     { form: '[platform]', about: 'a platform’s name, or the path of a platform file' },
   ],
   options: {},

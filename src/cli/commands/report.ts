@@ -23,7 +23,7 @@ const ACTIONS: Readonly<Record<string, Action>> = { merge };
 
 export default defineCommand({
   arguments: [
-    { form: '<action>', about: Object.keys(ACTIONS).join(', ') },
+    { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
     { form: '[reports...]', about: 'reports of “pionero check --format json”' },
   ],
   options,

@@ -121,11 +121,12 @@ function findingText(finding: Finding, paint: Paint, columns: number): string {
   return lines.join('\n');
 }
 
-/** A sentence in lines of a width: what comes after a semicolon or colon goes below when it does not fit, else words do. */
-function wrapped(text: string, width: number): string[] {
+/** A sentence in lines of a width, cut at its joints or between words. */
+export function wrapped(text: string, width: number): string[] {
   if (text.length <= width) return [text];
-  const at = Math.max(text.lastIndexOf('; ', width - 1), text.lastIndexOf(': ', width - 1));
-  const cut = at > 20 ? at + 1 : text.lastIndexOf(' ', width);
+  // A joint near the end of the line is better than a word; one near its beginning leaves the line bare.
+  const joint = Math.max(text.lastIndexOf('; ', width - 1), text.lastIndexOf(', ', width - 1));
+  const cut = joint > width * 0.6 ? joint + 1 : text.lastIndexOf(' ', width);
   const end = cut > 20 ? cut : width;
   return [text.slice(0, end).trimEnd(), ...wrapped(text.slice(end).trimStart(), width)];
 }

@@ -95,7 +95,7 @@ function explainIssue(schema: z.ZodType, given: Issue, document: Document, sourc
     });
   }
   const name = path.length === 0 ? 'the file' : `“${path.join('.')}”`;
-  return [problemAt(source, offsetOf(document, path, false), `${name} ${wording(issue)}`)];
+  return [problemAt(source, offsetOf(document, path, false), `${name} ${wording(issue, document.getIn(path))}`)];
 }
 
 /** Of the alternatives of a union, the one that fits best is what its author meant to write. */
@@ -115,19 +115,42 @@ function depthOf(issues: readonly Issue[]): number {
   return Math.max(0, ...issues.map((issue) => issue.path.length + (issue.code === 'unrecognized_keys' ? 1 : 0)));
 }
 
-function wording(issue: Issue): string {
+/** How YAML’s authors call what a schema expects and what it received. */
+const KINDS: Readonly<Record<string, string>> = {
+  record: 'a map',
+  object: 'a map',
+  array: 'a list',
+  string: 'a text',
+  number: 'a number',
+  boolean: 'true or false',
+  null: 'nothing',
+};
+
+/** @param given what stands there */
+function wording(issue: Issue, given: unknown): string {
   switch (issue.code) {
     case 'invalid_type':
       return issue.message.endsWith('received undefined')
-        ? `is missing (${issue.expected} expected)`
-        : `is wrong: ${issue.message.replace(/^Invalid input: /, '')}`;
+        ? `is missing (${KINDS[issue.expected] ?? issue.expected} expected)`
+        : `is wrong: ${issue.message.replace(/^Invalid input: /, '').replace(/(?<=expected |received )\w+/g, (kind) => KINDS[kind] ?? kind)}`;
     case 'invalid_value':
-      return `must be ${issue.values.length > 1 ? 'one of ' : ''}${issue.values.map((value) => JSON.stringify(value)).join(', ')}`;
+      return `must be ${issue.values.length > 1 ? 'one of ' : ''}${issue.values.map((value) => JSON.stringify(value)).join(', ')}${meant(issue.values, given)}`;
     case 'invalid_union':
       return 'has a form that is not known here';
     default:
       return `is wrong: ${issue.message.charAt(0).toLowerCase()}${issue.message.slice(1)}`;
   }
+}
+
+function meant(values: readonly unknown[], given: unknown): string {
+  const near =
+    typeof given === 'string'
+      ? nearest(
+          given,
+          values.filter((value) => typeof value === 'string'),
+        )
+      : undefined;
+  return near === undefined ? '' : `; did you mean “${near}”?`;
 }
 
 /** The keys that the schema knows at a path; none where it takes any key. */

@@ -1,0 +1,71 @@
+import type { CommanderError } from 'commander';
+import { COMMANDS } from './command-table.ts';
+
+/** Words that people try first, and what they mean here. */
+const MEANT: Readonly<Record<string, string>> = {
+  add: 'new',
+  build: 'pack',
+  bump: 'meta bump',
+  copy: 'clone',
+  cp: 'clone',
+  create: 'new',
+  duplicate: 'clone',
+  fix: 'check --fix',
+  generate: 'new',
+  info: 'meta show',
+  init: 'new',
+  kits: 'kit list',
+  lint: 'check',
+  list: 'platform list” or “pionero kit list',
+  ls: 'platform list” or “pionero kit list',
+  make: 'new',
+  move: 'rename',
+  mv: 'rename',
+  package: 'pack',
+  platforms: 'platform list',
+  preview: 'rehearse',
+  revert: 'undo',
+  rules: 'explain',
+  scaffold: 'new',
+  serve: 'rehearse',
+  set: 'meta set',
+  show: 'meta show',
+  start: 'demo',
+  test: 'check',
+  try: 'rehearse',
+  validate: 'check',
+  verify: 'check',
+  watch: 'check --watch',
+  zip: 'pack',
+};
+
+/** Whether the word in the place of the command is one that people try first. */
+export function isKnownSlip(argv: readonly string[]): boolean {
+  return Object.hasOwn(MEANT, firstWord(argv));
+}
+
+function firstWord(argv: readonly string[]): string {
+  return argv.find((each) => !each.startsWith('-')) ?? '';
+}
+
+/** `help` and `help COMMAND` ask for the same as `--help`; undefined where no help is asked for. */
+export function helpAsked(argv: readonly string[]): string[] | undefined {
+  const [first, second] = argv;
+  if (first !== 'help') return undefined;
+  return second !== undefined && COMMANDS.some(({ name }) => name === second) ? [second, '--help'] : ['--help'];
+}
+
+/** What to do about a command line that was not understood, where that can be guessed. */
+export function slipOf({ code }: CommanderError, argv: readonly string[]): string | undefined {
+  const word = firstWord(argv);
+  if (code === 'commander.unknownCommand') {
+    const meant = Object.hasOwn(MEANT, word) ? MEANT[word] : undefined;
+    return meant === undefined ? '“pionero --help” lists the commands.' : `You may mean “pionero ${meant}”.`;
+  }
+  if (code !== 'commander.excessArguments') return undefined;
+  const words = argv.slice(argv.indexOf(word) + 1).filter((each) => !each.startsWith('-'));
+  if (word !== 'new') return `A name with blanks needs quotes: "${words.join(' ')}".`;
+  const title = words.join(' ');
+  const shown = title.charAt(0).toUpperCase() + title.slice(1);
+  return `An id is one word; the title can have more: pionero new ${words.join('-').toLowerCase()} --title "${shown}"`;
+}
