@@ -28,6 +28,9 @@ export const ROOMS = [
   ['cli', 'arguments, questions, what commands share'],
   ['cli/commands', 'one file a command'],
   ['cli/command-table.ts', 'every command, loaded when it is asked for'],
+  ['cli/completion.ts', 'what a shell proposes'],
+  ['cli/man-page.ts', 'the manual page'],
+  ['cli/slips.ts', 'what people try first'],
   ['cli/run.ts', 'one command line'],
   ['cli/main.ts', 'the program'],
 ];

@@ -9,10 +9,19 @@ export interface Choice<T extends string> {
   readonly hint?: string | undefined;
 }
 
+/** What somebody answers who wants the question before again. */
+export const BACK = 'back';
+
+/** How that is typed where an answer is typed. */
+const BACK_SIGN = '<';
+
 interface TextQuestion {
   readonly message: string;
   readonly initial?: string | undefined;
-  readonly placeholder?: string | undefined;
+  /** A sample answer, taken when nothing is typed. */
+  readonly fallback?: string | undefined;
+  /** Whether “<” goes back to the question before. */
+  readonly hasBack?: boolean | undefined;
   /** What is wrong with an answer; undefined when nothing is. */
   readonly validate?: (answer: string) => string | undefined;
 }
@@ -24,6 +33,27 @@ export interface Prompts {
   choose<T extends string>(message: string, choices: readonly Choice<T>[]): Promise<T | undefined>;
   /** Like {@link Prompts.choose}, answered with one key: the value is one letter. */
   chooseKey<T extends string>(message: string, choices: readonly Choice<T>[]): Promise<T | undefined>;
+}
+
+/** Asks for a text, or for the way back. */
+export async function textOrBack(prompts: Prompts, question: TextQuestion): Promise<string | typeof BACK | undefined> {
+  const { validate, hasBack, message } = question;
+  const answer = await prompts.text({
+    ...question,
+    message: hasBack === true ? `${message} (${BACK_SIGN} goes back)` : message,
+    validate: (value) => (hasBack === true && value === BACK_SIGN ? undefined : validate?.(value)),
+  });
+  return hasBack === true && answer === BACK_SIGN ? BACK : answer;
+}
+
+/** Asks for one of several, or for the way back. */
+export async function chooseOrBack<T extends string>(
+  prompts: Prompts,
+  message: string,
+  choices: readonly Choice<T>[],
+  hasBack: boolean,
+): Promise<T | typeof BACK | undefined> {
+  return prompts.choose<T | typeof BACK>(message, hasBack ? [...choices, { value: BACK, label: '← Back' }] : choices);
 }
 
 /** Prompts with moving cursors where the terminal takes control sequences, plain lines elsewhere. */
@@ -38,13 +68,13 @@ async function movingPrompts(): Promise<Prompts> {
     choices.map(({ value, label, hint }) => ({ value, label: visible(label), ...(hint === undefined ? {} : { hint: visible(hint) }) }));
   return {
     confirm: async (message) => given(await confirm({ message: visible(message) })),
-    text: async ({ message, initial, placeholder, validate }) =>
+    text: async ({ message, initial, fallback, validate }) =>
       given(
         await text({
           message: visible(message),
           ...(initial === undefined ? {} : { initialValue: initial }),
-          ...(placeholder === undefined ? {} : { placeholder }),
-          validate: (answer) => validate?.(answer ?? ''),
+          ...(fallback === undefined ? {} : { placeholder: fallback, defaultValue: fallback }),
+          validate: (answer) => validate?.(answer === undefined || answer === '' ? (fallback ?? '') : answer),
         }),
       ) ?? undefined,
     choose: async <T extends string>(message: string, choices: readonly Choice<T>[]) =>
@@ -85,11 +115,12 @@ function plainPrompts(io: Io): Prompts {
       const answer = await readLine(`${message} (y/N) `);
       return answer === undefined ? undefined : /^y(?:es)?$/i.test(answer);
     },
-    async text({ message, initial, validate }) {
+    async text({ message, initial, fallback, validate }) {
       for (;;) {
-        const answer = await readLine(`${message}${initial === undefined || initial === '' ? '' : ` [${initial}]`}: `);
+        const taken = initial === undefined || initial === '' ? fallback : initial;
+        const answer = await readLine(`${message}${taken === undefined ? '' : ` [${taken}]`}: `);
         if (answer === undefined) return undefined;
-        const value = answer === '' ? (initial ?? '') : answer;
+        const value = answer === '' ? (taken ?? '') : answer;
         const problem = validate?.(value);
         if (problem === undefined) return value;
         io.stdout.write(visible(`  ${problem}\n`));

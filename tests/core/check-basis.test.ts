@@ -55,7 +55,7 @@ it('says what a check has looked at', async () => {
     folders: [place.path('demo/shelf/albar-noche'), place.path('demo/shelf/albar')],
     shelves: [place.path('demo/shelf')],
     depth: 1,
-    shared: ['hooks.php'],
+    shared: ['sheet.css', 'README.md', 'hooks.php'],
     siblings: ['albar', 'albar-noche', 'cornisa'].map((id) => place.path(`demo/shelf/${id}`)),
     configurations: [],
   });

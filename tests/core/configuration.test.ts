@@ -26,18 +26,18 @@ const Schema = z.strictObject({
 describe('a configuration file', () => {
   it.each<[string, string[]]>([
     ['name: x', []],
-    ['{}', ['1:1 “name” is missing (string expected)']],
-    ['name: 1', ['1:7 “name” is wrong: expected string, received number']],
-    ['name: x\nsize: big', ['2:7 “size” is wrong: expected number, received string']],
+    ['{}', ['1:1 “name” is missing (a text expected)']],
+    ['name: 1', ['1:7 “name” is wrong: expected a text, received a number']],
+    ['name: x\nsize: big', ['2:7 “size” is wrong: expected a number, received a text']],
     ['name: x\nsize: -1', [expect.stringMatching(/^2:7 “size” is wrong: too small/) as string]],
     ['name: x\nkind: three', ['2:7 “kind” must be one of "one", "two"']],
     ['name: x\nnmae: y', ['2:1 “nmae” is not known here; did you mean “name”?']],
     ['name: x\ncolour: red', ['2:1 “colour” is not known here; known: name, size, kind, parts, map']],
     [
       'name: x\nparts:\n  - path: a\n  - pth: b',
-      ['4:5 “parts.1.path” is missing (string expected)', '4:5 “parts.1.pth” is not known here; did you mean “path”?'],
+      ['4:5 “parts.1.path” is missing (a text expected)', '4:5 “parts.1.pth” is not known here; did you mean “path”?'],
     ],
-    ['name: x\nparts:\n  - { path: a, key: [1] }', ['3:22 “parts.0.key.0” is wrong: expected string, received number']],
+    ['name: x\nparts:\n  - { path: a, key: [1] }', ['3:22 “parts.0.key.0” is wrong: expected a text, received a number']],
     ['name: x\nparts:\n  - { path: a, key: { b: c } }', ['3:21 “parts.0.key” has a form that is not known here']],
     [
       'name: x\nmap:\n  a: { fil: b }',

@@ -62,12 +62,22 @@ describe.each(RULES.map((rule) => [rule.meta.id, rule] as const))('rule %s', (id
       fix:
         fix === undefined
           ? undefined
-          : { title: codeOf(fix.title), isSafe: fix.isSafe, edits: fix.edits.map(({ start, end, text }) => `${start}-${end} ${text}`) },
+          : {
+              title: codeOf(fix.title),
+              isSafe: fix.isSafe,
+              edits: fix.edits.map(({ start, end, text }) => `${start}-${end} ${text}`),
+              steps: fix.steps,
+            },
     }));
     expect(told).toMatchSnapshot();
     const fix = findings[0]?.fix;
     const source = fix === undefined ? undefined : theme.source(fix.file);
-    const mended = fix === undefined ? example.right : { ...example.wrong, [fix.file]: source?.withEdits(fix.edits).text ?? '' };
+    const edited = fix === undefined || fix.edits.length === 0 ? {} : { [fix.file]: source?.withEdits(fix.edits).text ?? '' };
+    const stepped = (fix?.steps ?? []).flatMap(({ op, from, to }): [string, string | null][] => [
+      [to, theme.source(from)?.text ?? ''],
+      ...(op === 'move' ? ([[from, null]] as [string, null][]) : []),
+    ]);
+    const mended = fix === undefined ? example.right : { ...example.wrong, ...edited, ...Object.fromEntries(stepped) };
     expect(check(mended).findings).toEqual([]);
   });
 });

@@ -4,6 +4,7 @@ import { codeOf } from '../support/advice.ts';
 import { describe, expect, it } from 'vitest';
 import { plannedTree } from '../../src/core/changes/plan.ts';
 import { ConfigurationError, RefusedError, UsageError } from '../../src/core/errors.ts';
+import { checkTheme } from '../../src/core/rules/check.ts';
 import { planFixes } from '../../src/core/rules/fix.ts';
 import { planClone } from '../../src/core/rename/rename-theme.ts';
 import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
@@ -19,7 +20,7 @@ import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { openThemeFolder } from '../../src/core/theme/open.ts';
 import { Shelves } from '../../src/core/theme/shelf.ts';
 import { DEMO_SHELF, DEMO_SHELVES, Workplace } from '../support/program.ts';
-import { onShelf, platformNamed, snapshot, themeOf, writeFiles } from '../support/trees.ts';
+import { kitFiles, onShelf, platformNamed, snapshot, themeOf, writeFiles } from '../support/trees.ts';
 
 const AT_ROOT = { currentFolder: '/' };
 
@@ -262,7 +263,7 @@ describe('fixes', () => {
   });
 });
 
-it('a field with one allowed value is added where it is needed', () => {
+it('has no field missing that can only be said in one way', () => {
   const cordada = platformNamed('cordada');
   const { tree } = planNewTheme({
     platform: cordada,
@@ -273,10 +274,47 @@ it('a field with one allowed value is added where it is needed', () => {
     into: '/nowhere',
   }).theme;
   const { theme, shelves } = onShelf(themeOf(cordada, 'paso', tree));
-  const { plan, fixes } = planFixes(theme, shelves, '/nowhere', {});
-  expect(fixes.map(({ fix }) => codeOf(fix.title))).toEqual(['add-field (key: release-line, value: 3)']);
+  expect(planFixes(theme, shelves, '/nowhere', {}).fixes).toEqual([]);
   // A text that reads like a number is quoted, so that every reader takes it for the text.
-  expect(plan.operations.map((operation) => (operation.op === 'edit' ? operation.bytes.toString() : ''))[0]).toMatch(
-    /hosts: ">=3"\nrelease-line: "?3"?\nbase: none/,
+  expect(tree.read('paso.cordada.yaml').toString()).toMatch(/hosts: ">=3"\nrelease-line: "?3"?\nbase: none/);
+});
+
+it.each<[platform: string, hosts: string, wanted: string[]]>([
+  ['bloque', '>=1', ['page-blocks/index.html', 'pages/index.html']],
+  ['bloque', '>=3', ['pages/index.html']],
+])('on %s for the releases %s it has its files in every place that they look in', (name, hosts, wanted) => {
+  const platform = platformNamed(name);
+  const kit = chooseKit({ platform }, undefined, false);
+  const { theme, findings } = planNewTheme({
+    platform,
+    kit,
+    id: 'paso',
+    facts: { hosts },
+    shelves: new Shelves(platform, []),
+    into: '/nowhere',
+  });
+  expect(findings).toEqual([]);
+  expect(theme.tree.entries.filter(({ path }) => path.endsWith('index.html')).map(({ path }) => path)).toEqual(wanted);
+});
+
+it('moves what is in an old place, with one finding for it', () => {
+  const platform = platformNamed('bloque');
+  const files = kitFiles(platform, 'paso');
+  const { 'pages/index.html': page = Buffer.alloc(0), ...others } = files;
+  const { theme, shelves, chain } = onShelf(
+    themeOf(platform, 'paso', {
+      ...others,
+      'bloque.toml': others['bloque.toml']?.toString().replace(/hosts = .*/, 'hosts = ">=3"') ?? '',
+      'page-blocks/index.html': page,
+    }),
   );
+  expect(checkTheme(theme, chain, shelves).findings.map(({ rule }) => rule)).toEqual(['file/moved']);
+  const fixed = planFixes(theme, shelves, '/shelf/paso', {});
+  expect([fixed.findings, fixed.theme.tree.get('page-blocks'), fixed.theme.tree.read('pages/index.html')]).toEqual([
+    [],
+    expect.anything(),
+    page,
+  ]);
+  expect(fixed.plan.operations.some(({ path }) => path.startsWith('page-blocks'))).toBe(false);
+  expect([fixed.plan.isNewRoot, fixed.plan.replaces]).toEqual([true, '/shelf/paso']);
 });

@@ -223,7 +223,7 @@ describe('opening a theme', () => {
   it.each([
     ['rules: { image/missing: of }', /“rules\.image\/missing” must be one of "error", "warning", "note", "off"/],
     ['shelfs: []', /“shelfs” is not known here; did you mean “shelves”/],
-    ['pack: { exclude: x }', /“pack\.exclude” is wrong: expected array, received string/],
+    ['pack: { exclude: x }', /“pack\.exclude” is wrong: expected a list, received a text/],
     ['a: b: c', /its YAML cannot be read|Nested mappings/i],
   ])('refuses the configuration %s', (text, says) => {
     const place = new Workplace();

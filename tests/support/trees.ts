@@ -59,7 +59,8 @@ class MemoryShelves extends Shelves {
 /** The files of a theme that is new from a platform's first kit, by path. */
 export function kitFiles(platform: Platform, id: string): Record<string, Buffer> {
   const kit = chooseKit({ platform }, undefined, false);
-  const { theme } = planNewTheme({ platform, kit, id, facts: {}, shelves: new Shelves(platform, []), into: '/nowhere' });
+  const vendor = platform.contract.vendor === undefined ? undefined : 'HutLeague';
+  const { theme } = planNewTheme({ platform, kit, id, vendor, facts: {}, shelves: new Shelves(platform, []), into: '/nowhere' });
   return Object.fromEntries(
     theme.tree.entries.flatMap((entry) => (entry.kind === 'file' ? [[entry.path, theme.tree.read(entry.path)]] : [])),
   );

@@ -112,7 +112,7 @@ async function fix(context: Context, path: string, given: Options): Promise<void
   context.say(paint.strong(`To fix in ${theme.names.id}:`));
   for (const { finding, fix } of fixes)
     context.say(`  ${fix.file}:${finding.line}  ${adviceText(fix.title)}  ${paint.faint(finding.rule)}`);
-  if (given.dryRun) context.say(`\n${diffText(plan, theme.tree, paint)}\n`);
+  if (given.dryRun) context.say(`\n${diffText(plan, paint)}\n`);
   if (!(await isConfirmed(context, given, `Fix ${count(fixes.length, 'place')}?`))) return;
   await context.apply(plan);
   context.say(`${paint.good('✓')} ${count(fixes.length, 'place')} fixed; “pionero undo” reverts it.\n`);

@@ -150,8 +150,10 @@ async function write(
     context.say(`  ${paint.good('+')} ${after}`);
   }
   const operations = documents.map(({ path }): Operation => {
+    const bytes = changed.tree.read(path);
+    if (theme.tree.get(path) === undefined) return { op: 'create', path, content: { bytes }, size: bytes.length, mode: 0o644 };
     const before = theme.documents.find((each) => each.path === path)?.source?.original ?? theme.tree.read(path);
-    return { op: 'edit', path, before, bytes: changed.tree.read(path) };
+    return { op: 'edit', path, before, bytes };
   });
   const plan: ChangePlan = { title: `${title} (${theme.names.id})`, root: folder, isNewRoot: false, operations };
   const isApplied = documents.length > 0 && (await isConfirmed(context, given, `Write ${count(documents.length, 'document')}?`));

@@ -1,17 +1,20 @@
+import { basename } from 'node:path';
 import * as z from 'zod';
-import { UsageError } from '../../core/errors.ts';
 import { judgeName, type Platform } from '../../core/platform/platform.ts';
 import { readUserStart } from '../../core/configuration/user-configuration.ts';
 import { userConfigurationFile } from '../io.ts';
 import { findKit, listKits, type Kit } from '../../core/scaffold/kits.ts';
 import { spell, splitWords } from '../../core/names/spelling.ts';
+import type { Shelves } from '../../core/theme/shelf.ts';
 import { type Context, takes, changeOptions } from '../command.ts';
-import { promptsFor } from '../prompts.ts';
+import { BACK, chooseOrBack, promptsFor, textOrBack, type Prompts } from '../prompts.ts';
+import { askAll, type Question } from '../question-list.ts';
+import type { Surroundings } from '../surroundings.ts';
 
 /** What `new` can be told. */
 export const newOptions = {
   kit: takes(z.string().optional().describe('the kit to start from: its name, its folder or its archive'), 'NAME|PATH'),
-  parent: takes(z.string().optional().describe('the id of the parent: makes the theme its child'), 'ID'),
+  parent: takes(z.string().optional().describe('the parent, by its id or its folder: makes the theme its child'), 'THEME'),
   without: takes(z.array(z.string()).default([]).describe('a part of the kit, or files of it, to leave out; repeatable'), 'PART|GLOB'),
   only: takes(z.array(z.string()).default([]).describe('the only files of the kit to take, besides its manifest; repeatable'), 'GLOB'),
   take: takes(z.array(z.string()).default([]).describe('a file or page of the parent to start with a copy of; repeatable'), 'FILE|ROLE'),
@@ -20,112 +23,259 @@ export const newOptions = {
   vendor: takes(z.string().optional().describe('who makes it, on platforms that have vendors'), 'NAME'),
   like: takes(z.string().optional().describe('a theme whose author, licence, tags and releases the new one starts with'), 'THEME'),
   set: takes(z.array(z.string()).default([]).describe('a fact of the new theme; repeatable'), 'FACT=VALUE'),
-  to: takes(z.string().default('.').describe('the shelf to make it on; the current folder when left out'), 'DIR'),
-  here: z.boolean().default(false).describe('add to the current folder what it lacks; nothing is overwritten'),
+  to: takes(z.string().optional().describe('the folder of themes to make it in; default: the parent’s, or the current one'), 'DIR'),
+  here: z.boolean().default(false).describe('complete the current folder: add what is missing, overwrite nothing'),
   keepWord: takes(z.array(z.string()).default([]).describe('what looks like a name of the kit, and is none; repeatable'), 'WORD'),
   ...changeOptions,
 };
-type NewOptions = z.infer<z.ZodObject<typeof newOptions>>;
+export type NewOptions = z.infer<z.ZodObject<typeof newOptions>>;
 
+/** What is known of a new theme before it is planned. */
 export interface NewAnswers {
+  /** Undefined when the host is none of those that there are. */
   readonly platform?: Platform | undefined;
+  readonly isForOther?: boolean | undefined;
   readonly id?: string | undefined;
   readonly title?: string | undefined;
   readonly vendor?: string | undefined;
+  /** '' for a theme that stands alone; undefined while nobody said. */
   readonly parent?: string | undefined;
   readonly kit?: string | undefined;
   readonly facts: Readonly<Record<string, string>>;
-  /** Names of the kit that were agreed to. */
+  /** Names of the kit that were agreed to, and words that were not. */
   readonly kitNames?: readonly string[] | undefined;
+  readonly asked?: readonly string[] | undefined;
+}
+
+/** What the questions are asked with. */
+interface Asking {
+  readonly context: Context;
+  readonly prompts: Prompts;
+  readonly options: NewOptions;
+  readonly around: Surroundings;
+  /** The shelves on which a parent is looked for, and a name must be free. */
+  readonly shelvesOf: (platform: Platform) => Shelves;
 }
 
 /** Asks on a terminal for what was not given; elsewhere, and with --yes, nothing is asked. */
-export async function askForNewTheme(context: Context, given: { id: string | undefined; options: NewOptions }): Promise<NewAnswers> {
-  const { options } = given;
-  if (!context.io.isInteractive || options.yes || context.isMachine) return { id: given.id, facts: {} };
-  const prompts = await promptsFor(context.io);
-  const answered = <T>(answer: T | undefined): T => {
-    if (answer === undefined) throw new UsageError({ what: 'stopped: nothing was made' });
-    return answer;
-  };
+export async function askForNewTheme(
+  context: Context,
+  known: NewAnswers,
+  more: Pick<Asking, 'options' | 'around' | 'shelvesOf'>,
+): Promise<NewAnswers> {
+  if (!context.io.isInteractive || more.options.yes || context.isMachine) return known;
+  const asking: Asking = { context, prompts: await promptsFor(context.io), ...more };
   context.say(context.paint.strong('A new theme'));
-  const platforms = context.platforms();
-  const wanted = context.options.platform ?? (platforms.length === 1 ? platforms[0]?.contract.name : undefined);
-  const platform =
-    wanted !== undefined
-      ? context.platformNamed(wanted)
-      : context.platformNamed(
-          answered(
-            await prompts.choose(
-              'Which host is it for?',
-              platforms.map(({ contract }) => ({ value: contract.name, label: contract.title, hint: contract.summary })),
-            ),
-          ),
-        );
-  const { grammar } = platform.contract.id;
-  const id =
-    given.id ??
-    answered(
-      await prompts.text({
-        message: `Theme id (used in code and as the folder name) (${grammar})`,
-        placeholder: 'cierzo',
-        validate: (value) => {
-          const verdict = judgeName(value, platform.contract.id);
-          return verdict === undefined
-            ? undefined
-            : `${verdict.problem}${verdict.suggestion === undefined ? '' : `; try “${verdict.suggestion}”`}`;
-        },
+  const [platform] = more.around.platforms;
+  if (known.platform === undefined && more.around.platforms.length === 1 && platform !== undefined)
+    context.say(context.paint.faint(`For ${platform.contract.title}, like ${namesNear(more.around)}`));
+  const questions = [platformQuestion, parentQuestion, idQuestion, vendorQuestion, titleQuestion, kitQuestion].map((make) => make(asking));
+  const first = await askAll(questions, {
+    ...known,
+    platform: known.platform ?? (more.around.platforms.length === 1 ? platform : undefined),
+  });
+  return first.isForOther === true ? first : askKitsFacts(asking, first);
+}
+
+function namesNear({ near }: Surroundings): string {
+  const ids = near.slice(0, 3).map(({ id }) => id);
+  return `${ids.join(', ')}${near.length > 3 ? ' and others' : ''} ${near.length === 1 ? 'here' : 'around here'}`;
+}
+
+/** A question that gives one text. */
+function textQuestion(
+  { prompts }: Asking,
+  isOpen: (answers: NewAnswers) => boolean,
+  wording: (answers: NewAnswers) => { message: string; fallback?: string | undefined; validate?: (value: string) => string | undefined },
+  keep: (answers: NewAnswers, value: string) => NewAnswers,
+): Question<NewAnswers> {
+  return {
+    isOpen,
+    async ask(answers, hasBack) {
+      const answer = await textOrBack(prompts, { ...wording(answers), hasBack });
+      return answer === undefined || answer === BACK ? answer : keep(answers, answer);
+    },
+  };
+}
+
+/** A question for one of several. */
+function choiceQuestion(
+  { prompts }: Asking,
+  isOpen: (answers: NewAnswers) => boolean,
+  message: string,
+  choices: (answers: NewAnswers) => { value: string; label: string; hint?: string }[],
+  keep: (answers: NewAnswers, value: string) => NewAnswers,
+): Question<NewAnswers> {
+  return {
+    isOpen,
+    async ask(answers, hasBack) {
+      const answer = await chooseOrBack(prompts, message, choices(answers), hasBack);
+      return answer === undefined || answer === BACK ? answer : keep(answers, answer);
+    },
+  };
+}
+
+/** No platform is called so: its name could not be one. */
+const OTHER = '-';
+
+function platformQuestion(asking: Asking): Question<NewAnswers> {
+  const { context, around } = asking;
+  return choiceQuestion(
+    asking,
+    ({ platform }) => platform === undefined,
+    'Which platform is it for?',
+    () => {
+      const all = [...new Map([...around.platforms, ...context.platforms()].map((each) => [each.contract.name, each])).values()];
+      const named = all.map(({ contract }) => ({ value: contract.name, label: contract.title, hint: contract.summary }));
+      return [...named, { value: OTHER, label: 'Mine is not here', hint: 'describe it from a theme that you have' }];
+    },
+    (answers, value) =>
+      value === OTHER
+        ? { ...answers, isForOther: true }
+        : {
+            ...answers,
+            platform: around.platforms.find(({ contract }) => contract.name === value) ?? context.platformNamed(value),
+          },
+  );
+}
+
+/** Whether a later question makes sense: the platform is known. */
+const isKnown = ({ platform }: NewAnswers): boolean => platform !== undefined;
+
+function parentQuestion(asking: Asking): Question<NewAnswers> {
+  const choices = (platform: Platform | undefined): { value: string; label: string; hint?: string }[] => {
+    if (platform === undefined || platform.contract.inheritance.kind === 'none') return [];
+    const near = asking.around.near.filter((each) => each.platform.contract.name === platform.contract.name);
+    const listed = asking.shelvesOf(platform).list();
+    const all = new Map([
+      ...near.map(({ id, folder }) => [id, folder] as const),
+      ...listed.map(({ names, folder }) => [names.id, folder] as const),
+    ]);
+    return [...all].map(([id, folder]) => ({ value: id, label: `A child of ${id}`, hint: asking.context.shown(folder) }));
+  };
+  return choiceQuestion(
+    asking,
+    ({ platform, parent, kit }) => parent === undefined && kit === undefined && choices(platform).length > 0,
+    'Does it build on another theme?',
+    ({ platform }) => [...choices(platform), { value: '', label: 'No, it stands alone' }],
+    (answers, value) => ({ ...answers, parent: value }),
+  );
+}
+
+function idQuestion(asking: Asking): Question<NewAnswers> {
+  return textQuestion(
+    asking,
+    (answers) => isKnown(answers) && answers.id === undefined,
+    ({ platform, parent }) => ({
+      message: `Theme id, used in code and as the folder name: ${platform?.contract.id.grammar}`,
+      fallback: platform === undefined ? undefined : freeId(asking, platform, parent),
+      validate: (value) => (platform === undefined ? undefined : problemOfId(asking.shelvesOf(platform), platform, value, asking.context)),
+    }),
+    (answers, value) => ({ ...answers, id: value }),
+  );
+}
+
+/** A sample id that could be taken as it is. */
+function freeId(asking: Asking, platform: Platform, parent: string | undefined): string | undefined {
+  const { context, around } = asking;
+  const words = parent === undefined || parent === '' ? ['my', 'theme'] : [...splitWords(parent), 'child'];
+  const spelling = platform.contract.id.spelling === 'free' ? 'kebab' : platform.contract.id.spelling;
+  const wanted = around.isPlace ? [basename(context.io.folder)] : [spell(words, spelling), spell([...words, 'two'], spelling)];
+  const shelves = asking.shelvesOf(platform);
+  return wanted.find((id) => problemOfId(shelves, platform, id, context) === undefined);
+}
+
+/** Why a name cannot be the id of a new theme; undefined when it can. */
+function problemOfId(shelves: Shelves, platform: Platform, id: string, context: Context): string | undefined {
+  const verdict = judgeName(id, platform.contract.id);
+  if (verdict !== undefined) return `${verdict.problem}${verdict.suggestion === undefined ? '' : `; try “${verdict.suggestion}”`}`;
+  const taken =
+    platform.contract.vendor === undefined ? shelves.list().find(({ names }) => names.id.toLowerCase() === id.toLowerCase()) : undefined;
+  return taken === undefined ? undefined : `${context.shown(taken.folder)} has that id already; try another one`;
+}
+
+function vendorQuestion(asking: Asking): Question<NewAnswers> {
+  return textQuestion(
+    asking,
+    ({ platform, vendor }) => platform?.contract.vendor !== undefined && vendor === undefined,
+    ({ platform }) => ({
+      message: `Vendor, who makes it: ${platform?.contract.vendor?.grammar}`,
+      fallback: platform === undefined ? undefined : yours(asking.context, platform).vendor,
+      validate: (value) => (platform?.contract.vendor === undefined ? undefined : judgeName(value, platform.contract.vendor)?.problem),
+    }),
+    (answers, value) => ({ ...answers, vendor: value }),
+  );
+}
+
+function titleQuestion(asking: Asking): Question<NewAnswers> {
+  return textQuestion(
+    asking,
+    (answers) => isKnown(answers) && answers.title === undefined,
+    ({ id = '' }) => ({ message: 'Title, shown to people', fallback: spell(splitWords(id), 'title') }),
+    (answers, value) => ({ ...answers, title: value }),
+  );
+}
+
+function kitQuestion(asking: Asking): Question<NewAnswers> {
+  const kits = ({ platform, parent }: NewAnswers): Kit[] =>
+    platform === undefined ? [] : listKits(placesOf(asking, platform, parent)).filter((kit) => kit.isChild === isChildOf(parent));
+  return choiceQuestion(
+    asking,
+    (answers) => answers.kit === undefined && kits(answers).length > 1,
+    'Which kit does it start from?',
+    (answers) => kits(answers).map((each) => ({ value: each.name, label: each.title, hint: each.about })),
+    (answers, value) => ({ ...answers, kit: value }),
+  );
+}
+
+const isChildOf = (parent: string | undefined): boolean => parent !== undefined && parent !== '';
+
+function placesOf({ shelvesOf }: Asking, platform: Platform, parent: string | undefined) {
+  const shelves = shelvesOf(platform);
+  return { platform, parentFolder: isChildOf(parent) ? shelves.find(parent ?? '')?.folder : undefined, shelves };
+}
+
+/** What the chosen kit wants to know: names of its own that may mean the theme, and facts. */
+async function askKitsFacts(asking: Asking, answers: NewAnswers): Promise<NewAnswers> {
+  const { platform, parent, kit } = answers;
+  if (platform === undefined) return answers;
+  const opened = await findKit(placesOf(asking, platform, parent), kit, isChildOf(parent));
+  const doubtful = opened.names.filter(({ text, isSure }) => !isSure && !asking.options.keepWord.includes(text));
+  const names = doubtful.map(({ text, evidence }) =>
+    choiceQuestion(
+      asking,
+      ({ kitNames = [] }) => !kitNames.includes(text),
+      `“${text}” stands ${evidence}. Does it stand for the new name?`,
+      () => [
+        { value: 'yes', label: 'Yes, replace it' },
+        { value: 'no', label: 'No, keep it' },
+      ],
+      (before, value) => (value === 'yes' ? { ...before, kitNames: [...(before.kitNames ?? []), text] } : before),
+    ),
+  );
+  const known = yours(asking.context, platform).facts;
+  const wanted = [...new Set([...opened.asks, ...lackingFacts(opened)])].filter(
+    (fact) => known[fact] === undefined && !asking.options.set.some((pair) => pair.startsWith(`${fact}=`)),
+  );
+  const facts = wanted.map((fact) => {
+    const field = platform.contract.documents.flatMap((document) => document.fields).find((each) => each.fact === fact);
+    const about = field?.about === undefined ? '' : `: ${field.about}`;
+    return textQuestion(
+      asking,
+      ({ asked = [] }) => !asked.includes(fact),
+      () => ({ message: `${fact.charAt(0).toUpperCase()}${fact.slice(1)}${about} (may stay empty)` }),
+      (before, value) => ({
+        ...before,
+        asked: [...(before.asked ?? []), fact],
+        facts: value === '' ? before.facts : { ...before.facts, [fact]: value },
       }),
     );
-  const { vendor: vendorGrammar } = platform.contract;
-  const vendor =
-    vendorGrammar === undefined
-      ? undefined
-      : (options.vendor ??
-        answered(
-          await prompts.text({
-            message: `Its vendor: who makes it (${vendorGrammar.grammar})`,
-            validate: (value) => judgeName(value, vendorGrammar)?.problem,
-          }),
-        ));
-  const suggested = spell(splitWords(id), 'title');
-  const title = options.title ?? answered(await prompts.text({ message: 'Title (shown to people)', initial: suggested }));
-  const parents = parentChoices(context, platform, options);
-  const parent =
-    options.parent ??
-    (options.kit === undefined && parents.length > 1 ? answered(await prompts.choose('Does it build on another theme?', parents)) : '');
-  const shelves = context.shelvesOf(platform, options.to);
-  const parentFolder = parent === '' ? undefined : shelves.find(parent)?.folder;
-  const places = { platform, parentFolder, shelves };
-  const kits = listKits(places).filter((kit) => kit.isChild === (parent !== ''));
-  const kit =
-    options.kit ??
-    (kits.length > 1
-      ? answered(
-          await prompts.choose(
-            'Which kit does it start from?',
-            kits.map((each) => ({ value: each.name, label: each.title, hint: each.about })),
-          ),
-        )
-      : undefined);
-  const facts: Record<string, string> = {};
-  const opened = await findKit(places, kit, parent !== '');
-  const kitNames: string[] = [];
-  for (const { text, evidence, isSure } of opened.names) {
-    const isNew = !isSure && !options.kitName.includes(text);
-    if (isNew && answered(await prompts.confirm(`“${text}” stands ${evidence}. Does it stand for the new name?`))) kitNames.push(text);
-  }
-  const yours = readUserStart(userConfigurationFile(context.io.env), platform.contract.name).facts;
-  for (const fact of [...new Set([...opened.asks, ...lackingFacts(opened)])]) {
-    if (yours[fact] !== undefined) continue;
-    if (options.set.some((pair) => pair.startsWith(`${fact}=`))) continue;
-    const field = platform.contract.documents.flatMap((document) => document.fields).find((each) => each.fact === fact);
-    const value = answered(
-      await prompts.text({ message: `Its ${fact}${field?.about === undefined ? '' : `: ${field.about}`} (may stay empty)` }),
-    );
-    if (value !== '') facts[fact] = value;
-  }
-  return { platform, id, title, vendor, parent: parent === '' ? undefined : parent, kit, facts, kitNames };
+  });
+  return askAll([...names, ...facts], answers);
+}
+
+function yours(context: Context, platform: Platform) {
+  return readUserStart(userConfigurationFile(context.io.env), platform.contract.name);
 }
 
 /** What the platform wants of every theme and the kit does not say; its names are asked for before. */
@@ -138,11 +288,4 @@ function lackingFacts({ theme }: Kit): string[] {
           .filter(({ fact, required }) => required === 'always' && !named.has(fact) && theme.fact(fact) === undefined)
           .map(({ fact }) => fact),
   );
-}
-
-function parentChoices(context: Context, platform: Platform, options: NewOptions): { value: string; label: string; hint?: string }[] {
-  const none = { value: '', label: 'No, it stands alone' };
-  if (platform.contract.inheritance.kind === 'none') return [none];
-  const shelves = context.shelvesOf(platform, options.to);
-  return [none, ...shelves.list().map((theme) => ({ value: theme.names.id, label: `On ${theme.names.id}`, hint: theme.folder }))];
 }

@@ -9,12 +9,17 @@ import { ExitStatus } from '../exit-status.ts';
 import { findingsText, headline } from '../output/findings-text.ts';
 import { plainFacts } from '../../core/theme/plain-facts.ts';
 import { count } from '../output/paint.ts';
+import { diffText } from '../output/diff-text.ts';
 import { treeText } from '../output/tree-text.ts';
 import { readUserStart } from '../../core/configuration/user-configuration.ts';
 import { startFacts, type StartFact } from '../../core/scaffold/start-facts.ts';
 import { userConfigurationFile } from '../io.ts';
 import { openArgument, sayLeftBehind } from '../theme-argument.ts';
-import { askForNewTheme, newOptions } from './new-questions.ts';
+import type { Platform } from '../../core/platform/platform.ts';
+import type { Shelves } from '../../core/theme/shelf.ts';
+import { promptsFor } from '../prompts.ts';
+import { lookAround, type Surroundings } from '../surroundings.ts';
+import { askForNewTheme, newOptions, type NewOptions } from './new-questions.ts';
 
 export default defineCommand({
   arguments: [{ form: '[id]', about: 'the theme’s id, used in code and as its folder’s name' }],
@@ -24,9 +29,25 @@ export default defineCommand({
     'pionero new cierzo --platform vereda --parent albar --shelf demo/shelf --title "Refugio Cierzo" --yes',
   ],
   async run(context, args, given) {
-    const here = given.here ? context.io.folder : undefined;
-    const answers = await askForNewTheme(context, { id: args[0] ?? (here === undefined ? undefined : basename(here)), options: given });
-    const platform = answers.platform ?? context.platformNamed(context.options.platform ?? onlyPlatform(context));
+    const around = lookAround(context, given.parent);
+    const isHere = await isMeantHere(context, args[0], given, around);
+    const here = isHere ? context.io.folder : undefined;
+    const into = here === undefined ? intoFor(context, given, around) : context.path('..');
+    const extra = [...new Set([...around.near.map(({ shelf }) => shelf)])];
+    const shelvesOf = (platform: Platform): Shelves => context.shelvesOf(platform, into, ...extra);
+    const { title, kit: kitWanted } = given;
+    const known = {
+      facts: {},
+      id: args[0] ?? (here === undefined ? undefined : basename(here)),
+      title,
+      vendor: given.vendor,
+      kit: kitWanted,
+      parent: parentId(context, given, around),
+      platform: context.options.platform === undefined ? undefined : context.platformNamed(context.options.platform),
+    };
+    const answers = await askForNewTheme(context, known, { options: given, around, shelvesOf });
+    if (answers.isForOther === true) return context.runLine(['platform', 'new'], context.io);
+    const platform = answers.platform ?? onlyPlatform(context, around);
     const id = answers.id;
     if (id === undefined)
       throw new UsageError({
@@ -39,12 +60,11 @@ export default defineCommand({
         hint: 'leave the id out',
       });
     }
-    const into = context.path(given.to);
     if (!given.dryRun && here === undefined && !(await isFolderWanted(context, into, given))) return ExitStatus.ok;
-    const shelves = context.shelvesOf(platform, here === undefined ? into : context.path('..'));
-    const parent = answers.parent ?? given.parent;
+    const shelves = shelvesOf(platform);
+    const parent = answers.parent === '' ? undefined : answers.parent;
     const parentFolder = parent === undefined ? undefined : shelves.find(parent)?.folder;
-    const kit = await findKit({ platform, parentFolder, shelves, parts: given.without }, answers.kit ?? given.kit, parent !== undefined);
+    const kit = await findKit({ platform, parentFolder, shelves, parts: given.without }, answers.kit, parent !== undefined);
     sayLeftBehind(context, kit.from, kit.leftBehind);
     const yours = readUserStart(userConfigurationFile(context.io.env), platform.contract.name);
     const like = given.like === undefined ? undefined : await openArgument(given.like, context);
@@ -59,12 +79,12 @@ export default defineCommand({
       hosts: kit.theme.text('hosts'),
     });
     const facts = Object.fromEntries(starts.map(({ fact, value }) => [fact, value]));
-    const vendor = answers.vendor ?? given.vendor ?? (platform.contract.vendor === undefined ? undefined : yours.vendor);
+    const vendor = answers.vendor ?? (platform.contract.vendor === undefined ? undefined : yours.vendor);
     const planned = planNewTheme({
       platform,
       kit,
       id,
-      title: answers.title ?? given.title,
+      title: answers.title,
       vendor,
       parent,
       facts,
@@ -93,13 +113,50 @@ export default defineCommand({
   },
 });
 
-function onlyPlatform(context: Context): string {
-  const names = context.platforms().map((platform) => platform.contract.name);
-  const [first, ...others] = names;
+/** The id of the parent, that can be given by its folder too. */
+function parentId(context: Context, { parent }: NewOptions, { near }: Surroundings): string | undefined {
+  return parent === undefined ? undefined : (near.find(({ folder }) => folder === context.path(parent))?.id ?? parent);
+}
+
+/** Where a theme is made that nobody gave a place: beside its parent, when that was found around here. */
+function intoFor(context: Context, { to, parent }: NewOptions, around: Surroundings): string {
+  if (to !== undefined) return context.path(to);
+  const isFound =
+    parent !== undefined &&
+    context.options.shelf.length === 0 &&
+    around.near.some(({ id, folder }) => id === parent || folder === context.path(parent));
+  const isInside = around.into !== context.io.folder && context.io.folder.startsWith(`${around.into}/`);
+  return isFound || isInside || context.io.isInteractive ? around.into : context.io.folder;
+}
+
+/**
+ * Whether the theme is made in the current folder: asked for, or an empty folder where a theme belongs.
+ * @throws UsageError when the folder has the new theme’s name, and nobody can be asked
+ */
+async function isMeantHere(context: Context, id: string | undefined, given: NewOptions, around: Surroundings): Promise<boolean> {
+  if (given.here || given.to !== undefined) return given.here;
+  const own = basename(context.io.folder);
+  if (around.isPlace) return id === undefined || id === own;
+  if (id !== own) return false;
+  if (!context.io.isInteractive || given.yes || context.isMachine)
+    throw new UsageError({
+      what: `you are in a folder called ${own} already`,
+      hint: `complete it with “pionero new --here”, or make ${own}/${own} with --to .`,
+    });
+  return (await (await promptsFor(context.io)).confirm(`You are in a folder called ${own}. Make the theme of its files?`)) ?? false;
+}
+
+/** The platform that the themes around here tell. @throws UsageError when they tell none, or several */
+function onlyPlatform(context: Context, { platforms }: Surroundings): Platform {
+  const [near, ...more] = platforms;
+  if (near !== undefined && more.length === 0) return near;
+  const all = context.platforms();
+  const [first, ...others] = all;
   if (first !== undefined && others.length === 0) return first;
+  const names = (platforms.length > 1 ? platforms : all).map(({ contract }) => contract.name);
   throw new UsageError({
-    what: 'the platform is missing',
-    hint: `say which host the theme is for with --platform: ${names.join(', ')}, or a platform file`,
+    what: platforms.length > 1 ? 'the themes around here are for several platforms' : 'the platform is missing',
+    hint: `name it with --platform: ${names.join(', ')}; if yours is not among them: “pionero platform new”`,
   });
 }
 
@@ -120,13 +177,21 @@ function parseFacts(pairs: readonly string[]): Record<string, string> {
 
 function showPlan(context: Context, { plan, names, removed, taken }: NewTheme, what: string): void {
   const { paint } = context;
-  const lines = plan.operations.map((operation) => ({
-    path: operation.path,
-    size: operation.op === 'create' ? operation.size : undefined,
-  }));
+  const lines = plan.operations.flatMap((operation) =>
+    operation.op === 'edit'
+      ? []
+      : [
+          {
+            path: operation.path,
+            size: operation.op === 'create' ? operation.size : undefined,
+          },
+        ],
+  );
   context.say(`${paint.strong(what)}\n`);
-  if (lines.length === 0) context.say('Nothing is lacking: every file of the kit is here already.');
-  else context.say(`${paint.name(`${context.shown(plan.root)}/`)}\n${treeText(lines, paint)}\n`);
+  if (plan.operations.length === 0) context.say('Nothing is missing: every file of the kit is here, and says what it must.');
+  if (lines.length > 0) context.say(`${paint.name(`${context.shown(plan.root)}/`)}\n${treeText(lines, paint)}\n`);
+  const diff = diffText(plan, paint);
+  if (diff !== '') context.say(`${diff}\n`);
   if (names.length > 0)
     context.say(
       `Replaced as well: ${names.map(({ text, evidence }) => `${paint.strong(text)} ${paint.faint(`(${evidence})`)}`).join(', ')}`,
@@ -164,10 +229,11 @@ function showLacks(context: Context, { findings }: NewTheme): void {
 function showOutcome(context: Context, planned: NewTheme, kitName: string): void {
   const { plan, theme, findings, names } = planned;
   const { paint } = context;
-  const files = plan.operations.filter((operation) => operation.op !== 'folder').length;
-  context.say(
-    `${paint.good('✓')} ${theme.names.id} is made: ${count(files, 'file')} in ${context.shown(plan.root)}; “pionero undo” reverts it.`,
-  );
+  const edited = plan.operations.filter(({ op }) => op === 'edit').length;
+  const files = plan.operations.filter(({ op }) => op !== 'folder').length - edited;
+  const changed = edited === 0 ? '' : ` and ${edited} changed`;
+  const done = plan.isNewRoot ? `is made: ${count(files, 'file')}` : `is complete: ${count(files, 'file')} added${changed}`;
+  context.say(`${paint.good('✓')} ${theme.names.id} ${done} in ${context.shown(plan.root)}; “pionero undo” reverts it.`);
   if (names.length > 0) {
     const left = planned.leftovers();
     const called = [kitName, ...names.map(({ text }) => text)].map((text) => `“${text}”`).join(', ');
@@ -178,7 +244,7 @@ function showOutcome(context: Context, planned: NewTheme, kitName: string): void
       );
   }
   if (findings.length > 0) {
-    const result = { findings, files: theme.tree.entries.length };
+    const result = { findings, files: theme.tree.entries.filter(({ kind }) => kind === 'file').length };
     context.warn(
       `\n${headline({ id: theme.names.id, platform: theme.platform.contract, result }, paint)}\n\n${findingsText(findings, paint, context.io.columns)}`,
     );

@@ -1,15 +1,14 @@
 import { createTwoFilesPatch } from 'diff';
 import type { ChangePlan } from '../../core/changes/plan.ts';
-import type { FileTree } from '../../core/files/file-tree.ts';
 import { SourceDocument } from '../../core/text/source-document.ts';
 import type { Paint } from './paint.ts';
 
 /** What a plan of edits changes, as a unified diff. */
-export function diffText(plan: ChangePlan, tree: FileTree, paint: Paint): string {
+export function diffText(plan: ChangePlan, paint: Paint): string {
   const patches = plan.operations.flatMap((operation) => {
     if (operation.op !== 'edit') return [];
     const { path } = operation;
-    const [before, after] = [tree.read(path), operation.bytes].map((bytes) => SourceDocument.decode(path, bytes)?.text ?? '');
+    const [before, after] = [operation.before, operation.bytes].map((bytes) => SourceDocument.decode(path, bytes)?.text ?? '');
     return [createTwoFilesPatch(`a/${path}`, `b/${path}`, before ?? '', after ?? '', '', '', { context: 2 })];
   });
   const lines = patches.flatMap((patch) => patch.split('\n').filter((line) => !line.startsWith('=====')));

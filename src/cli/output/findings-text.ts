@@ -109,7 +109,7 @@ function findingText(finding: Finding, paint: Paint, columns: number): string {
   const [message = '', ...detail] = wrapped(finding.message, columns - indent.length);
   const lines = [`  ${paint.faint(place)} ${colour(MARKS[finding.severity])} ${message}`, ...detail.map((line) => indent + line)];
   if (finding.sourceLine !== undefined && finding.sourceLine.trim() !== '') lines.push(...markedLine(finding, paint, indent, columns));
-  const fixed = finding.fix?.isSafe === true ? ' (--fix does it)' : '';
+  const fixed = finding.fix === undefined ? '' : finding.fix.isSafe ? ' (--fix does it)' : ' (--fix-suggested does it)';
   const hint = finding.hint === undefined ? [] : wrapped(`→ ${adviceText(finding.hint)}${fixed}`, columns - indent.length);
   // The arrow takes the colour of what to do; the rule's id ends the last line where it fits.
   const painted = hint.map((line, i) => (i === 0 ? paint.name('→') + line.slice(1) : line).replace(fixed, paint.name(fixed)));

@@ -144,7 +144,7 @@ function wording(issue: Issue, given: unknown): string {
 
 function meant(values: readonly unknown[], given: unknown): string {
   const near =
-    typeof given === 'string'
+    typeof given === 'string' && values.length > 1
       ? nearest(
           given,
           values.filter((value) => typeof value === 'string'),

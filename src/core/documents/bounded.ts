@@ -9,6 +9,15 @@ export function bounded(syntax: Syntax): Syntax {
   const refused = (message: string): Reading => ({ root: undefined, problems: [{ message, start: 0, end: 1 }] });
   return {
     ...syntax,
+    begin(text, options, path) {
+      if (text.length > maxLength || isNestedTooDeeply(text, isMarkup)) return undefined;
+      try {
+        return syntax.begin?.(text, options, path);
+      } catch (error) {
+        if (error instanceof RangeError) return undefined;
+        throw error;
+      }
+    },
     read(text, options) {
       if (text.length > maxLength) return refused(`it is too large for a document: more than ${maxLength >> 10} Ki characters`);
       if (isNestedTooDeeply(text, isMarkup)) return refused('it is nested too deeply, or its brackets do not fit');

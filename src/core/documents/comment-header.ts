@@ -1,6 +1,7 @@
 import type { TextEdit, TextRange } from '../text/edits.ts';
 import type { MapNode, Reading, Syntax, SyntaxProblem, ValueNode, WriteContext } from './syntax.ts';
 import { bounded } from './bounded.ts';
+import { isAtHead, putAtHead } from './header-lines.ts';
 import { yamlSyntax } from './yaml.ts';
 
 const boundedYaml = bounded(yamlSyntax);
@@ -26,6 +27,10 @@ export const commentHeaderSyntax: Syntax = {
       root: root === undefined ? undefined : (shiftNode(root, header.base) as MapNode),
       problems: problems.map((problem) => shift(problem, header.base)),
     };
+  },
+  begin(text, options) {
+    const [open, close] = marksOf(options);
+    return text.includes(open) ? undefined : putAtHead(text, `${open}\n${close}`);
   },
   set: (text, path, value, context) => inHeader(text, context, (yaml) => yamlSyntax.set(yaml, path, value, context)),
   remove: (text, path, context) => inHeader(text, context, (yaml) => yamlSyntax.remove(yaml, path, context)),
@@ -56,13 +61,12 @@ function shiftNode(node: ValueNode, base: number): ValueNode {
 }
 
 function findHeader(text: string, options: Readonly<Record<string, unknown>>): Header | SyntaxProblem {
-  const open = textOption(options, 'open', '/*---');
-  const close = textOption(options, 'close', '---*/');
+  const [open, close] = marksOf(options);
   const start = text.indexOf(open);
   if (start < 0) {
     return { message: `there is no header: “${open}” is missing`, hint: `begin the file with “${open}”`, start: 0, end: 0 };
   }
-  if (text.slice(0, start).trim() !== '') {
+  if (!isAtHead(text, start)) {
     return {
       message: 'the header is not at the beginning of the file',
       hint: 'move what stands before it to a place after it',
@@ -76,6 +80,11 @@ function findHeader(text: string, options: Readonly<Record<string, unknown>>): H
     return { message: `the header is not closed: “${close}” is missing`, hint: `write “${close}” after its last field`, start, end: base };
   }
   return { yaml: text.slice(base, end), base };
+}
+
+/** What opens and closes the header. */
+function marksOf(options: Readonly<Record<string, unknown>>): readonly [open: string, close: string] {
+  return [textOption(options, 'open', '/*---'), textOption(options, 'close', '---*/')];
 }
 
 function textOption(options: Readonly<Record<string, unknown>>, name: string, fallback: string): string {

@@ -1,3 +1,4 @@
+import type { TextEdit } from '../text/edits.ts';
 import { lineEndOf } from './lines.ts';
 import { structuredSyntax } from './structured.ts';
 import type { MapEntry, Reading } from './syntax.ts';
@@ -21,6 +22,7 @@ export const headerLinesSyntax = structuredSyntax({
     path.length === 1 && /^[A-Za-z][\w -]{0,40}$/.test(path[0] ?? '')
       ? undefined
       : 'a header line has one key: a letter, then letters, digits, “-” and blanks',
+  begin: beginHeader,
   read: readHeaderLines,
   writeScalar: (value) => String(value),
   writeKey: (key) => key,
@@ -82,9 +84,31 @@ function readHeaderLines(text: string, options: Readonly<Record<string, unknown>
   return { root: { kind: 'map', entries, start: comment.start, end: comment.end }, problems: [] };
 }
 
+/** What must stand before everything else: the opening tag of code, a doctype, the character set of a stylesheet. */
+const LEAD = /^(?:\s|<\?php\b|<!doctype[^>]*>|@charset[^;\n]*;|#![^\n]*\n)*/i;
+
+/** Edits that put a text at the head of a file, in lines of its own. */
+export function putAtHead(text: string, header: string): TextEdit[] {
+  const end = lineEndOf(text);
+  const at = LEAD.exec(text)?.[0].trimEnd().length ?? 0;
+  const [before, after] = [at === 0 ? '' : end, at === 0 ? end : ''];
+  return [{ start: at, end: at, text: before + header.replaceAll('\n', end) + after }];
+}
+
+/** The comment that a file of its ending has. */
+function beginHeader(text: string, _options: Readonly<Record<string, unknown>>, path: string): TextEdit[] | undefined {
+  if (findFirstComment(text) !== undefined) return undefined;
+  return putAtHead(text, /\.(?:x?html?|md|xml|svg|twig|hbs|mustache|tpl)$/i.test(path) ? '<!--\n-->' : '/*\n */');
+}
+
+/** Whether a place is the head of a file: only what must come first stands before it. */
+export function isAtHead(text: string, start: number): boolean {
+  return (LEAD.exec(text)?.[0].length ?? 0) >= start;
+}
+
 /** Where the first comment opens, and the range inside it; before it only an opening tag of code or a doctype may stand. */
 function findFirstComment(text: string): { opening: number; start: number; end: number; close: string } | undefined {
-  const lead = /^(?:\s|<\?php\b|<!doctype[^>]*>|@charset[^;\n]*;|#![^\n]*\n)*/i.exec(text)?.[0].length ?? 0;
+  const lead = LEAD.exec(text)?.[0].length ?? 0;
   const kind = COMMENTS.find(([open]) => text.startsWith(open, lead));
   if (kind === undefined) return undefined;
   const start = lead + kind[0].length;

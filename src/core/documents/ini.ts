@@ -1,5 +1,5 @@
 import type { TextEdit } from '../text/edits.ts';
-import { lineEndOf, lineEntryEdits, removeLine } from './lines.ts';
+import { beginEmpty, lineEndOf, lineEntryEdits, removeLine } from './lines.ts';
 import { duplicateKeys, structuredSyntax } from './structured.ts';
 import type { MapEntry, MapNode, Reading, SyntaxProblem, ValueNode } from './syntax.ts';
 
@@ -20,6 +20,7 @@ export const iniSyntax = structuredSyntax({
       : path.some((key) => /[\]\r\n]/.test(key) && !/^[^[\]\r\n]+\[[^[\]\r\n]*\]$/.test(key)) || /[=:]/.test(path.at(-1) ?? '')
         ? 'a key of INI holds no “=”, “:” or “]”'
         : undefined,
+  begin: (text) => beginEmpty(text, ''),
   read: (text, options) => readIni(text, options),
   writeScalar(value, before) {
     if (typeof value !== 'string') return String(value);

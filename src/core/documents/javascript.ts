@@ -1,5 +1,6 @@
 import { parse, type AnyNode, type Expression, type ObjectExpression, type Program } from 'acorn';
-import { describePlace, parseLiteralPlace, type LiteralPlace } from './literal.ts';
+import { beginEmpty, lineEndOf } from './lines.ts';
+import { describePlace, emptyStatement, parseLiteralPlace, type LiteralPlace } from './literal.ts';
 import { duplicateKeys, structuredSyntax } from './structured.ts';
 import type { MapEntry, MapNode, Reading, Scalar, SyntaxProblem, ValueNode } from './syntax.ts';
 
@@ -7,6 +8,15 @@ import type { MapEntry, MapNode, Reading, Scalar, SyntaxProblem, ValueNode } fro
 export const javascriptSyntax = structuredSyntax({
   name: 'javascript',
   maxLength: 1 << 18,
+  begin(text, options) {
+    const statement = emptyStatement(parseLiteralPlace(options['at']) ?? { kind: 'export' }, ['{', '}']);
+    const { root, problems } = readJavaScript(text, options);
+    // A problem with a place is in what is there; one without says that nothing is.
+    if (statement === undefined || root !== undefined || problems.some(({ end }) => end > 0)) return undefined;
+    if (text.trim() === '') return beginEmpty(text, `${statement}\n`);
+    const end = text.trimEnd().length;
+    return [{ start: end, end, text: `\n\n${statement}`.replaceAll('\n', lineEndOf(text)) }];
+  },
   read: readJavaScript,
   writeScalar: writeString,
   writeKey: (key) => (/^[A-Za-z_$][\w$]*$/.test(key) ? key : writeString(key, undefined)),
@@ -46,6 +56,8 @@ function readJavaScript(text: string, options: Readonly<Record<string, unknown>>
 
 /** A literal that is no object is a document with one entry, called `value`. */
 export function rootOf(node: ValueNode): MapNode {
+  // Nothing in brackets is a map as well as a list.
+  if (node.kind === 'list' && node.items.length === 0) return { kind: 'map', entries: [], start: node.start, end: node.end };
   if (node.kind === 'map') return node;
   const { start, end } = node;
   return { kind: 'map', entries: [{ key: 'value', keyStart: start, keyEnd: start, value: node }], start, end };

@@ -1,3 +1,4 @@
+import { beginEmpty } from './lines.ts';
 import { parseTree, printParseErrorCode, type Node, type ParseError } from 'jsonc-parser';
 import { duplicateKeys, structuredSyntax } from './structured.ts';
 import type { MapEntry, Reading, SyntaxProblem, ValueNode } from './syntax.ts';
@@ -10,6 +11,7 @@ export const jsonSyntax = structuredSyntax({
   name: 'json',
   maxLength: 1 << 19,
   refusesMark: (options) => options['lenient'] !== true,
+  begin: (text) => beginEmpty(text, '{}\n'),
   read: (text, options) => readJson(text, options['lenient'] === true),
   writeScalar: (value) => JSON.stringify(value),
   writeKey: (key) => JSON.stringify(key),

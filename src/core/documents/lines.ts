@@ -1,6 +1,11 @@
 import type { TextEdit } from '../text/edits.ts';
 import type { MapEntry } from './syntax.ts';
 
+/** What begins a document of a file that has nothing else; undefined where there is anything. */
+export function beginEmpty(text: string, beginning: string): TextEdit[] | undefined {
+  return text.trim() === '' ? [{ start: 0, end: text.length, text: beginning }] : undefined;
+}
+
 /** The line end that a text uses. */
 export function lineEndOf(text: string): '\r\n' | '\n' {
   return text.includes('\r\n') ? '\r\n' : '\n';

@@ -22,6 +22,20 @@ export function parseLiteralPlace(at: unknown): LiteralPlace | undefined {
   return call?.[1] === undefined ? undefined : { kind: 'call', name: call[1], argument: Number(call[2]) };
 }
 
+/** A statement with nothing in it for each place; undefined for a later argument of a call: who knows those before it? */
+export function emptyStatement(place: LiteralPlace, [open, close]: readonly [string, string]): string | undefined {
+  switch (place.kind) {
+    case 'return':
+      return `return ${open}\n${close};`;
+    case 'export':
+      return `export default ${open}\n${close};`;
+    case 'assign':
+      return `${place.name} = ${open}\n${close};`;
+    case 'call':
+      return place.argument === 1 ? `${place.name}(${open}\n${close});` : undefined;
+  }
+}
+
 /** What people call the place. */
 export function describePlace(place: LiteralPlace): string {
   switch (place.kind) {

@@ -1,5 +1,6 @@
 import phpParser from 'php-parser';
-import { describePlace, parseLiteralPlace, type LiteralPlace } from './literal.ts';
+import { beginEmpty, lineEndOf } from './lines.ts';
+import { describePlace, emptyStatement, parseLiteralPlace, type LiteralPlace } from './literal.ts';
 import { rootOf } from './javascript.ts';
 import { duplicateKeys, structuredSyntax } from './structured.ts';
 import type { MapEntry, Reading, Scalar, SyntaxProblem, ValueNode } from './syntax.ts';
@@ -8,6 +9,15 @@ import type { MapEntry, Reading, Scalar, SyntaxProblem, ValueNode } from './synt
 export const phpSyntax = structuredSyntax({
   name: 'php',
   maxLength: 1 << 17,
+  begin(text, options) {
+    const statement = emptyStatement(parseLiteralPlace(options['at']) ?? { kind: 'return' }, ['[', ']']);
+    if (statement === undefined || phpProblem(text) !== undefined || readPhp(text, options).root !== undefined) return undefined;
+    if (text.trim() === '') return beginEmpty(text, `<?php\n\n${statement}\n`);
+    // At the end of the code, before what closes it.
+    const end = /\s*(?:\?>\s*)?$/.exec(text)?.index ?? text.length;
+    const after = /^\r?\n/.test(text.slice(end)) ? '' : '\n';
+    return [{ start: end, end, text: `\n\n${statement}${after}`.replaceAll('\n', lineEndOf(text)) }];
+  },
   read: readPhp,
   writeScalar: writePhpScalar,
   writeKey: (key) => writePhpScalar(key, undefined),

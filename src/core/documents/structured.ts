@@ -18,7 +18,7 @@ type ListNode = Extract<ValueNode, { kind: 'list' }>;
 export type ListStep = { readonly removed: number; readonly added?: never } | { readonly removed?: undefined; readonly added: string };
 
 /** What a syntax must know so that the common editing can be done for it. */
-export interface StructuredGrammar extends Pick<Syntax, 'name' | 'readsTypes' | 'maxLength' | 'problemOfPath' | 'refusesMark'> {
+export interface StructuredGrammar extends Pick<Syntax, 'name' | 'readsTypes' | 'maxLength' | 'problemOfPath' | 'refusesMark' | 'begin'> {
   read(text: string, options: Readonly<Record<string, unknown>>): Reading;
   /** Source text of a scalar, in the style of the text that stood there before; `isInside` brackets, or not. */
   writeScalar(value: Scalar, before: string | undefined, isInside?: boolean): string;
@@ -44,6 +44,7 @@ export function structuredSyntax(grammar: StructuredGrammar): Syntax {
     maxLength: grammar.maxLength,
     problemOfPath: grammar.problemOfPath,
     refusesMark: grammar.refusesMark,
+    begin: grammar.begin,
     read: (text, options) => grammar.read(text, options),
     set(text, path, value, context) {
       const { root } = grammar.read(text, context.options);

@@ -60,6 +60,12 @@ export interface Syntax {
   /** Why no field can stand at a key path; undefined when one can. Without it, any path does. */
   problemOfPath?(path: readonly string[]): string | undefined;
   read(text: string, options: Readonly<Record<string, unknown>>): Reading;
+  /**
+   * Edits that put a document without fields into a text that has none, be it empty; undefined when it has one, broken or
+   * not, or when it can have none.
+   * @param path the file's, when how a comment looks there depends on it
+   */
+  begin?(text: string, options: Readonly<Record<string, unknown>>, path: string): TextEdit[] | undefined;
   /** Edits that give the field at a key path a value, adding it when it is not there. */
   set(text: string, path: readonly string[], value: WritableValue, context: WriteContext): TextEdit[];
   /** Edits that take a field out, with its line or separator. */

@@ -1,6 +1,6 @@
 import { ParseError, parseTOML, type AST } from 'toml-eslint-parser';
 import type { TextEdit } from '../text/edits.ts';
-import { lineEndOf, lineEntryEdits, removeLine } from './lines.ts';
+import { beginEmpty, lineEndOf, lineEntryEdits, removeLine } from './lines.ts';
 import { structuredSyntax } from './structured.ts';
 import type { MapEntry, MapNode, Reading, SyntaxProblem, ValueNode } from './syntax.ts';
 
@@ -8,6 +8,7 @@ import type { MapEntry, MapNode, Reading, SyntaxProblem, ValueNode } from './syn
 export const tomlSyntax = structuredSyntax({
   name: 'toml',
   maxLength: 1 << 17,
+  begin: (text) => beginEmpty(text, ''),
   read: readToml,
   writeScalar(value, before) {
     if (typeof value !== 'string') return String(value);

@@ -1,6 +1,6 @@
 import { parseXml, XmlCdata, XmlElement, XmlError, XmlText } from '@rgrove/parse-xml';
 import type { TextEdit } from '../text/edits.ts';
-import { lineEndOf } from './lines.ts';
+import { beginEmpty, lineEndOf } from './lines.ts';
 import { findAnchor } from './structured.ts';
 import {
   findEntry,
@@ -26,6 +26,7 @@ export const xmlSyntax: Syntax = {
     const wrong = [last.replace(/^@/, ''), ...owners].find((key) => key !== '#text' && !/^[\p{L}_][\p{L}\p{N}_.:-]*$/u.test(key));
     return wrong === undefined ? undefined : `“${wrong}” cannot be the name of an element or attribute`;
   },
+  begin: (text) => beginEmpty(text, '<?xml version="1.0" encoding="UTF-8"?>\n<theme>\n</theme>\n'),
   read: readXml,
   set(text, path, value, context) {
     const root = readXml(text).root;

@@ -11,7 +11,7 @@ import {
   type Pair,
   type Scalar as YamlScalar,
 } from 'yaml';
-import { endOfLine, lineEndOf, lineEntryEdits, removeLine } from './lines.ts';
+import { beginEmpty, endOfLine, lineEndOf, lineEntryEdits, removeLine } from './lines.ts';
 import { structuredSyntax } from './structured.ts';
 import { type MapEntry, type Reading, type Scalar, type SyntaxProblem, type ValueNode } from './syntax.ts';
 
@@ -23,6 +23,7 @@ export const yamlSyntax = structuredSyntax({
   name: 'yaml',
   maxLength: 1 << 16,
   readsTypes: true,
+  begin: (text) => beginEmpty(text, ''),
   read: readYaml,
   writeScalar(value, before, isInside) {
     // Between brackets a comma or another bracket would end a plain value.

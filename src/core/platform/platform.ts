@@ -98,6 +98,13 @@ export function releasesInRange(platform: Platform, range: string | undefined): 
   });
 }
 
+/** Where a file in one of two places of the host's is in the other; undefined when it is not in the first. */
+export function otherPlace(from: string, to: string, path: string): string | undefined {
+  if (path === from) return to;
+  const folder = `${from.replace(/\/$/, '')}/`;
+  return path.startsWith(folder) ? `${to.replace(/\/$/, '')}/${path.slice(folder.length)}` : undefined;
+}
+
 /** Whether an entry with `since` and `until` applies to any of the releases. */
 export function isInSpan(span: { since?: string | undefined; until?: string | undefined }, releases: readonly string[]): boolean {
   return releases.some(

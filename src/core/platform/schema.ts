@@ -97,6 +97,7 @@ const DocumentRule = z.strictObject({
   title: z.string().optional().describe('What messages call it'),
   syntax: SyntaxName.describe('yaml, comment-header, …'),
   options: z.record(z.string(), z.unknown()).default({}).describe('Settings of the syntax, such as what opens and closes a header'),
+  'begins-with': z.string().optional().describe('The text of such a file without any fields, where its syntax alone does not tell'),
   required: Need.default('no'),
   ...Span,
   without: z.string().optional().describe('What the host does when the document is missing or cannot be read'),

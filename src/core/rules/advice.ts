@@ -74,6 +74,9 @@ interface Named {
   'known-fields': 'known';
   'known-in': 'section' | 'known';
   move: 'to';
+  copy: 'from' | 'to';
+  'begin-document': 'title' | 'fields';
+  'begin-lacking': 'title' | 'fields';
   'print-in': 'shape';
   'print-or-take-out': 'shape';
   'put-before': 'text';

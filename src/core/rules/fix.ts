@@ -1,8 +1,9 @@
-import type { ChangePlan, Operation } from '../changes/plan.ts';
-import { compareText } from '../files/file-tree.ts';
+import type { ChangePlan } from '../changes/plan.ts';
+import { planBetween } from '../changes/plan-between.ts';
+import { SourceDocument } from '../text/source-document.ts';
 import { rangesOverlap, type TextEdit } from '../text/edits.ts';
 import { openChain } from '../theme/chain.ts';
-import { withFile } from '../theme/set-facts.ts';
+import { withFile, withoutFile } from '../files/changed-tree.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import { checkTheme, type CheckOptions, type Finding } from './check.ts';
@@ -18,6 +19,9 @@ export interface PlannedFixes {
   readonly fixes: readonly PlannedFix[];
   /** Fixes after which their finding was still there: they are not part of the plan. */
   readonly failed: readonly PlannedFix[];
+  /** The theme as it then is, and what a check then finds. */
+  readonly theme: Theme;
+  readonly findings: readonly Finding[];
 }
 
 /** How fixes are planned. `isGuessing` takes in those that are likely and not sure. */
@@ -39,9 +43,9 @@ export function planFixes(theme: Theme, shelves: Shelves, folder: string, option
   for (let round = 0; round < MAX_ROUNDS; round++) {
     // What was tried once mended nothing, or came back.
     const open = findings.filter((finding) => !tried.has(keyOf(finding)));
-    const { fixes, edits } = compatibleFixes(open, options.isGuessing === true);
+    const fixes = compatibleFixes(mended, open, options.isGuessing === true);
     if (fixes.length === 0) break;
-    const after = applyFixes(mended, edits);
+    const after = applyFixes(mended, fixes);
     const left = check(after);
     // Others may say the same of another place of the file, and stay: only their number tells.
     const [before, now] = [countKeys(findings), countKeys(left)];
@@ -63,12 +67,9 @@ export function planFixes(theme: Theme, shelves: Shelves, folder: string, option
     findings = left;
     done.push(...fixes);
   }
-  const files = [...new Set(done.map(({ fix }) => fix.file))].sort(compareText);
-  const operations = files.map((path): Operation => {
-    const before = theme.source(path)?.original ?? theme.tree.read(path);
-    return { op: 'edit', path, before, bytes: mended.tree.read(path) };
-  });
-  return { plan: { title: `check --fix ${theme.names.id}`, root: folder, isNewRoot: false, operations }, fixes: done, failed };
+  const touched = new Set(done.flatMap(({ fix }) => [fix.file, ...(fix.steps ?? []).flatMap(({ from, to }) => [from, to])]));
+  const plan = planBetween(`check --fix ${theme.names.id}`, folder, theme.tree, mended.tree, touched);
+  return { plan, fixes: done, failed, theme: mended, findings };
 }
 
 /** What a finding says, wherever it stands by now: edits above it move its line. */
@@ -83,26 +84,42 @@ function countKeys(findings: readonly Finding[]): ReadonlyMap<string, number> {
 }
 
 /** Of two fixes that want to change the same place only the first is taken: the next round offers the other again. */
-function compatibleFixes(findings: readonly Finding[], isGuessing: boolean): { fixes: PlannedFix[]; edits: Map<string, TextEdit[]> } {
+function compatibleFixes(theme: Theme, findings: readonly Finding[], isGuessing: boolean): PlannedFix[] {
   const edits = new Map<string, TextEdit[]>();
+  const touched = new Set<string>();
   const fixes: PlannedFix[] = [];
+  const { unlisted = [], special = [] } = theme.tree.disk ?? {};
   for (const finding of findings) {
     const { fix } = finding;
-    if (fix === undefined || !(fix.isSafe || isGuessing) || fix.edits.length === 0) continue;
+    if (fix === undefined || !(fix.isSafe || isGuessing)) continue;
+    const { steps = [] } = fix;
+    if (fix.edits.length + steps.length === 0) continue;
+    // A folder in which something cannot be read cannot be built anew.
+    if (steps.some(({ op }) => op === 'move') && unlisted.length + special.length > 0) continue;
     const others = edits.get(fix.file) ?? [];
+    const places = steps.flatMap(({ from, to }) => [from, to]);
     if (fix.edits.some((edit) => others.some((other) => clashes(edit, other)))) continue;
-    edits.set(fix.file, [...others, ...fix.edits]);
+    if (places.some((place) => touched.has(place)) || (fix.edits.length > 0 && touched.has(fix.file))) continue;
+    if (places.some((place) => edits.has(place))) continue;
+    if (fix.edits.length > 0) edits.set(fix.file, [...others, ...fix.edits]);
+    for (const place of places) touched.add(place);
     fixes.push({ finding, fix });
   }
-  return { fixes, edits };
+  return fixes;
 }
 
-function applyFixes(theme: Theme, edits: ReadonlyMap<string, TextEdit[]>): Theme {
+function applyFixes(theme: Theme, fixes: readonly PlannedFix[]): Theme {
   let { tree } = theme;
+  const edits = new Map<string, TextEdit[]>();
+  for (const { fix } of fixes) if (fix.edits.length > 0) edits.set(fix.file, [...(edits.get(fix.file) ?? []), ...fix.edits]);
   for (const [path, own] of edits) {
-    const source = theme.source(path);
+    const source = tree.get(path) === undefined ? SourceDocument.decode(path, Buffer.alloc(0)) : theme.source(path);
     const bytes = source?.encode(source.withEdits(own).text);
     if (bytes !== undefined) tree = withFile(tree, path, bytes);
+  }
+  for (const { op, from, to } of fixes.flatMap(({ fix }) => fix.steps ?? [])) {
+    tree = withFile(tree, to, tree.read(from));
+    if (op === 'move') tree = withoutFile(tree, from);
   }
   return new Theme(theme.platform, tree, theme.names, theme.location);
 }

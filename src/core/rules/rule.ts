@@ -13,8 +13,18 @@ export type Severity = 'error' | 'warning' | 'note';
 export interface Fix {
   readonly title: Advice;
   readonly isSafe: boolean;
+  /** The file that the edits are of; of an empty one where there is none yet. */
   readonly file: string;
   readonly edits: readonly TextEdit[];
+  /** Files that go to another place, or get a second one. */
+  readonly steps?: readonly FileStep[] | undefined;
+}
+
+/** A file that is moved or copied. Paths from the theme's root. */
+export interface FileStep {
+  readonly op: 'move' | 'copy';
+  readonly from: string;
+  readonly to: string;
 }
 
 /** The fix that some edits of a file are; none where nothing can be written. */

@@ -1,5 +1,6 @@
 import { resolve } from 'node:path';
-import { plannedTree, type ChangePlan, copyOperations } from '../changes/plan.ts';
+import { plannedTree, type ChangePlan, copyOperations, type Operation } from '../changes/plan.ts';
+import { planBetween } from '../changes/plan-between.ts';
 import { UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
 import { fillPlace, type Platform } from '../platform/platform.ts';
@@ -8,11 +9,13 @@ import { NameFinder } from '../names/name-finder.ts';
 import { spell, splitWords } from '../names/spelling.ts';
 import { renameTree } from '../rename/rename-tree.ts';
 import { scanForLeftovers, type Leftover } from '../rename/second-scan.ts';
-import { checkTheme, type Finding, checkOptionsOf, type CheckOptions } from '../rules/check.ts';
+import { type Finding, checkOptionsOf, type CheckOptions } from '../rules/check.ts';
+import { planFixes } from '../rules/fix.ts';
 import { openChain } from '../theme/chain.ts';
 import { applyEdits } from '../text/edits.ts';
 import { keyPath } from '../theme/documents.ts';
-import { setFacts, typedChanges, withFile } from '../theme/set-facts.ts';
+import { setFacts, typedChanges } from '../theme/set-facts.ts';
+import { withFile } from '../files/changed-tree.ts';
 import { removeField } from '../theme/write-field.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
@@ -22,6 +25,7 @@ import { fillingsFor, fillPlaceholders } from './fill-placeholders.ts';
 import { withoutMarkedLines, type RemovedLines } from './marked-lines.ts';
 import { allBut, chooseParts, withoutParts } from './parts.ts';
 import { fullNameOfWords, placeholderWords, statedName, type KitName } from '../theme/placeholders.ts';
+import { completeDocuments } from './merge-here.ts';
 import { assertNamesAllowed, assertFree } from '../placing/free-name.ts';
 import { withNote, noteFor, configurationOf } from './note.ts';
 import { baseOf, type FileTree } from '../files/file-tree.ts';
@@ -107,18 +111,38 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const withFacts = setFacts(withoutMarkers(named, kit.markers), typedChanges(wanted));
   const taken = withTaken(withFacts.tree, request);
   const operations = withNote(copyOperations(taken.tree), noteFor(request, folder));
+  const made = new Theme(platform, plannedTree(operations), to, folder);
   const existing = here === undefined ? undefined : new DiskTree(here);
-  const missing = operations.filter((operation) => existing?.get(operation.path) === undefined);
-  const tree = existing === undefined ? plannedTree(operations) : plannedTree([...copyOperations(existing), ...missing]);
-  const theme = new Theme(platform, tree, to, folder);
-  const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, optionsFor(tree, folder));
-  const plan: ChangePlan = { title: `new ${to.id}`, root: folder, isNewRoot: here === undefined, operations: missing };
+  const missing = operations.filter(({ path }) => existing?.get(path) === undefined);
+  const merged = existing === undefined ? made : completed(request, existing, missing, made);
+  const options = optionsFor(merged.tree, folder);
+  // What a kit lacks of what the stated releases need, and what can only be said in one way, nobody should have to add.
+  const { theme, findings, plan: fixed } = planFixes(merged, shelves, folder, options);
+  const title = `new ${to.id}`;
+  const plan: ChangePlan =
+    existing === undefined
+      ? { title, root: folder, isNewRoot: true, operations: copyOperations(theme.tree) }
+      : planBetween(title, folder, existing, theme.tree, touchedPaths(existing, theme, [...missing, ...fixed.operations]));
   const leftovers = (): Leftover[] => [
     ...passes.flatMap((pass) => pass.leftovers()),
     ...leftTokens(clone.tree, names),
     ...changedParent(base.tree, clone.tree, request.parent),
   ];
   return { plan, theme, findings, removed, names, taken: taken.taken, leftovers };
+}
+
+/** A folder with what it lacks of the kit, its own documents completed. */
+function completed(request: NewThemeRequest, existing: FileTree, missing: readonly Operation[], made: Theme): Theme {
+  const { platform, facts, shelves } = request;
+  const tree = plannedTree([...copyOperations(existing), ...missing]);
+  const given = new Set([...Object.keys(facts), ...(request.title === undefined ? [] : ['title'])]);
+  return completeDocuments(new Theme(platform, tree, made.names, made.location), made, given, shelves);
+}
+
+/** The paths at which a folder may differ from what it will be. */
+function touchedPaths(existing: FileTree, theme: Theme, operations: readonly Operation[]): ReadonlySet<string> {
+  const gone = existing.entries.flatMap(({ path, kind }) => (kind === 'file' && theme.tree.get(path) === undefined ? [path] : []));
+  return new Set([...gone, ...theme.documents.map(({ path }) => path), ...operations.map(({ path }) => path)]);
 }
 
 /** @throws UsageError when files are to be taken from a parent, and there is none */

@@ -10,7 +10,7 @@ import { fillShape } from '../names/shape.ts';
 import { nearest } from '../text/nearest.ts';
 import { keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
 import { findMarkupReferences, findSheetReferences } from '../theme/references.ts';
-import { withFile } from '../theme/set-facts.ts';
+import { withFile } from '../files/changed-tree.ts';
 import { Theme } from '../theme/theme.ts';
 import { removeField, setField } from '../theme/write-field.ts';
 import { templateAt, kindOfFile } from '../theme/templates.ts';

@@ -5,7 +5,7 @@ import { nearest } from '../text/nearest.ts';
 import { findInChain, type Chain } from '../theme/chain.ts';
 import { OVERRIDES_FILE } from '../theme/package-contents.ts';
 import { serveRole } from '../theme/roles.ts';
-import { withFile } from '../theme/set-facts.ts';
+import { withFile } from '../files/changed-tree.ts';
 import type { FileTree } from '../files/file-tree.ts';
 
 /** A file of a parent that a child has a copy of. */

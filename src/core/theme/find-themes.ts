@@ -15,11 +15,19 @@ export interface FoundFolders {
   readonly others: readonly string[];
 }
 
-/** Finds the themes below a folder, of whatever platforms, vendors’ folders included. What lies inside a theme is not looked at. */
-export function findThemes(folder: string, platforms: readonly Platform[]): FoundFolders {
+/** Nobody waits for a walk over a whole disk: beyond so many folders only those that were begun are looked at. */
+const MAX_FOLDERS = 20_000;
+
+/**
+ * Finds the themes below a folder, of whatever platforms, vendors’ folders included. What lies inside a theme is not looked at.
+ * @param most how many folders are looked at, at most
+ */
+export function findThemes(folder: string, platforms: readonly Platform[], most = MAX_FOLDERS): FoundFolders {
   const themes: string[] = [];
   const rest: string[] = [];
+  let looked = 0;
   const visit = (at: string, depth: number): void => {
+    if (++looked > most) return;
     if (depth > 0 && isTheme(at, platforms)) {
       themes.push(at);
       return;

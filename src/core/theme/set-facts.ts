@@ -1,7 +1,8 @@
 import type { WritableValue } from '../documents/syntax.ts';
 import { RefusedError, UsageError } from '../errors.ts';
-import type { FileTree } from '../files/file-tree.ts';
-import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
+import { withFile } from '../files/changed-tree.ts';
+import { isNeeded } from '../platform/platform.ts';
+import { beginDocument, canBegin, proposedValue } from './begin-document.ts';
 import type { FieldContract } from '../platform/schema.ts';
 import { applyEdits } from '../text/edits.ts';
 import { nearest } from '../text/nearest.ts';
@@ -26,7 +27,37 @@ export function typedChanges(values: Readonly<Record<string, string>>): FactChan
  * @throws UsageError when the platform has no such fact, its type does not allow the value, or the syntax cannot hold it
  */
 export function setFacts(theme: Theme, changes: readonly FactChange[]): Theme {
-  return changes.reduce(setFact, theme);
+  return changes.reduce(setFact, withBegunDocuments(theme, changes));
+}
+
+/**
+ * Begins the documents that the facts belong into and that are not there, where every theme must have them.
+ * @throws RefusedError when they must say more than was given and can be told
+ */
+function withBegunDocuments(theme: Theme, changes: readonly FactChange[]): Theme {
+  let changed = theme;
+  for (const document of theme.documents) {
+    const { contract } = document;
+    const own = changes.filter(({ fact, op }) => op !== 'remove' && contract.fields.some((field) => field.fact === fact));
+    if (own.length === 0 || !isNeeded(contract.required, theme.isChild) || !canBegin(theme, document)) continue;
+    const given = Object.fromEntries(
+      contract.fields.flatMap((field) => {
+        const change = own.find(({ fact }) => fact === field.fact);
+        return change === undefined ? [] : [[field.fact, parseTyped({ ...change, op: 'set' }, field, theme)]];
+      }),
+    );
+    const begun = beginDocument(changed, document, given);
+    if (begun === undefined) continue;
+    const guessed = begun.fields.filter((field) => given[field.fact] === undefined && proposedValue(changed, field)?.isSure !== true);
+    const unknown = [...guessed, ...begun.lacking].map(({ fact }) => fact);
+    if (unknown.length > 0)
+      throw new RefusedError({
+        what: `${document.title} is not there yet, and it must say more than that`,
+        hint: `give ${unknown.join(', ')} as well: ${unknown.map((fact) => `${fact}=…`).join(' ')}`,
+      });
+    changed = new Theme(changed.platform, withFile(changed.tree, document.path, begun.bytes), changed.names, changed.location);
+  }
+  return changed;
 }
 
 function setFact(theme: Theme, change: FactChange): Theme {
@@ -153,19 +184,6 @@ function changedList(theme: Theme, fact: string, op: 'add' | 'remove', typed: st
   if (absent !== undefined)
     throw new UsageError({ what: `“${absent}” is not among the ${fact}`, hint: `there are ${list.join(', ') || 'none'}` });
   return list.filter((part) => !parts.includes(part));
-}
-
-/** A tree with one file's bytes replaced or added. */
-export function withFile(tree: FileTree, path: string, bytes: Buffer): FileTree {
-  const items = tree.entries
-    .filter((entry) => entry.path !== path)
-    .map((entry): MemoryItem => {
-      if (entry.kind === 'link') return { kind: 'link', path: entry.path, target: entry.target ?? '' };
-      if (entry.kind === 'folder') return { kind: 'folder', path: entry.path, mode: entry.mode };
-      return { kind: 'file', path: entry.path, content: { tree, path: entry.path }, size: entry.size, mode: entry.mode };
-    });
-  const mode = tree.get(path)?.mode ?? 0o644;
-  return new MemoryTree([...items, { kind: 'file', path, content: { bytes }, size: bytes.length, mode }]);
 }
 
 /** The documents whose bytes differ between two states of a theme. */

@@ -1,6 +1,7 @@
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
 import { wholePattern } from '../../names/shape.ts';
 import { advise } from '../advice.ts';
+import { beginFix } from './begin-fix.ts';
 import type { Rule } from '../rule.ts';
 
 /** Documents that the platform requires and the theme does not have, or that cannot be read. */
@@ -34,7 +35,12 @@ export const documentMissing: Rule = {
         // A manifest that carries the old name of a copied theme is the usual reason.
         const near = theme.tree.entries.find((entry) => entry.kind === 'file' && wholePattern(contract.path).test(entry.path))?.path;
         yield near === undefined
-          ? { ...at, message: 'missing', args: { title, effect }, hint: advise('add', { what: path }) }
+          ? {
+              ...at,
+              message: 'missing',
+              args: { title, effect },
+              ...(beginFix(theme, document) ?? { hint: advise('add', { what: path }) }),
+            }
           : {
               ...at,
               message: 'otherName',

@@ -1,5 +1,6 @@
 import { isNeeded } from '../../platform/platform.ts';
 import { advise } from '../advice.ts';
+import { beginFix } from './begin-fix.ts';
 import type { Rule } from '../rule.ts';
 
 /** What a document's syntax does not allow. */
@@ -18,6 +19,8 @@ export const documentSyntax: Rule = {
   },
   *check({ theme }) {
     for (const document of theme.documents) {
+      // Where it is not there at all, it can be begun.
+      const beginning = document.root === undefined ? beginFix(theme, document) : undefined;
       for (const problem of document.problems) {
         yield {
           message: 'broken',
@@ -25,7 +28,8 @@ export const documentSyntax: Rule = {
           file: document.path,
           source: document.source,
           range: problem,
-          hint: problem.hint === undefined ? undefined : advise('as-read', { text: problem.hint }),
+          hint: beginning?.hint ?? (problem.hint === undefined ? undefined : advise('as-read', { text: problem.hint })),
+          fix: beginning?.fix,
           isRefusal: isNeeded(document.contract.required, theme.isChild),
         };
       }

@@ -2,18 +2,20 @@ import { findEntry } from '../../documents/syntax.ts';
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
 import type { FieldContract } from '../../platform/schema.ts';
 import { isSound, keyPath, type ThemeDocument } from '../../theme/documents.ts';
+import { proposedValue, writable } from '../../theme/begin-document.ts';
+import type { Theme } from '../../theme/theme.ts';
 import { setField } from '../../theme/write-field.ts';
 import { advise } from '../advice.ts';
 import { type Fix, type Rule, fixOf } from '../rule.ts';
 import { misspeltKeys } from '../../theme/misspelt-keys.ts';
 
-function addOnly(document: ThemeDocument, field: FieldContract, value: string): Fix | undefined {
-  return fixOf(
-    advise('add-field', { key: keyPath(field).join('.'), value }),
-    true,
-    document.path,
-    setField(document, keyPath(field), value),
-  );
+/** A fix that adds a field with what it can say; sure where it can say nothing else. */
+function addField(theme: Theme, document: ThemeDocument, field: FieldContract): Fix | undefined {
+  const proposed = proposedValue(theme, field);
+  if (proposed === undefined) return undefined;
+  const { value, isSure } = proposed;
+  const key = keyPath(field);
+  return fixOf(advise('add-field', { key: key.join('.'), value }), isSure, document.path, setField(document, key, writable(value, field)));
 }
 
 /** Fields that the platform requires and a document does not have, or has without a value. */
@@ -54,8 +56,7 @@ export const fieldMissing: Rule = {
               ? advise('add-field', { key: path.join('.'), value: '…' })
               : advise('add-field-about', { key: path.join('.'), about: field.about }),
           isRefusal: true,
-          // Where only one value is allowed there is nothing to choose.
-          fix: field.values?.length === 1 ? addOnly(document, field, field.values[0] ?? '') : undefined,
+          fix: addField(theme, document, field),
         };
       }
     }

@@ -1,5 +1,6 @@
 import { followLinks } from '../../files/file-tree.ts';
-import { isInSpan, isNeeded } from '../../platform/platform.ts';
+import { isInSpan, isNeeded, otherPlace } from '../../platform/platform.ts';
+import type { Theme } from '../../theme/theme.ts';
 import { fillShape } from '../../names/shape.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
@@ -26,6 +27,24 @@ export const fileMissing: Rule = {
       if (places.some((place) => followLinks(theme.tree, place)?.kind === rule.kind)) continue;
       // A link that ends nowhere, or outside, has a finding of its own.
       if (places.some((place) => theme.tree.get(place)?.kind === 'link')) continue;
+      const elsewhere = placesElsewhere(theme, path, releases);
+      // A file that only has to move has a finding of its own.
+      if (elsewhere.some(({ isOld }) => isOld)) continue;
+      const copied = elsewhere[0]?.path;
+      if (copied !== undefined) {
+        const title = advise('copy', { from: copied, to: path });
+        const step = { op: 'copy', from: copied, to: path } as const;
+        const fix = { title, isSafe: true, file: path, edits: [], steps: [step] };
+        yield {
+          message: 'missing',
+          args: { path, effect: rule.without ?? 'the host needs it' },
+          file: path,
+          hint: title,
+          fix,
+          isRefusal: true,
+        };
+        continue;
+      }
       const near = theme.tree.entries.find((entry) => entry.path.toLowerCase() === path.toLowerCase())?.path;
       yield {
         message: near === undefined ? 'missing' : 'case',
@@ -37,3 +56,16 @@ export const fileMissing: Rule = {
     }
   },
 };
+
+/** Where a file that is missing is, in the other of two places in which releases of the host look. */
+function placesElsewhere(theme: Theme, path: string, releases: readonly string[]): { path: string; isOld: boolean }[] {
+  return theme.platform.contract.files.flatMap((rule): { path: string; isOld: boolean }[] => {
+    const place = rule['moved-to'];
+    if (place === undefined) return [];
+    const old = otherPlace(place, rule.path, path);
+    const isFile = (each: string | undefined): each is string => each !== undefined && theme.tree.get(each)?.kind === 'file';
+    if (isFile(old) && isInSpan(rule, releases)) return [{ path: old, isOld: true }];
+    const now = otherPlace(rule.path, place, path);
+    return isFile(now) ? [{ path: now, isOld: false }] : [];
+  });
+}

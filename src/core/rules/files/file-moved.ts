@@ -1,4 +1,4 @@
-import { isInSpan } from '../../platform/platform.ts';
+import { isInSpan, otherPlace } from '../../platform/platform.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
@@ -9,7 +9,10 @@ export const fileMoved: Rule = {
     severity: 'error',
     summary: 'A file lies where the stated releases no longer look',
     why: 'A release that looks in the new place only behaves as if the file were not there.',
-    messages: { old: '{path} is in the old place: from release {since} on the host looks in {place}' },
+    messages: {
+      old: '{path} is in the old place: from release {since} on the host looks in {place}',
+      both: '{path} is in the old place only: older releases want it there, and from release {since} on the host looks in {place}',
+    },
     example: {
       platform: 'bloque',
       wrong: { 'page-blocks/list.html': '{{#entries}}<p>{{title}}</p>{{/entries}}\n' },
@@ -20,15 +23,24 @@ export const fileMoved: Rule = {
     for (const rule of theme.platform.contract.files) {
       const place = rule['moved-to'];
       if (place === undefined || !isInSpan(rule, releases)) continue;
-      const folder = `${rule.path.replace(/\/$/, '')}/`;
-      for (const entry of theme.tree.entries) {
-        if (entry.kind === 'folder' || (entry.path !== rule.path && !entry.path.startsWith(folder))) continue;
-        const target = entry.path === rule.path ? place : `${place.replace(/\/$/, '')}/${entry.path.slice(folder.length)}`;
+      const isForBoth = theme.platform.contract.files.some(
+        (each) => each.required !== 'no' && isInSpan(each, releases) && otherPlace(rule.path, place, each.path) !== undefined,
+      );
+      for (const { kind, path } of theme.tree.entries) {
+        const to = kind === 'folder' ? undefined : otherPlace(rule.path, place, path);
+        if (to === undefined) continue;
+        const isThere = theme.tree.get(to) !== undefined;
+        // Older releases want it where it is, newer ones where its copy is.
+        if (isForBoth && isThere) continue;
+        const advice = isForBoth ? advise('copy', { from: path, to }) : advise('move', { to });
+        const step = { op: isForBoth ? ('copy' as const) : ('move' as const), from: path, to };
         yield {
-          message: 'old',
-          args: { path: entry.path, since: rule.since ?? '', place },
-          file: entry.path,
-          hint: advise('move', { to: target }),
+          message: isForBoth ? 'both' : 'old',
+          args: { path, since: rule.since ?? '', place },
+          file: path,
+          hint: isThere ? advise('there-already', { name: to }) : advice,
+          // A file of the theme's own is never written over.
+          fix: isThere || kind === 'link' ? undefined : { title: advice, isSafe: true, file: path, edits: [], steps: [step] },
         };
       }
     }

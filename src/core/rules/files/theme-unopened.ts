@@ -5,7 +5,6 @@ export const themeUnopened: Rule = {
   meta: {
     id: 'theme/unopened',
     severity: 'error',
-    isNameBlind: true,
     summary: 'What was to be checked cannot be opened as a theme',
     why: 'A host does not list what it does not recognise, and the other themes of a run must be checked all the same.',
     messages: { unopened: '{what}', configuration: '{what}' },

@@ -1,0 +1,22 @@
+import type { FileTree } from './file-tree.ts';
+import { MemoryTree, type MemoryItem } from './memory-tree.ts';
+
+/** The items of a tree, their contents taken from it. */
+function itemsOf(tree: FileTree): MemoryItem[] {
+  return tree.entries.map((entry): MemoryItem => {
+    if (entry.kind === 'link') return { kind: 'link', path: entry.path, target: entry.target ?? '' };
+    if (entry.kind === 'folder') return { kind: 'folder', path: entry.path, mode: entry.mode };
+    return { kind: 'file', path: entry.path, content: { tree, path: entry.path }, size: entry.size, mode: entry.mode };
+  });
+}
+
+/** A tree with one file's bytes replaced or added. */
+export function withFile(tree: FileTree, path: string, bytes: Buffer): FileTree {
+  const mode = tree.get(path)?.mode ?? 0o644;
+  return new MemoryTree([...itemsOf(withoutFile(tree, path)), { kind: 'file', path, content: { bytes }, size: bytes.length, mode }]);
+}
+
+/** A tree without one of its files. */
+export function withoutFile(tree: FileTree, path: string): FileTree {
+  return new MemoryTree(itemsOf(tree).filter((item) => item.path !== path));
+}
