@@ -4,7 +4,7 @@ import type { Command } from './command.ts';
 export interface CommandEntry {
   readonly name: string;
   readonly summary: string;
-  load(): Promise<{ readonly default: Command }>;
+  readonly load: () => Promise<{ readonly default: Command }>;
 }
 
 /** Every command, in the order of the work. A new one is entered here and nowhere else. */
@@ -28,7 +28,7 @@ export const COMMANDS: readonly CommandEntry[] = [
     summary: 'install into a stand-in host and report',
     load: () => import('./commands/rehearse.ts'),
   },
-  { name: 'platform', summary: 'list, show and check platform files', load: () => import('./commands/platform.ts') },
+  { name: 'platform', summary: 'list, show, check and draft platform files', load: () => import('./commands/platform.ts') },
   { name: 'kit', summary: 'list, make and check starter kits', load: () => import('./commands/kit.ts') },
   { name: 'report', summary: 'merge the reports of a check that several machines share', load: () => import('./commands/report.ts') },
   { name: 'explain', summary: 'list the rules, or say why one exists, with an example', load: () => import('./commands/explain.ts') },

@@ -10,7 +10,7 @@ export interface Choice<T extends string> {
 }
 
 /** What somebody answers who wants the question before again. */
-export const BACK = 'back';
+export const BACK = Symbol('back');
 
 /** How that is typed where an answer is typed. */
 const BACK_SIGN = '<';
@@ -53,7 +53,9 @@ export async function chooseOrBack<T extends string>(
   choices: readonly Choice<T>[],
   hasBack: boolean,
 ): Promise<T | typeof BACK | undefined> {
-  return prompts.choose<T | typeof BACK>(message, hasBack ? [...choices, { value: BACK, label: '← Back' }] : choices);
+  const back = { value: BACK_SIGN, label: '← Back' };
+  const answer = await prompts.choose<string>(message, hasBack ? [...choices, back] : choices);
+  return answer === BACK_SIGN ? BACK : (answer as T | undefined);
 }
 
 /** Prompts with moving cursors where the terminal takes control sequences, plain lines elsewhere. */

@@ -1,5 +1,5 @@
 import { UsageError } from '../core/errors.ts';
-import type { BACK } from './prompts.ts';
+import { BACK } from './prompts.ts';
 
 /** One question of several. It is asked of what is known by then. */
 export interface Question<A> {
@@ -21,7 +21,7 @@ export async function askAll<A>(questions: readonly Question<A>[], known: A): Pr
     if (question === undefined || !question.isOpen(answers)) continue;
     const given = await question.ask(answers, before.length > 0);
     if (given === undefined) throw new UsageError({ what: 'stopped: nothing was made' });
-    if (given === 'back') {
+    if (given === BACK) {
       const previous = before.pop();
       answers = previous?.answers ?? known;
       index = (previous?.index ?? index) - 1;

@@ -99,7 +99,7 @@ function statusOf(error: unknown, io: Io, isVerbose: boolean): ExitStatus {
 function describe(sub: Program, command: Command): void {
   for (const argument of command.arguments) sub.argument(argument.form, argument.about);
   for (const { flag, value, about, isList, choices } of optionsOf(command)) {
-    const said = choices.length === 0 || choices.every((choice) => about.includes(choice)) ? about : `${about}: ${choices.join(', ')}`;
+    const said = choices.every((choice) => about.includes(choice)) ? about : `${about}: ${choices.join(', ')}`;
     const form = value === undefined ? flag : `${flag} <${value}>`;
     if (isList) sub.option(form, said, (given: string, all: string[] | undefined) => [...(all ?? []), given]);
     else sub.option(form, said);

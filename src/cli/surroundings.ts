@@ -37,13 +37,16 @@ export interface Surroundings {
  */
 export function lookAround(context: Context, parent: string | undefined): Surroundings {
   const named = parent === undefined ? undefined : namedByPath(context, parent);
-  if (named !== undefined) return { near: [named], platforms: [named.platform], into: named.shelf, isPlace: false };
   const { folder } = context.io;
+  const isEmpty = filesOf(folder).length === 0 && subfoldersOf(folder).length === 0;
+  if (named !== undefined) {
+    const isPlace = isEmpty && dirname(folder) === named.shelf;
+    return { near: [named], platforms: [named.platform], into: named.shelf, isPlace };
+  }
   const inside = themeAbove(folder, context);
   const at = inside === undefined ? folder : dirname(inside);
   const below = themesBelow(context, at);
   const beside = below.length === 0 ? themesBeside(context, folder) : [];
-  const isEmpty = filesOf(folder).length === 0 && subfoldersOf(folder).length === 0;
   const platform = saidPlatform(context);
   const isFitting = (each: NearTheme): boolean => platform === undefined || each.platform.contract.name === platform.contract.name;
   const near = [...below, ...beside].filter(isFitting);

@@ -22,6 +22,7 @@ export { isPackageAsPlanned, planPackage, writePackage, type PackagePlan, type P
 export { ARCHIVE_FORMATS, readArchive, type ArchiveFormat } from './archives/archive-format.ts';
 export { platformJsonSchema } from './platform/json-schema.ts';
 export { loadPlatform, platformsIn, shippedPlatforms } from './platform/load.ts';
+export { draftPlatform, guessesFor, type DraftPlace, type DraftWishes } from './scaffold/drafts/draft-platform.ts';
 export { checkPlatform } from './scaffold/check-platform.ts';
 export { judgeName, type NameVerdict, type Platform } from './platform/platform.ts';
 export { PlatformSchema, type PlatformContract } from './platform/schema.ts';

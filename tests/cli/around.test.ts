@@ -1,5 +1,5 @@
 import { spawnSync } from 'node:child_process';
-import { cpSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { parse } from 'yaml';
 import { describe, expect, it } from 'vitest';
@@ -201,7 +201,7 @@ describe('a rule of one’s own', () => {
     writeFileSync(place.path('demo/shelf/pionero.yaml'), 'rule-files: [albar/rules.mjs]\n');
     const { stderr } = await place.runIn('demo/shelf', 'check', 'albar');
     expect(stderr).toMatch(/a module inside the theme is never run/);
-    expect(() => readFileSync(place.path('ran'))).toThrow();
+    expect(existsSync(place.path('ran'))).toBe(false);
   });
 
   it.each([

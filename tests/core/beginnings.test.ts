@@ -10,6 +10,12 @@ import { setFacts } from '../../src/core/theme/set-facts.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { kitFiles, onShelf, platformNamed, themeOf } from '../support/trees.ts';
 
+/** A fact as somebody would type it. */
+function valueOf(theme: Theme, fact: string): string | undefined {
+  const value = theme.fact(fact)?.value;
+  return Array.isArray(value) ? (value as string[]).join(',') : theme.text(fact);
+}
+
 /** Begins a document in a text and gives it a field, as one text. */
 function begun(syntax: string, text: string, path = 'file.css', options: Record<string, unknown> = {}): string | undefined {
   const found = findSyntax(syntax);
@@ -96,14 +102,12 @@ describe.each(shippedPlatforms().map((platform) => [platform.contract.name, plat
     it('gets them by its facts', () => {
       const changes = required.flatMap(({ contract }) =>
         contract.fields.flatMap(({ fact, required: need, shape, none }) => {
-          const value =
-            whole.text(fact) ?? (Array.isArray(whole.fact(fact)?.value) ? (whole.fact(fact)?.value as string[]).join(',') : none);
+          const value = valueOf(whole, fact) ?? none;
           return need !== 'always' || shape !== undefined || value === undefined ? [] : [{ fact, op: 'set' as const, value }];
         }),
       );
       const done = setFacts(theme, changes);
-      for (const { fact, value } of changes)
-        expect([fact, done.text(fact) ?? (done.fact(fact)?.value as string[]).join(',')]).toEqual([fact, value]);
+      for (const { fact, value } of changes) expect([fact, valueOf(done, fact)]).toEqual([fact, value]);
     });
   },
 );

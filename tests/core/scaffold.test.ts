@@ -1,6 +1,5 @@
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { codeOf } from '../support/advice.ts';
 import { describe, expect, it } from 'vitest';
 import { plannedTree } from '../../src/core/changes/plan.ts';
 import { ConfigurationError, RefusedError, UsageError } from '../../src/core/errors.ts';

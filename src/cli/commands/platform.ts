@@ -4,25 +4,44 @@ import type { Platform } from '../../core/platform/platform.ts';
 import { listKits } from '../../core/scaffold/kits.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { actionOf } from '../actions.ts';
-import { defineCommand, type Context } from '../command.ts';
+import * as z from 'zod';
+import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { newPlatform } from './platform-new.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { count } from '../output/paint.ts';
 import { platformText } from '../output/platform-text.ts';
 import { checkedShelves } from '../../core/theme/open.ts';
 
-type Action = (context: Context, argument: string | undefined) => ExitStatus;
+const options = {
+  name: takes(z.string().optional().describe('new: what --platform calls it'), 'NAME'),
+  title: takes(z.string().optional().describe('new: the title, shown to people'), 'TEXT'),
+  out: takes(z.string().optional().describe('new: the file to write; default: NAME.platform.yaml'), 'FILE'),
+  ...changeOptions,
+};
+type Options = z.infer<z.ZodObject<typeof options>>;
+type Action = (context: Context, words: readonly string[], given: Options) => ExitStatus | Promise<ExitStatus>;
 
-const ACTIONS: Readonly<Record<string, Action>> = { list, show, check };
+const ACTIONS: Readonly<Record<string, Action>> = {
+  list,
+  show: (context, [argument]) => show(context, argument ?? context.options.platform),
+  check: (context, [argument]) => check(context, argument ?? context.options.platform),
+  new: newPlatform,
+};
 
 export default defineCommand({
   arguments: [
     { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
-    { form: '[platform]', about: 'a platform’s name, or the path of a platform file' },
+    { form: '[platform...]', about: 'a platform’s name, or the path of a platform file; new: folders of themes to draft it from' },
   ],
-  options: {},
-  examples: ['pionero platform list', 'pionero platform show cordada', 'pionero platform check my.platform.yaml'],
-  async run(context, [name = '', argument]) {
-    return actionOf('platform', ACTIONS, name)(context, argument ?? context.options.platform);
+  options,
+  examples: [
+    'pionero platform list',
+    'pionero platform show cordada',
+    'pionero platform check my.platform.yaml',
+    'pionero platform new boards/albar --name sendero',
+  ],
+  async run(context, [name = '', ...words], given) {
+    return actionOf('platform', ACTIONS, name)(context, words, given);
   },
 });
 

@@ -41,7 +41,7 @@ function rowOf(key: string, schema: z.ZodType): string {
 /** The keys of a map inside; none of what is no map. */
 function shapeOf(schema: z.ZodType): Record<string, z.ZodType> {
   const inner = schema instanceof z.ZodDefault || schema instanceof z.ZodOptional ? schema.unwrap() : schema;
-  return inner instanceof z.ZodObject ? (inner.shape as Record<string, z.ZodType>) : {};
+  return inner instanceof z.ZodObject ? inner.shape : {};
 }
 
 function formOf({ type, items, additionalProperties }: z.core.JSONSchema.BaseSchema): string {
