@@ -52,6 +52,7 @@ describe('a designer with a parent theme', () => {
         [/Title/, ENTER],
         [/Which kit/, ENTER],
         [/Summary/, ENTER],
+        [/Author/, ENTER],
         [/Make it\?/, 'y'],
       ],
     );
@@ -141,6 +142,7 @@ describe('a folder that is there already', () => {
         [/You are in a folder called hut/, 'y'],
         [/Title/, ENTER],
         [/Summary/, ENTER],
+        [/Author/, ENTER],
         [/Make it\?/, 'y'],
       ],
     );

@@ -33,7 +33,7 @@ export interface PackedTheme {
  * @param wanted the archive's format; the platform's first one when left out
  * @throws UsageError when the platform does not take that format
  */
-export function planPackage(theme: Theme, excluded: readonly string[], wanted?: string): PackagePlan {
+export function planPackage(theme: Theme, excluded: readonly string[] = [], wanted?: string): PackagePlan {
   const contract = theme.platform.contract.package;
   const format = chooseFormat(theme, wanted);
   const name = `${fillShape(contract.name, theme.names)}.${format.name}`;

@@ -20,7 +20,7 @@ export interface RenameWishes {
   readonly title?: string | undefined;
   readonly vendor?: string | undefined;
   /** Texts or files in which the old name stays. */
-  readonly keep: readonly string[];
+  readonly keep?: readonly string[] | undefined;
   /** Groups of places, or texts, that are changed although they would stay. */
   readonly include?: readonly string[] | undefined;
   readonly decisions?: Decisions | undefined;
@@ -167,7 +167,7 @@ async function planRenamed(
   planFor: (renamed: RenamedTree) => ChangePlan,
 ): Promise<ThemeRename> {
   const { theme } = source;
-  const { keep, include, decisions, beginning, from = fullNameOf(theme.names), others = namesOfOthers(source) } = wishes;
+  const { keep = [], include, decisions, beginning, from = fullNameOf(theme.names), others = namesOfOthers(source) } = wishes;
   const renamed = await renameTreeOnDisk({ theme, root, from, to, otherThemes: others, keep, include, decisions, beginning });
   const plan = planFor(renamed);
   const result = new Theme(theme.platform, plannedTree(renamed.operations), to, shelves.shown(plan.root));

@@ -33,7 +33,7 @@ export interface FixOptions extends CheckOptions {
 const MAX_ROUNDS = 8;
 
 /** Plans the fixes of a theme, the sure ones if nothing else is asked for, until a further check would offer none. Writes nothing. */
-export function planFixes(theme: Theme, shelves: Shelves, folder: string, options: FixOptions): PlannedFixes {
+export function planFixes(theme: Theme, shelves: Shelves, folder: string, options: FixOptions = {}): PlannedFixes {
   const done: PlannedFix[] = [];
   const failed: PlannedFix[] = [];
   const tried = new Set<string>();

@@ -39,7 +39,7 @@ export interface NewThemeRequest {
   readonly title?: string | undefined;
   readonly vendor?: string | undefined;
   readonly parent?: string | undefined;
-  readonly facts: Readonly<Record<string, string>>;
+  readonly facts?: Readonly<Record<string, string>> | undefined;
   /** Parts of the kit, or files of it by globs, that are left out. */
   readonly without?: readonly string[] | undefined;
   /** Globs of the only files that are taken, besides documents. */
@@ -133,7 +133,7 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
 
 /** A folder with what it lacks of the kit, its own documents completed. */
 function completed(request: NewThemeRequest, existing: FileTree, missing: readonly Operation[], made: Theme): Theme {
-  const { platform, facts, shelves } = request;
+  const { platform, facts = {}, shelves } = request;
   const tree = plannedTree([...copyOperations(existing), ...missing]);
   const given = new Set([...Object.keys(facts), ...(request.title === undefined ? [] : ['title'])]);
   return completeDocuments(new Theme(platform, tree, made.names, made.location), made, given, shelves);
