@@ -42,6 +42,7 @@ describe('a document is begun', () => {
       'a.css',
       SHEET,
     ],
+    ['comment-header', '# Hut\n', '---\ntitle: Cierzo\n---\n# Hut\n', 'a.md', { open: '---', close: '---' }],
     ['comment-header', '', '/*---\ntitle: Cierzo\n---*/\n', 'a.css', SHEET],
     ['comment-header', '/*---\ntitle: Hut\n', undefined, 'a.css', SHEET],
     ['header-lines', 'a { }\n', '/*\n * title: Cierzo\n */\na { }\n', 'a.css'],
