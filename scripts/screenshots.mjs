@@ -14,7 +14,7 @@ const only = process.argv[2];
 /** What is shown, and what is run before it, unseen. */
 const SHOTS = [
   { name: 'new', line: 'pionero new cierzo --platform vereda --parent albar --shelf shelf --title "Refugio Cierzo" --yes' },
-  { name: 'check', line: 'pionero check shelf/* | head -46' },
+  { name: 'check', line: 'pionero check shelf | head -46' },
   { name: 'check-fix', line: 'pionero check shelf/cornisa --fix --yes | head -32' },
   { name: 'clone', line: 'pionero clone shelf/albar cumbre-sur --yes | tail -46' },
   { name: 'rename', before: 'pionero clone shelf/albar oak --to shelf --yes', line: 'pionero rename shelf/oak sol --yes | tail -44' },
