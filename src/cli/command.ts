@@ -20,7 +20,7 @@ export function takes<T extends z.ZodType>(schema: T, value: string): T {
 
 /** Options that every command has. */
 export const commonOptions = {
-  shelf: takes(z.array(z.string()).default([]).describe('a folder whose subfolders are themes; repeatable'), 'DIR'),
+  shelf: takes(z.array(z.string()).default([]).describe('a shelf: a folder whose subfolders are themes; repeatable'), 'DIR'),
   platform: takes(z.string().optional().describe('the platform, if it cannot be detected'), 'NAME|FILE'),
   format: takes(z.enum(['text', 'json']).default('text').describe('text for people, or json'), 'FORMAT'),
   quiet: z.boolean().default(false).describe('print only what decides the exit status'),

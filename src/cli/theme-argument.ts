@@ -11,7 +11,7 @@ import { openThemeFolder, type OpenedTheme, type OpenOptions } from '../core/the
 import type { Context } from './command.ts';
 
 /**
- * Opens what a theme argument names: a folder, or the id of a theme on a shelf; the current folder when left out.
+ * Opens what a theme argument names: a folder, or the id of a theme on a shelf; default: the current folder.
  * @param more `formerId`: what the theme was called before, when its rename is to be finished
  */
 export async function openArgument(

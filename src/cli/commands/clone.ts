@@ -13,7 +13,7 @@ export default defineCommand({
     { form: '[new-id]', about: 'what the clone is called' },
   ],
   options: {
-    to: takes(z.string().default('.').describe('the shelf to make it on; the current folder when left out'), 'DIR'),
+    to: takes(z.string().default('.').describe('the folder of themes to make it in; default: the current folder'), 'DIR'),
     ...renameOptions,
   },
   examples: [

@@ -20,13 +20,13 @@ import { placeOfFolder, themeAround } from '../../core/theme/shelf.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';
 
 const options = {
-  name: takes(z.string().optional().describe('make: what --kit calls it; the theme’s id when left out'), 'NAME'),
+  name: takes(z.string().optional().describe('make: what --kit calls it; default: the theme’s id'), 'NAME'),
   about: takes(z.string().optional().describe('make: what it is for, in one sentence'), 'TEXT'),
   part: takes(z.array(z.string()).default([]).describe('make: a part that can be left out, and its files; repeatable'), 'NAME=GLOB,GLOB'),
   ask: takes(z.array(z.string()).default([]).describe('make: a fact that “new” asks for; repeatable'), 'FACT'),
   marker: takes(z.array(z.string()).default([]).describe('make: a fact that a new theme must not have; repeatable'), 'FACT'),
   parent: takes(z.string().optional().describe('list: the theme whose kits are meant, by its id'), 'ID'),
-  all: z.boolean().default(false).describe('list: also the kits of other hosts, beside a parent that keeps its own'),
+  all: z.boolean().default(false).describe('list: also the kits of other platforms, beside a parent that keeps its own'),
   ...changeOptions,
 };
 type Options = z.infer<z.ZodObject<typeof options>>;
@@ -37,7 +37,7 @@ const ACTIONS: Readonly<Record<string, Action>> = { list, make, check };
 export default defineCommand({
   arguments: [
     { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
-    { form: '[kit]', about: 'make: a theme; check: a kit’s name, folder or archive, all kits when left out' },
+    { form: '[kit]', about: 'make: a theme; check: a kit’s name, folder or archive; default: all kits' },
   ],
   options,
   examples: [

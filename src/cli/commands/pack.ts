@@ -29,9 +29,9 @@ import { pathInArchive } from '../../core/archives/top-folder.ts';
 const FORMAT_NAMES = ARCHIVE_FORMATS.map(({ name }) => name) as [ArchiveFormat['name'], ...ArchiveFormat['name'][]];
 
 export default defineCommand({
-  arguments: [{ form: '[theme]', about: 'a folder, or the id of a theme on a shelf; the current folder when left out' }],
+  arguments: [{ form: '[theme]', about: 'a folder, or the id of a theme on a shelf; default: the current folder' }],
   options: {
-    out: takes(z.string().optional().describe('the archive to write; named after the theme when left out'), 'FILE'),
+    out: takes(z.string().optional().describe('the archive to write; default: named after the theme'), 'FILE'),
     for: takes(z.enum(['install', 'submission']).default('install').describe('what the archive is for'), 'PURPOSE'),
     as: takes(z.enum(FORMAT_NAMES).optional().describe('the archive’s format; default: told by --out, or the platform’s first'), 'FORMAT'),
     force: z.boolean().default(false).describe('pack a theme even if it has errors'),

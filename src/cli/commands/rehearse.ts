@@ -27,10 +27,10 @@ interface Subject {
 }
 
 export default defineCommand({
-  arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; the current folder when left out' }],
+  arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; default: the current folder' }],
   options: {
     out: takes(z.string().optional().describe('a new folder to keep the site in, to be opened with a browser'), 'DIR'),
-    yes: z.boolean().default(false).describe('do not ask before making the folder that --out lies in'),
+    yes: z.boolean().default(false).describe('do not ask before making the folder that --out is in'),
   },
   examples: ['pionero rehearse lumbre', 'pionero rehearse lumbre.zip', 'pionero rehearse cierzo --shelf demo/shelf --out site'],
   async run(context, args, given) {

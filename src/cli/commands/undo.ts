@@ -10,7 +10,7 @@ import { oneLine } from '../output/visible.ts';
 import { count } from '../output/paint.ts';
 
 export default defineCommand({
-  arguments: [{ form: '[number]', about: 'which change, as “undo --list” numbers them; the last one when left out' }],
+  arguments: [{ form: '[number]', about: 'which change, as “undo --list” numbers them; default: the last one' }],
   options: {
     list: z.boolean().default(false).describe('list the changes that can be undone here, the last one first'),
     drop: z.boolean().default(false).describe('take a change off the list instead, and leave the files as they are'),
@@ -44,7 +44,7 @@ function choose(entries: readonly JournalEntry[], wanted: string | undefined): J
   if (last === undefined) {
     throw new RefusedError({
       what: 'there is nothing to undo: no change was applied in this folder',
-      hint: 'run it where the theme lies, or in a folder above',
+      hint: 'run it in the theme’s folder, or above it',
     });
   }
   if (wanted === undefined) return last;

@@ -207,7 +207,7 @@ async function openKitAt(path: string, platform: Platform, currentFolder: string
 function notForPlatform(from: string, platform: Platform): never {
   throw new UsageError({
     what: `the kit in ${from} is not for ${platform.contract.title}`,
-    hint: 'say with --platform which host the new theme is for',
+    hint: 'say with --platform which platform the new theme is for',
   });
 }
 

@@ -241,7 +241,7 @@ function assertParent({ parent, platform, shelves }: NewThemeRequest): void {
   const ids = shelves.list().map((theme) => theme.names.id);
   const near = ids.find((id) => id.toLowerCase() === parent.toLowerCase());
   throw new UsageError({
-    what: `the parent “${parent}” is on none of the shelves (${shelves.folders.join(', ')})`,
+    what: `the parent “${parent}” is in none of the folders of themes (${shelves.folders.join(', ')})`,
     hint:
       near !== undefined
         ? `it is called “${near}”: case counts`

@@ -13,7 +13,7 @@ export const assetAbsolute: Rule = {
     severity: 'warning',
     isSeen: true,
     summary: 'A file of the theme is addressed from the root of the site',
-    why: 'A site that lies in a folder, or keeps its themes elsewhere, does not find it.',
+    why: 'A site in a folder, or keeps its themes elsewhere, does not find it.',
     messages: { absolute: '“{target}” starts at the root of the site, not at the theme’s' },
     example: {
       platform: 'vereda',

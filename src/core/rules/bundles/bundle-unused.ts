@@ -8,7 +8,7 @@ export const bundleUnused: Rule = {
     id: 'bundle/unused',
     severity: 'note',
     summary: 'A bundle is defined and never asked for',
-    why: 'Its styles and scripts lie in the theme and are loaded on no page.',
+    why: 'Its styles and scripts are in the theme and are loaded on no page.',
     messages: { unused: 'nothing asks for the bundle “{name}”' },
     example: {
       platform: 'cordada',

@@ -7,7 +7,7 @@ export const fileMoved: Rule = {
   meta: {
     id: 'file/moved',
     severity: 'error',
-    summary: 'A file lies where the stated releases no longer look',
+    summary: 'A file is where the stated releases no longer look',
     why: 'A release that looks in the new place only behaves as if the file were not there.',
     messages: {
       old: '{path} is in the old place: from release {since} on the host looks in {place}',

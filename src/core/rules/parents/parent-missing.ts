@@ -14,10 +14,10 @@ export const parentMissing: Rule = {
     messages: {
       case: 'the parent is called “{near}”, not “{found}”: case counts',
       title: '“{found}” is the parent’s title; its id is “{near}”',
-      missing: 'the parent “{found}” is on none of the shelves ({shelves})',
+      missing: 'the parent “{found}” is in none of the folders of themes ({shelves})',
       circle: 'the parents form a circle: {circle}',
       commons: 'the commons “{found}” are in none of the hosts around the shelves',
-      above: '“{of}”, a parent of this theme, needs “{found}”, which is on none of the shelves',
+      above: '“{of}”, a parent of this theme, needs “{found}”, which is in none of the folders of themes',
     },
     example: {
       platform: 'vereda',
