@@ -21,6 +21,7 @@ export const ROOMS = [
   ['core/scaffold', 'new from a kit; kits'],
   ['core/package', 'what goes in, verified'],
   ['core/rehearsal', 'the stand-in host'],
+  ['core/sites', 'real sites: what is put into one'],
   ['core/index.ts', 'the public library'],
   ['cli/exit-status.ts', 'what the program ends with'],
   ['cli/io.ts', 'what the program has around it'],

@@ -28,6 +28,7 @@ export const COMMANDS: readonly CommandEntry[] = [
     summary: 'install into a stand-in host and report',
     load: () => import('./commands/rehearse.ts'),
   },
+  { name: 'install', summary: 'put a theme into a site’s folder', load: () => import('./commands/install.ts') },
   { name: 'platform', summary: 'list, show, check and draft platform files', load: () => import('./commands/platform.ts') },
   { name: 'kit', summary: 'list, make and check starter kits', load: () => import('./commands/kit.ts') },
   { name: 'report', summary: 'merge the reports of a check that several machines share', load: () => import('./commands/report.ts') },

@@ -27,6 +27,7 @@ export { checkPlatform } from './scaffold/check-platform.ts';
 export { judgeName, type NameVerdict, type Platform } from './platform/platform.ts';
 export { PlatformSchema, type PlatformContract } from './platform/schema.ts';
 export type { ThemeNames } from './names/full-name.ts';
+export { planInstall, type InstallRequest, type InstallStep } from './sites/install-theme.ts';
 export { rehearse, type Rehearsal, type RehearsalRequest } from './rehearsal/rehearse.ts';
 export type { Decisions } from './rename/analyse-file.ts';
 export { planClone, planRename, type RenameWishes, type ThemeRename } from './rename/rename-theme.ts';

@@ -73,6 +73,7 @@ function setUp() {
       { op: 'edit', path: 'a.css', before: Buffer.from('one'), bytes: Buffer.from('ONE') },
       { op: 'folder', path: 'new', mode: 0o755 },
       create('new/c.css', 'three'),
+      { op: 'link', path: 'new/l', target: 'c.css' },
       { op: 'edit', path: 'b.css', before: Buffer.from('two'), bytes: Buffer.from('TWO') },
     ],
   };

@@ -101,5 +101,11 @@ function effectOf(context: Context, { root, stamps, edits, replaced }: JournalEn
   if (replaced !== undefined)
     return [`puts ${context.shown(replaced.root)} back in place of ${shown}`, `${context.shown(replaced.root)} is as it was before`];
   if (stamps !== undefined) return [`removes ${shown}`, `${basename(root)} is gone; nothing else was touched`];
-  return [`restores ${count(edits?.length ?? 0, 'file')} in ${shown}`, `${basename(root)} is as it was before`];
+  const files = (edits ?? []).filter(({ isFolder }) => isFolder !== true);
+  const restored = files.filter(({ before }) => before !== undefined).length;
+  const parts = [
+    ...(restored > 0 ? [`restores ${count(restored, 'file')}`] : []),
+    ...(files.length > restored ? [`removes ${count(files.length - restored, 'file')} that came with it`] : []),
+  ];
+  return [`${parts.join(' and ')} in ${shown}`, `${basename(root)} is as it was before`];
 }

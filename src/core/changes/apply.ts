@@ -123,6 +123,7 @@ async function applyInPlace(plan: ChangePlan, options: ApplyOptions): Promise<vo
     for (const [index, operation] of plan.operations.entries()) {
       const { path } = operation;
       if (operation.op === 'folder') edits.push({ path, isFolder: true, sha256: '' });
+      else if (operation.op === 'link') edits.push({ path, linksTo: operation.target, sha256: '' });
       else if (operation.op === 'create') edits.push({ path, sha256: sha256(readContent(operation.content)) });
       else if (operation.op === 'edit') {
         const before = String(index);

@@ -22,7 +22,7 @@ export async function assertAsPlanned(plan: ChangePlan): Promise<void> {
   if (!plan.isNewRoot) {
     for (const { op, path } of plan.operations) {
       const full = join(plan.root, path);
-      if (op === 'create' && (await fs.lstat(full).catch(() => undefined)) !== undefined) changed.add(full);
+      if ((op === 'create' || op === 'link') && (await fs.lstat(full).catch(() => undefined)) !== undefined) changed.add(full);
     }
   }
   if (changed.size === 0) return;

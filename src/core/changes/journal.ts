@@ -20,6 +20,8 @@ export interface JournaledEdit {
   readonly path: string;
   /** True for a folder that was made. */
   readonly isFolder?: boolean | undefined;
+  /** For a link that was made: where it points, as stored. */
+  readonly linksTo?: string | undefined;
   /** The name of the file in the journal with the bytes before; undefined when the file was created. */
   readonly before?: string | undefined;
   /** When the file had been changed last before that, in milliseconds. */

@@ -1,7 +1,7 @@
 import { promises as fs } from 'node:fs';
 import { basename, join } from 'node:path';
 import { RefusedError } from '../errors.ts';
-import { kindOnDisk } from '../files/disk.ts';
+import { kindOnDisk, linkTarget } from '../files/disk.ts';
 import { stopIfAborted } from './carry-out.ts';
 import { guarded, takeBackAfter } from './guarded.ts';
 import type { Journal, JournalEntry } from './journal.ts';
@@ -58,6 +58,10 @@ async function changedSince(entry: JournalEntry): Promise<string[]> {
   const changed: string[] = [];
   for (const edit of entry.edits ?? []) {
     if (edit.isFolder === true) continue;
+    if (edit.linksTo !== undefined) {
+      if (linkTarget(join(entry.root, edit.path)) !== edit.linksTo) changed.push(edit.path);
+      continue;
+    }
     const bytes = await fs.readFile(join(entry.root, edit.path)).catch(() => undefined);
     if (bytes === undefined || sha256(bytes) !== edit.sha256) changed.push(edit.path);
   }

@@ -32,6 +32,10 @@ export const ConfigurationSchema = z.strictObject({
     .describe('Findings that are meant to be so: the rule, the file (or a glob), and why'),
   'made-for': z.record(z.string(), z.string()).optional().describe('The same as the option of parent/version'),
   'sample-texts': z.array(z.string().min(1)).optional().describe('The same as the option of text/leftover'),
+  sites: z
+    .record(z.string(), z.strictObject({ folder: z.string().min(1).describe('The site’s folder, as a path from this file') }))
+    .default({})
+    .describe('Sites that themes are installed into, by a name of yours: the folder of each'),
   rename: z
     .strictObject({
       keep: z.array(z.string()).default([]).describe('Texts or files in which the old name stays; * stands for any rest'),
@@ -117,6 +121,7 @@ function readLayer(file: string, bytes: Buffer): ConfigurationLayer {
     platform: isPath ? resolve(base, read.platform ?? '') : read.platform,
     shelves: read.shelves.map((shelf) => resolve(base, shelf)),
     'rule-files': read['rule-files'].map((path) => resolve(base, path)),
+    sites: Object.fromEntries(Object.entries(read.sites).map(([name, site]) => [name, { ...site, folder: resolve(base, site.folder) }])),
     file,
     source,
   };
@@ -134,6 +139,7 @@ function mergeLayers(layers: readonly ConfigurationLayer[]): Configuration {
     rules: { ...outer.rules, ...nearest.rules },
     'rule-files': [...nearest['rule-files'], ...outer['rule-files']],
     accept: [...nearest.accept, ...outer.accept],
+    sites: { ...outer.sites, ...nearest.sites },
     'made-for': mergedOrNone(outer['made-for'], nearest['made-for']),
     'sample-texts': nearest['sample-texts'] ?? outer['sample-texts'],
     rename: {

@@ -320,8 +320,13 @@ export const PlatformSchema = z.strictObject({
     .describe('Files whose names belong to the host: programs ask for them by these names, so a rename never touches them'),
   package: Package,
   'next-steps': z
-    .strictObject({ new: z.array(z.string()).default([]), meta: z.array(z.string()).default([]), pack: z.array(z.string()).default([]) })
-    .default({ new: [], meta: [], pack: [] })
+    .strictObject({
+      new: z.array(z.string()).default([]),
+      install: z.array(z.string()).default([]),
+      meta: z.array(z.string()).default([]),
+      pack: z.array(z.string()).default([]),
+    })
+    .default({ new: [], install: [], meta: [], pack: [] })
     .describe('What to do by hand afterwards; may hold {id}'),
   sample: z.record(z.string(), z.unknown()).default({}).describe('What the stand-in host gives to templates'),
 });

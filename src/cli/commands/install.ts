@@ -1,0 +1,116 @@
+import * as z from 'zod';
+import { findConfiguration } from '../../core/configuration/configuration.ts';
+import { RefusedError, UsageError } from '../../core/errors.ts';
+import { kindOnDisk } from '../../core/files/disk.ts';
+import { fillShape } from '../../core/names/shape.ts';
+import { checkOptionsOf, checkTheme } from '../../core/rules/check.ts';
+import { planInstall, type InstallStep } from '../../core/sites/install-theme.ts';
+import { nearest } from '../../core/text/nearest.ts';
+import type { OpenedTheme } from '../../core/theme/open.ts';
+import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { isConfirmed } from '../confirm.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { findingsText } from '../output/findings-text.ts';
+import { count, type Paint } from '../output/paint.ts';
+import { openSource } from '../theme-argument.ts';
+
+const options = {
+  into: takes(z.string().optional().describe('the folder of the site'), 'DIR'),
+  site: takes(z.string().optional().describe('the site, by its name in pionero.yaml'), 'NAME'),
+  withParents: z.boolean().default(false).describe('install what it builds on, too'),
+  link: z.boolean().default(false).describe('link the theme’s folder in place of a copy: for work on it'),
+  force: z.boolean().default(false).describe('install a theme even if the host refuses it'),
+  ...changeOptions,
+};
+type Options = z.infer<z.ZodObject<typeof options>>;
+
+export default defineCommand({
+  arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; default: the current folder' }],
+  options,
+  examples: [
+    'pionero install lumbre --into /srv/site',
+    'pionero install lumbre.zip --into /srv/site --with-parents',
+    'pionero install lumbre --site staging --link',
+  ],
+  async run(context, [argument], given) {
+    const site = siteFolder(context, given);
+    const opened = await openSource(argument, context);
+    refuseUnusable(context, opened, given.force);
+    const { chain, configuration, theme } = opened;
+    const { withParents, link: isLinked } = given;
+    const steps = planInstall({ chain, site, excluded: configuration.pack.exclude, withParents, isLinked });
+    for (const step of steps) context.say(stepText(step, context.paint));
+    const open = steps.filter(({ plan }) => plan !== undefined);
+    const question = `Install ${open.map(({ id }) => id).join(', ')} into ${context.shown(site)}?`;
+    const isApplied = open.length > 0 && (await isConfirmed(context, given, question));
+    if (isApplied) {
+      for (const { plan } of open) if (plan !== undefined) await context.apply(plan);
+      for (const { id, home } of open)
+        context.say(`${context.paint.good('✓')} ${id} is installed in ${context.shown(site)}/${home}; “pionero undo” there reverts it.`);
+      const next = theme.platform.contract['next-steps'].install.map((step) => fillShape(step, theme.names));
+      if (next.length > 0) context.say(`\n${context.paint.strong('Next')}\n${next.map((step, i) => `  ${i + 1}. ${step}`).join('\n')}`);
+    }
+    context.result({ site, themes: steps.map(({ plan: _, ...step }) => step), applied: isApplied });
+    return ExitStatus.ok;
+  },
+});
+
+/** The folder of the site that was named. @throws UsageError when none was, or it is not there */
+function siteFolder(context: Context, { into, site }: Options): string {
+  if (into !== undefined && site !== undefined)
+    throw new UsageError({ what: '--into and --site both name a site', hint: 'leave one of them out' });
+  const { sites } = findConfiguration(context.io.folder);
+  const known = Object.keys(sites);
+  if (site !== undefined && !Object.hasOwn(sites, site)) {
+    const near = nearest(site, known);
+    throw new UsageError({
+      what: `there is no site “${site}” in pionero.yaml`,
+      hint:
+        near !== undefined
+          ? `did you mean “${near}”?`
+          : known.length > 0
+            ? `known: ${known.join(', ')}`
+            : 'add it: sites: { NAME: { folder: PATH } }',
+    });
+  }
+  const folder = into === undefined ? (site === undefined ? undefined : sites[site]?.folder) : context.path(into);
+  if (folder === undefined)
+    throw new UsageError({
+      what: 'which site?',
+      hint: `name its folder with --into${known.length > 0 ? `, or --site ${known.join('|')}` : ''}`,
+    });
+  if (kindOnDisk(folder) !== 'folder')
+    throw new UsageError({ what: `there is no folder ${context.shown(folder)}`, hint: 'check the path of the site' });
+  return folder;
+}
+
+/** @throws RefusedError when the host would refuse the theme, and nobody said to install it all the same */
+function refuseUnusable(context: Context, { theme, chain, shelves, configuration }: OpenedTheme, isForced: boolean): void {
+  const refused = checkTheme(theme, chain, shelves, checkOptionsOf(configuration)).findings.filter(({ isRefusal }) => isRefusal);
+  if (refused.length === 0) return;
+  context.warn(`${findingsText(refused, context.paint, context.io.columns)}\n`);
+  if (isForced) return;
+  throw new RefusedError({
+    what: `the host refuses ${theme.names.id}: ${count(refused.length, 'reason')}`,
+    hint: 'fix it first, or use --force',
+  });
+}
+
+/** So many paths of each kind are shown. */
+const MOST = 8;
+
+function stepText({ id, home, state, version, added, changed, removed }: InstallStep, paint: Paint): string {
+  const versions =
+    version.before === undefined || version.before === version.after ? (version.after ?? '') : `${version.before} → ${version.after}`;
+  const head = `${paint.strong(id)} ${versions} ${paint.faint(`in ${home}`)}`;
+  if (state === 'same') return `${head}: nothing changes`;
+  if (state !== 'changed') return `${head}: ${state === 'linked' ? 'a link to the theme’s folder' : count(added.length, 'file')}`;
+  const paths = (sign: string, list: readonly string[]): string[] => [
+    ...list.slice(0, MOST).map((path) => `  ${sign} ${path}`),
+    ...(list.length > MOST ? [paint.faint(`  … and ${list.length - MOST} more`)] : []),
+  ];
+  const sum = `${changed.length} changed, ${added.length} added, ${removed.length} removed`;
+  return [`${head}: ${sum}`, ...paths(paint.warn('~'), changed), ...paths(paint.good('+'), added), ...paths(paint.bad('−'), removed)].join(
+    '\n',
+  );
+}
