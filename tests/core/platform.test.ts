@@ -3,11 +3,14 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { parse } from 'yaml';
 import { platformJsonSchema } from '../../src/core/platform/json-schema.ts';
-import { shippedPlatforms } from '../../src/core/platform/load.ts';
+import { loadPlatform, shippedPlatforms } from '../../src/core/platform/load.ts';
+import { MemoryTree } from '../../src/core/files/memory-tree.ts';
+import { checkTheme } from '../../src/core/rules/check.ts';
+import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
 import { mergeContracts } from '../../src/core/platform/merge.ts';
 import { isInSpan, judgeName, releasesInRange } from '../../src/core/platform/platform.ts';
 import { fillShape, shapePattern, wholePattern } from '../../src/core/names/shape.ts';
-import { platformNamed } from '../support/trees.ts';
+import { onShelf, platformNamed, themeOf } from '../support/trees.ts';
 import { PlatformSchema } from '../../src/core/platform/schema.ts';
 import { ruleSettings } from '../../src/core/rules/settings.ts';
 import { parseConfiguration } from '../../src/core/configuration/configuration.ts';
@@ -45,7 +48,7 @@ it('is documented: every entry of the language stands in docs/platform-files.md'
 });
 
 it('every entry of the language is used by a shipped platform, the tutorial, or a test', () => {
-  const names = ['vereda', 'cordada', 'tramo', 'estrato', 'horquilla', 'bloque', 'icons'];
+  const names = ['vereda', 'cordada', 'tramo', 'estrato', 'horquilla', 'bloque', 'icons', 'sphinx'];
   const texts = [
     ...names.map((name) => `platforms/${name}/${name}.platform.yaml`),
     'docs/examples/sendero.platform.yaml',
@@ -140,4 +143,31 @@ describe('the examples of the documentation', () => {
     expect(severities).toEqual({ 'asset/remote': 'error', 'asset/unused': 'warning' });
     expect(settings['asset/unused']).toEqual({ ignore: ['extras/**'] });
   });
+});
+
+it.each([
+  ['inheritance: { kind: chain, built-in-files: { oak: [a.html] } }', /“oak” is none of the parents that the host brings/],
+  ['made: [{ file: a.css, from: a.css }]', /made of itself/],
+  ['made: [{ file: "{path}.css", from: a.scss }]', /both or neither must hold \{path\}/],
+  ['templates: { files: [a.html], roles: {}, named-theme: "{id}/{path}" }\ninheritance: { kind: none }', /themes have no parents/],
+])('has no contradiction like %j', (more, says) => {
+  const text = `pionero: platform/1\nextend: bloque\nname: own\ntitle: Own\nsummary: Like it\n${more}\n`;
+  const platform = loadPlatform(MemoryTree.of({ 'own.platform.yaml': text }), 'own.platform.yaml', 'own.platform.yaml', '/nowhere');
+  expect(checkPlatform(platform).map(({ message }) => message)).toEqual([expect.stringMatching(says)]);
+});
+
+it('takes a file that is made of another for one that is there', () => {
+  const text =
+    'pionero: platform/1\nextend: vereda\nname: own\ntitle: Own\nsummary: Like it\nmade: [{ file: "styles/{path}.css", from: "scss/{path}.scss" }, { file: main.css, from: main.scss }]\n';
+  const platform = loadPlatform(MemoryTree.of({ 'own.platform.yaml': text }), 'own.platform.yaml', 'own.platform.yaml', '/nowhere');
+  const sheet = '/*---\ntitle: Paso\nversion: 1.0.0\nhosts: ">=2"\n---*/\n';
+  const files = {
+    'sheet.css': `${sheet}@import "styles/hut.css";\n@import "main.css";\n@import "styles/gone.css";\n`,
+    'scss/hut.scss': '',
+    'main.scss': '',
+    'main.html': '<p>x</p>',
+  };
+  const { theme, chain, shelves } = onShelf(themeOf(platform, 'paso', files));
+  const found = checkTheme(theme, chain, shelves).findings.filter(({ rule }) => rule === 'asset/missing');
+  expect(found.map(({ args }) => args['target'])).toEqual(['styles/gone.css']);
 });

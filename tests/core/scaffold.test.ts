@@ -66,8 +66,8 @@ describe('a new theme', () => {
     ['with a bad id', { id: 'Cierzo!' }, UsageError, /cannot be the id/],
     ['with an id that is taken', { id: 'albar' }, RefusedError, /taken by the theme in/],
     ['with an id that is taken but for case', { id: 'albar', shelves: new Shelves(vereda, [DEMO_SHELF]) }, RefusedError, /taken/],
-    ['with a parent that is not there', { parent: 'lumbre' }, UsageError, /on none of the shelves/],
-    ['with a parent in the wrong case', { parent: 'Albar' }, UsageError, /on none of the shelves/],
+    ['with a parent that is not there', { parent: 'lumbre' }, UsageError, /in none of the folders of themes/],
+    ['with a parent in the wrong case', { parent: 'Albar' }, UsageError, /in none of the folders of themes/],
     ['with an unknown fact', { facts: { colour: 'red' } }, UsageError, /has no fact “colour”/],
     ['with a fact of the wrong type', { facts: { version: '1' } }, UsageError, /cannot be the version/],
     [

@@ -50,7 +50,11 @@ export default defineCommand({
       const next = theme.platform.contract['next-steps'].install.map((step) => fillShape(step, theme.names));
       if (next.length > 0) context.say(`\n${context.paint.strong('Next')}\n${next.map((step, i) => `  ${i + 1}. ${step}`).join('\n')}`);
     }
-    context.result({ site, themes: steps.map(({ plan: _, ...step }) => step), applied: isApplied });
+    context.result({
+      site,
+      themes: steps.map(({ id, home, state, version, added, changed, removed }) => ({ id, home, state, version, added, changed, removed })),
+      applied: isApplied,
+    });
     return ExitStatus.ok;
   },
 });

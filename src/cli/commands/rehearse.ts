@@ -87,7 +87,12 @@ function show(context: Context, { recognised, reasons, theme, chain, pages, shee
     return;
   }
   const title = theme.names.title === undefined ? '' : ` as “${theme.names.title}”`;
-  context.say(`${paint.good('✓')} ${paint.strong(theme.names.id)} is recognised by ${host}${title}`);
+  const isShown = pages.length === 0 || pages.some((page) => page.isRendered || page.problem !== undefined);
+  context.say(
+    isShown
+      ? `${paint.good('✓')} ${paint.strong(theme.names.id)} is recognised by ${host}${title}`
+      : `${paint.warn('–')} ${paint.strong(theme.names.id)} is not shown: templates in ${languageName(theme)}, which the stand-in host does not speak`,
+  );
   if (chain.length > 1) context.say(`  chain: ${chain.join(paint.faint(' → '))}`);
   if (sheets.length > 0) context.say(`  stylesheets: ${sheets.join(paint.faint(', then '))}`);
   context.say('');
@@ -102,9 +107,15 @@ function show(context: Context, { recognised, reasons, theme, chain, pages, shee
   }
   if (pages.some((page) => page.problem === undefined && !page.isRendered))
     context.say(
-      `\n${paint.faint('–')} Pages were not made: the stand-in host does not run this template language. That what they include is there was looked at.`,
+      `\n${paint.faint('–')} No page was made of templates in ${languageName(theme)}. The theme was installed and recognised, and what its templates include is there; try the rest on a real site (“pionero install”).`,
     );
   if (out !== undefined) context.say(`\nThe site is kept in ${context.shown(out)}: open front.html there with a browser.`);
+}
+
+/** What people call the language of the templates. */
+function languageName({ platform }: Rehearsal['theme']): string {
+  const language = platform.contract.templates?.language;
+  return typeof language === 'object' ? (language.called ?? 'a language of its own') : (language ?? 'no language');
 }
 
 /** A tick only for a page that was made and holds something. */

@@ -1,5 +1,5 @@
 import type { Platform } from '../../core/platform/platform.ts';
-import type { DocumentContract, FieldContract } from '../../core/platform/schema.ts';
+import type { DocumentContract, FieldContract, PlatformContract } from '../../core/platform/schema.ts';
 import type { Kit } from '../../core/scaffold/kits.ts';
 import type { Paint } from './paint.ts';
 
@@ -14,7 +14,7 @@ export function platformText({ contract, file }: Platform, kits: readonly Kit[],
     ([name, role]) => `${paint.name(name.padEnd(10))} ${role.file}${role.else === undefined ? '' : paint.faint(`, else ${role.else}`)}`,
   );
   return [
-    `${paint.strong(contract.title)} ${paint.faint(`(${contract.name}, releases ${contract.releases.join(', ')}; ${file})`)}`,
+    `${paint.strong(contract.title)} ${paint.faint(`(${contract.name}, releases ${contract.releases.join(', ')}${contract['tried-with'].length === 0 ? '' : `, tried with ${contract['tried-with'].join(', ')}`}; ${file})`)}`,
     contract.summary,
     ...section('Names', [
       `${'home'.padEnd(10)} ${contract.home}`,
@@ -40,7 +40,9 @@ export function platformText({ contract, file }: Platform, kits: readonly Kit[],
         return `${paint.name(image.role.padEnd(10))} ${image.path}  ${paint.faint([image.formats.join(' or '), size].filter(Boolean).join(', '))}${image.without === undefined ? '' : paint.faint(`; without it ${image.without}`)}`;
       }),
     ),
+    ...section('Templates', templateLines(contract)),
     ...section('Pages', roles),
+    ...section('Addresses', addressLines(contract)),
     ...section(
       'Templates must hold',
       (templates?.fragments ?? []).map(
@@ -66,16 +68,33 @@ export function platformText({ contract, file }: Platform, kits: readonly Kit[],
         ? ['none']
         : [
             `${inheritance.kind === 'chain' ? 'parents of parents' : 'one parent'}, named by the fact ${inheritance.fact}; inherited: ${inheritance.inherits.join(', ')}`,
+            ...(inheritance['built-in'].length === 0 ? [] : [`the host brings ${inheritance['built-in'].join(', ')}`]),
           ],
     ),
     ...section('Package', [
-      `${contract.package.formats.join(' or ')}, everything in ${contract.package.top}/; left out: ${contract.package['leave-out'].join(' ')}`,
+      `${contract.package.formats.join(' or ')}, ${contract.package.top === '' ? 'its root is the theme' : `everything in ${contract.package.top}/`}; left out: ${contract.package['leave-out'].join(' ')}`,
     ]),
     ...section(
       'Kits',
       kits.map((kit) => `${paint.name(kit.name.padEnd(10))} ${kit.about}`),
     ),
   ].join('\n');
+}
+
+function templateLines({ templates }: PlatformContract): string[] {
+  if (templates === undefined) return [];
+  const { language, files, 'named-theme': named } = templates;
+  const called = typeof language === 'string' ? language : (language.called ?? 'a language described by its tags');
+  return [`${called}, in ${files.join(' ')}`, ...(named === undefined ? [] : [`an include names another theme as ${named}`])];
+}
+
+function addressLines({ assets, made }: PlatformContract): string[] {
+  return [
+    ...(assets['theme-root'] === undefined ? [] : [`${assets['theme-root']} is the theme’s folder`]),
+    ...assets.addresses.map((shape) => `${shape} asks for a file`),
+    ...assets.served.map(({ folder, as }) => `${folder}/ is ${as}/ in pages`),
+    ...made.map(({ file, from }) => `${file} is made of ${from}`),
+  ];
 }
 
 function documentLines(document: DocumentContract, paint: Paint): string[] {

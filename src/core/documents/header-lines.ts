@@ -1,4 +1,5 @@
 import type { TextEdit } from '../text/edits.ts';
+import { kindOfPath } from '../text/file-kinds.ts';
 import { lineEndOf } from './lines.ts';
 import { structuredSyntax } from './structured.ts';
 import type { MapEntry, Reading } from './syntax.ts';
@@ -95,10 +96,15 @@ export function putAtHead(text: string, header: string): TextEdit[] {
   return [{ start: at, end: at, text: before + header.replaceAll('\n', end) + after }];
 }
 
+/** Templates of unknown languages are markup, as far as a comment in them goes. */
+function isMarkup(path: string): boolean {
+  return ['markup', 'prose', 'other'].includes(kindOfPath(path)) || path.endsWith('.xml');
+}
+
 /** The comment that a file of its ending has. */
 function beginHeader(text: string, _options: Readonly<Record<string, unknown>>, path: string): TextEdit[] | undefined {
   if (findFirstComment(text) !== undefined) return undefined;
-  return putAtHead(text, /\.(?:x?html?|md|xml|svg|twig|hbs|mustache|tpl)$/i.test(path) ? '<!--\n-->' : '/*\n */');
+  return putAtHead(text, isMarkup(path) ? '<!--\n-->' : '/*\n */');
 }
 
 /** Whether a place is the head of a file: only what must come first stands before it. */

@@ -156,6 +156,7 @@ const tags = () => z.array(tag()).default([]);
 
 const DescribedLanguage = z
   .strictObject({
+    called: z.string().optional().describe('What people call the language'),
     comment: tags().describe('What is not shown: {# {text} #}'),
     include: tags().describe('How another template is taken in: {% include "{path}" %}; a quote stands for either kind'),
     extend: tags().describe('How a template says what it is laid into: {% extends "{path}" %}'),
@@ -173,6 +174,10 @@ const Templates = z.strictObject({
     .describe('The language’s name, or its tags'),
   files: z.array(glob()).min(1).describe('Globs of all templates'),
   roles: z.record(z.string(), Role).describe('Page roles and the order in which they fall back'),
+  'any-page': z.boolean().default(false).describe('Whether any template can be a page of its own, or be asked for by a site’s settings'),
+  'named-theme': checkedText((value) => (/\{id\}/.test(value) && /\{path\}/.test(value) ? undefined : 'it must hold {id} and {path}'))
+    .optional()
+    .describe('How an include names the theme that its file is in: {id}/{path}'),
   fragments: z.array(Fragment).default([]),
   partials: z
     .strictObject({
@@ -185,8 +190,24 @@ const Templates = z.strictObject({
     .optional(),
 });
 
+/** A file that is there only once something is made of another one. */
+const MadeFile = z.strictObject({
+  file: place().describe('What is referred to: static/{path}.css'),
+  from: place().describe('What it is made of: static/{path}.css_t'),
+});
+
+const Served = z.strictObject({
+  folder: place().describe('A folder of the theme'),
+  as: place().describe('The name under which pages ask for it'),
+});
+
 const Assets = z.strictObject({
   'theme-root': z.string().optional().describe('What a template prints for the theme’s own folder'),
+  addresses: z
+    .array(searchShape())
+    .default([])
+    .describe("How templates ask for a file of the theme, when that is more than a prefix: {{ pathto('{path}', 1) }}"),
+  served: z.array(Served).default([]).describe('Folders that pages know under another name'),
   'sheets-fact': z.string().optional().describe('The fact that lists the stylesheets of every page'),
   'bundles-fact': z.string().optional().describe('The fact that lists the bundles of every page'),
   'sheets-printed-by': z.string().optional().describe('The template value that prints the links to the stylesheets: host.head'),
@@ -204,6 +225,10 @@ const Inheritance = z.strictObject({
   'vendor-fact': z.string().optional().describe('The fact that names the parent’s vendor'),
   'made-for': z.string().optional().describe('The fact that says which versions of its parent a child is made for, as a range'),
   'built-in': z.array(z.string()).default([]).describe('Parents that every host brings itself'),
+  'built-in-files': z
+    .record(z.string(), z.array(glob()))
+    .default({})
+    .describe('By the id of such a parent: globs of the paths that it serves. A child of one that serves files does not stand alone'),
   'always-last': z.string().optional().describe('The theme that ends every chain, named or not'),
   shadows: z.array(glob()).default([]).describe('Globs of files that replace the parent’s file of the same path unnoticed'),
   commons: Commons.optional(),
@@ -292,7 +317,8 @@ export const PlatformSchema = z.strictObject({
   title: z.string(),
   summary: z.string(),
   releases: z.array(Release).min(1).describe('The host’s releases, oldest first'),
-  home: place().describe('Where a theme lies in a host: themes/{id}'),
+  'tried-with': z.array(z.string()).default([]).describe('The versions of the host with which this file was tried'),
+  home: place().describe('Where a theme is in a host: themes/{id}'),
   id: Grammar,
   vendor: Grammar.optional(),
   recognise: z
@@ -303,12 +329,16 @@ export const PlatformSchema = z.strictObject({
   files: z.array(FileRule).default([]),
   images: z.array(ImageRule).default([]),
   templates: Templates.optional(),
-  assets: Assets.default({}),
+  assets: Assets.default({ addresses: [], served: [] }),
+  made: z
+    .array(MadeFile)
+    .default([])
+    .describe('Files that a host or a tool makes of others: what refers to them is right when those are there'),
   bundles: Bundles.optional(),
   regions: Regions.optional(),
   strings: Strings.optional(),
   kits: Kits.optional(),
-  inheritance: Inheritance.default({ kind: 'none', fact: 'parent', 'built-in': [], shadows: [], inherits: [] }),
+  inheritance: Inheritance.default({ kind: 'none', fact: 'parent', 'built-in': [], 'built-in-files': {}, shadows: [], inherits: [] }),
   identifiers: z.array(Identifier).default([]),
   'host-names': z
     .array(z.string())

@@ -5,6 +5,7 @@ import { serveRole } from '../theme/roles.ts';
 import type { Theme } from '../theme/theme.ts';
 import { pathOfPartial } from '../templates/template-index.ts';
 import { languageOf } from '../templates/languages.ts';
+import { templateTarget } from '../theme/serving.ts';
 import { withIncluded } from '../theme/templates.ts';
 import { loadedSheets } from '../theme/sheets.ts';
 
@@ -32,7 +33,8 @@ export function showPages(chain: Chain, placeOf: (theme: Theme) => string): Page
 }
 
 function showPage(chain: Chain, role: string, placeOf: (theme: Theme) => string): Page {
-  const { file } = serveRole(chain, role);
+  const { file, builtIn } = serveRole(chain, role);
+  if (builtIn !== undefined) return { role, template: builtIn.path, from: builtIn.id, html: '', bytes: 0, isRendered: false };
   const source = file?.theme.source(file.path);
   const contract = chain.themes[0]?.platform.contract.templates;
   if (file === undefined || source === undefined || contract === undefined)
@@ -54,10 +56,13 @@ function showPage(chain: Chain, role: string, placeOf: (theme: Theme) => string)
 
 /** The paths of partials that a template includes, itself or by way of others, and that nothing serves. */
 function missingPartials(chain: Chain, path: string): string[] {
-  const wanted = withIncluded(chain, path).flatMap(({ contract, template }) =>
-    [...template.includes, ...template.extends].flatMap(({ name }) => pathOfPartial(contract, name) ?? []),
+  const missing = withIncluded(chain, path).flatMap(({ contract, template }) =>
+    [...template.includes, ...template.extends].flatMap(({ name }) => {
+      const target = templateTarget(chain, contract, name);
+      return target?.kind === 'missing' ? [target.path] : target?.kind === 'stranger' ? [name] : [];
+    }),
   );
-  return [...new Set(wanted)].filter((each) => findInChain(chain, each) === undefined);
+  return [...new Set(missing)];
 }
 
 function readPartial(chain: Chain, name: string, placeOf: (theme: Theme) => string): string {

@@ -23,6 +23,7 @@ export function checkPlatform(platform: Platform, shelves: readonly string[] = [
     ...nameProblems(platform, kits),
     ...roleProblems(platform),
     ...shapeProblems(platform),
+    ...servingProblems(platform),
   ];
   return [...problems.map(([path, message]) => problemAtPath(platform.source, path, message)), ...kitProblems(platform, kits, shelves)];
 }
@@ -42,6 +43,20 @@ function* typeProblems({ contract }: Platform): Generator<Problem> {
       }
     }
   }
+}
+
+/** What is said of parents that the host does not bring, and of files that are made of themselves or that nothing tells apart. */
+function* servingProblems({ contract }: Platform): Generator<Problem> {
+  const { 'built-in': brought, 'built-in-files': files } = contract.inheritance;
+  for (const id of Object.keys(files))
+    if (!brought.includes(id))
+      yield [['inheritance', 'built-in-files', id], `“${id}” is none of the parents that the host brings (built-in)`];
+  for (const [i, { file, from }] of contract.made.entries()) {
+    if (file === from) yield [['made', i, 'from'], 'the file would be made of itself'];
+    else if (file.includes('{path}') !== from.includes('{path}')) yield [['made', i, 'from'], 'both or neither must hold {path}'];
+  }
+  if (contract.templates?.['named-theme'] !== undefined && contract.inheritance.kind === 'none')
+    yield [['templates', 'named-theme'], 'an include cannot name another theme where themes have no parents'];
 }
 
 /** Key paths that the document's syntax cannot hold: nothing would ever be read or written there. */

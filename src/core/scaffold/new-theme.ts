@@ -257,7 +257,9 @@ function parentFacts({ parent, platform, shelves }: NewThemeRequest): Readonly<R
   const { inheritance } = platform.contract;
   const vendorFact = inheritance['vendor-fact'];
   const vendor = shelves.find(parent)?.names.vendor;
-  const named = { [inheritance.fact]: [parent, ...inheritance['built-in']].join(',') };
+  const fields = platform.contract.documents.flatMap((document) => document.fields);
+  const isList = fields.some(({ fact, type }) => fact === inheritance.fact && type === 'list');
+  const named = { [inheritance.fact]: [parent, ...(isList ? inheritance['built-in'] : [])].join(',') };
   return vendorFact === undefined || vendor === undefined ? named : { ...named, [vendorFact]: vendor };
 }
 

@@ -6,7 +6,8 @@ import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
 import { copyOperations, plannedItems } from '../changes/plan.ts';
 import { applyEdits, rangesOverlap, type TextEdit, type TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
-import { fillShape } from '../names/shape.ts';
+import { fillShape, shapePattern } from '../names/shape.ts';
+import { pathOfAddress } from '../theme/serving.ts';
 import { nearest } from '../text/nearest.ts';
 import { keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
 import { findMarkupReferences, findSheetReferences } from '../theme/references.ts';
@@ -159,6 +160,8 @@ function referenceEdits(source: SourceDocument, theme: Theme, removed: ReadonlyS
   const placeOf = (target: string): string | undefined => {
     const root = assets['theme-root'];
     if (root !== undefined && target.startsWith(root)) return target.slice(root.length);
+    const called = assets.addresses.flatMap((shape) => shapePattern(shape).exec(target)?.groups?.['path'] ?? [])[0];
+    if (called !== undefined) return pathOfAddress(theme.platform, called);
     return resolveInTree(folderOf(file), target.replace(/[?#].*$/s, ''));
   };
   const isGone = (target: string): boolean => removed.has(placeOf(target) ?? '') || removed.has(target.replace(/^\//, ''));

@@ -1,6 +1,15 @@
 import { shapePattern } from '../names/shape.ts';
 import { compareRanges, type TextRange } from '../text/edits.ts';
-import { liesIn, textsBetween, type NamedTag, type Section, type Template, type TemplateLanguage, withGuards } from './template.ts';
+import {
+  liesIn,
+  textsBetween,
+  type NamedTag,
+  type Section,
+  type Template,
+  type TemplateLanguage,
+  type TemplateProblem,
+  withGuards,
+} from './template.ts';
 import type { TemplateContract } from '../platform/schema.ts';
 
 /** A template language by the shapes of its tags, as a platform file describes it. What has no shape is not told. */
@@ -16,9 +25,9 @@ export function describedLanguage(shapes: DescribedLanguage): TemplateLanguage {
 
 function read(text: string, shapes: DescribedLanguage): Template {
   const comments = tagsIn(text, shapes.comment, []);
-  const find = (kind: Exclude<keyof DescribedLanguage, 'comment'>): NamedTag[] => tagsIn(text, shapes[kind], comments);
+  const find = (kind: Exclude<keyof DescribedLanguage, 'comment' | 'called'>): NamedTag[] => tagsIn(text, shapes[kind], comments);
   const [included, extended, opens, closes] = [find('include'), find('extend'), find('opens'), find('closes')];
-  const sections = pair(text, opens, closes);
+  const { sections, problems } = pair(text, opens, closes);
   const taken = [...included, ...extended, ...opens, ...closes].sort(compareRanges);
   const print = (isRaw: boolean) =>
     find(isRaw ? 'raw' : 'print')
@@ -33,7 +42,7 @@ function read(text: string, shapes: DescribedLanguage): Template {
     prints,
     comments,
     texts: textsBetween(text, [...comments, ...taken, ...prints].sort(compareRanges)),
-    problems: [],
+    problems: shapes.opens.length > 0 && shapes.closes.length > 0 ? problems : [],
   };
 }
 
@@ -73,10 +82,16 @@ function* stretches(text: string, shape: string): Generator<NamedTag> {
   }
 }
 
+/** A tag as it stands in the text, on one line. */
+function shownTag(text: string, { start, end }: TextRange): string {
+  return text.slice(start, end).replace(/\s+/g, ' ').slice(0, 60);
+}
+
 /** What opens reaches to what closes it; any closing tag closes the innermost. */
-function pair(text: string, opens: readonly NamedTag[], closes: readonly NamedTag[]): Section[] {
+function pair(text: string, opens: readonly NamedTag[], closes: readonly NamedTag[]): { sections: Section[]; problems: TemplateProblem[] } {
   const sections: (Section & { until: number })[] = [];
   const open: (Section & { until: number })[] = [];
+  const problems: TemplateProblem[] = [];
   const marks = [...opens.map((tag) => ({ tag, isOpening: true })), ...closes.map((tag) => ({ tag, isOpening: false }))];
   for (const { tag, isOpening } of marks.sort((a, b) => compareRanges(a.tag, b.tag))) {
     if (isOpening) {
@@ -85,8 +100,10 @@ function pair(text: string, opens: readonly NamedTag[], closes: readonly NamedTa
       open.push(section);
     } else {
       const opened = open.pop();
-      if (opened !== undefined) opened.until = tag.end;
+      if (opened === undefined) problems.push({ code: 'unopenedSection', name: shownTag(text, tag), start: tag.start, end: tag.end });
+      else opened.until = tag.end;
     }
   }
-  return sections;
+  for (const tag of open) problems.push({ code: 'unclosedSection', name: shownTag(text, tag), start: tag.start, end: tag.end });
+  return { sections, problems };
 }

@@ -67,7 +67,8 @@ function readThemeDocument(tree: FileTree, contract: DocumentContract, path: str
   const syntax = findSyntax(contract.syntax);
   const reading = syntax?.read(source.text, contract.options);
   const mark: SyntaxProblem = { message: 'it begins with a byte-order mark', hint: 'save it as UTF-8 without one', start: 0, end: 0 };
-  const problems = [...(source.hasMark && syntax?.refusesMark?.(contract.options) === true ? [mark] : []), ...(reading?.problems ?? [])];
+  const refusesMark = contract.options['mark'] === 'refused' || syntax?.refusesMark?.(contract.options) === true;
+  const problems = [...(source.hasMark && refusesMark ? [mark] : []), ...(reading?.problems ?? [])];
   return { contract, path, title, state: 'read', source, root: reading?.root, problems };
 }
 

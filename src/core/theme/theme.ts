@@ -43,8 +43,8 @@ export class Theme {
   }
 
   get isChild(): boolean {
-    const builtIn = this.platform.contract.inheritance['built-in'];
-    return this.parents.some((id) => !builtIn.includes(id));
+    const { 'built-in': builtIn, 'built-in-files': files } = this.platform.contract.inheritance;
+    return this.parents.some((id) => !builtIn.includes(id) || files[id] !== undefined);
   }
 
   /** The first document's fact of that name. */

@@ -1,11 +1,16 @@
-import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
+import { folderOf, resolveInTree } from '../../files/file-tree.ts';
+import { pathOfAddress, servedAt } from '../../theme/serving.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
 import type { FileNames } from '../../theme/file-names.ts';
 import { fileNamesOf } from '../../theme/file-names.ts';
 import { referencesOf, type Reference } from '../../theme/references.ts';
 import { advise } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
-import { type Chain, findInChain } from '../../theme/chain.ts';
+import { shapePattern } from '../../names/shape.ts';
+import { searchTemplate } from '../../templates/template-index.ts';
+import { templatesOf, type PlacedTemplate } from '../../theme/templates.ts';
+import type { Theme } from '../../theme/theme.ts';
+import type { Chain } from '../../theme/chain.ts';
 
 /** Addresses in stylesheets and templates that no file of the theme answers to. */
 export const assetMissing: Rule = {
@@ -33,8 +38,9 @@ export const assetMissing: Rule = {
     },
   },
   *check({ theme, chain, once }) {
-    const root = theme.platform.contract.assets['theme-root'];
+    const { 'theme-root': root, addresses } = theme.platform.contract.assets;
     const files = once(fileNamesOf);
+    for (const placed of addresses.length === 0 ? [] : templatesOf(theme)) yield* judgeAddresses(theme, chain, files, placed, addresses);
     for (const { reference, path, source, isSheet } of once(referencesOf)) {
       const { target } = reference;
       if (isSheet) yield* judge(chain, files, path, source, reference, folderOf(path), target);
@@ -45,15 +51,34 @@ export const assetMissing: Rule = {
   },
 };
 
+/** Addresses that a function gives: what stands in its call is a path of the site, and the theme’s where it has such a file. */
+function* judgeAddresses(
+  theme: Theme,
+  chain: Chain,
+  files: FileNames,
+  placed: PlacedTemplate,
+  shapes: readonly string[],
+): Generator<Report> {
+  const { source, template, path: file } = placed;
+  for (const match of shapes.flatMap((shape) => [...searchTemplate(template, source.text, shapePattern(shape))])) {
+    const target = match.groups?.['path'] ?? '';
+    const path = pathOfAddress(theme.platform, target);
+    // What is served under no name of the theme's is the site's own.
+    if (path === target || path.endsWith('/')) continue;
+    const start = match.index + match[0].lastIndexOf(target);
+    const reference: Reference = { target, by: 'attribute', start, end: start + target.length };
+    yield* judge(chain, files, file, source, { ...reference, target: path }, '', path);
+  }
+}
+
 /** Whether an address can only mean a file of the theme: no scheme, no host, no query alone, nothing computed. */
 function isLocal(target: string): boolean {
   return target !== '' && !/^([a-z][a-z0-9+.-]*:|\/|#|\?)/i.test(target) && !target.includes('{{');
 }
 
-/** Whether the theme has a file or folder, or inherits the file. */
+/** Whether the theme has a file or folder, inherits the file, or the file is made of one that is there. */
 function isServed(chain: Chain, path: string): boolean {
-  const [theme] = chain.themes;
-  return (theme !== undefined && followLinks(theme.tree, path) !== undefined) || findInChain(chain, path) !== undefined;
+  return servedAt(chain, path) !== undefined;
 }
 
 function* judge(
@@ -68,9 +93,13 @@ function* judge(
   const isFromRoot = target !== reference.target;
   if (!isFromRoot && !isLocal(target)) return;
   if (target.includes('{{')) return;
-  const path = resolveInTree(folder, decode(target.replace(/[?#].*$/s, '')));
+  const resolved = resolveInTree(folder, decode(target.replace(/[?#].*$/s, '')));
+  const [theme] = chain.themes;
+  const path = resolved === undefined || theme === undefined ? resolved : pathOfAddress(theme.platform, resolved);
   if (path !== undefined && isServed(chain, path)) return;
   const sameButCase = path === undefined ? undefined : files.sameButCase(path);
+  // It is there, and cannot be served: a link that leads out has a finding of its own.
+  if (sameButCase !== undefined && sameButCase === path) return;
   const near = sameButCase ?? (path === undefined ? undefined : files.near(path, file));
   const at = { file, source, range: reference };
   if (sameButCase === undefined || path === undefined) {

@@ -1,5 +1,5 @@
-import { followLinks, resolveInTree } from '../../files/file-tree.ts';
-import { findInChain } from '../../theme/chain.ts';
+import { resolveInTree } from '../../files/file-tree.ts';
+import { servedAt } from '../../theme/serving.ts';
 import { keyPath, entriesOf } from '../../theme/documents.ts';
 import { fileNamesOf } from '../../theme/file-names.ts';
 import { advise } from '../advice.ts';
@@ -30,8 +30,9 @@ export const fieldPath: Rule = {
       if (field.type !== 'path' && field.of !== 'path') continue;
       for (const { text: found, ...range } of entriesOf(fact)) {
         if (found === '' || found === field.none || /^(?:[a-z]+:)?\/\//i.test(found)) continue;
-        const path = resolveInTree(field.under ?? '', found);
-        if (path !== undefined && (followLinks(theme.tree, path) !== undefined || findInChain(chain, path) !== undefined)) continue;
+        // What follows is asked for with the file, and is no part of its name.
+        const path = resolveInTree(field.under ?? '', found.replace(/[?#]\S*$/, ''));
+        if (path !== undefined && servedAt(chain, path) !== undefined) continue;
         const sameButCase = path === undefined ? undefined : files.sameButCase(path);
         const near = sameButCase ?? files.near(found, document.path);
         yield {

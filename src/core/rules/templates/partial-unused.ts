@@ -23,7 +23,7 @@ export const partialUnused: Rule = {
   },
   *check({ theme, chain }) {
     const own = partialsOf(theme);
-    if (own.length === 0) return;
+    if (own.length === 0 || theme.platform.contract.templates?.['any-page'] === true) return;
     const templates = chain.themes.flatMap((each) => [...templatesOf(each)]);
     const included = new Set(
       templates.flatMap(({ template, contract }) =>

@@ -19,7 +19,7 @@ export const templateRole: Rule = {
     for (const role of Object.keys(theme.platform.contract.templates?.roles ?? {})) {
       const served = serveRole(chain, role);
       // A missing file that is required is a finding of its own already.
-      if (served.file !== undefined || served.tried.some((path) => required.has(path))) continue;
+      if (served.file !== undefined || served.builtIn !== undefined || served.tried.some((path) => required.has(path))) continue;
       yield {
         message: 'unserved',
         args: { role, tried: served.tried.join(', '), verb: served.tried.length > 1 ? 'are' : 'is' },

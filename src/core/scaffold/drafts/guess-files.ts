@@ -1,6 +1,7 @@
 import { imageSize } from 'image-size';
 import { baseOf, folderOf, resolveInTree, type FileTree } from '../../files/file-tree.ts';
 import { readText } from '../../files/read-text.ts';
+import { kindOfPath } from '../../text/file-kinds.ts';
 import { shapePattern } from '../../names/shape.ts';
 import type { SampleTheme } from './guess-documents.ts';
 
@@ -26,8 +27,13 @@ export interface GuessedImage {
   readonly height: number | undefined;
 }
 
-/** Endings of files that hold markup, whatever the language of their tags. */
-const MARKUP = /\.(?:x?html?|tpl|twig|mustache|hbs|handlebars|liquid|njk|jinja2?|j2|ejs|latte|phtml|tmpl|view)$/i;
+/** Whether a file is markup: by its ending, or by what it holds where the ending is unknown or code’s. */
+function isMarkup(path: string, tree: FileTree): boolean {
+  const kind = kindOfPath(path);
+  if (kind === 'markup') return true;
+  const text = kind === 'other' || kind === 'code' ? (readText(tree, path)?.text ?? '') : '';
+  return kind === 'code' ? /^\s*<(?!\?)/.test(text) : /<\/?[a-z][^>]*>|\{[%{][^]*?[%}]\}/i.test(text);
+}
 
 /** How templates take others in, in the ways that are common to many languages. */
 const INCLUDES = [
@@ -58,7 +64,7 @@ const COVERS = /^(?:cover|screenshot|preview|thumbnail|thumb)\.(png|jpe?g|gif|we
 export function guessTemplates(samples: readonly SampleTheme[]): GuessedTemplates | undefined {
   const [first] = samples;
   if (first === undefined) return undefined;
-  const paths = first.tree.entries.flatMap(({ path, kind }) => (kind === 'file' && MARKUP.test(path) ? [path] : []));
+  const paths = first.tree.entries.flatMap(({ path, kind }) => (kind === 'file' && isMarkup(path, first.tree) ? [path] : []));
   if (paths.length === 0) return undefined;
   const texts = paths.map((path) => ({ path, text: readText(first.tree, path)?.text ?? '' }));
   const includes = INCLUDES.flatMap((shape) => resolvedBy(shape, texts, first.tree));
@@ -105,7 +111,7 @@ function fileOf(name: string, from: string, tree: FileTree): string | undefined 
   if (found !== undefined) return found;
   const wanted = name.replace(/^\.?\//, '');
   return tree.entries.find(
-    ({ path, kind }) => kind === 'file' && MARKUP.test(path) && `/${path.replace(/\.\w+$/, '')}`.endsWith(`/${wanted}`),
+    ({ path, kind }) => kind === 'file' && isMarkup(path, tree) && `/${path.replace(/\.\w+$/, '')}`.endsWith(`/${wanted}`),
   )?.path;
 }
 

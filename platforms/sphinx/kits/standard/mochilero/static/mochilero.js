@@ -1,0 +1,3 @@
+document.addEventListener('DOMContentLoaded', () => {
+  document.documentElement.classList.add('mochilero-ready');
+});

@@ -1,0 +1,82 @@
+import { followLinks } from '../files/file-tree.ts';
+import { matchesAny } from '../files/glob.ts';
+import { wholePattern } from '../names/shape.ts';
+import type { Platform } from '../platform/platform.ts';
+import type { TemplateContract } from '../platform/schema.ts';
+import { pathOfPartial } from '../templates/template-index.ts';
+import { findInChain, type Chain } from './chain.ts';
+
+/** What answers for a path: a file of a theme of the chain, one that is made of it, or a parent that every host brings. */
+export type Served =
+  | { readonly kind: 'file'; readonly path: string }
+  | { readonly kind: 'made'; readonly from: string }
+  | { readonly kind: 'built-in'; readonly id: string };
+
+/** Finds what answers for a path from the theme’s root; undefined when nothing does. */
+export function servedAt(chain: Chain, path: string): Served | undefined {
+  const [theme] = chain.themes;
+  if (theme === undefined) return undefined;
+  if (followLinks(theme.tree, path) !== undefined || findInChain(chain, path) !== undefined) return { kind: 'file', path };
+  const from = sourcesOf(theme.platform, path).find((source) => findInChain(chain, source) !== undefined);
+  if (from !== undefined) return { kind: 'made', from };
+  const id = builtInServing(chain, path);
+  return id === undefined ? undefined : { kind: 'built-in', id };
+}
+
+/** The files of which the host, or a tool before it, makes the one at a path. */
+export function sourcesOf({ contract }: Platform, path: string): string[] {
+  return contract.made.flatMap(({ file, from }) => {
+    const match = wholePattern(file).exec(path);
+    return match === null ? [] : [from.replace('{path}', () => match.groups?.['path'] ?? '')];
+  });
+}
+
+/** The parent that every host brings, of those that the chain names, that serves a path; undefined when none does. */
+export function builtInServing({ themes }: Chain, path: string): string | undefined {
+  const { 'built-in': brought = [], 'built-in-files': files = {} } = themes[0]?.platform.contract.inheritance ?? {};
+  const named = new Set(themes.flatMap((theme) => theme.parents));
+  return brought.find((id) => named.has(id) && matchesAny(path, files[id] ?? []));
+}
+
+/** Where a template says that another one is: in the chain, or in the theme that it names. */
+export type TemplateTarget =
+  | { readonly kind: 'found'; readonly path: string }
+  | { readonly kind: 'missing'; readonly path: string }
+  /** In a theme that is neither in the chain nor one that every host brings. */
+  | { readonly kind: 'stranger'; readonly id: string };
+
+/** Finds what a template includes or is laid into; undefined where the platform does not say where that would be. */
+export function templateTarget(chain: Chain, contract: TemplateContract, name: string): TemplateTarget | undefined {
+  const named = contract['named-theme'] === undefined ? undefined : wholePattern(contract['named-theme']).exec(name)?.groups;
+  if (named !== undefined) {
+    const { id = '', path = '' } = named;
+    const target = inNamedTheme(chain, id, path);
+    // A folder of the theme's own can stand before a slash as well as a theme.
+    if (target !== undefined) return target;
+    if (!isOwnFolder(chain, id)) return { kind: 'stranger', id };
+  }
+  const path = pathOfPartial(contract, name);
+  if (path === undefined) return undefined;
+  return servedAt(chain, path) === undefined ? { kind: 'missing', path } : { kind: 'found', path };
+}
+
+function inNamedTheme(chain: Chain, id: string, path: string): TemplateTarget | undefined {
+  const theme = chain.themes.find((each) => each.names.id === id);
+  if (theme !== undefined)
+    return theme.tree.get(path)?.kind === 'file' ? { kind: 'found', path } : { kind: 'missing', path: `${id}/${path}` };
+  const { 'built-in': brought = [], 'built-in-files': files } = chain.themes[0]?.platform.contract.inheritance ?? {};
+  if (!brought.includes(id)) return undefined;
+  const served = files?.[id];
+  return served === undefined || matchesAny(path, served) ? { kind: 'found', path } : { kind: 'missing', path: `${id}/${path}` };
+}
+
+function isOwnFolder(chain: Chain, name: string): boolean {
+  return chain.themes.some(({ tree }) => tree.get(name)?.kind === 'folder');
+}
+
+/** Addresses that a page asks for, as paths from the theme’s root: a folder can be served under another name. */
+export function pathOfAddress({ contract }: Platform, path: string): string {
+  for (const { folder, as } of contract.assets.served)
+    if (path === as || path.startsWith(`${as}/`)) return `${folder}${path.slice(as.length)}`;
+  return path;
+}

@@ -1,0 +1,67 @@
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { writeFiles } from './trees.ts';
+import type { Workplace } from './program.ts';
+
+/** Debian's: the one that its packages of the builder belong to. */
+const BUILDER = '/usr/bin/sphinx-build';
+
+export const hasBuilder = existsSync(BUILDER) && spawnSync(BUILDER, ['--version']).status === 0;
+
+/** What the documentation builder made of a site with a theme. */
+export interface Built {
+  readonly isBuilt: boolean;
+  /** What it said, without the places on this machine. */
+  readonly said: string;
+  /** The first page. */
+  readonly page: string;
+  /** Files that came out of the theme's static/ and its parents'. */
+  readonly assets: readonly string[];
+  /** Which of the files that the page asks for are not there. */
+  readonly missing: readonly string[];
+}
+
+const PAGE = `Cierzo
+======
+
+The hut of Cierzo has forty beds.
+
+Way
+---
+
+.. code-block:: python
+
+   print("Lumbre")
+`;
+
+/** A site of the hut league, whose themes are in _themes. */
+export function prepareSite(place: Workplace): void {
+  mkdirSync(place.path('site/_themes'), { recursive: true });
+  writeFiles(place.path('site'), { 'index.rst': PAGE });
+}
+
+/** Builds the site with a theme. */
+export function build(place: Workplace, theme: string): Built {
+  const conf = [
+    `project = 'Albar Hut League'`,
+    `copyright = 'Albar Hut League'`,
+    `html_theme_path = ['_themes']`,
+    `html_theme = '${theme}'`,
+  ];
+  writeFiles(place.path('site'), { 'conf.py': `${conf.join('\n')}\n` });
+  const out = place.path('built', theme);
+  const { status, stderr } = spawnSync(BUILDER, ['-q', '-E', '-b', 'html', '.', out], {
+    cwd: place.path('site'),
+    encoding: 'utf8',
+    timeout: 60_000,
+  });
+  const page = existsSync(`${out}/index.html`) ? readFileSync(`${out}/index.html`, 'utf8') : '';
+  const assets = existsSync(`${out}/_static`) ? (readdirSync(`${out}/_static`, { recursive: true }) as string[]).sort() : [];
+  const asked = [...page.matchAll(/(?:src|href)="(_static\/[^"?#]+)/g)].map(([, target = '']) => target);
+  const missing = [...new Set(asked)].filter((target) => !existsSync(`${out}/${target}`));
+  const said = stderr
+    .replaceAll(place.folder, '')
+    .replace(/\/tmp\/[^\s']+/g, 'LOG')
+    .trim();
+  return { isBuilt: status === 0 && page !== '', said, page, assets, missing };
+}
