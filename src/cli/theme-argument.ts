@@ -17,7 +17,7 @@ import type { Context } from './command.ts';
 export async function openArgument(
   argument: string | undefined,
   context: Context,
-  more: Pick<OpenOptions, 'formerId' | 'isLenient'> = {},
+  more: Pick<OpenOptions, 'formerId' | 'isLenient' | 'shelves'> = {},
 ): Promise<OpenedTheme> {
   const opening = { ...context.opening, ...more };
   const opened = openThemeFolder(folderOf(argument, context), opening);
@@ -88,12 +88,12 @@ function nearThemes(given: string, context: Context): string | undefined {
 export async function openSource(
   argument: string | undefined,
   context: Context,
-  more: Pick<OpenOptions, 'isLenient'> = {},
+  more: Pick<OpenOptions, 'isLenient' | 'shelves'> = {},
 ): Promise<OpenedTheme> {
   if (argument === undefined || !isArchive(argument, context)) return openArgument(argument, context, more);
   // An archive may hold as much as it likes: memory is collected when a quarter more is in use, not when twice as much is.
   setFlagsFromString('--heap-growing-percent=25');
-  const opened = await openThemeArchive(argument, context.opening);
+  const opened = await openThemeArchive(argument, { ...context.opening, ...more });
   sayLeftBehind(context, argument, opened.leftBehind);
   await loadOwnRules(opened.configuration, opened.folder, context.io.folder);
   return opened;

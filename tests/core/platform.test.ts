@@ -149,7 +149,7 @@ it.each([
   ['inheritance: { kind: chain, built-in-files: { oak: [a.html] } }', /“oak” is none of the parents that the host brings/],
   ['made: [{ file: a.css, from: a.css }]', /made of itself/],
   ['made: [{ file: "{path}.css", from: a.scss }]', /both or neither must hold \{path\}/],
-  ['templates: { files: [a.html], roles: {}, named-theme: "{id}/{path}" }\ninheritance: { kind: none }', /themes have no parents/],
+  ['templates: { named-theme: "{id}/{path}" }', /themes have no parents/],
 ])('has no contradiction like %j', (more, says) => {
   const text = `pionero: platform/1\nextend: bloque\nname: own\ntitle: Own\nsummary: Like it\n${more}\n`;
   const platform = loadPlatform(MemoryTree.of({ 'own.platform.yaml': text }), 'own.platform.yaml', 'own.platform.yaml', '/nowhere');

@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import * as z from 'zod';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
@@ -5,6 +6,8 @@ import { kindOnDisk } from '../../core/files/disk.ts';
 import { fillShape } from '../../core/names/shape.ts';
 import { checkOptionsOf, checkTheme } from '../../core/rules/check.ts';
 import { planInstall, type InstallStep } from '../../core/sites/install-theme.ts';
+import { placeOnShelf } from '../../core/platform/platform.ts';
+import { installedOf } from '../../core/theme/layout.ts';
 import { nearest } from '../../core/text/nearest.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
@@ -34,12 +37,22 @@ export default defineCommand({
   ],
   async run(context, [argument], given) {
     const site = siteFolder(context, given);
-    const opened = await openSource(argument, context);
+    const alone = await openSource(argument, context);
+    // What is beside the theme comes first; a parent that is nowhere else may be in the site.
+    const opened =
+      alone.chain.broken === undefined
+        ? alone
+        : await openSource(argument, context, { shelves: [...context.options.shelf, ...shelvesIn(context, site)] });
     refuseUnusable(context, opened, given.force);
     const { chain, configuration, theme } = opened;
     const { withParents, link: isLinked } = given;
     const steps = planInstall({ chain, site, excluded: configuration.pack.exclude, withParents, isLinked });
     for (const step of steps) context.say(stepText(step, context.paint));
+    const absent = withParents ? [] : absentParents(opened, site);
+    if (absent.length > 0)
+      context.warn(
+        `${context.paint.warn('▲')} ${absent.join(', ')} ${absent.length === 1 ? 'is' : 'are'} not in the site, and the theme builds on it: add --with-parents`,
+      );
     const open = steps.filter(({ plan }) => plan !== undefined);
     const question = `Install ${open.map(({ id }) => id).join(', ')} into ${context.shown(site)}?`;
     const isApplied = open.length > 0 && (await isConfirmed(context, given, question));
@@ -86,6 +99,19 @@ function siteFolder(context: Context, { into, site }: Options): string {
   if (kindOnDisk(folder) !== 'folder')
     throw new UsageError({ what: `there is no folder ${context.shown(folder)}`, hint: 'check the path of the site' });
   return folder;
+}
+
+/** Where parents are that the site has already. */
+function shelvesIn(context: Context, site: string): string[] {
+  const folders = context.platforms().map((platform) => join(site, platform.contract.home.slice(0, -placeOnShelf(platform).length)));
+  return [...new Set(folders)].filter((folder) => folder !== site && kindOnDisk(folder) === 'folder');
+}
+
+/** What a theme builds on and the site does not have. */
+function absentParents({ chain }: OpenedTheme, site: string): string[] {
+  return installedOf(chain)
+    .slice(1)
+    .flatMap(({ theme, home }) => (kindOnDisk(join(site, home)) === undefined ? [theme.names.id] : []));
 }
 
 /** @throws RefusedError when the host would refuse the theme, and nobody said to install it all the same */

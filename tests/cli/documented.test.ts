@@ -1,0 +1,89 @@
+import { spawnSync } from 'node:child_process';
+import { cpSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { COMMANDS } from '../../src/cli/command-table.ts';
+import { PROGRAM, Workplace } from '../support/program.ts';
+import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
+
+const ROOT = join(import.meta.dirname, '../..');
+const blocksOf = (page: string): string[] =>
+  [...readFileSync(join(ROOT, page), 'utf8').matchAll(/```sh\n([^]*?)```/g)].map(([, text = '']) => text);
+
+/** A repository of themes as the pages have it: lumbre beside its parent, a site, a package of an update, and the program on the path. */
+async function surroundings(): Promise<{ place: Workplace; env: NodeJS.ProcessEnv }> {
+  const place = new Workplace();
+  const git = (...args: string[]) =>
+    spawnSync('git', ['-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@lumbre.example', ...args], { cwd: place.folder });
+  for (const id of ['albar', 'albar-noche']) cpSync(join(ROOT, 'demo/shelf', id), place.path(id), { recursive: true });
+  await place.run('clone', 'albar-noche', 'lumbre', '--yes');
+  cpSync(place.path('albar'), place.path('themes/albar'), { recursive: true });
+  writeFiles(place.path('docs'), { 'index.rst': 'Cierzo\n======\n' });
+  mkdirSync(place.path('docs/_themes'), { recursive: true });
+  mkdirSync(place.path('srv/site/themes'), { recursive: true });
+  mkdirSync(place.path('sites/staging/themes'), { recursive: true });
+  mkdirSync(place.path('dist'));
+  await place.run('pack', 'lumbre', '--out', 'dist/lumbre-1.3.0.zip');
+  writeFiles(place.folder, {
+    'pionero.yaml': 'sites: { staging: { folder: sites/staging } }\n',
+    '.gitignore': '.*\nbin\nsrv\nsites\n',
+    'boards/albar/board.yaml': 'name: Albar\nversion: 1.0.0\n',
+  });
+  cpSync(join(ROOT, 'docs/examples/check-shards.mk'), place.path('check-shards.mk'));
+  mkdirSync(place.path('bin'));
+  mkdirSync(place.path('home/.local/share/bash-completion/completions'), { recursive: true });
+  writeFileSync(place.path('bin/pionero'), `#!/bin/sh\nexec "${process.execPath}" "${PROGRAM}" "$@"\n`, { mode: 0o755 });
+  git('init', '-b', 'main');
+  git('add', '.');
+  git('commit', '-m', 'all');
+  return { place, env: { ...place.env, PATH: `${place.path('bin')}:${process.env['PATH']}`, HOME: place.path('home') } };
+}
+
+/** Each example as it is printed, but for a site that is not ours and questions that nobody is there to answer. */
+function asRun(text: string, place: Workplace): string {
+  const local = text.replaceAll('/srv/site', place.path('srv/site'));
+  return local.replace(/^(pionero (?:new|install|clone|rename|kit make)\b[^#\n]*)/gm, (line) => `${line.trimEnd()} --yes `);
+}
+
+describe.each(['docs/recipes.md', 'docs/installing.md', 'docs/sphinx.md'])('the examples of %s', (page) => {
+  it.each(blocksOf(page).map((text, i) => [i + 1, text] as const))(
+    '%d runs as printed',
+    async (_number, text) => {
+      const { place, env } = await surroundings();
+      const lines = asRun(text, place)
+        .split('\n')
+        .filter((line) => line !== '' && !line.startsWith('#'));
+      for (const [i, line] of lines.entries()) {
+        // A later example starts where an earlier one ended, as for somebody who types them one after another.
+        const { status, stderr } = spawnSync(
+          'bash',
+          ['-c', [...lines.slice(0, i).filter((each) => each.startsWith('cd ')), line].join('\n')],
+          {
+            cwd: place.folder,
+            env,
+            encoding: 'utf8',
+          },
+        );
+        const isTaken = /--link/.test(line) && /in the site already/.test(stderr);
+        expect([line, isTaken ? 0 : status, isTaken ? '' : stderr]).toEqual([line, 0, '']);
+      }
+    },
+    60_000,
+  );
+});
+
+it('every command has examples that its own options understand', async () => {
+  for (const { name, load } of COMMANDS) {
+    const { default: command } = await load();
+    expect([name, command.examples.length > 0]).toEqual([name, true]);
+    for (const example of command.examples) {
+      for (const line of example.split('; ').filter((each) => each.startsWith('pionero '))) {
+        const place = new Workplace();
+        writeFiles(place.path('paso'), kitFiles(platformNamed('vereda'), 'paso'));
+        const words = [...line.matchAll(/"([^"]*)"|(\S+)/g)].map(([, quoted, plain]) => quoted ?? plain ?? '').slice(1);
+        const { stderr } = await place.run(...words.filter((word, i) => word !== '>' && words[i - 1] !== '>' && word !== '--watch'));
+        expect([line, stderr]).toEqual([line, expect.not.stringMatching(/^error: |unknown|does not take this value|defect/)]);
+      }
+    }
+  }
+}, 60_000);
