@@ -4,6 +4,7 @@ import { recover } from '../core/changes/recover.ts';
 import { PioneroError } from '../core/errors.ts';
 import { COMMANDS } from './command-table.ts';
 import { optionsOf } from './describe.ts';
+import { nearest } from '../core/text/nearest.ts';
 import { helpAsked, isKnownSlip, slipOf } from './slips.ts';
 import { Context, type Command, type CommonOptions, commonOptions } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
@@ -113,7 +114,9 @@ async function carryOut(sub: Program, command: Command, given: readonly unknown[
   if (!typed.success) {
     const issue = typed.error.issues[0];
     const allowed = issue?.code === 'invalid_value' ? `; allowed: ${issue.values.join(', ')}` : '';
-    sub.error(`error: --${String(issue?.path[0])} does not take this value${allowed}`);
+    const flag = optionsOf(command).find(({ name }) => name === issue?.path[0])?.flag;
+    const given = sub.opts<Record<string, unknown>>()[String(issue?.path[0])];
+    sub.error(`error: ${flag ?? 'an option'} does not take this value${allowed}${meantChoice(issue, given)}`);
   }
   const args = given
     .slice(0, command.arguments.length)
@@ -122,6 +125,15 @@ async function carryOut(sub: Program, command: Command, given: readonly unknown[
   const context = new Context(io, data, { version, runLine: async (argv, its) => run(argv, its, version) });
   await recoverFirst(context);
   return command.run(context, args, typed.data);
+}
+
+/** Which of the allowed values was likely meant. */
+function meantChoice(issue: z.core.$ZodIssue | undefined, given: unknown): string {
+  if (issue?.code !== 'invalid_value')
+    return issue?.code === 'invalid_type' || issue?.code === 'too_small' ? ': a whole number is expected' : '';
+  const last = Array.isArray(given) ? given.at(-1) : given;
+  const near = typeof last === 'string' ? nearest(last, issue.values.map(String)) : undefined;
+  return near === undefined ? '' : `; did you mean ${near}?`;
 }
 
 /** Before anything is read: what a run left that was broken off would be taken for the user's own. */

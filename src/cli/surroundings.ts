@@ -1,6 +1,6 @@
 import { dirname, join } from 'node:path';
 import { findConfiguration } from '../core/configuration/configuration.ts';
-import { UsageError } from '../core/errors.ts';
+import { PioneroError, UsageError } from '../core/errors.ts';
 import { filesOf, kindOnDisk, subfoldersOf } from '../core/files/disk.ts';
 import { shelfDepth, type Platform } from '../core/platform/platform.ts';
 import { findThemes, isTheme } from '../core/theme/find-themes.ts';
@@ -79,7 +79,7 @@ function namedByPath(context: Context, parent: string): NearTheme | undefined {
 const MOST_FOLDERS = 3000;
 
 function themesBelow(context: Context, folder: string): NearTheme[] {
-  return findThemes(folder, context.platforms(), MOST_FOLDERS).themes.map((theme) => nearTheme(context, theme));
+  return findThemes(folder, context.platforms(), MOST_FOLDERS).themes.flatMap((theme) => nearOrNothing(context, theme));
 }
 
 /** The themes in the folders beside one, where a theme in it would be beside them. */
@@ -87,7 +87,17 @@ function themesBeside(context: Context, folder: string): NearTheme[] {
   const shelf = dirname(folder);
   const platforms = context.platforms().filter((platform) => shelfDepth(platform) === 1);
   const siblings = subfoldersOf(shelf).map((name) => join(shelf, name));
-  return siblings.filter((each) => each !== folder && isTheme(each, platforms)).map((theme) => nearTheme(context, theme));
+  return siblings.filter((each) => each !== folder && isTheme(each, platforms)).flatMap((theme) => nearOrNothing(context, theme));
+}
+
+/** A neighbour that cannot be opened, since its configuration is wrong, is no reason to stop. */
+function nearOrNothing(context: Context, folder: string): NearTheme[] {
+  try {
+    return [nearTheme(context, folder)];
+  } catch (error) {
+    if (error instanceof PioneroError) return [];
+    throw error;
+  }
 }
 
 function nearTheme(context: Context, folder: string): NearTheme {

@@ -25,6 +25,9 @@ describe('a slip on the command line', () => {
     [['check', 'demo/shelf/cornis'], /did you mean demo\/shelf\/cornisa\?/],
     [['rename', 'demo/shelf/albar/partials/header.html', 'x'], /belongs to the theme albar: name demo\/shelf\/albar/],
     [['meta', 'show', 'albar.zip'], /an archive can be given to check, clone and rehearse/],
+    [['check', 'demo/shelf/albar/pages'], /it is inside the theme albar: name demo\/shelf\/albar/],
+    [['check', 'demo', '--max-warnings', 'few'], /--max-warnings does not take this value: a whole number is expected/],
+    [['check', 'demo', '--format', 'jsn'], /allowed: text, json, sarif, junit, code-quality; did you mean json\?/],
     [['pack', 'demo/shelf/albar', '--as', 'rar'], /--as does not take this value; allowed: zip, tar\.gz/],
   ])('%j is told what to do', async (argv, says) => {
     const place = new Workplace().withShelf();

@@ -78,6 +78,12 @@ describe('a designer with a parent theme', () => {
     expect(await place.json('check', made)).toMatchObject({ summary: { errors: 0, warnings: 0 } });
   });
 
+  it('is not stopped by what is wrong in a neighbour', async () => {
+    const place = besideParent();
+    writeFiles(place.path('demo/shelf/albar-dos'), { 'sheet.css': '/*---\n---*/\n', 'pionero.yaml': 'a: [\n' });
+    expect(await place.runIn('demo/shelf', 'new', 'lumbre', '--parent', 'albar', '--kit', 'child', '--yes')).toMatchObject({ status: 0 });
+  });
+
   it('is asked for the platform where the themes around are of several, and told of one’s own', async () => {
     const place = besideParent();
     writeFiles(place.path('demo/other/paso'), { 'bloque.toml': 'title = "Paso"\nversion = "1.0.0"\nhosts = ">=3"\n' });

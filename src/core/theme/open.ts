@@ -1,4 +1,4 @@
-import { basename, dirname, resolve } from 'node:path';
+import { basename, dirname, relative, resolve } from 'node:path';
 import { findConfiguration, type Configuration } from '../configuration/configuration.ts';
 import { RefusedError, UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
@@ -9,7 +9,7 @@ import { findByName, type Platform } from '../platform/platform.ts';
 import { fillShape } from '../names/shape.ts';
 import { openChain, type Chain } from './chain.ts';
 import { likenessTo, nearestPlatform, recognise, type Likeness } from './recognise.ts';
-import { placeOfFolder, Shelves } from './shelf.ts';
+import { placeOfFolder, Shelves, themeAround } from './shelf.ts';
 import { Theme } from './theme.ts';
 
 /** The platforms to choose from, read only when they are needed. */
@@ -138,7 +138,7 @@ function platformFor(tree: FileTree, path: string, shownAs: string, options: Ope
   throw new UsageError({
     what: `${shownAs} is not recognised as a theme`,
     details: [...nearestLines(near), 'Looked for:', ...markLines(platforms)],
-    hint: shelfHint(path, platforms) ?? unknownHint(near, shownAs),
+    hint: shelfHint(path, platforms) ?? insideHint(path, platforms, options) ?? unknownHint(near, shownAs),
   });
 }
 
@@ -159,6 +159,14 @@ function markLines(platforms: readonly Platform[]): string[] {
   const markOf = ({ path, holds }: Platform['contract']['recognise'][number]): string =>
     holds === undefined ? path : `${path} with “${holds}”`;
   return platforms.map(({ contract }) => `  ${contract.recognise.map(markOf).join(' and ')} (${contract.title})`);
+}
+
+/** Who is deep inside a theme means that theme. */
+function insideHint(path: string, platforms: readonly Platform[], { currentFolder }: OpenOptions): string | undefined {
+  const around = platforms.flatMap((platform) => themeAround(platform, path) ?? [])[0];
+  if (around === undefined) return undefined;
+  const local = relative(currentFolder, around);
+  return `it is inside the theme ${basename(around)}: name ${local.startsWith('..') ? local : displayPath(around, currentFolder)}`;
 }
 
 function unknownHint(near: Likeness | undefined, shownAs: string): string {
