@@ -72,6 +72,11 @@ export function journalFolder(env: Io['env']): string {
   return join(baseFolder(env['XDG_STATE_HOME'], '.local/state'), 'pionero', 'journal');
 }
 
+/** Which commands of sites somebody agreed to: `$XDG_STATE_HOME/pionero/agreed.json`. */
+export function agreementsFile(env: Io['env']): string {
+  return join(baseFolder(env['XDG_STATE_HOME'], '.local/state'), 'pionero', 'agreed.json');
+}
+
 /** Where people keep platform files of their own: `$XDG_CONFIG_HOME/pionero/platforms`. */
 export function userPlatformFolder(env: Io['env']): string {
   return join(baseFolder(env['XDG_CONFIG_HOME'], '.config'), 'pionero', 'platforms');

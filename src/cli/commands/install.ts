@@ -1,6 +1,5 @@
 import { join } from 'node:path';
 import * as z from 'zod';
-import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
 import { fillShape } from '../../core/names/shape.ts';
@@ -8,13 +7,13 @@ import { checkOptionsOf, checkTheme } from '../../core/rules/check.ts';
 import { planInstall, type InstallStep } from '../../core/sites/install-theme.ts';
 import { placeOnShelf } from '../../core/platform/platform.ts';
 import { installedOf } from '../../core/theme/layout.ts';
-import { nearest } from '../../core/text/nearest.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { count, type Paint } from '../output/paint.ts';
+import { siteNamed, siteNames } from '../site-argument.ts';
 import { openSource } from '../theme-argument.ts';
 
 const options = {
@@ -76,21 +75,8 @@ export default defineCommand({
 function siteFolder(context: Context, { into, site }: Options): string {
   if (into !== undefined && site !== undefined)
     throw new UsageError({ what: '--into and --site both name a site', hint: 'leave one of them out' });
-  const { sites } = findConfiguration(context.io.folder);
-  const known = Object.keys(sites);
-  if (site !== undefined && !Object.hasOwn(sites, site)) {
-    const near = nearest(site, known);
-    throw new UsageError({
-      what: `there is no site “${site}” in pionero.yaml`,
-      hint:
-        near !== undefined
-          ? `did you mean “${near}”?`
-          : known.length > 0
-            ? `known: ${known.join(', ')}`
-            : 'add it: sites: { NAME: { folder: PATH } }',
-    });
-  }
-  const folder = into === undefined ? (site === undefined ? undefined : sites[site]?.folder) : context.path(into);
+  const folder = into === undefined ? (site === undefined ? undefined : siteNamed(context, site).folder) : context.path(into);
+  const known = siteNames(context);
   if (folder === undefined)
     throw new UsageError({
       what: 'which site?',

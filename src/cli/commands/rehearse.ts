@@ -12,6 +12,7 @@ import type { Shelves } from '../../core/theme/shelf.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
+import { rehearseSite } from '../site-rehearsal.ts';
 import { openSource } from '../theme-argument.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { findingJson } from '../output/json.ts';
@@ -30,10 +31,17 @@ export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; default: the current folder' }],
   options: {
     out: takes(z.string().optional().describe('a new folder to keep the site in, to be opened with a browser'), 'DIR'),
-    yes: z.boolean().default(false).describe('do not ask before making the folder that --out is in'),
+    site: takes(z.string().optional().describe('try it on a fresh copy of a real site, by its name in pionero.yaml'), 'NAME'),
+    yes: z.boolean().default(false).describe('do not ask, neither for the folder of --out nor for a site’s command'),
   },
-  examples: ['pionero rehearse lumbre', 'pionero rehearse lumbre.zip', 'pionero rehearse cierzo --shelf demo/shelf --out site'],
+  examples: [
+    'pionero rehearse lumbre',
+    'pionero rehearse lumbre --site staging',
+    'pionero rehearse lumbre.zip',
+    'pionero rehearse cierzo --shelf demo/shelf --out site',
+  ],
   async run(context, args, given) {
+    if (given.site !== undefined) return rehearseSite(context, args[0], given.site, given);
     const subject = await openSubject(args[0], context);
     const out = given.out === undefined ? undefined : context.path(given.out);
     if (out !== undefined && !(await isFolderWanted(context, dirname(out), given))) return ExitStatus.ok;
@@ -107,7 +115,7 @@ function show(context: Context, { recognised, reasons, theme, chain, pages, shee
   }
   if (pages.some((page) => page.problem === undefined && !page.isRendered))
     context.say(
-      `\n${paint.faint('–')} No page was made of templates in ${languageName(theme)}. The theme was installed and recognised, and what its templates include is there; try the rest on a real site (“pionero install”).`,
+      `\n${paint.faint('–')} No page was made of templates in ${languageName(theme)}. The theme was installed and recognised, and what its templates include is there; try the rest on a real site (--site NAME).`,
     );
   if (out !== undefined) context.say(`\nThe site is kept in ${context.shown(out)}: open front.html there with a browser.`);
 }

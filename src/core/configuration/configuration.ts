@@ -4,6 +4,7 @@ import { readIfThere } from '../files/disk.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { ConfigurationError } from '../errors.ts';
 import { glob, ignorePattern } from './place.ts';
+import { SiteSchema } from './site-schema.ts';
 import { readConfiguration } from './read-configuration.ts';
 
 export const CONFIGURATION_FILE = 'pionero.yaml';
@@ -33,9 +34,9 @@ export const ConfigurationSchema = z.strictObject({
   'made-for': z.record(z.string(), z.string()).optional().describe('The same as the option of parent/version'),
   'sample-texts': z.array(z.string().min(1)).optional().describe('The same as the option of text/leftover'),
   sites: z
-    .record(z.string(), z.strictObject({ folder: z.string().min(1).describe('The site’s folder, as a path from this file') }))
+    .record(z.string(), SiteSchema)
     .default({})
-    .describe('Sites that themes are installed into, by a name of yours: the folder of each'),
+    .describe('Sites that themes are installed into and tried on, by names of yours: see docs/sites.md'),
   rename: z
     .strictObject({
       keep: z.array(z.string()).default([]).describe('Texts or files in which the old name stays; * stands for any rest'),

@@ -34,6 +34,7 @@ import { fileMissing } from './files/file-missing.ts';
 import { fileMoved } from './files/file-moved.ts';
 import { filePortable } from './files/file-portable.ts';
 import { fileUnreadable } from './files/file-unreadable.ts';
+import { siteAsset, siteCommand, siteFailure, sitePage } from './files/site-rules.ts';
 import { themeUnopened } from './files/theme-unopened.ts';
 import { linkBroken } from './files/link-broken.ts';
 import { begunRename } from './identifiers/begun-rename.ts';
@@ -103,6 +104,10 @@ export const RULES: readonly Rule[] = [
   fileEmpty,
   fileUnreadable,
   themeUnopened,
+  siteCommand,
+  siteFailure,
+  sitePage,
+  siteAsset,
   linkBroken,
   fileMoved,
   fileForbidden,

@@ -29,6 +29,14 @@ export function matchesPattern(text: string, pattern: string): boolean {
   return compile(pattern)?.matcher(text).find() ?? false;
 }
 
+/** The named groups of the first match of a pattern in a text, those that took part; undefined when it does not match. */
+export function groupsOfPattern(text: string, pattern: string, names: readonly string[]): Readonly<Record<string, string>> | undefined {
+  const matcher = compile(pattern)?.matcher(text);
+  if (matcher?.find() !== true) return undefined;
+  const known = names.filter((name) => pattern.includes(`<${name}>`));
+  return Object.fromEntries(known.map((name) => [name, matcher.group(name) ?? '']));
+}
+
 /** Makes a text one that a regular expression matches literally. */
 export function escapePattern(text: string): string {
   return text.replace(/[\\^$.*+?()[\]{}|/-]/g, '\\$&');

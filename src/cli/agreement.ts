@@ -1,0 +1,43 @@
+import { createHash } from 'node:crypto';
+import * as z from 'zod';
+import { writeOutput } from '../core/changes/write-output.ts';
+import { readIfThere } from '../core/files/disk.ts';
+import type { Site } from '../core/configuration/site-schema.ts';
+import type { Context } from './command.ts';
+import { isConfirmed } from './confirm.ts';
+import { agreementsFile } from './io.ts';
+
+const Agreements = z.object({ agreed: z.array(z.string()) });
+
+/**
+ * Whether a site’s command may be run: it is shown in full and agreed to once, and remembered by what it says.
+ * @throws UsageError when nobody can be asked and --yes is missing
+ */
+export async function isAgreed(context: Context, name: string, site: Site, given: { readonly yes: boolean }): Promise<boolean> {
+  const command = site.server ?? site.command ?? [];
+  const key = createHash('sha256')
+    .update(JSON.stringify([site.folder, site.server, site.command]))
+    .digest('hex');
+  const file = agreementsFile(context.io.env);
+  const known = readAgreements(file);
+  if (known.includes(key)) return true;
+  context.say(
+    `The site “${name}” is copied from ${context.shown(site.folder)}, and this is run in the copy:\n  ${command.map(quoted).join(' ')}`,
+  );
+  if (!(await isConfirmed(context, { ...given, dryRun: false }, 'Run it, now and later?'))) return false;
+  await writeOutput(file, Buffer.from(`${JSON.stringify({ agreed: [...known, key] })}\n`), context.journal);
+  return true;
+}
+
+function readAgreements(file: string): string[] {
+  try {
+    return Agreements.parse(JSON.parse(readIfThere(file)?.toString('utf8') ?? '')).agreed;
+  } catch {
+    // What cannot be read agrees to nothing.
+    return [];
+  }
+}
+
+function quoted(word: string): string {
+  return /^[\w./:{}=-]+$/.test(word) ? word : JSON.stringify(word);
+}

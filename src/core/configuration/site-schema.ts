@@ -1,0 +1,37 @@
+import * as z from 'zod';
+import { pattern, place } from './place.ts';
+
+/** A page of a site, and what it must say. */
+const SitePage = z.strictObject({
+  role: z.string().describe('What the page is, as the report calls it'),
+  file: place().optional().describe('The file that the command makes, from {out}; may hold {id}'),
+  address: z.string().startsWith('/').optional().describe('The address that the server answers, from its root; may hold {id}'),
+  holds: z.array(z.string()).default([]).describe('Texts that it must hold; may hold {id}'),
+  lacks: z.array(z.string()).default([]).describe('Texts that it must not hold'),
+});
+
+/** A site that themes are installed into and tried on. */
+export const SiteSchema = z.strictObject({
+  folder: z.string().min(1).describe('The site’s folder, as a path from this file'),
+  command: z
+    .array(z.string())
+    .min(1)
+    .optional()
+    .describe(
+      'What makes the pages, as a list of arguments; {id} {home} {site} {out} stand for the theme, its place, the copy of the site, the result',
+    ),
+  server: z
+    .array(z.string())
+    .min(1)
+    .optional()
+    .describe('What serves the pages, as a list of arguments; {port} stands for a free port of 127.0.0.1'),
+  seconds: z.int().min(1).max(600).default(60).describe('How long it may take'),
+  pages: z.array(SitePage).default([]).describe('The pages to look at'),
+  failures: z
+    .array(pattern())
+    .default([])
+    .describe('Patterns of the host’s messages about mistakes, in what it prints and in pages; the groups file and line say where'),
+});
+
+export type Site = z.infer<typeof SiteSchema>;
+export type SitePageContract = Site['pages'][number];
