@@ -28,7 +28,7 @@ export async function rehearseSite(
   const { pages, findings, output } = await context.changing(async (applying) => rehearseOnSite(chain, site, applying));
   const all = [...findings, ...pages.flatMap((page) => page.findings)];
   const { paint } = context;
-  const who = `${paint.strong(theme.names.id)}`;
+  const who = paint.strong(theme.names.id);
   const verdict =
     all.length === 0
       ? `${paint.good('✓')} ${who} works on the site “${name}”`

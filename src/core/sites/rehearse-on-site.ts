@@ -62,10 +62,11 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: ApplyOp
         (port) => command.map((part) => fill(part, port)),
         copy,
         limits,
-        async ({ get, output }) => {
+        async (running) => {
+          const get = async (address: string) => running.get(address);
           const pages: ShownPage[] = [];
           for (const page of site.pages) pages.push(await servedPage(page, fill, get, judge));
-          return { pages, findings: judge.failures(output()), output: output() };
+          return { pages, findings: judge.failures(running.output()), output: running.output() };
         },
       );
     }
