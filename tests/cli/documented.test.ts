@@ -45,7 +45,7 @@ function asRun(text: string, place: Workplace): string {
   return local.replace(/^(pionero (?:new|install|clone|rename|kit make)\b[^#\n]*)/gm, (line) => `${line.trimEnd()} --yes `);
 }
 
-describe.each(['docs/recipes.md', 'docs/installing.md', 'docs/sphinx.md'])('the examples of %s', (page) => {
+describe.each(['docs/recipes.md', 'docs/installing.md', 'docs/sphinx.md', 'docs/roundcube.md'])('the examples of %s', (page) => {
   it.each(blocksOf(page).map((text, i) => [i + 1, text] as const))(
     '%d runs as printed',
     async (_number, text) => {

@@ -1,9 +1,8 @@
-import { cpSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
-import { afterAll, describe, expect, it } from 'vitest';
+import { cpSync, rmSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { describeMistakes } from '../support/mistakes.ts';
 import { Workplace } from '../support/program.ts';
 import { build, hasBuilder, prepareSite } from '../support/sphinx.ts';
-import { writeFiles } from '../support/trees.ts';
 
 if (!hasBuilder) console.warn('skipped: the documentation builder is not on this machine (apt-get install python3-sphinx)');
 const isSkipped = !hasBuilder && process.env['CI'] === undefined;
@@ -53,55 +52,13 @@ describe.skipIf(isSkipped).each(['bare', 'standard', 'child'])('a theme from the
   }, 60_000);
 });
 
-interface Mistake {
-  readonly what: string;
-  readonly files: Readonly<Record<string, string | null>>;
-  /** What the builder does with it, as “npm run record” saw it. */
-  readonly host: string;
-}
-
-const RECORD = join(import.meta.dirname, '../hosts/sphinx-mistakes.json');
-const MISTAKES = JSON.parse(readFileSync(RECORD, 'utf8')) as Mistake[];
-const isRecording = process.env['RECORD_HOSTS'] !== undefined;
-const recorded: Mistake[] = [];
-afterAll(() => {
-  if (isRecording) writeFileSync(RECORD, `${JSON.stringify(recorded, null, 2)}\n`);
-});
-
-/** The standard kit's theme with one thing wrong in it. */
-async function withMistake({ files }: Mistake): Promise<Workplace> {
-  const place = await withTheme('standard');
-  const home = place.path('site/_themes/lumbre');
-  for (const [path, text] of Object.entries(files)) {
-    if (text === null) rmSync(join(home, path));
-    else writeFiles(home, { [path]: text.startsWith('+') ? readFileSync(join(home, path), 'utf8') + text.slice(1) : text });
-  }
-  return place;
-}
-
-describe('mistakes', () => {
-  it.each(MISTAKES.map((mistake) => [mistake.what, mistake] as const))(
-    '%s: does what was recorded',
-    async (_what, mistake) => {
-      if (isSkipped) return;
-      const { isBuilt, said, missing } = build(await withMistake(mistake), 'lumbre');
-      const told = !isBuilt ? 'stops' : said !== '' ? 'warns' : missing.length > 0 ? 'misses a file' : 'is silent';
-      recorded.push({ ...mistake, host: told });
-      expect(told).toBe(isRecording ? told : mistake.host);
-    },
-    30_000,
-  );
-
-  it('are all found by check', async () => {
-    const found: string[] = [];
-    for (const mistake of MISTAKES) {
-      const place = await withMistake(mistake);
-      const report = (await place.json('check', 'site/_themes/lumbre', '--platform', 'sphinx', '--no-cache')) as {
-        findings: { rule: string; severity: string }[];
-      };
-      if (report.findings.some(({ severity }) => severity !== 'note')) found.push(mistake.what);
-    }
-    expect(MISTAKES.length).toBeGreaterThanOrEqual(20);
-    expect(MISTAKES.map(({ what }) => what).filter((what) => !found.includes(what))).toEqual([]);
-  }, 60_000);
+describeMistakes({
+  platform: 'sphinx',
+  isSkipped,
+  home: 'site/_themes/lumbre',
+  withTheme: () => withTheme('standard'),
+  told(place) {
+    const { isBuilt, said, missing } = build(place, 'lumbre');
+    return !isBuilt ? 'stops' : said !== '' ? 'warns' : missing.length > 0 ? 'misses a file' : 'is silent';
+  },
 });

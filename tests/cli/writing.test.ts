@@ -1,6 +1,7 @@
 import { readFileSync, rmSync } from 'node:fs';
 import { describe, expect, it, onTestFinished } from 'vitest';
 import { advise } from '../../src/core/rules/advice.ts';
+import type { FileTree } from '../../src/core/files/file-tree.ts';
 import { planFixes } from '../../src/core/rules/fix.ts';
 import type { Rule } from '../../src/core/rules/rule.ts';
 import { RULES } from '../../src/core/rules/rules.ts';
@@ -102,6 +103,48 @@ it('a fix is made though another place, which cannot be mended, has the same wor
   const planned = planFixes(theme, onShelf(theme).shelves, '/paso', { severities: { 'document/missing': 'off' } });
   const [operation] = planned.plan.operations;
   expect([planned.failed, operation?.op === 'edit' ? operation.bytes.toString() : operation]).toEqual([[], 'good bad\n']);
+});
+
+it('a fix is planned on what was judged, not on what somebody saved since', () => {
+  const sheet = '/*---\ntitle: Paso\nversion: 1.0.0\nhosts: ">=2"\n---*/\n';
+  const { tree } = themeOf(platformNamed('vereda'), 'paso', { 'sheet.css': sheet, 'main.html': 'a\r\nb\n' });
+  let more = '';
+  const disk: FileTree = {
+    entries: tree.entries,
+    get: (path) => tree.get(path),
+    parts: (path) => tree.parts(path),
+    tail: (path, bytes) => tree.tail(path, bytes),
+    read(path) {
+      if (path !== 'main.html') return tree.read(path);
+      const bytes = Buffer.from(`a\r\nb\n${more}`);
+      more += 'mine\n';
+      return bytes;
+    },
+  };
+  const theme = themeOf(platformNamed('vereda'), 'paso', disk);
+  const { plan } = planFixes(theme, onShelf(theme).shelves, '/paso', {});
+  const mended = plan.operations.flatMap((each) => (each.op === 'edit' && each.path === 'main.html' ? [each.before.toString()] : []));
+  expect(mended).toEqual(['a\r\nb\n']);
+});
+
+it.each([
+  ['roundcube', 'skinpath="skins/%"'],
+  ['sphinx', '{% include "%/box.html" %}'],
+])('another parent is written where templates of %s name it, too, and taken back', async (platform, shape) => {
+  const place = new Workplace();
+  const start = ['--platform', platform, '--yes'];
+  for (const id of ['albar', 'cierzo']) await place.run('new', id, ...start);
+  await place.run('new', 'lumbre', '--kit', 'child', '--parent', 'albar', ...start);
+  const page = platform === 'sphinx' ? 'lumbre/page.html' : 'lumbre/templates/includes/layout.html';
+  if (platform === 'sphinx') writeFiles(place.folder, { [page]: `${shape.replace('%/', 'albar/')}\n` });
+  const named = (id: string): string => shape.replace(/%(?=["/])/, id);
+  const text = (): string => readFileSync(place.path(page), 'utf8');
+  expect(text()).toContain(named('albar'));
+  const { stdout } = await place.run('meta', 'set', 'lumbre', 'parent=cierzo', '--yes');
+  expect(stdout).toContain(`parent  ${page.slice('lumbre/'.length)}\n  − albar\n  + cierzo\n`);
+  expect(text()).toContain(named('cierzo'));
+  await place.run('undo', '--yes');
+  expect(text()).toContain(named('albar'));
 });
 
 describe('what is packed', () => {

@@ -48,7 +48,7 @@ it('is documented: every entry of the language stands in docs/platform-files.md'
 });
 
 it('every entry of the language is used by a shipped platform, the tutorial, or a test', () => {
-  const names = ['vereda', 'cordada', 'tramo', 'estrato', 'horquilla', 'bloque', 'icons', 'sphinx'];
+  const names = ['vereda', 'cordada', 'tramo', 'estrato', 'horquilla', 'bloque', 'icons', 'sphinx', 'roundcube'];
   const texts = [
     ...names.map((name) => `platforms/${name}/${name}.platform.yaml`),
     'docs/examples/sendero.platform.yaml',

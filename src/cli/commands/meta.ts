@@ -1,10 +1,11 @@
 import * as z from 'zod';
-import type { ChangePlan, Operation } from '../../core/changes/plan.ts';
+import { planBetween } from '../../core/changes/plan-between.ts';
 import { UsageError } from '../../core/errors.ts';
 import { fillShape } from '../../core/names/shape.ts';
 import { keyPath, type Fact } from '../../core/theme/documents.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
-import { changedDocuments, setFacts, type FactChange } from '../../core/theme/set-facts.ts';
+import { parentMentions } from '../../core/theme/parent-mentions.ts';
+import { setFacts, writtenPaths, type FactChange } from '../../core/theme/set-facts.ts';
 import { bumpVersion, findDisagreements, syncFacts, type VersionPart } from '../../core/theme/sync-facts.ts';
 import type { Theme } from '../../core/theme/theme.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
@@ -134,7 +135,7 @@ async function write(
   given: ChangeOptions,
 ): Promise<ExitStatus> {
   const { paint } = context;
-  const changes = changed.facts.flatMap((fact) => {
+  const inDocuments = changed.facts.flatMap((fact) => {
     const before = theme.facts.find(
       (each) => each.name === fact.name && each.document.path === fact.document.path && each.field === fact.field,
     );
@@ -142,24 +143,24 @@ async function write(
       ? []
       : [{ fact: fact.name, before: before === undefined ? null : shown(before), after: shown(fact), file: fact.document.path }];
   });
-  const documents = changedDocuments(theme, changed);
-  if (documents.length === 0) context.say(`${paint.good('✓')} ${theme.names.id} says that already: nothing to change`);
+  const named = parentMentions(changed);
+  const inTemplates = parentMentions(theme).flatMap(({ id, file }, i) =>
+    named[i] === undefined || named[i].id === id ? [] : [{ fact: 'parent', before: id, after: named[i].id, file }],
+  );
+  const changes = [...inDocuments, ...inTemplates];
+  const touched = writtenPaths(theme, changed);
+  const plan = planBetween(`${title} (${theme.names.id})`, folder, theme.asRead(touched), changed.tree, touched);
+  const files = plan.operations.flatMap(({ op, path }) => (op === 'folder' ? [] : [path]));
+  if (files.length === 0) context.say(`${paint.good('✓')} ${theme.names.id} says that already: nothing to change`);
   for (const { fact, before, after, file } of changes) {
     context.say(`${paint.strong(fact)}  ${paint.faint(file)}`);
     if (before !== null) context.say(`  ${paint.bad('−')} ${before}`);
     context.say(`  ${paint.good('+')} ${after}`);
   }
-  const operations = documents.map(({ path }): Operation => {
-    const bytes = changed.tree.read(path);
-    if (theme.tree.get(path) === undefined) return { op: 'create', path, content: { bytes }, size: bytes.length, mode: 0o644 };
-    const before = theme.documents.find((each) => each.path === path)?.source?.original ?? theme.tree.read(path);
-    return { op: 'edit', path, before, bytes };
-  });
-  const plan: ChangePlan = { title: `${title} (${theme.names.id})`, root: folder, isNewRoot: false, operations };
-  const isApplied = documents.length > 0 && (await isConfirmed(context, given, `Write ${count(documents.length, 'document')}?`));
+  const isApplied = files.length > 0 && (await isConfirmed(context, given, `Write ${count(files.length, 'file')}?`));
   if (isApplied) {
     await context.apply(plan);
-    context.say(`${paint.good('✓')} ${count(documents.length, 'document')} of ${theme.names.id} written; “pionero undo” reverts it.`);
+    context.say(`${paint.good('✓')} ${count(files.length, 'file')} of ${theme.names.id} written; “pionero undo” reverts it.`);
     for (const step of theme.platform.contract['next-steps'].meta) context.say(`  ${paint.name('→')} ${fillShape(step, theme.names)}`);
   }
   context.result({ theme: plainFacts(changed), changes, applied: isApplied });

@@ -174,6 +174,10 @@ const Templates = z.strictObject({
     .describe('The language’s name, or its tags'),
   files: z.array(glob()).min(1).describe('Globs of all templates'),
   roles: z.record(z.string(), Role).describe('Page roles and the order in which they fall back'),
+  'parent-named': z
+    .array(checkedText((value) => (value.includes('{id}') ? problemOfSearch(value) : 'it must hold {id}')))
+    .default([])
+    .describe('Where else a template names a theme that it builds on: skinpath="skins/{id}"'),
   'any-page': z.boolean().default(false).describe('Whether any template can be a page of its own, or be asked for by a site’s settings'),
   'named-theme': checkedText((value) => (/\{id\}/.test(value) && /\{path\}/.test(value) ? undefined : 'it must hold {id} and {path}'))
     .optional()
@@ -186,6 +190,7 @@ const Templates = z.strictObject({
         .preprocess((given) => (typeof given === 'string' ? [given] : given), z.array(searchShape()))
         .default([])
         .describe('How it is included, one shape or several, when the language does not say: {{> {name} }}'),
+      rooted: z.boolean().default(false).describe('Whether an include that begins with / starts from the theme'),
     })
     .optional(),
 });

@@ -68,7 +68,7 @@ export function planFixes(theme: Theme, shelves: Shelves, folder: string, option
     done.push(...fixes);
   }
   const touched = new Set(done.flatMap(({ fix }) => [fix.file, ...(fix.steps ?? []).flatMap(({ from, to }) => [from, to])]));
-  const plan = planBetween(`check --fix ${theme.names.id}`, folder, theme.tree, mended.tree, touched);
+  const plan = planBetween(`check --fix ${theme.names.id}`, folder, theme.asRead(touched), mended.tree, touched);
   return { plan, fixes: done, failed, theme: mended, findings };
 }
 

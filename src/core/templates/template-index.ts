@@ -47,6 +47,7 @@ export function textWithoutComments(template: Template, text: string): string {
 
 /** The path at which a partial lies, from its name. */
 export function pathOfPartial({ partials }: TemplateContract, name: string): string | undefined {
+  if (partials?.rooted === true && name.startsWith('/')) return name.slice(1);
   return partials?.file.replace(/\{(?:path|name)\}/, () => name);
 }
 

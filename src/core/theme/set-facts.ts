@@ -6,9 +6,10 @@ import { beginDocument, canBegin, proposedValue } from './begin-document.ts';
 import type { FieldContract } from '../platform/schema.ts';
 import { applyEdits } from '../text/edits.ts';
 import { nearest } from '../text/nearest.ts';
-import { isOneOfMany, isSound, keyPath, type ThemeDocument } from './documents.ts';
+import { isOneOfMany, isSound, keyPath } from './documents.ts';
 import { judgeNode } from './judge-value.ts';
 import { Theme } from './theme.ts';
+import { parentMentions, withParentNamed } from './parent-mentions.ts';
 import { setField } from './write-field.ts';
 
 /** What is to become of a fact. The value is text as a person types it; a list is written with commas. */
@@ -27,7 +28,7 @@ export function typedChanges(values: Readonly<Record<string, string>>): FactChan
  * @throws UsageError when the platform has no such fact, its type does not allow the value, or the syntax cannot hold it
  */
 export function setFacts(theme: Theme, changes: readonly FactChange[]): Theme {
-  return changes.reduce(setFact, withBegunDocuments(theme, changes));
+  return withParentNamed(changes.reduce(setFact, withBegunDocuments(theme, changes)), theme.parents);
 }
 
 /**
@@ -186,11 +187,7 @@ function changedList(theme: Theme, fact: string, op: 'add' | 'remove', typed: st
   return list.filter((part) => !parts.includes(part));
 }
 
-/** The documents whose bytes differ between two states of a theme. */
-export function changedDocuments(before: Theme, after: Theme): ThemeDocument[] {
-  return after.documents.filter((document, i) => {
-    const earlier = before.documents.find((each) => each.path === document.path);
-    const isFirst = after.documents.findIndex((each) => each.path === document.path) === i;
-    return isFirst && document.source !== undefined && document.source.text !== earlier?.source?.text;
-  });
+/** The paths of the files that setting facts can change: documents, and templates that name a parent. */
+export function writtenPaths(before: Theme, after: Theme): Set<string> {
+  return new Set([...after.documents.map(({ path }) => path), ...parentMentions(before).map(({ file }) => file)]);
 }

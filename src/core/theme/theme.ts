@@ -1,3 +1,4 @@
+import { withFile } from '../files/changed-tree.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
 import type { Platform } from '../platform/platform.ts';
@@ -68,5 +69,16 @@ export class Theme {
     this.#kept += source?.text.length ?? 0;
     if (this.#kept <= MAX_KEPT_CHARACTERS) this.#texts.set(path, source);
     return source;
+  }
+
+  /**
+   * The tree with these files as they were when they were judged: what a plan must find on disk. Read again, they would be what
+   * somebody else wrote since, and be written over.
+   */
+  asRead(paths: ReadonlySet<string>): FileTree {
+    return [...paths].reduce((tree, path) => {
+      const source = this.documents.find((document) => document.path === path)?.source ?? this.source(path);
+      return source === undefined || tree.get(path) === undefined ? tree : withFile(tree, path, source.original);
+    }, this.tree);
   }
 }

@@ -31,6 +31,8 @@ export const assetAbsolute: Rule = {
     const root = theme.platform.contract.assets['theme-root'];
     for (const { reference, path, source, isSheet } of once(referencesOf)) {
       const { start, target } = reference;
+      // Where a template's addresses start at the theme with the same sign, they are what the host reads.
+      if (!isSheet && root !== undefined && target.startsWith(root)) continue;
       const own = ownFile(theme, target);
       if (own === undefined) continue;
       const better = isSheet ? posix.relative(folderOf(path), own.file) : root === undefined ? undefined : root + own.file;

@@ -1,7 +1,7 @@
 import type { Chain } from '../../theme/chain.ts';
-import type { SourceDocument } from '../../text/source-document.ts';
 import { compareRanges } from '../../text/edits.ts';
 import { nearest } from '../../text/nearest.ts';
+import { parentMentions, type ParentMention } from '../../theme/parent-mentions.ts';
 import { templateTarget } from '../../theme/serving.ts';
 import { NameGuesser } from '../../text/nearest.ts';
 import { advise } from '../advice.ts';
@@ -18,7 +18,7 @@ export const templatePartial: Rule = {
     why: 'Depending on its release a host shows nothing in its place or stops the page.',
     messages: {
       missing: 'the partial “{name}” does not exist: there is no {path}{chain}',
-      stranger: '“{name}” is in the theme “{id}”, which this one does not build on',
+      stranger: 'the theme “{id}” is named, which this one does not build on',
     },
     example: {
       platform: 'vereda',
@@ -27,16 +27,15 @@ export const templatePartial: Rule = {
     },
   },
   *check({ theme, chain }) {
+    for (const mention of parentMentions(theme)) if (isStranger(chain, mention.id)) yield strangerReport(mention, chain);
     if (theme.platform.contract.templates?.partials === undefined || chain.broken !== undefined) return;
     const guesser = new NameGuesser(chain.themes.flatMap((each) => partialsOf(each).map(({ name }) => name)));
     for (const { path: file, source, template, contract } of templatesOf(theme)) {
       for (const { name, nameStart: start } of [...template.includes, ...template.extends].sort(compareRanges)) {
         const target = templateTarget(chain, contract, name);
         if (target === undefined || target.kind === 'found') continue;
-        if (target.kind === 'stranger') {
-          yield strangerReport(file, source, name, start, target.id, chain);
-          continue;
-        }
+        // A theme that is named and not built on has a finding already.
+        if (target.kind === 'stranger') continue;
         const { path } = target;
         const near = guesser.nearest(name);
         yield {
@@ -56,15 +55,21 @@ export const templatePartial: Rule = {
   },
 };
 
-/** A template of a theme that is not in the chain: nearly always a parent's name, misspelt or left behind. */
-function strangerReport(file: string, source: SourceDocument, name: string, start: number, id: string, chain: Chain): Report {
+/** Whether a name is neither that of a theme of the chain nor of one that every host brings. */
+function isStranger({ themes }: Chain, id: string): boolean {
+  const brought = themes[0]?.platform.contract.inheritance['built-in'] ?? [];
+  return !brought.includes(id) && themes.every((theme) => theme.names.id !== id);
+}
+
+/** A theme that is not in the chain: nearly always a parent's name, misspelt or left behind. */
+function strangerReport({ id, file, source, start, end }: ParentMention, chain: Chain): Report {
   const parents = chain.themes[0]?.parents ?? [];
-  const known = [...parents, ...chain.themes.map((theme) => theme.names.id)];
+  const known = [...parents, ...chain.themes.slice(1).map((theme) => theme.names.id)];
   const near = nearest(id, known) ?? (parents.length === 1 ? parents[0] : undefined);
-  const range = { start, end: start + id.length };
+  const range = { start, end };
   return {
     message: 'stranger',
-    args: { name, id },
+    args: { id },
     file,
     source,
     range,

@@ -1,0 +1,62 @@
+import { rmSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { describeMistakes } from '../support/mistakes.ts';
+import { Workplace } from '../support/program.ts';
+import { hasWebmail, prepareWebmail, serve } from '../support/roundcube.ts';
+
+if (!hasWebmail) console.warn('skipped: the webmail is not on this machine (apt-get install roundcube-core php-cli php-sqlite3)');
+const isSkipped = !hasWebmail && process.env['CI'] === undefined;
+const themes = 'site/skins';
+
+/** A webmail with a theme from a kit in it. */
+async function withTheme(kit: string, id = 'lumbre'): Promise<Workplace> {
+  const place = new Workplace();
+  prepareWebmail(place);
+  const start = ['--platform', 'roundcube', '--to', themes, '--yes'];
+  if (kit === 'child') await place.run('new', 'albar', '--kit', 'standard', ...start);
+  const made = await place.run('new', id, '--kit', kit, ...(kit === 'child' ? ['--parent', 'albar'] : []), ...start);
+  expect([made.status, made.stderr]).toEqual([0, '']);
+  return place;
+}
+
+describe.skipIf(isSkipped).each(['bare', 'standard', 'child'])('a theme from the kit %s, judged by the real webmail', (kit) => {
+  const isFine = async (place: Workplace, id: string): Promise<void> => {
+    const { status, said, page, missing } = await serve(place, id);
+    expect([status, said, missing]).toEqual([200, '', []]);
+    expect(page).toContain(`skins/${id}/styles/${id}.css`);
+    // What it inherits is there, too.
+    expect(page).toContain('skins/elastic/styles/styles');
+    if (kit === 'child') expect(page).toContain('skins/albar/styles/albar.css');
+    if (kit !== 'bare') expect(page).toContain(kit === 'child' ? 'albar-greeting' : `${id}-greeting`);
+  };
+
+  it('is served, as made, cloned, renamed, packed and unpacked', async () => {
+    const place = await withTheme(kit);
+    await isFine(place, 'lumbre');
+    const fine = { status: 0 };
+    expect(await place.run('check', `${themes}/lumbre`)).toMatchObject(fine);
+    expect(await place.run('clone', `${themes}/lumbre`, 'page', '--to', themes, '--include', 'unsure', '--yes')).toMatchObject(fine);
+    await isFine(place, 'page');
+    expect(await place.run('rename', `${themes}/lumbre`, 'cumbre-sur', '--yes')).toMatchObject(fine);
+    await isFine(place, 'cumbre-sur');
+    expect(await place.run('pack', `${themes}/cumbre-sur`, '--out', 'cumbre-sur.zip')).toMatchObject(fine);
+    rmSync(place.path(themes, 'cumbre-sur'), { recursive: true });
+    expect(await place.run('install', 'cumbre-sur.zip', '--into', 'site', '--yes', '--shelf', themes)).toMatchObject(fine);
+    await isFine(place, 'cumbre-sur');
+  }, 60_000);
+});
+
+describeMistakes({
+  platform: 'roundcube',
+  isSkipped,
+  home: `${themes}/lumbre`,
+  withTheme: () => withTheme('standard'),
+  async told(place) {
+    const { status, said, page, missing } = await serve(place, 'lumbre');
+    if (status !== 200 || !page.includes('</html>')) return 'stops';
+    if (said !== '') return 'logs an error';
+    if (missing.length > 0) return 'misses a file';
+    const isStyled = page.includes('skins/lumbre/styles/lumbre.css') && page.includes('skins/elastic/styles/');
+    return !isStyled ? 'loses its styles' : page.includes('name="_pass"') ? 'is silent' : 'shows no login';
+  },
+});

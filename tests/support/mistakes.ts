@@ -1,0 +1,76 @@
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, describe, expect, it } from 'vitest';
+import type { Workplace } from './program.ts';
+import { writeFiles } from './trees.ts';
+
+interface Mistake {
+  readonly what: string;
+  /** What is in the files: null removes one, and a text after + is added at its end. */
+  readonly files: Readonly<Record<string, string | null>>;
+  /** What the host does with it, as “npm run record” saw it. */
+  readonly host: string;
+}
+
+/** A host that mistakes are shown to. */
+export interface RealHost {
+  readonly platform: string;
+  /** Whether the host is not on this machine. */
+  readonly isSkipped: boolean;
+  /** The folder of the theme `lumbre` in a place. */
+  readonly home: string;
+  /** A place with a theme of the standard kit, without a mistake. */
+  readonly withTheme: () => Promise<Workplace>;
+  /** What the host does with the theme. */
+  readonly told: (place: Workplace) => string | Promise<string>;
+}
+
+/** Mistakes that were shown to a host once: it still does what was recorded, and check finds them all. */
+export function describeMistakes({ platform, isSkipped, home, withTheme, told }: RealHost): void {
+  const record = join(import.meta.dirname, `../hosts/${platform}-mistakes.json`);
+  const mistakes = JSON.parse(readFileSync(record, 'utf8')) as Mistake[];
+  const isRecording = process.env['RECORD_HOSTS'] !== undefined;
+  const recorded: Mistake[] = [];
+  afterAll(() => {
+    if (isRecording) writeFileSync(record, `${JSON.stringify(recorded, null, 2)}\n`);
+  });
+
+  const withMistake = async ({ files }: Mistake): Promise<Workplace> => {
+    const place = await withTheme();
+    const folder = place.path(home);
+    for (const [path, text] of Object.entries(files)) {
+      if (text === null) rmSync(join(folder, path));
+      else {
+        const before = text.startsWith('+') && existsSync(join(folder, path)) ? readFileSync(join(folder, path), 'utf8') : '';
+        writeFiles(folder, { [path]: text.startsWith('+') ? before + text.slice(1) : text });
+      }
+    }
+    return place;
+  };
+
+  describe('mistakes', () => {
+    it.each(mistakes.map((mistake) => [mistake.what, mistake] as const))(
+      '%s: does what was recorded',
+      async (_what, mistake) => {
+        if (isSkipped) return;
+        const host = await told(await withMistake(mistake));
+        recorded.push({ ...mistake, host });
+        expect(host).toBe(isRecording ? host : mistake.host);
+      },
+      30_000,
+    );
+
+    it('are all found by check', async () => {
+      const found: string[] = [];
+      for (const mistake of mistakes) {
+        const place = await withMistake(mistake);
+        const report = (await place.json('check', home, '--platform', platform, '--no-cache')) as {
+          findings: { rule: string; severity: string }[];
+        };
+        if (report.findings.some(({ severity, rule }) => severity !== 'note' && rule !== 'image/missing')) found.push(mistake.what);
+      }
+      expect(mistakes.length).toBeGreaterThanOrEqual(20);
+      expect(mistakes.map(({ what }) => what).filter((what) => !found.includes(what))).toEqual([]);
+    }, 60_000);
+  });
+}

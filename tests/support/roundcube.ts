@@ -1,0 +1,98 @@
+import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
+import { createServer, type AddressInfo } from 'node:net';
+import { setTimeout as sleep } from 'node:timers/promises';
+import { writeFiles } from './trees.ts';
+import type { Workplace } from './program.ts';
+
+/** Debian's: the webmail, and the settings that it comes with. */
+const WEBMAIL = '/usr/share/roundcube';
+const SETTINGS = '/etc/roundcube';
+
+export const hasWebmail = existsSync(`${WEBMAIL}/index.php`) && /pdo_sqlite/.test(spawnSync('php', ['-m'], { encoding: 'utf8' }).stdout);
+
+/** What the webmail answered with a theme. */
+export interface Served {
+  readonly status: number;
+  /** What it logged, without the places on this machine. */
+  readonly said: string;
+  /** The login page. */
+  readonly page: string;
+  /** Which of the files that the page asks for are not there. */
+  readonly missing: readonly string[];
+}
+
+const CONFIG = `<?php
+$config = [
+  'db_dsnw' => 'sqlite:///' . INSTALL_PATH . 'mail.db?mode=0600',
+  'session_storage' => 'php',
+  'skin' => get_cfg_var('site_skin'),
+  'des_key' => 'cierzo-lumbre-neveron-00',
+  'temp_dir' => INSTALL_PATH . 'temp/',
+  'log_dir' => INSTALL_PATH . 'logs/',
+  'plugins' => [],
+  'enable_installer' => false,
+];
+`;
+
+/** A webmail whose themes are in site/skins; nothing of the one that is installed is written to. */
+export function prepareWebmail(place: Workplace): void {
+  for (const folder of ['skins', 'temp', 'logs', 'config']) mkdirSync(place.path('site', folder), { recursive: true });
+  for (const own of ['program', 'SQL', 'plugins', 'skins/elastic']) symlinkSync(`${WEBMAIL}/${own}`, place.path('site', own));
+  cpSync(`${WEBMAIL}/index.php`, place.path('site/index.php'));
+  for (const own of ['defaults.inc.php', 'mimetypes.php']) cpSync(`${SETTINGS}/${own}`, place.path('site/config', own));
+  writeFiles(place.path('site'), {
+    'prepend.php': "<?php define('INSTALL_PATH', __DIR__ . '/');\n",
+    'config/config.inc.php': CONFIG,
+  });
+}
+
+/** A port of this machine that nothing listens on. */
+async function freePort(): Promise<number> {
+  return new Promise((resolve) => {
+    const server = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as AddressInfo;
+      server.close(() => resolve(port));
+    });
+  });
+}
+
+/** The answer, asked for until there is one: a server needs a moment to listen. Undefined when a theme makes it end, or work for ever. */
+async function answerOf(address: string, server: ChildProcess): Promise<Response | undefined> {
+  for (let tries = 0; tries < 200 && server.exitCode === null && server.signalCode === null; tries += 1) {
+    try {
+      return await fetch(address, { signal: AbortSignal.timeout(10_000) });
+    } catch (error) {
+      if (error instanceof DOMException) return undefined;
+      await sleep(25);
+    }
+  }
+  return undefined;
+}
+
+/** Asks the webmail for its login page with a theme. */
+export async function serve(place: Workplace, theme: string): Promise<Served> {
+  const site = place.path('site');
+  rmSync(`${site}/logs`, { recursive: true });
+  mkdirSync(`${site}/logs`);
+  const port = await freePort();
+  const settings = ['-d', `auto_prepend_file=${site}/prepend.php`, '-d', `site_skin=${theme}`];
+  const server = spawn('php', [...settings, '-S', `127.0.0.1:${port}`, '-t', '.'], { cwd: site, stdio: 'ignore' });
+  try {
+    const base = `http://127.0.0.1:${port}/`;
+    const answer = await answerOf(base, server);
+    if (answer === undefined) return { status: 0, said: 'no answer', page: '', missing: [] };
+    const page = await answer.text();
+    const asked = [...page.matchAll(/(?:src|href)="((?:skins|plugins|program)\/[^"#]+)/g)].map(([, target = '']) => target);
+    const missing: string[] = [];
+    for (const target of new Set(asked)) {
+      const { ok } = await fetch(base + target);
+      if (!ok) missing.push(target);
+    }
+    const log = `${site}/logs/errors.log`;
+    const said = existsSync(log) ? readFileSync(log, 'utf8').replaceAll(place.folder, '') : '';
+    return { status: answer.status, said, page, missing };
+  } finally {
+    server.kill('SIGKILL');
+  }
+}
