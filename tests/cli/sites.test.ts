@@ -1,7 +1,8 @@
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { Workplace } from '../support/program.ts';
-import { build, hasBuilder, prepareSite } from '../support/sphinx.ts';
+import { hasWebmail, prepareWebmail } from '../support/roundcube.ts';
+import { hasBuilder, prepareSite } from '../support/sphinx.ts';
 import { kitFiles, platformNamed, snapshot, writeFiles } from '../support/trees.ts';
 
 /** Makes a page of the theme’s own: what a host that builds pages does, in a few lines. */
@@ -15,11 +16,13 @@ writeFileSync(out + '/index.html', '<link rel="stylesheet" href="themes/' + id +
 `;
 
 const SERVER = `import { createServer } from 'node:http';
-import { existsSync, readFileSync } from 'node:fs';
+import { appendFileSync, existsSync, readFileSync } from 'node:fs';
 import { spawn } from 'node:child_process';
 const [id, port] = process.argv.slice(2);
 spawn(process.execPath, ['-e', 'setInterval(() => {}, 1000)', 'child-of-' + port], { stdio: 'ignore' });
 createServer((request, response) => {
+  if (request.url === '/ends') process.exit(1);
+  if (request.url === '/logs') appendFileSync('site.log', 'new mistake in main.html\\n');
   if (request.url === '/') return response.end('<link rel="stylesheet" href="/themes/' + id + '/sheet.css"><img src="/themes/' + id + '/gone.png">');
   const file = '.' + request.url;
   response.statusCode = existsSync(file) ? 200 : 404;
@@ -47,6 +50,8 @@ sites:
     pages: [{ role: front, file: index.html, holds: ["themes/{id}/sheet.css"], lacks: [Fatal] }]
     failures: ['(?P<file>\\S+):(?P<line>[0-9]+): no such partial']
   served: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: / }, { role: gone, address: /nowhere }] }
+  ending: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: /ends }, { role: after, address: / }] }
+  logging: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], logs: ['*.log'], pages: [{ role: front, address: /logs }], failures: ['mistake in (?P<file>\\S+)'] }
   slow: { folder: site, command: [${node}, sleep.mjs], seconds: 1 }
   bare: { folder: site }
   absent: { folder: site, command: [no-such-program] }
@@ -81,6 +86,29 @@ describe('a theme on a real site', () => {
         ? (await import('node:child_process')).spawnSync('pgrep', ['-f', 'child-of-']).stdout.toString()
         : '';
     expect(left).toBe('');
+  });
+
+  it.each([
+    ['stops at a page', 'ending', ['site/page :1', 'site/page :1'], /“front” \(\/ends\) was not answered/],
+    ['logs a mistake, besides the old ones', 'logging', ['site/failure main.html:1', 'site/page :1'], /^new mistake/m],
+  ])('that %s says so of the theme', async (_what, name, places, says) => {
+    const place = withSites();
+    writeFiles(place.path('site'), { 'site.log': 'old mistake in main.html\n' });
+    const { findings } = (await place.json('rehearse', 'paso', '--site', name, '--yes')) as {
+      findings: { rule: string; file: string; line: number; message: string }[];
+    };
+    expect(findings.map(({ rule, file, line }) => `${rule} ${file}:${line}`)).toEqual(places);
+    expect(findings.map(({ message }) => message).join('\n')).toMatch(says);
+  });
+
+  it('whose folder of themes is a link is not written through it', async () => {
+    const place = withSites();
+    writeFiles(place.path('shared/paso'), { 'sheet.css': 'mine\n' });
+    rmSync(place.path('site/themes'), { recursive: true });
+    symlinkSync(place.path('shared'), place.path('site/themes'));
+    const before = snapshot(place.path('shared'));
+    expect(await place.run('rehearse', 'paso', '--site', 'built', '--yes')).toMatchObject({ status: 0 });
+    expect(snapshot(place.path('shared'))).toEqual(before);
   });
 
   it.each<[string, string[], number, RegExp]>([
@@ -125,27 +153,45 @@ describe('a theme on a real site', () => {
   });
 });
 
-it.skipIf(!hasBuilder && process.env['CI'] === undefined)(
-  'the real builder, as docs/sites.md describes it',
-  async () => {
-    const place = new Workplace();
-    prepareSite(place);
-    await place.run('new', 'lumbre', '--platform', 'sphinx', '--kit', 'standard', '--yes');
-    build(place, 'basic');
-    rmSync(place.path('built'), { recursive: true });
-    const page = readFileSync(new URL('../../docs/sites.md', import.meta.url), 'utf8');
-    const sites = /```yaml\n(sites:\n {2}handbook[^]*?)```/.exec(page)?.[1] ?? '';
-    writeFiles(place.folder, {
-      'pionero.yaml': sites.replace('folder: docs ', 'folder: site ').replace('[sphinx-build', '[/usr/bin/sphinx-build'),
-    });
-    const good = await place.run('rehearse', 'lumbre', '--site', 'handbook', '--yes');
-    expect([good.status, good.stdout]).toEqual([0, expect.stringMatching(/✓ lumbre works on the site “handbook”; 2 pages looked at/)]);
-    writeFiles(place.path('lumbre'), { 'theme.conf': '[theme]\ninherit = basik\nstylesheet = lumbre.css\n' });
-    const wrong = await place.run('rehearse', 'lumbre', '--site', 'handbook', '--yes');
-    expect([wrong.status, wrong.stdout]).toEqual([
-      1,
-      expect.stringMatching(/✗ lumbre on the site “handbook”: 3 problems[^]*no theme named 'basik' found/),
-    ]);
+const isOnlyOffered = process.env['CI'] === undefined;
+
+describe.each([
+  {
+    host: 'sphinx',
+    site: 'handbook',
+    isSkipped: !hasBuilder && isOnlyOffered,
+    prepare: prepareSite,
+    changes: { 'folder: docs ': 'folder: site ', '[sphinx-build': '[/usr/bin/sphinx-build' },
+    wrong: ['theme.conf', '[theme]\ninherit = basik\nstylesheet = lumbre.css\n'],
+    says: /✗ lumbre on the site “handbook”: 3 problems[^]*no theme named 'basik' found/,
   },
-  30_000,
-);
+  {
+    host: 'roundcube',
+    site: 'staging',
+    isSkipped: !hasWebmail && isOnlyOffered,
+    prepare: prepareWebmail,
+    changes: { 'folder: sites/staging': 'folder: site' },
+    wrong: ['meta.json', '{ "name": "Lumbre", "extends": "elastik" }\n'],
+    says: /✗ lumbre on the site “staging”[^]*the page “login” does not hold “<\/html>”/,
+  },
+])('the real host $host, as docs/sites.md describes it', ({ host, site, isSkipped, prepare, changes, wrong, says }) => {
+  it.skipIf(isSkipped)(
+    'shows a theme, and what is wrong with it',
+    async () => {
+      const place = new Workplace();
+      prepare(place);
+      await place.run('new', 'lumbre', '--platform', host, '--kit', 'standard', '--yes');
+      const page = readFileSync(new URL('../../docs/sites.md', import.meta.url), 'utf8');
+      const described = new RegExp(`\`\`\`yaml\n(sites:\n {2}${site}[^]*?)\`\`\``).exec(page)?.[1] ?? '';
+      const ours = Object.entries(changes).reduce((text, [theirs, own]) => text.replace(theirs, own), described);
+      writeFiles(place.folder, { 'pionero.yaml': ours });
+      const good = await place.run('rehearse', 'lumbre', '--site', site, '--yes');
+      expect([good.status, good.stdout]).toEqual([0, expect.stringContaining(`✓ lumbre works on the site “${site}”`)]);
+      const [path = '', text = ''] = wrong;
+      writeFiles(place.path('lumbre'), { [path]: text });
+      const bad = await place.run('rehearse', 'lumbre', '--site', site, '--yes');
+      expect([bad.status, bad.stdout]).toEqual([1, expect.stringMatching(says)]);
+    },
+    30_000,
+  );
+});

@@ -1,5 +1,5 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
-import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { writeFiles } from './trees.ts';
@@ -9,7 +9,7 @@ import type { Workplace } from './program.ts';
 const WEBMAIL = '/usr/share/roundcube';
 const SETTINGS = '/etc/roundcube';
 
-export const hasWebmail = existsSync(`${WEBMAIL}/index.php`) && /pdo_sqlite/.test(spawnSync('php', ['-m'], { encoding: 'utf8' }).stdout);
+export const hasWebmail = existsSync(`${WEBMAIL}/program`) && /pdo_sqlite/.test(spawnSync('php', ['-m'], { encoding: 'utf8' }).stdout);
 
 /** What the webmail answered with a theme. */
 export interface Served {
@@ -39,7 +39,8 @@ $config = [
 export function prepareWebmail(place: Workplace): void {
   for (const folder of ['skins', 'temp', 'logs', 'config']) mkdirSync(place.path('site', folder), { recursive: true });
   for (const own of ['program', 'SQL', 'plugins', 'skins/elastic']) symlinkSync(`${WEBMAIL}/${own}`, place.path('site', own));
-  cpSync(`${WEBMAIL}/index.php`, place.path('site/index.php'));
+  for (const entry of readdirSync(WEBMAIL, { withFileTypes: true }))
+    if (entry.isFile()) cpSync(`${WEBMAIL}/${entry.name}`, place.path('site', entry.name));
   for (const own of ['defaults.inc.php', 'mimetypes.php']) cpSync(`${SETTINGS}/${own}`, place.path('site/config', own));
   writeFiles(place.path('site'), {
     'prepend.php': "<?php define('INSTALL_PATH', __DIR__ . '/');\n",

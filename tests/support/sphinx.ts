@@ -38,10 +38,10 @@ Way
 export function prepareSite(place: Workplace): void {
   mkdirSync(place.path('site/_themes'), { recursive: true });
   writeFiles(place.path('site'), { 'index.rst': PAGE });
+  configure(place, 'basic');
 }
 
-/** Builds the site with a theme. */
-export function build(place: Workplace, theme: string): Built {
+function configure(place: Workplace, theme: string): void {
   const conf = [
     `project = 'Albar Hut League'`,
     `copyright = 'Albar Hut League'`,
@@ -49,6 +49,11 @@ export function build(place: Workplace, theme: string): Built {
     `html_theme = '${theme}'`,
   ];
   writeFiles(place.path('site'), { 'conf.py': `${conf.join('\n')}\n` });
+}
+
+/** Builds the site with a theme. */
+export function build(place: Workplace, theme: string): Built {
+  configure(place, theme);
   const out = place.path('built', theme);
   const { status, stderr } = spawnSync(BUILDER, ['-q', '-E', '-b', 'html', '.', out], {
     cwd: place.path('site'),

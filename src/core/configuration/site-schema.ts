@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { pattern, place } from './place.ts';
+import { glob, pattern, place } from './place.ts';
 
 /** A page of a site, and what it must say. */
 const SitePage = z.strictObject({
@@ -27,10 +27,16 @@ export const SiteSchema = z.strictObject({
     .describe('What serves the pages, as a list of arguments; {port} stands for a free port of 127.0.0.1'),
   seconds: z.int().min(1).max(600).default(60).describe('How long it may take'),
   pages: z.array(SitePage).default([]).describe('The pages to look at'),
+  logs: z
+    .array(glob())
+    .default([])
+    .describe('Files of the site that the host writes messages into; what was in them before is passed over'),
   failures: z
     .array(pattern())
     .default([])
-    .describe('Patterns of the host’s messages about mistakes, in what it prints and in pages; the groups file and line say where'),
+    .describe(
+      'Patterns of the host’s messages about mistakes, in what it prints, in its logs and in pages; the groups file and line say where',
+    ),
 });
 
 export type Site = z.infer<typeof SiteSchema>;

@@ -1,9 +1,11 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { cp, mkdir, mkdtemp, rm } from 'node:fs/promises';
+import { cp, lstat, mkdir, mkdtemp, realpath, rm } from 'node:fs/promises';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { FailedOperationError } from '../errors.ts';
+import { DiskTree } from '../files/disk-tree.ts';
+import { matchesAny } from '../files/glob.ts';
 
 /** More than this of what a command prints is not kept. */
 const MAX_OUTPUT = 1 << 20;
@@ -27,6 +29,50 @@ export async function withSiteCopy<T>(folder: string, work: (copy: SiteCopy) => 
     return await work(copy);
   } finally {
     await rm(root, { recursive: true, force: true });
+  }
+}
+
+/**
+ * Lets a place in the copy be written: a folder above it that is a link, to the user's own files perhaps, becomes a copy of them.
+ * @param place the place, from the copy's folder
+ */
+export async function openPlace({ site }: SiteCopy, place: string): Promise<void> {
+  let at = site;
+  for (const part of place.split('/').slice(0, -1)) {
+    at = join(at, part);
+    const kind = await lstat(at).catch(() => undefined);
+    if (kind?.isSymbolicLink() !== true) continue;
+    const target = await realpath(at);
+    await rm(at);
+    await cp(target, at, { recursive: true, verbatimSymlinks: true });
+  }
+}
+
+/** What is in files of the copy that match, each by its path; to be asked again later, for what came in between. */
+export class Logs {
+  readonly #site: string;
+  readonly #globs: readonly string[];
+  readonly #lengths: ReadonlyMap<string, number>;
+
+  constructor({ site }: SiteCopy, globs: readonly string[]) {
+    this.#site = site;
+    this.#globs = globs;
+    this.#lengths = new Map(this.#read().map(([path, text]) => [path, text.length]));
+  }
+
+  #read(): [path: string, text: string][] {
+    if (this.#globs.length === 0) return [];
+    const tree = new DiskTree(this.#site);
+    const paths = tree.entries.filter(({ path, kind }) => kind === 'file' && matchesAny(path, this.#globs)).map(({ path }) => path);
+    return paths.map((path) => [path, tree.read(path).toString('utf8')]);
+  }
+
+  /** What the host wrote since, at most so much as is kept of what it prints. */
+  added(): string {
+    return this.#read()
+      .map(([path, text]) => text.slice(this.#lengths.get(path) ?? 0))
+      .join('\n')
+      .slice(0, MAX_OUTPUT);
   }
 }
 
@@ -103,10 +149,16 @@ function notStarted([program]: readonly string[], cause: Error): FailedOperation
   });
 }
 
+/** What a server answered. */
+export interface Answer {
+  readonly status: number;
+  readonly text: string;
+}
+
 /** A server of a site, while it runs. */
 export interface RunningSite {
-  /** Asks for an address of the server, from its root. */
-  get(address: string): Promise<{ status: number; text: string }>;
+  /** Asks for an address of the server, from its root; undefined when it ends instead, or takes too long. */
+  get(address: string): Promise<Answer | undefined>;
   output(): string;
 }
 
@@ -126,34 +178,36 @@ export async function withServer<T>(
   const { child, output } = start(command, copy);
   let failure: Error | undefined;
   child.on('error', (cause) => (failure = notStarted(command, cause)));
-  const get = async (address: string): Promise<{ status: number; text: string }> => {
-    const response = await fetch(`http://127.0.0.1:${port}${address}`, { redirect: 'follow', signal: AbortSignal.timeout(seconds * 1000) });
+  const end = Date.now() + seconds * 1000;
+  const ask = async (address: string): Promise<Answer> => {
+    const left = AbortSignal.timeout(Math.max(1, end - Date.now()));
+    const response = await fetch(`http://127.0.0.1:${port}${address}`, { redirect: 'follow', signal: left });
     return { status: response.status, text: await response.text() };
   };
   try {
-    const end = Date.now() + seconds * 1000;
-    for (;;) {
+    while (!(await isReady(ask))) {
       if (failure !== undefined) throw failure;
       if (signal?.aborted === true)
         throw new FailedOperationError({ what: 'interrupted: the site’s server was ended', hint: 'nothing was changed' });
-      if (child.exitCode !== null || Date.now() > end)
+      if (child.exitCode !== null || child.signalCode !== null || Date.now() > end)
         throw new FailedOperationError({
           what: `the site’s server does not answer: ${output().trim().split('\n').at(-1) ?? ''}`,
           hint: 'try its command by hand',
         });
-      if (
-        await get('/').then(
-          () => true,
-          () => false,
-        )
-      )
-        break;
       await new Promise((resolve) => setTimeout(resolve, 50));
     }
-    return await work({ get, output });
+    return await work({ get: async (address) => ask(address).catch(() => undefined), output });
   } finally {
     endGroup(child);
   }
+}
+
+/** Whether a server listens: that it breaks off instead of answering is the theme's doing, and seen at the page. */
+async function isReady(ask: (address: string) => Promise<Answer>): Promise<boolean> {
+  return ask('/').then(
+    () => true,
+    ({ cause }: { cause?: { code?: string } }) => cause?.code !== 'ECONNREFUSED',
+  );
 }
 
 async function freePort(): Promise<number> {

@@ -9,7 +9,7 @@ import type { Finding } from '../rules/check.ts';
 import type { Chain } from '../theme/chain.ts';
 import { installedOf } from '../theme/layout.ts';
 import { findMarkupReferences } from '../theme/references.ts';
-import { runToEnd, withServer, withSiteCopy, type SiteCopy } from './disk-run.ts';
+import { Logs, openPlace, runToEnd, withServer, withSiteCopy, type Answer, type SiteCopy } from './disk-run.ts';
 import type { Site, SitePageContract } from '../configuration/site-schema.ts';
 
 /** A page as the real host made it. */
@@ -38,6 +38,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: ApplyOp
     const installed = installedOf(chain);
     for (const { theme, home } of installed) {
       const folder = join(copy.site, home);
+      await openPlace(copy, home);
       if (kindOnDisk(folder) !== undefined) await applying.journal.writer.remove(folder);
       await applying.journal.writer.makeFolders(folder);
       await buildTree(copyOperations(theme.tree), folder, applying.journal.writer, { signal: applying.signal });
@@ -55,6 +56,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: ApplyOp
         name === 'port' ? String(port) : names[name as keyof typeof names],
       );
     const judge = judgeFor(site, copy, names.home, fill);
+    const logs = new Logs(copy, site.logs);
     const limits = { seconds: site.seconds, signal: applying.signal };
     if (site.server !== undefined) {
       const command = site.server;
@@ -66,7 +68,8 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: ApplyOp
           const get = async (address: string) => running.get(address);
           const pages: ShownPage[] = [];
           for (const page of site.pages) pages.push(await servedPage(page, fill, get, judge));
-          return { pages, findings: judge.failures(running.output()), output: running.output() };
+          const output = `${running.output()}\n${logs.added()}`;
+          return { pages, findings: judge.failures(output), output };
         },
       );
     }
@@ -76,7 +79,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: ApplyOp
       limits,
     );
     const pages = site.pages.map((page) => filePage(page, fill, copy, judge));
-    const told = judge.failures(outcome.output);
+    const told = judge.failures(`${outcome.output}\n${logs.added()}`);
     const last = outcome.output.trim().split('\n').at(-1) ?? '';
     const ended = outcome.isTimedOut
       ? [finding('command', `the site’s command was ended after ${site.seconds} seconds`)]
@@ -170,27 +173,37 @@ function filePage(page: SitePageContract, fill: Fill, copy: SiteCopy, judge: Jud
 async function servedPage(
   page: SitePageContract,
   fill: Fill,
-  get: (address: string) => Promise<{ status: number; text: string }>,
+  get: (address: string) => Promise<Answer | undefined>,
   judge: Judge,
 ): Promise<ShownPage> {
   const address = fill(page.address ?? '/');
-  const { status, text } = await get(address);
+  const answer = await get(address);
+  const shown = { role: page.role, place: address, status: answer?.status };
+  if (answer === undefined)
+    return {
+      ...shown,
+      loaded: [],
+      findings: [finding('page', `the page “${page.role}” (${address}) was not answered; the host stops, or never ends`)],
+    };
+  const { status, text } = answer;
   const wrong = status >= 400 ? [finding('page', `the page “${page.role}” (${address}) was answered with ${status}`)] : [];
   const loaded: string[] = [];
   const assets: Finding[] = [];
   for (const each of addressesIn(text)) {
     const path = new URL(each, `http://127.0.0.1${address}`);
-    const answer = await get(path.pathname + path.search);
-    if (answer.status < 400) loaded.push(path.pathname);
-    else assets.push(finding('asset', `the page “${page.role}” asks for ${path.pathname}, which was answered with ${answer.status}`));
+    const asset = await get(path.pathname + path.search);
+    if (asset !== undefined && asset.status < 400) loaded.push(path.pathname);
+    else assets.push(finding('asset', `the page “${page.role}” asks for ${path.pathname}, which was ${answered(asset)}`));
   }
   return {
-    role: page.role,
-    place: address,
-    status,
+    ...shown,
     loaded,
     findings: [...wrong, ...judge.failures(text), ...judge.page(page, text), ...assets],
   };
+}
+
+function answered(answer: Answer | undefined): string {
+  return answer === undefined ? 'not answered' : `answered with ${answer.status}`;
 }
 
 /** The local addresses that a page loads, each once. */
