@@ -1,10 +1,12 @@
 // Takes the pictures in docs/screenshots/: real commands, run on the demo data in a real terminal window under Xvfb.
-// Needs Debian's xvfb, xterm, imagemagick and zip; the page pictures need chromium.
+// Needs Debian's xvfb, xterm, imagemagick and zip; the page pictures need chromium, and those of real hosts
+// python3-sphinx, roundcube-core, php-cli and php-sqlite3.
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
-import { cpSync, existsSync, mkdirSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { buildSync } from 'esbuild';
 
 const DISPLAY = ':97';
 const program = resolve('dist/pionero.js');
@@ -55,7 +57,19 @@ SHOTS.push({
   line: 'pionero rename shelf/core lumbre --review',
   asks: true,
 });
-const PAGES = [{ name: 'page-albar', theme: 'albar', page: 'front' }];
+/** What docs/sites.md describes, with nothing run before it but `new`. */
+SHOTS.push({
+  name: 'site',
+  site: { host: 'sphinx', change: [/folder: docs /, 'folder: site '] },
+  before: 'pionero new lumbre --platform sphinx --kit standard --yes',
+  line: `pionero rehearse lumbre --site handbook --yes; echo '{% include "beds.html" %}' >> lumbre/layout.html`,
+  next: 'pionero rehearse lumbre --site handbook',
+});
+const PAGES = [
+  { name: 'page-albar', theme: 'albar', page: 'front' },
+  { name: 'page-sphinx', host: 'sphinx', home: 'site/_themes' },
+  { name: 'page-roundcube', host: 'roundcube', home: 'site/skins' },
+];
 
 const needed = ['Xvfb', 'xterm', 'import', 'zip'].filter((tool) => spawnSync('which', [tool]).status !== 0);
 if (needed.length > 0) {
@@ -71,19 +85,35 @@ const env = { ...process.env, DISPLAY, XDG_STATE_HOME: join(folder, '.state'), F
 await sleep(1500);
 try {
   for (const shot of SHOTS.filter(({ name }) => only === undefined || name === only)) await terminalShot(shot);
-  for (const page of PAGES.filter(({ name }) => only === undefined || name === only)) pageShot(page);
+  for (const page of PAGES.filter(({ name }) => only === undefined || name === only)) await pageShot(page);
 } finally {
   xvfb.kill();
   rmSync(folder, { recursive: true, force: true });
 }
 
-async function terminalShot({ name, before, line, asks, shelf = 'demo/shelf' }) {
+/** The real hosts, as the tests prepare them. */
+async function realHost(host) {
+  const outfile = resolve(`node_modules/.cache/shots/${host}.mjs`);
+  buildSync({ entryPoints: [`tests/support/${host}.ts`], outfile, bundle: true, platform: 'node', format: 'esm', packages: 'external' });
+  return import(outfile);
+}
+
+function placeAt(root) {
+  return { folder: root, path: (...parts) => join(root, ...parts) };
+}
+
+async function terminalShot({ name, before, line, next, asks, site, shelf = 'demo/shelf' }) {
   const place = join(folder, name);
   cpSync(shelf, join(place, 'shelf'), { recursive: true });
+  if (site !== undefined) {
+    (await realHost(site.host)).prepareSite(placeAt(place));
+    const described = /```yaml\n(sites:[^]*?)```/.exec(readFileSync('docs/sites.md', 'utf8'))[1];
+    writeFileSync(join(place, 'pionero.yaml'), described.replace(...site.change));
+  }
   const prelude = `pionero() { "${process.execPath}" "${program}" "$@"; }\ncd ${place}\n`;
   const done = join(place, '.done');
   // The prompt and the line are printed as they would stand in a person's terminal.
-  const script = `${prelude}${before === undefined ? '' : `${before} >/dev/null\n`}printf '\\033[1;32m~/site\\033[0m $ %s\\n' ${quote(line)}\n${asks === true ? `(sleep 4; touch ${done}) &\n` : ''}${line}\nprintf '\\033[1;32m~/site\\033[0m $ '\ntouch ${done}\nsleep 30\n`;
+  const script = `${prelude}${before === undefined ? '' : `${before} >/dev/null\n`}${asks === true ? `(sleep 4; touch ${done}) &\n` : ''}${[line, ...(next === undefined ? [] : [next])].map((each) => `printf '\\033[1;32m~/site\\033[0m $ %s\\n' ${quote(each)}\n${each}\n`).join('')}printf '\\033[1;32m~/site\\033[0m $ '\ntouch ${done}\nsleep 30\n`;
   writeFileSync(join(place, '.shot.sh'), script);
   const look = [
     '-bg',
@@ -111,9 +141,31 @@ async function terminalShot({ name, before, line, asks, shelf = 'demo/shelf' }) 
   console.log(`docs/screenshots/${name}.png`);
 }
 
-function pageShot({ name, theme, page }) {
-  const site = join(folder, `site-${name}`);
-  execFileSync(process.execPath, [program, 'rehearse', join('demo/shelf', theme), '--out', site], { env, stdio: 'ignore' });
+/** A page of the stand-in host, or of a real one with a theme fresh from `new`. */
+async function pageShot({ name, theme, page, host, home }) {
+  if (host === undefined) {
+    const site = join(folder, `site-${name}`);
+    execFileSync(process.execPath, [program, 'rehearse', join('demo/shelf', theme), '--out', site], { env, stdio: 'ignore' });
+    browserShot(name, `file://${site}/${page}.html`);
+    return;
+  }
+  const real = await realHost(host);
+  const place = placeAt(join(folder, name));
+  (host === 'sphinx' ? real.prepareSite : real.prepareWebmail)(place);
+  const start = ['--platform', host, '--kit', 'standard', '--to', place.path(home), '--yes'];
+  execFileSync(process.execPath, [program, 'new', 'lumbre', ...start], { env, stdio: 'ignore' });
+  if (host === 'sphinx') {
+    real.build(place, 'lumbre');
+    browserShot(name, `file://${place.path('built/lumbre/index.html')}`);
+    return;
+  }
+  const server = real.startWebmail(place.path('site'), 'lumbre', 8197);
+  await sleep(1000);
+  browserShot(name, 'http://127.0.0.1:8197/');
+  server.kill();
+}
+
+function browserShot(name, address) {
   const flags = [
     '--headless',
     '--no-sandbox',
@@ -130,7 +182,7 @@ function pageShot({ name, theme, page }) {
       '--window-size=1280,800',
       `--user-data-dir=${join(folder, 'profile')}`,
       `--screenshot=${join(target, `${name}.png`)}`,
-      `file://${site}/${page}.html`,
+      address,
     ],
     { stdio: 'ignore' },
   );

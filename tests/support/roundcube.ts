@@ -2,8 +2,7 @@ import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
 import { createServer, type AddressInfo } from 'node:net';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { writeFiles } from './trees.ts';
-import type { Workplace } from './program.ts';
+import { writeFiles, type Place } from './trees.ts';
 
 /** Debian's: the webmail, and the settings that it comes with. */
 const WEBMAIL = '/usr/share/roundcube';
@@ -36,7 +35,7 @@ $config = [
 `;
 
 /** A webmail whose themes are in site/skins; nothing of the one that is installed is written to. */
-export function prepareWebmail(place: Workplace): void {
+export function prepareWebmail(place: Place): void {
   for (const folder of ['skins', 'temp', 'logs', 'config']) mkdirSync(place.path('site', folder), { recursive: true });
   for (const own of ['program', 'SQL', 'plugins', 'skins/elastic']) symlinkSync(`${WEBMAIL}/${own}`, place.path('site', own));
   for (const entry of readdirSync(WEBMAIL, { withFileTypes: true }))
@@ -71,14 +70,19 @@ async function answerOf(address: string, server: ChildProcess): Promise<Response
   return undefined;
 }
 
+/** Starts the webmail of a site with a theme. */
+export function startWebmail(site: string, theme: string, port: number): ChildProcess {
+  const settings = ['-d', `auto_prepend_file=${site}/prepend.php`, '-d', `site_skin=${theme}`];
+  return spawn('php', [...settings, '-S', `127.0.0.1:${port}`, '-t', '.'], { cwd: site, stdio: 'ignore' });
+}
+
 /** Asks the webmail for its login page with a theme. */
-export async function serve(place: Workplace, theme: string): Promise<Served> {
+export async function serve(place: Place, theme: string): Promise<Served> {
   const site = place.path('site');
   rmSync(`${site}/logs`, { recursive: true });
   mkdirSync(`${site}/logs`);
   const port = await freePort();
-  const settings = ['-d', `auto_prepend_file=${site}/prepend.php`, '-d', `site_skin=${theme}`];
-  const server = spawn('php', [...settings, '-S', `127.0.0.1:${port}`, '-t', '.'], { cwd: site, stdio: 'ignore' });
+  const server = startWebmail(site, theme, port);
   try {
     const base = `http://127.0.0.1:${port}/`;
     const answer = await answerOf(base, server);

@@ -1,7 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
-import { writeFiles } from './trees.ts';
-import type { Workplace } from './program.ts';
+import { writeFiles, type Place } from './trees.ts';
 
 /** Debian's: the one that its packages of the builder belong to. */
 const BUILDER = '/usr/bin/sphinx-build';
@@ -35,13 +34,13 @@ Way
 `;
 
 /** A site of the hut league, whose themes are in _themes. */
-export function prepareSite(place: Workplace): void {
+export function prepareSite(place: Place): void {
   mkdirSync(place.path('site/_themes'), { recursive: true });
   writeFiles(place.path('site'), { 'index.rst': PAGE });
   configure(place, 'basic');
 }
 
-function configure(place: Workplace, theme: string): void {
+function configure(place: Place, theme: string): void {
   const conf = [
     `project = 'Albar Hut League'`,
     `copyright = 'Albar Hut League'`,
@@ -52,7 +51,7 @@ function configure(place: Workplace, theme: string): void {
 }
 
 /** Builds the site with a theme. */
-export function build(place: Workplace, theme: string): Built {
+export function build(place: Place, theme: string): Built {
   configure(place, theme);
   const out = place.path('built', theme);
   const { status, stderr } = spawnSync(BUILDER, ['-q', '-E', '-b', 'html', '.', out], {

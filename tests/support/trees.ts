@@ -26,6 +26,12 @@ export function snapshot(folder: string): Record<string, string> {
   return found;
 }
 
+/** A folder that something is made in: a workplace of a test, or one of a picture. */
+export interface Place {
+  readonly folder: string;
+  path(...parts: string[]): string;
+}
+
 export function writeFiles(folder: string, files: Readonly<Record<string, string | Buffer>>): void {
   for (const [path, content] of Object.entries(files)) {
     mkdirSync(dirname(join(folder, path)), { recursive: true });
