@@ -156,6 +156,8 @@ const CASES: readonly Case[] = [
   ['text/machine-path', 'a folder of Windows in code', { 'scripts/a.js': "open('C:\\\\Users\\\\warden\\\\a.js');\n" }, ['scripts/a.js:1']],
   ['text/machine-path', 'one with slashes', { 'scripts/a.js': "open('C:/Users/warden/a.js');\n" }, ['scripts/a.js:1']],
   ['text/machine-path', 'a letter and a colon', { 'scripts/a.js': "const a = { b:'/Users' };\n" }, []],
+  ['asset/unused', 'a picture that the host asks for', { 'images/googiespell/huts.gif': 'x' }, [], 'roundcube'],
+  ['asset/unused', 'a picture that nobody asks for', { 'images/huts.gif': 'x' }, ['images/huts.gif:1'], 'roundcube'],
   ['asset/unused', 'a picture of a stylesheet', { ...body('p { background: url(a/wall.png) }'), 'a/wall.png': 'x' }, []],
   [
     'asset/unused',

@@ -10,6 +10,7 @@ import { SubTree } from '../../src/core/files/sub-tree.ts';
 import { rehearse } from '../../src/core/rehearsal/rehearse.ts';
 import { findInChain, openChain } from '../../src/core/theme/chain.ts';
 import { choosePlatform, openThemeFolder } from '../../src/core/theme/open.ts';
+import { FileNames } from '../../src/core/theme/file-names.ts';
 import { findMarkupReferences, findSheetReferences } from '../../src/core/theme/references.ts';
 import { setFacts, type FactChange } from '../../src/core/theme/set-facts.ts';
 import { Shelves } from '../../src/core/theme/shelf.ts';
@@ -399,4 +400,15 @@ describe('a rehearsal', () => {
     });
     expect(new DiskTree(folder).unlisted).toHaveLength(1);
   });
+});
+
+it.each([
+  ['huts/ridge.pgn', 'huts/ridge.png'],
+  ['huts/ridg.png', 'huts/ridge.png'],
+  ['huts/ridge.gif', 'huts/ridge.png'],
+  ['huts/ridges.css', 'huts/ridge.css'],
+  ['huts/ridge.js', undefined],
+])('a wrong path means a file of its kind: %s', (wrong, meant) => {
+  const files = { 'huts/ridge.png': 'x', 'huts/ridge.css': 'x', 'main.html': 'x' };
+  expect(new FileNames(themeOf(platformNamed('vereda'), 'cierzo', files)).near(wrong)).toBe(meant);
 });

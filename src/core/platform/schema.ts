@@ -352,7 +352,9 @@ export const PlatformSchema = z.strictObject({
   'host-files': z
     .array(glob())
     .default([])
-    .describe('Files whose names belong to the host: programs ask for them by these names, so a rename never touches them'),
+    .describe(
+      'Files whose names belong to the host: programs ask for them by these names, so a rename never touches them, and nothing in the theme need name them',
+    ),
   package: Package,
   'next-steps': z
     .strictObject({

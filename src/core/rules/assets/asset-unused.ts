@@ -45,6 +45,7 @@ export const assetUnused = defineRule({
           endingOf(path).isSource !== true &&
           !path.endsWith('.ico') &&
           !isKnown(path) &&
+          !matchesAny(path, theme.platform.contract['host-files']) &&
           !matchesAny(path, options.ignore),
       )
       .map(({ path }) => ({ path, stems: stemsOf(path) }));
