@@ -22,6 +22,8 @@ const [id, port] = process.argv.slice(2);
 spawn(process.execPath, ['-e', 'setInterval(() => {}, 1000)', 'child-of-' + port], { stdio: 'ignore' });
 createServer((request, response) => {
   if (request.url === '/ends') process.exit(1);
+  if (request.url === '/away') return response.writeHead(302, { location: 'http://127.0.0.2:1/' }).end();
+  if (request.url === '/on') return response.writeHead(302, { location: '/nowhere' }).end();
   if (request.url === '/logs') appendFileSync('site.log', 'new mistake in main.html\\n');
   if (request.url === '/') return response.end('<link rel="stylesheet" href="/themes/' + id + '/sheet.css"><img src="/themes/' + id + '/gone.png">');
   const file = '.' + request.url;
@@ -52,6 +54,8 @@ sites:
   served: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: / }, { role: gone, address: /nowhere }] }
   ending: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: /ends }, { role: after, address: / }] }
   logging: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], logs: ['*.log'], pages: [{ role: front, address: /logs }], failures: ['mistake in (?P<file>\\S+)'] }
+  unseen: { folder: site, command: [${node}, -e, ""] }
+  moving: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: /away }, { role: other, address: /on }] }
   slow: { folder: site, command: [${node}, sleep.mjs], seconds: 1 }
   bare: { folder: site }
   absent: { folder: site, command: [no-such-program] }
@@ -90,6 +94,8 @@ describe('a theme on a real site', () => {
 
   it.each([
     ['stops at a page', 'ending', ['site/page :1', 'site/page :1'], /“front” \(\/ends\) was not answered/],
+    ['makes no page', 'unseen', ['site/page :1'], /“front” was not made: there is no index\.html/],
+    ['sends on', 'moving', ['site/page :1', 'site/page :1'], /\(\/away\) was answered with 302\n.*\(\/on\) was answered with 404/],
     ['logs a mistake, besides the old ones', 'logging', ['site/failure main.html:1', 'site/page :1'], /^new mistake/m],
   ])('that %s says so of the theme', async (_what, name, places, says) => {
     const place = withSites();

@@ -145,6 +145,11 @@ it.each([
   expect(text()).toContain(named('cierzo'));
   await place.run('undo', '--yes');
   expect(text()).toContain(named('albar'));
+  // While the parent is not there, its name is no stranger's.
+  rmSync(place.path('albar'), { recursive: true });
+  const { findings } = (await place.json('check', 'lumbre')) as { findings: { rule: string }[] };
+  const rules = new Set(findings.map(({ rule }) => rule));
+  expect([rules.has('parent/missing'), rules.has('template/partial')]).toEqual([true, false]);
 });
 
 describe('what is packed', () => {

@@ -1,7 +1,7 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
-import { createServer, type AddressInfo } from 'node:net';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { freePort } from '../../src/core/sites/disk-run.ts';
 import { writeFiles, type Place } from './trees.ts';
 
 /** Debian's: the webmail, and the settings that it comes with. */
@@ -44,16 +44,6 @@ export function prepareWebmail(place: Place): void {
   writeFiles(place.path('site'), {
     'prepend.php': "<?php define('INSTALL_PATH', __DIR__ . '/');\n",
     'config/config.inc.php': CONFIG,
-  });
-}
-
-/** A port of this machine that nothing listens on. */
-async function freePort(): Promise<number> {
-  return new Promise((resolve) => {
-    const server = createServer().listen(0, '127.0.0.1', () => {
-      const { port } = server.address() as AddressInfo;
-      server.close(() => resolve(port));
-    });
   });
 }
 

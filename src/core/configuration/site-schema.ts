@@ -26,7 +26,7 @@ export const SiteSchema = z.strictObject({
     .optional()
     .describe('What serves the pages, as a list of arguments; {port} stands for a free port of 127.0.0.1'),
   seconds: z.int().min(1).max(600).default(60).describe('How long it may take'),
-  pages: z.array(SitePage).default([]).describe('The pages to look at'),
+  pages: z.array(SitePage).default([]).describe('The pages to look at; the front page where none is named'),
   logs: z
     .array(glob())
     .default([])

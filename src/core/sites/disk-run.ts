@@ -1,14 +1,20 @@
+import { randomBytes } from 'node:crypto';
 import { spawn, type ChildProcess } from 'node:child_process';
-import { cp, lstat, mkdir, mkdtemp, realpath, rm } from 'node:fs/promises';
+import { cp, lstat, mkdir, realpath, rm } from 'node:fs/promises';
 import { createServer } from 'node:net';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import type { Journal } from '../changes/journal.ts';
+import { withTemporary } from '../changes/temporary.ts';
 import { FailedOperationError } from '../errors.ts';
+import { temporaryFolder } from '../files/disk.ts';
 import { DiskTree } from '../files/disk-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 
 /** More than this of what a command prints is not kept. */
 const MAX_OUTPUT = 1 << 20;
+
+/** So often a server may send on to another of its pages. */
+const MAX_HOPS = 10;
 
 /** A copy of a site, thrown away after use. Paths are absolute. */
 export interface SiteCopy {
@@ -20,20 +26,23 @@ export interface SiteCopy {
 }
 
 /** Copies a site’s folder to a temporary place, lets it be used, and removes it, whatever happens. */
-export async function withSiteCopy<T>(folder: string, work: (copy: SiteCopy) => Promise<T>): Promise<T> {
-  const root = await mkdtemp(join(tmpdir(), 'pionero-site-'));
-  try {
+export async function withSiteCopy<T>(
+  folder: string,
+  journal: Pick<Journal, 'temporaries' | 'writer'>,
+  work: (copy: SiteCopy) => Promise<T>,
+): Promise<T> {
+  const root = join(temporaryFolder(), `pionero-site-${randomBytes(8).toString('hex')}`);
+  return withTemporary(journal, root, async () => {
     const copy = { site: join(root, 'site'), out: join(root, 'out'), home: join(root, 'home') };
+    await mkdir(root, { mode: 0o700 });
     await cp(folder, copy.site, { recursive: true, verbatimSymlinks: true });
     await mkdir(copy.home);
-    return await work(copy);
-  } finally {
-    await rm(root, { recursive: true, force: true });
-  }
+    return work(copy);
+  });
 }
 
 /**
- * Lets a place in the copy be written: a folder above it that is a link, to the user's own files perhaps, becomes a copy of them.
+ * Clears a place in the copy, and lets it be written: a folder above it that is a link, to the user's own files perhaps, becomes a copy of them.
  * @param place the place, from the copy's folder
  */
 export async function openPlace({ site }: SiteCopy, place: string): Promise<void> {
@@ -42,10 +51,12 @@ export async function openPlace({ site }: SiteCopy, place: string): Promise<void
     at = join(at, part);
     const kind = await lstat(at).catch(() => undefined);
     if (kind?.isSymbolicLink() !== true) continue;
-    const target = await realpath(at);
+    const target = await realpath(at).catch(() => undefined);
     await rm(at);
-    await cp(target, at, { recursive: true, verbatimSymlinks: true });
+    // One that leads nowhere has nothing to copy.
+    if (target !== undefined) await cp(target, at, { recursive: true, verbatimSymlinks: true });
   }
+  await rm(join(site, place), { recursive: true, force: true });
 }
 
 /** What is in files of the copy that match, each by its path; to be asked again later, for what came in between. */
@@ -179,10 +190,19 @@ export async function withServer<T>(
   let failure: Error | undefined;
   child.on('error', (cause) => (failure = notStarted(command, cause)));
   const end = Date.now() + seconds * 1000;
+  const origin = `http://127.0.0.1:${port}`;
   const ask = async (address: string): Promise<Answer> => {
     const left = AbortSignal.timeout(Math.max(1, end - Date.now()));
-    const response = await fetch(`http://127.0.0.1:${port}${address}`, { redirect: 'follow', signal: left });
-    return { status: response.status, text: await response.text() };
+    let at = new URL(address, origin);
+    for (let hops = 0; ; hops += 1) {
+      const response = await fetch(at, { redirect: 'manual', signal: left });
+      const next = response.headers.get('location');
+      const answer = { status: response.status, text: await response.text() };
+      if (response.status < 300 || response.status >= 400 || next === null) return answer;
+      // Nothing is asked of another machine, whatever the site says.
+      at = new URL(next, at);
+      if (at.origin !== origin || hops === MAX_HOPS) return answer;
+    }
   };
   try {
     while (!(await isReady(ask))) {
@@ -210,7 +230,8 @@ async function isReady(ask: (address: string) => Promise<Answer>): Promise<boole
   );
 }
 
-async function freePort(): Promise<number> {
+/** A port of this machine that nothing listens on. */
+export async function freePort(): Promise<number> {
   return new Promise((resolve, reject) => {
     const server = createServer();
     server.on('error', reject);

@@ -18,7 +18,7 @@ export interface ShownPage {
   readonly place: string;
   /** What an HTTP server answered; undefined for a file. */
   readonly status: number | undefined;
-  /** Files of the theme and its parents that the page asked for and got. */
+  /** Local files that the page asked for and got. */
   readonly loaded: readonly string[];
   readonly findings: readonly Finding[];
 }
@@ -34,12 +34,11 @@ export interface SiteRehearsal {
 
 /** Installs a theme with its chain into a fresh copy of a site, runs the site’s command or server, and looks at its pages. */
 export async function rehearseOnSite(chain: Chain, site: Site, applying: ApplyOptions): Promise<SiteRehearsal> {
-  return withSiteCopy(site.folder, async (copy) => {
+  return withSiteCopy(site.folder, applying.journal, async (copy) => {
     const installed = installedOf(chain);
     for (const { theme, home } of installed) {
       const folder = join(copy.site, home);
       await openPlace(copy, home);
-      if (kindOnDisk(folder) !== undefined) await applying.journal.writer.remove(folder);
       await applying.journal.writer.makeFolders(folder);
       await buildTree(copyOperations(theme.tree), folder, applying.journal.writer, { signal: applying.signal });
     }
@@ -56,6 +55,8 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: ApplyOp
         name === 'port' ? String(port) : names[name as keyof typeof names],
       );
     const judge = judgeFor(site, copy, names.home, fill);
+    // Where none is named the front page is looked at: nothing works that nobody saw.
+    const wanted = site.pages.length > 0 ? site.pages : [{ role: 'front', holds: [], lacks: [] }];
     const logs = new Logs(copy, site.logs);
     const limits = { seconds: site.seconds, signal: applying.signal };
     if (site.server !== undefined) {
@@ -67,7 +68,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: ApplyOp
         async (running) => {
           const get = async (address: string) => running.get(address);
           const pages: ShownPage[] = [];
-          for (const page of site.pages) pages.push(await servedPage(page, fill, get, judge));
+          for (const page of wanted) pages.push(await servedPage(page, fill, get, judge));
           const output = `${running.output()}\n${logs.added()}`;
           return { pages, findings: judge.failures(output), output };
         },
@@ -78,7 +79,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: ApplyOp
       copy,
       limits,
     );
-    const pages = site.pages.map((page) => filePage(page, fill, copy, judge));
+    const pages = wanted.map((page) => filePage(page, fill, copy, judge));
     const told = judge.failures(`${outcome.output}\n${logs.added()}`);
     const last = outcome.output.trim().split('\n').at(-1) ?? '';
     const ended = outcome.isTimedOut
@@ -186,13 +187,13 @@ async function servedPage(
       findings: [finding('page', `the page “${page.role}” (${address}) was not answered; the host stops, or never ends`)],
     };
   const { status, text } = answer;
-  const wrong = status >= 400 ? [finding('page', `the page “${page.role}” (${address}) was answered with ${status}`)] : [];
+  const wrong = status >= 300 ? [finding('page', `the page “${page.role}” (${address}) was answered with ${status}`)] : [];
   const loaded: string[] = [];
   const assets: Finding[] = [];
   for (const each of addressesIn(text)) {
     const path = new URL(each, `http://127.0.0.1${address}`);
     const asset = await get(path.pathname + path.search);
-    if (asset !== undefined && asset.status < 400) loaded.push(path.pathname);
+    if (asset !== undefined && asset.status < 300) loaded.push(path.pathname);
     else assets.push(finding('asset', `the page “${page.role}” asks for ${path.pathname}, which was ${answered(asset)}`));
   }
   return {

@@ -27,8 +27,10 @@ export const templatePartial: Rule = {
     },
   },
   *check({ theme, chain }) {
+    // Where a parent is missing nobody can tell what it builds on.
+    if (chain.broken !== undefined) return;
     for (const mention of parentMentions(theme)) if (isStranger(chain, mention.id)) yield strangerReport(mention, chain);
-    if (theme.platform.contract.templates?.partials === undefined || chain.broken !== undefined) return;
+    if (theme.platform.contract.templates?.partials === undefined) return;
     const guesser = new NameGuesser(chain.themes.flatMap((each) => partialsOf(each).map(({ name }) => name)));
     for (const { path: file, source, template, contract } of templatesOf(theme)) {
       for (const { name, nameStart: start } of [...template.includes, ...template.extends].sort(compareRanges)) {
