@@ -102,6 +102,14 @@ const SAMPLES: Record<string, Sample> = {
       ['[a]\n[a]', 2],
     ],
   },
+  'key-value': {
+    text: '# first\ntitle  Old\nhosts \t>=2\nkit\n',
+    title: ['title'],
+    missing: ['version'],
+    order: [['title'], ['version'], ['hosts']],
+    cannot: /[\r\n]|^\s|\s$/,
+    broken: [['a 1\na 2\n', 2]],
+  },
   xml: {
     text: '<?xml version="1.0"?>\n<!-- first -->\n<theme xmlns="urn:x:1">\n  <title>Old</title><!-- said so -->\n  <hosts>&gt;=2</hosts>\n  <follows vendor=\'Albar\' id="paso"/>\n</theme>\n',
     title: ['title'],
@@ -376,6 +384,48 @@ describe('an independent reader', () => {
   });
 });
 
+describe('assignments', () => {
+  const options = { at: 'assignments' };
+  const php = `<?php\n$theme = 'Albar';\n$conf['a'] = 1; // so\n$conf['s']['t'] = 'x';\n$lang = ['hi' => 'Hola'];\n$lang['bye'] = 'Adiós';\n$conf['a'] = 2;\n$conf[f()] = 3;\n$conf['n'] .= 'y';\nif ($x) { $conf['z'] = 1; }\n`;
+  const script = `const theme = 'Albar';\nlook.a = 1;\nlook["s t"].u = 'x';\nlook[f()] = 3;\nlook.n += 'y';\nlet list = ['one'];\n`;
+
+  it.each([
+    ['php', php, { $theme: 'Albar', $conf: { a: 2, s: { t: 'x' } }, $lang: { hi: 'Hola', bye: 'Adiós' } }],
+    ['javascript', script, { theme: 'Albar', look: { a: 1, 's t': { u: 'x' } }, list: ['one'] }],
+  ])('of %s are read statement by statement', (name, text, wanted) => {
+    const { root, problems } = findSyntax(name)?.read(text, options) ?? { root: undefined, problems: [] };
+    expect([problems, root === undefined ? undefined : plainValue(root)]).toEqual([[], wanted]);
+  });
+
+  const edited = (name: string, text: string, op: 'set' | 'remove' | 'rename', path: string[]): string => {
+    const syntax = findSyntax(name);
+    const context = { options, order: [] };
+    const edits =
+      op === 'set'
+        ? syntax?.set(text, path, 'new', context)
+        : op === 'remove'
+          ? syntax?.remove(text, path, context)
+          : syntax?.renameKey(text, path, 'new', context);
+    return applyEdits(text, edits ?? []);
+  };
+
+  it.each<[string, string, 'set' | 'remove' | 'rename', string[], string]>([
+    ['php', `<?php\n$c['a'] = 1;\n$d['b'] = 2;\n`, 'set', ['$c', 'a'], `<?php\n$c['a'] = 'new';\n$d['b'] = 2;\n`],
+    ['php', `<?php\n$c['a'] = 1;\n$d['b'] = 2;\n`, 'set', ['$c', 'x', 'y'], `<?php\n$c['a'] = 1;\n$c['x']['y'] = 'new';\n$d['b'] = 2;\n`],
+    ['php', `<?php\n\n?>\n`, 'set', ['$c', 'a'], `<?php\n$c['a'] = 'new';\n\n?>\n`],
+    ['php', `<?php\n$c = [\n  'a' => 1,\n];\n`, 'set', ['$c', 'b'], `<?php\n$c = [\n  'a' => 1,\n  'b' => 'new',\n];\n`],
+    ['php', `<?php\n$c['a'] = 1; // so\n$c['b'] = 2;\n`, 'remove', ['$c', 'a'], `<?php\n$c['b'] = 2;\n`],
+    ['php', `<?php\n$c = ['a' => 1, 'b' => 2];\n`, 'remove', ['$c', 'a'], `<?php\n$c = ['b' => 2];\n`],
+    ['php', `<?php\n$c["a"] = 1;\n`, 'rename', ['$c', 'a'], `<?php\n$c['new'] = 1;\n`],
+    ['javascript', `a.b = 1;\n`, 'set', ['a', 'c d'], `a.b = 1;\na['c d'] = 'new';\n`],
+    ['javascript', `a.b = 1;\n`, 'set', ['z'], `a.b = 1;\nconst z = 'new';\n`],
+    ['javascript', `a.b = 1;\na.c = 2;\n`, 'remove', ['a', 'b'], `a.c = 2;\n`],
+    ['javascript', `a.b = 1;\na["c"] = 2;\n`, 'rename', ['a', 'b'], `a.new = 1;\na["c"] = 2;\n`],
+  ])('%s: %j %s %j', (name, text, op, path, wanted) => {
+    expect(edited(name, text, op, path)).toBe(wanted);
+  });
+});
+
 describe('dialects', () => {
   const read = (name: string, text: string, options: Record<string, unknown>) => {
     const { root, problems } = findSyntax(name)?.read(text, options) ?? { root: undefined, problems: [] };
@@ -392,6 +442,13 @@ describe('dialects', () => {
     ['[s]\na = one \\\ntwo\nb=2\n', { continued: 'backslash' }, { s: { a: 'one two', b: '2' } }, []],
     ['a=1\n  b=2\n', {}, { a: '1', b: '2' }, []],
     ['a=1\n\n  b=2\n', { continued: 'indent' }, { a: '1 b=2' }, []],
+    ['# x\n; y=1\n', { comments: [';'] }, {}, ['0 neither a [section], nor “key=value”, nor a comment']],
+    ['#a=1\n//b=2\n', { comments: ['//'] }, { '#a': '1' }, []],
+    ['a=#336699 ; the sky\nb=" ; x" # y\n[s] ; z\nc=1;2\n', { 'inline-comments': true }, { a: '#336699', b: ' ; x', s: { c: '1;2' } }, []],
+    [`a='x'\nb="y"\nc='\n`, { quotes: 'both' }, { a: 'x', b: 'y', c: `'` }, []],
+    [`a="y"\n`, { quotes: 'kept' }, { a: '"y"' }, []],
+    ['a=C:\\new\n', { escapes: 'none' }, { a: 'C:\\new' }, []],
+    ['[s]\nhidden\na=1\n', { 'lone-keys': true }, { s: { hidden: '', a: '1' } }, []],
   ])('INI %j with %j', (text, options, value, problems) => {
     expect(read('ini', text, options)).toEqual({ value, problems });
   });
@@ -503,6 +560,14 @@ describe('what is written, to the letter', () => {
       ],
     ],
     ['ini', 'a=1\n', ['s', 'b'], 'x', 'a=1\n\n[s]\nb=x\n'],
+    ['ini', `a='1' ; so\n`, ['a'], 'C:\\x', `a='C:\\x' ; so\n`, { escapes: 'none', quotes: 'both', 'inline-comments': true }],
+    ['ini', 'a=1 ; so\n', ['a'], 'x ; y', 'a="x ; y" ; so\n', { escapes: 'none', 'inline-comments': true }],
+    ['ini', 'a="1"\n', ['a'], 'x', 'a=x\n', { quotes: 'kept' }],
+    ['ini', 'a="1"\n', ['a'], 'x', 'a=x\n', { quotes: 'kept', escapes: 'none' }],
+    ['ini', 'hidden\nb=1\n', ['hidden'], 'x', 'hidden=x\nb=1\n', { 'lone-keys': true }],
+    ['key-value', 'a \t1\nb 2\n', ['c'], 'x', 'a \t1\nc \tx\nb 2\n', {}, [['a'], ['c'], ['b']]],
+    ['key-value', 'a\n', ['a'], 'x', 'a x\n'],
+    ['key-value', '; so\n', ['a'], 'x', '; so\na x\n', { comments: [';'] }],
     ['ini', '', ['s', 'b'], ' x', '[s]\nb=\\sx\n'],
     ['json', '{"a":1,"b":2}', ['c'], 'x', '{"a":1, "c": "x","b":2}', {}, [['a'], ['c'], ['b']]],
     ['json', '{"a":1,"b":2}', ['c'], 'x', '{"a":1,"b":2, "c": "x"}', {}, [['a'], ['b'], ['c']]],
@@ -584,6 +649,7 @@ const SMALL: readonly [syntax: string, texts: readonly string[], paths: readonly
     ['', '; so\n', 'a=1', '[s]\na=1', '[s]', 'b=1\n[s]', '[s]\n  [t]\n[s]\na=1\na=2\n', '[s]\n\na = 1\n; so\n\n[t]\nb=2\n'],
     [['a'], ['b'], ['s', 'a'], ['s', 'b'], ['u', 'a']],
   ],
+  ['key-value', ['', '# so\n', 'a 1', 'a\t1\n# so\nb 2\n', 'a\nb\n'], [['a'], ['b'], ['c']]],
   ['comment-header', ['/*---\n---*/\nx', '/*---\na: 1\n---*/', 'x /*---\na: 1\n---*/'], [['a'], ['b']], { open: '/*---', close: '---*/' }],
   ['header-lines', ['/*\n*/', '/* A: 1 */', '<?php\n/**\n * x\n *\n * A: 1\n */\n', '<!--\nA: 1\n-->\n'], [['A'], ['B']]],
   [

@@ -55,6 +55,7 @@ it('every entry of the language is used by a shipped platform, the tutorial, or 
     'tests/cli/platforms.test.ts',
     'tests/cli/templates.test.ts',
     'tests/cli/main-way.test.ts',
+    'tests/core/language.test.ts',
   ].map((path) => read(path).replaceAll('\\n', '\n'));
   expect(languageKeys().filter((key) => !texts.some((text) => new RegExp(`(?<![\\w-])"?${key}"?:`).test(text)))).toEqual([]);
 });
@@ -146,7 +147,7 @@ describe('the examples of the documentation', () => {
 });
 
 it.each([
-  ['inheritance: { kind: chain, built-in-files: { oak: [a.html] } }', /“oak” is none of the parents that the host brings/],
+  ['inheritance: { kind: chain, fact: title, built-in-files: { oak: [a.html] } }', /“oak” is none of the parents that the host brings/],
   ['made: [{ file: a.css, from: a.css }]', /made of itself/],
   ['made: [{ file: "{path}.css", from: a.scss }]', /both or neither must hold \{path\}/],
   ['templates: { named-theme: "{id}/{path}" }', /themes have no parents/],

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { planBetween } from '../../core/changes/plan-between.ts';
 import { UsageError } from '../../core/errors.ts';
 import { fillShape } from '../../core/names/shape.ts';
-import { keyPath, type Fact } from '../../core/theme/documents.ts';
+import { isSameField, keyPath, type Fact } from '../../core/theme/documents.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { parentMentions } from '../../core/theme/parent-mentions.ts';
 import { setFacts, writtenPaths, type FactChange } from '../../core/theme/set-facts.ts';
@@ -137,7 +137,7 @@ async function write(
   const { paint } = context;
   const inDocuments = changed.facts.flatMap((fact) => {
     const before = theme.facts.find(
-      (each) => each.name === fact.name && each.document.path === fact.document.path && each.field === fact.field,
+      (each) => each.name === fact.name && each.document.path === fact.document.path && isSameField(each.field, fact.field),
     );
     return shown(fact) === (before === undefined ? undefined : shown(before))
       ? []

@@ -1,7 +1,12 @@
 import type { Platform } from '../../core/platform/platform.ts';
-import type { DocumentContract, FieldContract, PlatformContract } from '../../core/platform/schema.ts';
+import type { DocumentContract, FactCondition, FieldContract, PlatformContract } from '../../core/platform/schema.ts';
 import type { Kit } from '../../core/scaffold/kits.ts';
 import type { Paint } from './paint.ts';
+
+/** “where kind is theme or kit”. */
+function conditionText({ fact, is }: FactCondition): string {
+  return is.includes('*') ? `where ${fact} is stated` : `where ${fact} is ${is.join(' or ')}`;
+}
 
 const NEEDS = { always: 'required', standalone: 'required without a parent', child: 'required in a child', no: '' } as const;
 
@@ -27,6 +32,7 @@ export function platformText({ contract, file }: Platform, kits: readonly Kit[],
       contract.files.map((rule) => {
         const notes = [
           spanned(NEEDS[rule.required], rule),
+          rule['required-when'] === undefined ? '' : `required ${conditionText(rule['required-when'])}`,
           rule['moved-to'] === undefined ? '' : `from release ${rule.since} on in ${rule['moved-to']}`,
           rule.empty === 'blank' ? 'an empty one shows a blank page' : '',
         ];
@@ -43,6 +49,7 @@ export function platformText({ contract, file }: Platform, kits: readonly Kit[],
     ...section('Templates', templateLines(contract)),
     ...section('Pages', roles),
     ...section('Addresses', addressLines(contract)),
+    ...section('Texts', stringLines(contract)),
     ...section(
       'Templates must hold',
       (templates?.fragments ?? []).map(
@@ -85,20 +92,51 @@ function templateLines({ templates }: PlatformContract): string[] {
   if (templates === undefined) return [];
   const { language, files, 'named-theme': named } = templates;
   const called = typeof language === 'string' ? language : (language.called ?? 'a language described by its tags');
-  return [`${called}, in ${files.join(' ')}`, ...(named === undefined ? [] : [`an include names another theme as ${named}`])];
+  const { partials } = templates;
+  return [
+    `${called}, in ${files.join(' ')}`,
+    ...(partials === undefined ? [] : [`an include is looked for as ${partials.file}${RELATIVE[partials.relative]}`]),
+    ...templates['parent-named'].map((shape) => `${shape} names a parent`),
+    ...(named === undefined ? [] : [`an include names another theme as ${named}`]),
+  ];
 }
 
-function addressLines({ assets, made }: PlatformContract): string[] {
+const RELATIVE = {
+  never: '',
+  dotted: ', from the including file’s folder where it begins with a dot',
+  first: ', first in the including file’s folder',
+  always: ', in the including file’s folder',
+} as const;
+
+function stringLines({ strings }: PlatformContract): string[] {
+  if (strings === undefined) return [];
+  const host = strings['host-keys'];
+  return [
+    `${strings.format}, in ${strings.file}${strings.incomplete ? ', which may lack texts' : ''}`,
+    ...(strings.used === undefined ? [] : [`${strings.used} asks for one`]),
+    ...(strings.keys === undefined ? [] : [`their keys look like ${strings.keys}`]),
+    ...(host.length === 0 ? [] : [`the host has ${host.join(', ')} itself`]),
+  ];
+}
+
+function addressLines({ assets, made, references }: PlatformContract): string[] {
   return [
     ...(assets['theme-root'] === undefined ? [] : [`${assets['theme-root']} is the theme’s folder`]),
     ...assets.addresses.map((shape) => `${shape} asks for a file`),
     ...assets.served.map(({ folder, as }) => `${folder}/ is ${as}/ in pages`),
+    ...references.map(
+      ({ files, shape, under, relative }) =>
+        `${shape} in ${files.join(' ')} names a file${under === undefined ? (relative ? ' beside it' : '') : ` in ${under}/`}`,
+    ),
     ...made.map(({ file, from }) => `${file} is made of ${from}`),
   ];
 }
 
 function documentLines(document: DocumentContract, paint: Paint): string[] {
-  const need = spanned(NEEDS[document.required], document);
+  const condition = document['required-when'];
+  const need = [spanned(NEEDS[document.required], document), condition === undefined ? '' : `required ${conditionText(condition)}`]
+    .filter(Boolean)
+    .join(', ');
   const head = `${paint.strong(document.path)} ${paint.faint(`(${[document.syntax, need].filter(Boolean).join(', ')})`)}`;
   const without = document.without === undefined ? [] : [paint.faint(`  without it ${document.without}`)];
   const width = Math.max(0, ...document.fields.map((field) => keyText(field).length));
@@ -115,12 +153,17 @@ function keyText(field: FieldContract): string {
 }
 
 function fieldText(field: FieldContract, paint: Paint): string {
-  const type = field.of === undefined ? field.type : `${field.type} of ${field.of}`;
+  const own = field.of === undefined ? field.type : `${field.type} of ${field.of}`;
+  const type = [own, ...(field.or ?? [])].join(' or ');
   const parts = [
     field.shape ?? type,
     spanned(NEEDS[field.required], field),
     field.values === undefined ? '' : `one of ${field.values.join(' | ')}`,
     field.none === undefined ? '' : `“${field.none}” for none`,
+    field.pattern === undefined ? '' : (field.grammar ?? `like ${field.pattern}`),
+    field['required-when'] === undefined ? '' : `required ${conditionText(field['required-when'])}`,
+    field['allowed-when'] === undefined ? '' : `only ${conditionText(field['allowed-when'])}`,
+    field['other-fields'] === undefined ? '' : `other keys in it are ${field['other-fields']}`,
     field.marker ? 'only in kits' : '',
   ];
   return `${parts.filter(Boolean).join(', ')}${field.about === undefined ? '' : `  ${paint.faint(field.about)}`}`;

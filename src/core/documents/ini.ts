@@ -1,4 +1,5 @@
 import type { TextEdit } from '../text/edits.ts';
+import { escapePattern } from '../text/pattern.ts';
 import { beginEmpty, lineEndOf, lineEntryEdits, removeLine } from './lines.ts';
 import { duplicateKeys, structuredSyntax } from './structured.ts';
 import type { MapEntry, MapNode, Reading, SyntaxProblem, ValueNode } from './syntax.ts';
@@ -9,7 +10,9 @@ type Growing = { kind: 'map'; entries: MapEntry[]; start: number; end: number };
  * INI files: `[section]`, `key=value`, comments with `#` or `;`. A key may have a bracketed part (`Name[es]`). Values are
  * taken as they stand, or between double quotes; backslash escapes are those of the Desktop Entry Specification 1.5
  * (`\s \n \t \r \\`), and `\"` between quotes. There is no one INI: options say which dialect a host reads. With `colon: true`
- * a colon assigns as well; with `continued: indent` a line that begins with a blank goes on with the value before it, with
+ * a colon assigns as well; `comments` says what begins a comment line (`["#", ";"]`); with `inline-comments: true` one may follow a
+ * value after a blank; `quotes` says what a value may stand between (`both` kinds, or `kept` as they are); with `escapes: none` a
+ * backslash is a backslash; with `lone-keys: true` a key may stand alone; with `continued: indent` a line that begins with a blank goes on with the value before it, with
  * `continued: backslash` a line that ends with a backslash goes on in the next.
  */
 export const iniSyntax = structuredSyntax({
@@ -22,10 +25,11 @@ export const iniSyntax = structuredSyntax({
         : undefined,
   begin: (text) => beginEmpty(text, ''),
   read: (text, options) => readIni(text, options),
-  writeScalar(value, before) {
+  writeScalar(value, before, _isInside, options = {}) {
     if (typeof value !== 'string') return String(value);
+    if (options['escapes'] === 'none') return writePlain(value, before, options);
     const escaped = value.replaceAll('\\', '\\\\').replaceAll('\n', '\\n').replaceAll('\r', '\\r').replaceAll('\t', '\\t');
-    if (before?.startsWith('"') === true) return `"${escaped.replaceAll('"', '\\"')}"`;
+    if (before?.startsWith('"') === true && options['quotes'] !== 'kept') return `"${escaped.replaceAll('"', '\\"')}"`;
     // What would be read as a quoted value, or lose its blanks, is escaped as the specification has it.
     return escaped.replace(/^ | $/g, '\\s').replace(/^"/, '\\"');
   },
@@ -45,6 +49,36 @@ export const iniSyntax = structuredSyntax({
   removeEntry: (text, _map, entry) => [removeLine(text, entry)],
 });
 
+/** A value where backslashes mean nothing: in the quotes of the one before it, or in such as it needs. */
+function writePlain(value: string, before: string | undefined, options: Readonly<Record<string, unknown>>): string {
+  if (options['quotes'] === 'kept') return value;
+  const old = /^(["'])[^]*\1$/.exec(before ?? '')?.[1];
+  const needsQuotes = /^["'\s]|\s$/.test(value) || (options['inline-comments'] === true && /\s[#;]/.test(value));
+  const quote = old ?? (needsQuotes ? '"' : '');
+  return `${quote}${value}${quote}`;
+}
+
+/** What of a dialect decides how a line is read. */
+interface Dialect {
+  readonly assigns: RegExp;
+  readonly comments: readonly string[];
+  readonly hasInlineComments: boolean;
+  readonly quotes: string;
+  readonly hasEscapes: boolean;
+  readonly hasLoneKeys: boolean;
+}
+
+function dialectOf(options: Readonly<Record<string, unknown>>): Dialect {
+  return {
+    assigns: options['colon'] === true ? /[=:]/ : /=/,
+    comments: Array.isArray(options['comments']) ? options['comments'].map(String) : ['#', ';'],
+    hasInlineComments: options['inline-comments'] === true,
+    quotes: options['quotes'] === 'kept' ? '' : options['quotes'] === 'both' ? `"'` : '"',
+    hasEscapes: options['escapes'] !== 'none',
+    hasLoneKeys: options['lone-keys'] === true,
+  };
+}
+
 /** `key = value` where the file writes it so. */
 function assignStyle(text: string): string {
   return /^[^\s=#;[]+( ?= ?)/m.exec(text)?.[1] ?? '=';
@@ -59,18 +93,20 @@ function readIni(text: string, options: Readonly<Record<string, unknown>>): Read
   const root: Growing = { kind: 'map', entries: [], start: 0, end: text.length };
   const problems: SyntaxProblem[] = [];
   let section: Growing = root;
+  const dialect = dialectOf(options);
+  const isComment = (line: string): boolean => dialect.comments.some((mark) => line.trimStart().startsWith(mark));
   const byBackslash = options['continued'] === 'backslash';
   // Whether the line goes on with the value of the one before it.
   let isContinued = false;
   for (const match of text.matchAll(/([^\r\n]*)(\r\n|\n|\r|$)/g)) {
     const [whole, line = ''] = match;
     const start = match.index;
-    if (whole === '' || /^\s*(?:[#;]|$)/.test(line)) {
+    if (whole === '' || line.trim() === '' || isComment(line)) {
       isContinued = false;
       continue;
     }
     isContinued ||= options['continued'] === 'indent' && /^[ \t]/.test(line) && section.entries.length > 0;
-    const header = /^\s*\[([^\]\r\n]*)\]\s*$/.exec(line);
+    const header = (dialect.hasInlineComments ? /^\s*\[([^\]\r\n]*)\]\s*(?:[#;].*)?$/ : /^\s*\[([^\]\r\n]*)\]\s*$/).exec(line);
     if (header !== null) {
       const name = header[1] ?? '';
       const keyStart = start + line.indexOf('[') + 1;
@@ -85,7 +121,7 @@ function readIni(text: string, options: Readonly<Record<string, unknown>>): Read
       isContinued = byBackslash && line.endsWith('\\');
       continue;
     }
-    const entry = readEntry(line, start, options['colon'] === true ? /[=:]/ : /=/);
+    const entry = readEntry(line, start, dialect);
     isContinued = byBackslash && line.endsWith('\\');
     if (entry === undefined)
       problems.push({
@@ -115,16 +151,35 @@ function continued(before: Extract<ValueNode, { kind: 'scalar' }>, line: string,
   return { ...before, value, end: start + line.trimEnd().length };
 }
 
-function readEntry(line: string, start: number, assigns: RegExp): MapEntry | undefined {
-  const at = line.search(assigns);
+function readEntry(line: string, start: number, dialect: Dialect): MapEntry | undefined {
+  const found = line.search(dialect.assigns);
+  const isLone = found < 0 && dialect.hasLoneKeys;
+  const at = isLone ? line.trimEnd().length : found;
   const key = line.slice(0, Math.max(0, at)).trim();
   if (at < 1 || key === '') return undefined;
   const keyStart = start + line.indexOf(key);
-  const raw = line.slice(at + 1).trim();
-  const valueStart = raw === '' ? start + at + 1 : start + at + 1 + line.slice(at + 1).indexOf(raw);
-  const isQuoted = raw.length > 1 && raw.startsWith('"') && raw.endsWith('"');
+  const keyEnd = keyStart + key.length;
+  const raw = isLone ? '' : valueIn(line.slice(at + 1), dialect);
+  const valueStart = isLone ? keyEnd : raw === '' ? start + at + 1 : start + at + 1 + line.slice(at + 1).indexOf(raw);
+  const isQuoted = raw.length > 1 && dialect.quotes.includes(raw.charAt(0)) && raw.endsWith(raw.charAt(0));
   const body = isQuoted ? raw.slice(1, -1) : raw;
-  const value = body.replace(/\\([sntr\\"])/g, (_all, letter: string) => ({ s: ' ', n: '\n', t: '\t', r: '\r' })[letter] ?? letter);
+  const value = dialect.hasEscapes ? unescaped(body) : body;
   const node: ValueNode = { kind: 'scalar', value, isQuoted, start: valueStart, end: valueStart + raw.length };
-  return { key, keyStart, keyEnd: keyStart + key.length, value: node };
+  return { key, keyStart, keyEnd, value: node };
+}
+
+function unescaped(body: string): string {
+  return body.replace(/\\([sntr\\"])/g, (_all, letter: string) => ({ s: ' ', n: '\n', t: '\t', r: '\r' })[letter] ?? letter);
+}
+
+/** What stands behind the sign, without a comment that follows it. */
+function valueIn(rest: string, { hasInlineComments, quotes, comments }: Dialect): string {
+  const raw = rest.trim();
+  if (!hasInlineComments) return raw;
+  const quote = raw.charAt(0);
+  const close = quote !== '' && quotes.includes(quote) ? raw.indexOf(quote, 1) : -1;
+  if (close > 0) return raw.slice(0, close + 1);
+  // A comment needs a blank before it: a colour like #336699 is a value.
+  const starts = comments.flatMap((mark) => [...raw.matchAll(new RegExp(`(?<=\\s)${escapePattern(mark)}`, 'g'))].map(({ index }) => index));
+  return raw.slice(0, Math.min(raw.length, ...starts)).trimEnd();
 }

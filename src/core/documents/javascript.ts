@@ -1,4 +1,5 @@
 import { parse, type AnyNode, type Expression, type ObjectExpression, type Program } from 'acorn';
+import { addAssignment, removeAssignment, rootOfAssignments, type Assignment } from './assignments.ts';
 import { beginEmpty, lineEndOf } from './lines.ts';
 import { describePlace, emptyStatement, parseLiteralPlace, type LiteralPlace } from './literal.ts';
 import { duplicateKeys, structuredSyntax } from './structured.ts';
@@ -13,15 +14,26 @@ export const javascriptSyntax = structuredSyntax({
     const { root, problems } = readJavaScript(text, options);
     // A problem with a place is in what is there; one without says that nothing is.
     if (statement === undefined || root !== undefined || problems.some(({ end }) => end > 0)) return undefined;
-    if (text.trim() === '') return beginEmpty(text, `${statement}\n`);
+    if (text.trim() === '') return beginEmpty(text, statement === '' ? '' : `${statement}\n`);
     const end = text.trimEnd().length;
     return [{ start: end, end, text: `\n\n${statement}`.replaceAll('\n', lineEndOf(text)) }];
   },
   read: readJavaScript,
+  addEntry(text, map, anchor, value, path, { prefix, options }) {
+    if (options['at'] !== 'assignments') return undefined;
+    const [variable = '', ...keys] = [...prefix, ...path];
+    const target = `${variable}${keys.map((key) => (isIdentifier(key) ? `.${key}` : `[${writeString(key, undefined)}]`)).join('')}`;
+    return addAssignment(text, map, anchor, `${keys.length === 0 ? 'const ' : ''}${target} = ${value};`);
+  },
+  removeEntry: (text, map, entry, options) => (options['at'] === 'assignments' ? removeAssignment(text, map, entry) : undefined),
   writeScalar: writeString,
-  writeKey: (key) => (/^[A-Za-z_$][\w$]*$/.test(key) ? key : writeString(key, undefined)),
+  writeKey: (key) => (isIdentifier(key) ? key : writeString(key, undefined)),
   marks: { assign: ': ', list: ['[', ']'], map: ['{', '}'] },
 });
+
+function isIdentifier(text: string): boolean {
+  return /^[A-Za-z_$][\w$]*$/.test(text);
+}
 
 /** A string keeps the quotes of the one before it; a template literal becomes a plain one where it must. */
 function writeString(value: Scalar, before: string | undefined): string {
@@ -47,6 +59,10 @@ function readJavaScript(text: string, options: Readonly<Record<string, unknown>>
       root: undefined,
       problems: [{ message: message.charAt(0).toLowerCase() + message.slice(1), start, end: Math.min(start + 1, text.length) }],
     };
+  }
+  if (place.kind === 'assignments') {
+    const found: SyntaxProblem[] = [];
+    return { root: rootOfAssignments(assignmentsIn(program.body, found), text.length), problems: found };
   }
   const found = findLiteral(program, place);
   if (found === undefined) return { root: undefined, problems: [{ message: `there is no ${describePlace(place)}`, start: 0, end: 0 }] };
@@ -102,6 +118,32 @@ function findArgument(body: Program['body'], place: Extract<LiteralPlace, { kind
     if (argument !== undefined && argument.type !== 'SpreadElement') return argument;
   }
   return undefined;
+}
+
+/** What the statements at the top assign to variables and their members. */
+function assignmentsIn(body: Program['body'], problems: SyntaxProblem[]): Assignment[] {
+  return body.flatMap((statement): Assignment[] => {
+    const inner = statement.type === 'ExportNamedDeclaration' ? statement.declaration : statement;
+    if (inner?.type === 'VariableDeclaration')
+      return inner.declarations.flatMap(({ id, init }) =>
+        id.type !== 'Identifier' || !init ? [] : [{ path: [id.name], keyStart: id.start, keyEnd: id.end, value: toNode(init, problems) }],
+      );
+    if (inner?.type !== 'ExpressionStatement' || inner.expression.type !== 'AssignmentExpression') return [];
+    const { left, right, operator } = inner.expression;
+    const path = operator === '=' ? targetOf(left) : undefined;
+    const last = left.type === 'MemberExpression' ? left.property : left;
+    return path === undefined ? [] : [{ path, keyStart: last.start, keyEnd: last.end, value: toNode(right, problems) }];
+  });
+}
+
+/** `look.options["a b"]` as a path; undefined when a part of it is known only when the code runs. */
+function targetOf(node: AnyNode): string[] | undefined {
+  if (node.type === 'Identifier') return [node.name];
+  if (node.type !== 'MemberExpression') return undefined;
+  const before = targetOf(node.object);
+  const { property, computed } = node;
+  const key = !computed && property.type === 'Identifier' ? property.name : computed ? constantOf(property) : undefined;
+  return before === undefined || (typeof key !== 'string' && typeof key !== 'number') ? undefined : [...before, String(key)];
 }
 
 /** `a.b.c` for members, `a` for an identifier. */

@@ -4,10 +4,12 @@
  * - `export default`: what a JavaScript module exports by default
  * - `NAME =`: what is assigned to a variable or member (`$theme =`, `module.exports =`, `window.look =`)
  * - `NAME(2`: the second argument of a call of a function or static method
+ * - `assignments`: whatever the statements at the top assign, variable by variable
  */
 export type LiteralPlace =
   | { readonly kind: 'return' }
   | { readonly kind: 'export' }
+  | { readonly kind: 'assignments' }
   | { readonly kind: 'assign'; readonly name: string }
   | { readonly kind: 'call'; readonly name: string; readonly argument: number };
 
@@ -15,6 +17,7 @@ export type LiteralPlace =
 export function parseLiteralPlace(at: unknown): LiteralPlace | undefined {
   if (typeof at !== 'string') return undefined;
   if (at === 'return') return { kind: 'return' };
+  if (at === 'assignments') return { kind: 'assignments' };
   if (at === 'export default') return { kind: 'export' };
   const assign = /^(\S+) *=$/.exec(at);
   if (assign?.[1] !== undefined) return { kind: 'assign', name: assign[1] };
@@ -25,6 +28,8 @@ export function parseLiteralPlace(at: unknown): LiteralPlace | undefined {
 /** A statement with nothing in it for each place; undefined for a later argument of a call: who knows those before it? */
 export function emptyStatement(place: LiteralPlace, [open, close]: readonly [string, string]): string | undefined {
   switch (place.kind) {
+    case 'assignments':
+      return '';
     case 'return':
       return `return ${open}\n${close};`;
     case 'export':
@@ -39,6 +44,8 @@ export function emptyStatement(place: LiteralPlace, [open, close]: readonly [str
 /** What people call the place. */
 export function describePlace(place: LiteralPlace): string {
   switch (place.kind) {
+    case 'assignments':
+      return 'an assignment';
     case 'return':
       return 'a returned value';
     case 'export':

@@ -1,4 +1,5 @@
 import phpParser from 'php-parser';
+import { addAssignment, removeAssignment, rootOfAssignments, type Assignment } from './assignments.ts';
 import { beginEmpty, lineEndOf } from './lines.ts';
 import { describePlace, emptyStatement, parseLiteralPlace, type LiteralPlace } from './literal.ts';
 import { rootOf } from './javascript.ts';
@@ -12,13 +13,20 @@ export const phpSyntax = structuredSyntax({
   begin(text, options) {
     const statement = emptyStatement(parseLiteralPlace(options['at']) ?? { kind: 'return' }, ['[', ']']);
     if (statement === undefined || phpProblem(text) !== undefined || readPhp(text, options).root !== undefined) return undefined;
-    if (text.trim() === '') return beginEmpty(text, `<?php\n\n${statement}\n`);
+    if (text.trim() === '') return beginEmpty(text, statement === '' ? '<?php\n' : `<?php\n\n${statement}\n`);
     // At the end of the code, before what closes it.
     const end = /\s*(?:\?>\s*)?$/.exec(text)?.index ?? text.length;
     const after = /^\r?\n/.test(text.slice(end)) ? '' : '\n';
     return [{ start: end, end, text: `\n\n${statement}${after}`.replaceAll('\n', lineEndOf(text)) }];
   },
   read: readPhp,
+  addEntry(text, map, anchor, value, path, { prefix, options }) {
+    if (options['at'] !== 'assignments') return undefined;
+    const [variable = '', ...keys] = [...prefix, ...path];
+    const target = `${variable}${keys.map((key) => `[${writePhpScalar(key, undefined)}]`).join('')}`;
+    return addAssignment(text, map, anchor, `${target} = ${value};`);
+  },
+  removeEntry: (text, map, entry, options) => (options['at'] === 'assignments' ? removeAssignment(text, map, entry) : undefined),
   writeScalar: writePhpScalar,
   writeKey: (key) => writePhpScalar(key, undefined),
   marks: { assign: ' => ', list: ['[', ']'], map: ['[', ']'] },
@@ -63,6 +71,10 @@ function readPhp(text: string, options: Readonly<Record<string, unknown>>): Read
   } catch (error) {
     if (error instanceof RangeError) throw error;
     return { root: undefined, problems: [syntaxProblem(error, text)] };
+  }
+  if (place.kind === 'assignments') {
+    const found: SyntaxProblem[] = [];
+    return { root: rootOfAssignments(assignmentsIn(childrenOf(program), text, found), text.length), problems: found };
   }
   const found = findLiteral(childrenOf(program), place);
   if (found === undefined) return { root: undefined, problems: [{ message: `there is no ${describePlace(place)}`, start: 0, end: 0 }] };
@@ -114,6 +126,33 @@ function findLiteral(statements: readonly PhpNode[], place: LiteralPlace): PhpNo
     }
   }
   return undefined;
+}
+
+/** What the statements at the top assign to variables, or to their keys. */
+function assignmentsIn(statements: readonly PhpNode[], text: string, problems: SyntaxProblem[]): Assignment[] {
+  return statements.flatMap((statement): Assignment[] => {
+    if (statement.kind === 'namespace' || statement.kind === 'block') return assignmentsIn(childrenOf(statement), text, problems);
+    const expression = statement.kind === 'expressionstatement' ? part(statement, 'expression') : undefined;
+    const [left, right] = [part(expression, 'left'), part(expression, 'right')];
+    if (expression?.kind !== 'assign' || expression['operator'] !== '=' || left === undefined || right === undefined) return [];
+    const path = targetOf(left, text);
+    const last = left.kind === 'offsetlookup' ? part(left, 'offset') : left;
+    if (path === undefined || last === undefined) return [];
+    const value = toNode(right, text, problems);
+    return [{ path, keyStart: last.loc?.start.offset ?? 0, keyEnd: last.loc?.end.offset ?? 0, value }];
+  });
+}
+
+/** `$conf['a']['b']` as a path; undefined when a part of it is known only when the code runs. */
+function targetOf(node: PhpNode, text: string): string[] | undefined {
+  if (node.kind !== 'offsetlookup') {
+    const name = nameOf(node);
+    return name === undefined ? undefined : [name];
+  }
+  const [what, offset] = [part(node, 'what'), part(node, 'offset')];
+  const before = what === undefined ? undefined : targetOf(what, text);
+  const key = offset === undefined ? undefined : constantOf(offset, text);
+  return before === undefined || (typeof key !== 'string' && typeof key !== 'number') ? undefined : [...before, String(key)];
 }
 
 /** `$a`, `$a->b`, `A\B::c`; a leading backslash counts for nothing. */

@@ -21,7 +21,7 @@ export type ListStep = { readonly removed: number; readonly added?: never } | { 
 export interface StructuredGrammar extends Pick<Syntax, 'name' | 'readsTypes' | 'maxLength' | 'problemOfPath' | 'refusesMark' | 'begin'> {
   read(text: string, options: Readonly<Record<string, unknown>>): Reading;
   /** Source text of a scalar, in the style of the text that stood there before; `isInside` brackets, or not. */
-  writeScalar(value: Scalar, before: string | undefined, isInside?: boolean): string;
+  writeScalar(value: Scalar, before: string | undefined, isInside?: boolean, options?: Readonly<Record<string, unknown>>): string;
   writeKey(key: string): string;
   /** What stands between a key and its value, and around lists and maps. */
   readonly marks: { readonly assign: string; readonly list: readonly [string, string]; readonly map: readonly [string, string] };
@@ -29,11 +29,19 @@ export interface StructuredGrammar extends Pick<Syntax, 'name' | 'readsTypes' | 
    * Adds an entry to a map that is not bracketed (the whole document, a section); undefined when the map is bracketed
    * and the common way serves.
    */
-  addEntry?(text: string, map: MapNode, anchor: MapEntry | undefined, line: string, path: readonly string[]): TextEdit[] | undefined;
+  addEntry?(
+    text: string,
+    map: MapNode,
+    anchor: MapEntry | undefined,
+    line: string,
+    path: readonly string[],
+    /** The keys of the map itself, and the syntax’s options. */
+    around: { readonly prefix: readonly string[]; readonly options: Readonly<Record<string, unknown>> },
+  ): TextEdit[] | undefined;
   /** Adds or removes an entry of a list that is not bracketed; undefined when the common way serves. */
   editList?(text: string, node: ListNode, steps: ListStep): TextEdit[] | undefined;
   /** Takes an entry out of a map that is not bracketed; undefined when the common way serves. */
-  removeEntry?(text: string, map: MapNode, entry: MapEntry): TextEdit[] | undefined;
+  removeEntry?(text: string, map: MapNode, entry: MapEntry, options: Readonly<Record<string, unknown>>): TextEdit[] | undefined;
 }
 
 /** Makes a syntax of a grammar. All edits leave what they do not mean to change as it is. */
@@ -50,13 +58,20 @@ export function structuredSyntax(grammar: StructuredGrammar): Syntax {
       const { root } = grammar.read(text, context.options);
       if (root === undefined) return [];
       const entry = findEntry(root, path);
-      return entry === undefined ? add(grammar, text, root, path, value, context) : replace(grammar, text, entry.value, value);
+      const own: StructuredGrammar = {
+        ...grammar,
+        writeScalar: (scalar, before, isInside) => grammar.writeScalar(scalar, before, isInside, context.options),
+      };
+      return entry === undefined ? add(own, text, root, path, value, context) : replace(own, text, entry.value, value);
     },
     remove(text, path, context) {
       const found = findInMap(grammar.read(text, context.options).root, path);
       if (found === undefined) return [];
       const { map, entry } = found;
-      return grammar.removeEntry?.(text, map, entry) ?? removeDelimited(text, map, map.entries.map(entryRange), map.entries.indexOf(entry));
+      return (
+        grammar.removeEntry?.(text, map, entry, context.options) ??
+        removeDelimited(text, map, map.entries.map(entryRange), map.entries.indexOf(entry))
+      );
     },
     renameKey(text, path, key, context) {
       const entry = findEntry(grammar.read(text, context.options).root, path);
@@ -99,7 +114,10 @@ function add(
   }
   const prefix = path.slice(0, depth);
   const anchor = findAnchor(map, prefix, path, context.order);
-  const unbracketed = grammar.addEntry?.(text, map, anchor, writeValue(grammar, value), path.slice(depth));
+  const unbracketed = grammar.addEntry?.(text, map, anchor, writeValue(grammar, value), path.slice(depth), {
+    prefix,
+    options: context.options,
+  });
   if (unbracketed !== undefined) return unbracketed;
   const nested = path.slice(depth + 1).reduceRight(
     (inner, key) => {
@@ -135,9 +153,15 @@ function replace(grammar: StructuredGrammar, text: string, node: ValueNode, valu
   const after =
     typeof value === 'object' ? writeValue(grammar, value) : grammar.writeScalar(value, node.kind === 'scalar' ? before : undefined);
   if (before === after) return [];
-  // A key without a value: what stands between them is missing too.
-  const gap = node.start === node.end && grammar.marks.assign.endsWith(' ') && !/\s/.test(text.charAt(node.start - 1)) ? ' ' : '';
-  return [{ start: node.start, end: node.end, text: gap + after }];
+  return [{ start: node.start, end: node.end, text: gapBefore(grammar, text, node) + after }];
+}
+
+/** What is missing between a key that stands alone and its value. */
+function gapBefore({ marks: { assign } }: StructuredGrammar, text: string, { start, end }: ValueNode): string {
+  if (start !== end) return '';
+  const isAssigned = assign.trim() === '' || /[=:][ \t]*$/.test(text.slice(Math.max(0, start - 80), start));
+  if (!isAssigned) return assign;
+  return assign.endsWith(' ') && !/\s/.test(text.charAt(start - 1)) ? ' ' : '';
 }
 
 /** Takes out and adds single entries, so that the others keep their places, quotes and comments. */

@@ -74,13 +74,20 @@ export interface Syntax {
   renameKey(text: string, path: readonly string[], key: string, context: WriteContext): TextEdit[];
 }
 
+/** What stands in a map, or in a list, whose entries are called by their numbers from 0 on. */
+export function childrenOf(node: ValueNode | undefined): readonly MapEntry[] {
+  if (node?.kind === 'map') return node.entries;
+  if (node?.kind !== 'list') return [];
+  return node.items.map((value, i) => ({ key: String(i), keyStart: value.start, keyEnd: value.start, value }));
+}
+
 /** Returns the entry at a key path. */
 export function findEntry(root: MapNode | undefined, path: readonly string[]): MapEntry | undefined {
-  let map = root;
+  let node: ValueNode | undefined = root;
   for (const [depth, key] of path.entries()) {
-    const entry = map?.entries.find((candidate) => candidate.key === key);
+    const entry: MapEntry | undefined = childrenOf(node).find((candidate) => candidate.key === key);
     if (entry === undefined || depth === path.length - 1) return entry;
-    map = entry.value.kind === 'map' ? entry.value : undefined;
+    node = entry.value;
   }
   return undefined;
 }

@@ -3,6 +3,7 @@ import { headerLinesSyntax } from './header-lines.ts';
 import { iniSyntax } from './ini.ts';
 import { javascriptSyntax } from './javascript.ts';
 import { jsonSyntax } from './json.ts';
+import { keyValueSyntax } from './key-value.ts';
 import { phpSyntax } from './php.ts';
 import { poSyntax } from './po.ts';
 import { bounded } from './bounded.ts';
@@ -16,6 +17,7 @@ const ALL = [
   jsonSyntax,
   tomlSyntax,
   iniSyntax,
+  keyValueSyntax,
   xmlSyntax,
   commentHeaderSyntax,
   headerLinesSyntax,

@@ -65,17 +65,37 @@ export const FIELD_TYPES = [
   'parent',
   'bundle',
   'section',
+  'theme',
 ] as const;
 
 const FieldType = z.enum(FIELD_TYPES);
 
+const Condition = z.strictObject({
+  fact: z.string().describe('The fact that decides'),
+  is: z
+    .preprocess((given) => (typeof given === 'string' ? [given] : given), z.array(z.string()).min(1))
+    .describe('The values of it with which the condition holds; “*”: any, as long as it is stated'),
+});
+
+const OtherFields = z.enum(['allowed', 'ignored']);
+
 const Field = z.strictObject({
-  key: z.union([z.string(), z.array(z.string()).min(1)]).describe('The place in the document: a key, or a path of keys'),
+  key: z
+    .union([z.string(), z.array(z.string()).min(1)])
+    .refine((key) => typeof key === 'string' || key.filter((part) => part === '**').length <= 1, 'a key has at most one “**”')
+    .describe(
+      'The place in the document: a key, or a path of keys; a key can hold {id}, or * for any text: [modules, "*", styles]; "**" stands for keys at any depth',
+    ),
   fact: z.string().describe('The fact that the field carries: id, title, version, parent, … or a name of your own'),
   type: FieldType.default('text').describe('What the value must be'),
   of: FieldType.optional().describe('For a list or map: what each entry must be'),
+  or: z.array(FieldType).min(1).optional().describe('What else the value may be, where hosts take more than one type'),
   shape: z.string().optional().describe('For a value that holds facts among other text: look:{id}'),
+  pattern: pattern().optional().describe('A regular expression that the whole value must match, beside its type'),
+  grammar: z.string().optional().describe('The pattern in words, for people'),
   required: Need.default('no'),
+  'required-when': Condition.optional().describe('Required only where another fact has one of these values'),
+  'allowed-when': Condition.optional().describe('Counts only where another fact has one of these values: elsewhere it is a mistake'),
   ...Span,
   separator: z.string().optional().describe('For a list that is written as one text: what stands between its entries'),
   values: z.array(z.string()).optional().describe('The values that the host allows'),
@@ -83,6 +103,9 @@ const Field = z.strictObject({
   default: z.string().optional().describe('What the host takes when the field is not there'),
   'max-length': z.int().positive().optional(),
   translations: z.string().optional().describe('The key of a translation, beside the field’s own: Name[{locale}]'),
+  'other-fields': OtherFields.optional().describe(
+    'For a field that is a section: whether keys in it that are not listed are allowed; the document’s answer when left out',
+  ),
   marker: z.boolean().default(false).describe('Marks a kit: a finished theme must not have it, and a clone loses it'),
   under: place().optional().describe('For a path: the folder that it starts from, when that is not the theme’s'),
   'replaced-by': z.string().optional().describe('The key that newer releases want instead'),
@@ -99,9 +122,10 @@ const DocumentRule = z.strictObject({
   options: z.record(z.string(), z.unknown()).default({}).describe('Settings of the syntax, such as what opens and closes a header'),
   'begins-with': z.string().optional().describe('The text of such a file without any fields, where its syntax alone does not tell'),
   required: Need.default('no'),
+  'required-when': Condition.optional().describe('Required only where a fact, of another document, has one of these values'),
   ...Span,
   without: z.string().optional().describe('What the host does when the document is missing or cannot be read'),
-  'other-fields': z.enum(['allowed', 'ignored']).default('ignored').describe('“ignored”: a field that is not listed is a mistake'),
+  'other-fields': OtherFields.default('ignored').describe('“ignored”: a field that is not listed is a mistake'),
   fields: z.array(Field).default([]).describe('In the order in which new ones are written'),
 });
 
@@ -109,6 +133,7 @@ const FileRule = z.strictObject({
   path: glob().describe('A path or a glob from the theme’s root; may hold {id}'),
   kind: z.enum(['file', 'folder']).default('file'),
   required: Need.default('no'),
+  'required-when': Condition.optional().describe('Required only where a fact has one of these values'),
   forbidden: z.boolean().default(false),
   ...Span,
   'one-of': z.array(glob()).optional().describe('Other paths that do as well'),
@@ -191,6 +216,12 @@ const Templates = z.strictObject({
         .default([])
         .describe('How it is included, one shape or several, when the language does not say: {{> {name} }}'),
       rooted: z.boolean().default(false).describe('Whether an include that begins with / starts from the theme'),
+      relative: z
+        .enum(['never', 'dotted', 'first', 'always'])
+        .default('never')
+        .describe(
+          'Whether an include starts from the folder of the file that it stands in: never, when it begins with a dot, when a file is there, or always',
+        ),
     })
     .optional(),
 });
@@ -217,6 +248,13 @@ const Assets = z.strictObject({
   'bundles-fact': z.string().optional().describe('The fact that lists the bundles of every page'),
   'sheets-printed-by': z.string().optional().describe('The template value that prints the links to the stylesheets: host.head'),
   'main-sheet': place().optional().describe('The stylesheet that the host loads by itself'),
+});
+
+const Mention = z.strictObject({
+  files: z.array(glob()).min(1).describe('Globs of the files that hold it'),
+  shape: searchShape().describe('How a file of the theme is named there: image("{path}")'),
+  under: place().optional().describe('The folder that the path starts from, when that is not the theme’s'),
+  relative: z.boolean().default(false).describe('Whether the path starts from the folder of the file that it stands in'),
 });
 
 const Commons = z.strictObject({
@@ -285,7 +323,13 @@ const Bundles = z.strictObject({
 
 const Strings = z.strictObject({
   file: place().describe('Where a catalogue lies: strings/{locale}/look_{id}.po'),
-  format: z.enum(['po', 'ini', 'json']).describe('The format of the catalogues'),
+  format: z.enum(['po', 'ini', 'json', 'yaml', 'php', 'javascript', 'key-value']).describe('The format of the catalogues'),
+  options: z.record(z.string(), z.unknown()).default({}).describe('Settings of the format, as for a document: at: "$texts ="'),
+  keys: checkedText((value) => (value.includes('{name}') ? undefined : 'it must hold {name}'))
+    .optional()
+    .describe('What the key of a text must look like: {id:flat}-{name}'),
+  'host-keys': z.array(z.string()).default([]).describe('Texts that the host has itself, which a theme may ask for; * stands for any rest'),
+  incomplete: z.boolean().default(false).describe('Whether catalogues may lack texts: the host then takes those of the first language'),
   used: searchShape().optional().describe('How templates and code ask for a text: {{words.{name}}}'),
   languages: z.string().optional().describe('The fact that lists the languages that a theme says it speaks; each needs a catalogue'),
   'written-in': z.string().optional().describe('The language that the texts themselves are in: it needs no catalogue'),
@@ -330,7 +374,7 @@ export const PlatformSchema = z.strictObject({
     .array(z.strictObject({ path: glob(), holds: z.string().optional() }))
     .min(1)
     .describe('By which files a theme of this platform is told from others'),
-  documents: z.array(DocumentRule).min(1),
+  documents: z.array(DocumentRule).describe('The files that carry facts; none, on a host that knows a theme by its files alone'),
   files: z.array(FileRule).default([]),
   images: z.array(ImageRule).default([]),
   templates: Templates.optional(),
@@ -339,6 +383,10 @@ export const PlatformSchema = z.strictObject({
     .array(MadeFile)
     .default([])
     .describe('Files that a host or a tool makes of others: what refers to them is right when those are there'),
+  references: z
+    .array(Mention)
+    .default([])
+    .describe('Where else files of the theme are named, by the shapes of the place: each must be there'),
   bundles: Bundles.optional(),
   regions: Regions.optional(),
   strings: Strings.optional(),
@@ -378,3 +426,4 @@ export type ImageContract = z.infer<typeof ImageRule>;
 export type FieldKind = z.infer<typeof FieldType>;
 export type NameGrammar = z.infer<typeof Grammar>;
 export type NeedCondition = z.infer<typeof Need>;
+export type FactCondition = z.infer<typeof Condition>;

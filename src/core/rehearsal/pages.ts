@@ -3,7 +3,7 @@ import { posix } from 'node:path';
 import { findInChain, type Chain } from '../theme/chain.ts';
 import { serveRole } from '../theme/roles.ts';
 import type { Theme } from '../theme/theme.ts';
-import { pathOfPartial } from '../templates/template-index.ts';
+import { pathsOfPartial } from '../templates/template-index.ts';
 import { languageOf } from '../templates/languages.ts';
 import { templateTarget } from '../theme/serving.ts';
 import { withIncluded } from '../theme/templates.ts';
@@ -56,9 +56,9 @@ function showPage(chain: Chain, role: string, placeOf: (theme: Theme) => string)
 
 /** The paths of partials that a template includes, itself or by way of others, and that nothing serves. */
 function missingPartials(chain: Chain, path: string): string[] {
-  const missing = withIncluded(chain, path).flatMap(({ contract, template }) =>
+  const missing = withIncluded(chain, path).flatMap(({ contract, template, path: from }) =>
     [...template.includes, ...template.extends].flatMap(({ name }) => {
-      const target = templateTarget(chain, contract, name);
+      const target = templateTarget(chain, contract, name, from);
       return target?.kind === 'missing' ? [target.path] : target?.kind === 'stranger' ? [name] : [];
     }),
   );
@@ -67,7 +67,8 @@ function missingPartials(chain: Chain, path: string): string[] {
 
 function readPartial(chain: Chain, name: string, placeOf: (theme: Theme) => string): string {
   const { templates } = chain.themes[0]?.platform.contract ?? {};
-  const path = templates === undefined ? undefined : pathOfPartial(templates, name);
+  // The language that is rendered here names partials from the theme’s root alone.
+  const [path] = templates === undefined ? [] : pathsOfPartial(templates, name, '');
   const file = path === undefined ? undefined : findInChain(chain, path);
   return file === undefined ? '' : withThemeRoot(file.theme.source(file.path)?.text ?? '', file.theme, placeOf);
 }

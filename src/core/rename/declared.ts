@@ -1,4 +1,4 @@
-import { findEntry, plainValue, type MapNode, type ValueNode } from '../documents/syntax.ts';
+import { childrenOf, findEntry, plainValue, type MapNode, type ValueNode, type WritableValue } from '../documents/syntax.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
 import { isInKits } from '../platform/platform.ts';
 import type { SourceDocument } from '../text/source-document.ts';
@@ -7,13 +7,21 @@ import { fillShape, shapePattern, wholePattern } from '../names/shape.ts';
 import type { TextEdit } from '../text/edits.ts';
 import { keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
 import type { Theme } from '../theme/theme.ts';
-import { setField } from '../theme/write-field.ts';
+import { namedKeys } from '../theme/key-patterns.ts';
+import { renameField, setField } from '../theme/write-field.ts';
 import type { KeptStretch } from './kept.ts';
 
 /** Edits that write the new names into the fields that declare them, as the document's syntax wants it. */
 export function declaredEdits(theme: Theme, path: string, from: FullName, to: FullName): TextEdit[] {
   const done = new Set<ValueNode>();
-  return theme.facts.flatMap((fact) => {
+  const keys = theme.documents
+    .filter((document) => document.path === path)
+    .flatMap((document) =>
+      namedKeys(document.declared, document.root, from).flatMap(({ path: key, named: [part] }) =>
+        part === undefined ? [] : (renameField(document, key, fillShape(part.shape, to)) ?? []),
+      ),
+    );
+  const values = theme.facts.flatMap((fact) => {
     // A value with a shape carries several facts, and is written once.
     if (fact.document.path !== path || done.has(fact.node)) return [];
     const wanted = declaredValue(fact, from, to);
@@ -23,13 +31,37 @@ export function declaredEdits(theme: Theme, path: string, from: FullName, to: Fu
     const edits = setField(fact.document, keyPath(fact.field), wanted) ?? [];
     return fact.name === 'title' ? [...edits, ...translatedEdits(fact, from.title, to.title)] : edits;
   });
+  return [...keys, ...values];
 }
 
 /** What a field must say after the rename; undefined when it says nothing of the theme's names. */
-function declaredValue({ name, value, field }: Fact, from: FullName, to: FullName): string | undefined {
+function declaredValue(fact: Fact, from: FullName, to: FullName): WritableValue | undefined {
+  const { name, value, field } = fact;
+  // Where a theme is named, be it this one or another, and where a path says in which theme it is.
+  if (field.type === 'theme' || field.of === 'theme') return withTheme(value, from.id, to.id);
+  if (field.shape !== undefined && (field.type === 'path' || field.of === 'path')) return inPaths(value, field.shape, from, to);
   const isName = name === 'id' || name === 'title' || name === 'vendor';
   if (!isName || value !== from[name]) return undefined;
-  return field.shape === undefined ? to[name] : fillShape(field.shape, to);
+  return field.shape === undefined ? to[name] : respelt(String(plainValue(fact.node)), field.shape, to);
+}
+
+/** Paths that say in which theme they are, those of this theme with its new name. */
+function inPaths(value: Fact['value'], shape: string, from: FullName, to: FullName): WritableValue | undefined {
+  const written = (text: string): string => (wholePattern(shape, from).test(text) ? respelt(text, shape, to) : text);
+  if (typeof value === 'string') return written(value);
+  return Array.isArray(value) ? value.map(written) : undefined;
+}
+
+/** A value that names themes, with one name in the place of another; undefined where it does not name that one. */
+function withTheme(value: Fact['value'], from: string, to: string): WritableValue | undefined {
+  if (Array.isArray(value)) return value.includes(from) ? value.map((each: string) => (each === from ? to : each)) : undefined;
+  return value === from ? to : undefined;
+}
+
+/** A shaped value with the new names; what stands for something else in it stays. */
+function respelt(text: string, shape: string, to: FullName): string {
+  const groups = wholePattern(shape).exec(text)?.groups;
+  return fillShape(shape, to).replace(/\{(name|locale|path)(?::\w+)?\}/g, (whole, name: string) => groups?.[name] ?? whole);
 }
 
 /** A title in other languages that is the same, beside it: `Name[de]`. */
@@ -50,19 +82,20 @@ function entriesAt(root: MapNode | undefined, path: readonly string[]): MapNode[
 }
 
 /** What the platform's contract says in a document: keys that it knows, and values that it gives a choice of. */
-export function contractStretches({ contract, root }: ThemeDocument): KeptStretch[] {
+export function contractStretches({ contract, declared, root }: ThemeDocument, names: FullName): KeptStretch[] {
   const found: KeptStretch[] = [];
   const reason = { code: 'host' } as const;
   const paths = contract.fields.map((field) => ({ field, path: keyPath(field) }));
-  const visit = (map: MapNode, prefix: readonly string[]): void => {
-    for (const { key, keyStart, keyEnd, value } of map.entries) {
+  const owned = new Set(namedKeys(declared, root, names).map(({ path }) => path.join('\0')));
+  const visit = (node: ValueNode, prefix: readonly string[]): void => {
+    for (const { key, keyStart, keyEnd, value } of childrenOf(node)) {
       const path = [...prefix, key];
       const own = paths.filter((each) => path.every((part, i) => each.path[i] === part));
       if (own.length === 0) continue;
-      found.push({ start: keyStart, end: keyEnd, reason });
+      if (!owned.has(path.join('\0')) && keyEnd > keyStart) found.push({ start: keyStart, end: keyEnd, reason });
       const exact = own.find((each) => each.path.length === path.length)?.field;
       if (exact?.values?.some((each) => each === plainValue(value)) === true) found.push({ start: value.start, end: value.end, reason });
-      if (value.kind === 'map') visit(value, path);
+      if (value.kind === 'map' || value.kind === 'list') visit(value, path);
     }
   };
   if (root !== undefined) visit(root, []);

@@ -186,7 +186,7 @@ class TreePlan {
     const declared =
       holder === undefined ? [...openEdits(source, from, to), ...kitEdits(theme, source, from, to)] : declaredEdits(holder, path, from, to);
     const parents = holder === undefined || beginning?.isParent !== true ? [] : parentStretches(holder, path, from.id);
-    const fixed = document === undefined ? [] : [...contractStretches(document), ...parents];
+    const fixed = document === undefined ? [] : [...contractStretches(document, from), ...parents];
     return [analyseText(source, matching, declared, decisionsOn(path, this.analysis.decisions), fixed)];
   }
 }

@@ -79,7 +79,7 @@ function readOptions(configuration: Configuration): CheckOptions {
 
 /** Runs all rules on a theme. Findings are sorted by file, place and rule. */
 export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options: CheckOptions = {}): CheckResult {
-  const releases = releasesInRange(theme.platform, theme.text('hosts'));
+  const releases = releasesInRange(theme.platform, theme.hosts);
   const { rules = RULES } = options;
   const active = rules.filter((rule) => options.severities?.[rule.meta.id] !== 'off');
   const { purpose = 'install', excluded = [], settings = {} } = options;

@@ -12,6 +12,9 @@ import { bundleUnknown } from './bundles/bundle-unknown.ts';
 import { bundleUnused } from './bundles/bundle-unused.ts';
 import { documentMissing } from './documents/document-missing.ts';
 import { documentSyntax } from './documents/document-syntax.ts';
+import { fieldElsewhere } from './documents/field-elsewhere.ts';
+import { fieldTheme } from './documents/field-theme.ts';
+import { stringsKey } from './strings/strings-key.ts';
 import { fieldMarker } from './documents/field-marker.ts';
 import { fieldMissing } from './documents/field-missing.ts';
 import { fieldPath } from './documents/field-path.ts';
@@ -87,6 +90,8 @@ export const RULES: readonly Rule[] = [
   fieldSection,
   fieldTwice,
   fieldMarker,
+  fieldElsewhere,
+  fieldTheme,
   fieldReplaced,
   fieldQuoting,
   idGrammar,
@@ -140,6 +145,7 @@ export const RULES: readonly Rule[] = [
   stringsName,
   stringsIncomplete,
   stringsUndefined,
+  stringsKey,
   imageMissing,
   imageSizeRule,
   imageFormat,

@@ -8,7 +8,9 @@ import { placeOfFolder, Shelves } from '../theme/shelf.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
 import { PLACEHOLDER_NAMES } from '../names/shape.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
-import { keyPath } from '../theme/documents.ts';
+import { patternPath } from '../theme/key-patterns.ts';
+import { matchesPattern } from '../text/pattern.ts';
+import { nearest } from '../text/nearest.ts';
 import { join } from 'node:path';
 
 type Path = readonly (string | number)[];
@@ -24,6 +26,9 @@ export function checkPlatform(platform: Platform, shelves: readonly string[] = [
     ...roleProblems(platform),
     ...shapeProblems(platform),
     ...servingProblems(platform),
+    ...factProblems(platform),
+    ...fieldProblems(platform),
+    ...mentionProblems(platform),
   ];
   return [...problems.map(([path, message]) => problemAtPath(platform.source, path, message)), ...kitProblems(platform, kits, shelves)];
 }
@@ -59,11 +64,79 @@ function* servingProblems({ contract }: Platform): Generator<Problem> {
     yield [['templates', 'named-theme'], 'an include cannot name another theme where themes have no parents'];
 }
 
+/** Facts that something else asks for, and that no field carries: nothing would ever state them. */
+function* factProblems({ contract }: Platform): Generator<Problem> {
+  const { inheritance, assets, regions, strings, documents, files } = contract;
+  const carried = new Set(documents.flatMap(({ fields }) => fields.map(({ fact }) => fact)));
+  const asked: (readonly [Path, string | undefined])[] = [
+    [['inheritance', 'fact'], inheritance.kind === 'none' ? undefined : inheritance.fact],
+    [['inheritance', 'vendor-fact'], inheritance['vendor-fact']],
+    [['inheritance', 'made-for'], inheritance['made-for']],
+    [['inheritance', 'styles', 'fact'], inheritance.styles?.fact],
+    [['inheritance', 'commons', 'fact'], inheritance.commons?.fact],
+    [['assets', 'sheets-fact'], assets['sheets-fact']],
+    [['assets', 'bundles-fact'], assets['bundles-fact']],
+    [['regions', 'fact'], regions?.fact],
+    [['strings', 'languages'], strings?.languages],
+    ...files.map((file, i) => [['files', i, 'required-when'], file['required-when']?.fact] as const),
+    ...documents.map((document, i) => [['documents', i, 'required-when'], document['required-when']?.fact] as const),
+    ...documents.flatMap(({ fields }, i) =>
+      fields.flatMap((field, j) =>
+        (['required-when', 'allowed-when'] as const).map((word) => [['documents', i, 'fields', j, word], field[word]?.fact] as const),
+      ),
+    ),
+  ];
+  for (const [path, fact] of asked) {
+    if (fact === undefined || carried.has(fact)) continue;
+    const near = nearest(fact, [...carried]);
+    yield [path, `no field carries the fact “${fact}”${near === undefined ? '' : `; did you mean “${near}”?`}`];
+  }
+}
+
+/** What one field says against itself. */
+function* fieldProblems({ contract }: Platform): Generator<Problem> {
+  for (const [i, document] of contract.documents.entries()) {
+    for (const [j, field] of document.fields.entries()) {
+      const at = ['documents', i, 'fields', j] as const;
+      const isPath = [field.type, field.of].includes('path');
+      if (field['required-when'] !== undefined && field.required === 'always')
+        yield [[...at, 'required-when'], 'it is required always, so nothing else decides it'];
+      if (field['required-when']?.fact === field.fact || field['allowed-when']?.fact === field.fact)
+        yield [[...at, 'fact'], 'a field cannot decide itself whether it counts'];
+      if (field.grammar !== undefined && field.pattern === undefined)
+        yield [[...at, 'grammar'], 'there is no pattern that it would put into words'];
+      if (field.or?.includes(field.type) === true) yield [[...at, 'or'], `“${field.type}” is its type already`];
+      if (isPath && field.shape !== undefined && !field.shape.includes('{path}'))
+        yield [[...at, 'shape'], 'the shape of a path must hold {path}'];
+      const default_ = field.default;
+      if (default_ !== undefined && field.pattern !== undefined && !matchesPattern(default_, field.pattern))
+        yield [[...at, 'default'], `the default “${default_}” does not match the pattern`];
+      for (const [, name = ''] of patternPath(field)
+        .join('/')
+        .matchAll(/\{([a-z]+)(?::[A-Za-z]+)?\}/g))
+        if (!['id', 'vendor', 'title'].includes(name))
+          yield [[...at, 'key'], `“{${name}}” stands for no name of the theme; {id}, {vendor} and {title} do`];
+    }
+  }
+}
+
+/** Shapes that are to hold a file’s path, or the key of a text, and do not. */
+function* mentionProblems({ contract }: Platform): Generator<Problem> {
+  for (const [i, { shape, relative, under }] of contract.references.entries()) {
+    if (!/\{(?:path|name)\}/.test(shape)) yield [['references', i, 'shape'], 'it must hold {path} or {name}'];
+    if (relative && under !== undefined)
+      yield [['references', i, 'under'], 'the path starts from the folder of its file (relative), or from this one'];
+  }
+  const { strings } = contract;
+  if (strings !== undefined && strings['host-keys'].length > 0 && strings.used === undefined && strings.keys === undefined)
+    yield [['strings', 'host-keys'], 'nothing says how texts are asked for (used), or what their keys look like (keys)'];
+}
+
 /** Key paths that the document's syntax cannot hold: nothing would ever be read or written there. */
 function* pathProblems({ contract }: Platform): Generator<Problem> {
   for (const [i, document] of contract.documents.entries()) {
     for (const [j, field] of document.fields.entries()) {
-      const problem = findSyntax(document.syntax)?.problemOfPath?.(keyPath(field));
+      const problem = findSyntax(document.syntax)?.problemOfPath?.(patternPath(field).filter((part) => part !== '**'));
       if (problem !== undefined) yield [['documents', i, 'fields', j, 'key'], problem];
     }
   }

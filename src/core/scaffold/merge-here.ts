@@ -4,7 +4,7 @@ import { spell, splitWords } from '../names/spelling.ts';
 import { isInSpan, isNeeded, releasesInRange } from '../platform/platform.ts';
 import { beginDocument, proposedValue, writable } from '../theme/begin-document.ts';
 import { openChain } from '../theme/chain.ts';
-import { isOneOfMany, isSound, keyPath, type ThemeDocument } from '../theme/documents.ts';
+import { isOneOfMany, isSameDocument, isSameField, isSound, keyPath, type ThemeDocument } from '../theme/documents.ts';
 import { declaredRegions, printedRegions } from '../theme/regions.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
@@ -19,8 +19,9 @@ import { setField } from '../theme/write-field.ts';
  */
 export function completeDocuments(theme: Theme, made: Theme, given: ReadonlySet<string>, shelves: Shelves): Theme {
   let done = theme;
-  for (const { path, contract } of theme.documents) {
-    const current = (): ThemeDocument | undefined => done.documents.find((each) => each.path === path && each.contract === contract);
+  for (const before of theme.documents) {
+    const { contract } = before;
+    const current = (): ThemeDocument | undefined => done.documents.find((each) => isSameDocument(each, before));
     const document = current();
     if (document === undefined || isOneOfMany(document)) continue;
     done = withBeginning(done, document, made, given);
@@ -38,7 +39,7 @@ type Field = ThemeDocument['contract']['fields'][number];
 
 /** The value that the made theme has for a field of the same document. */
 function madeValue(made: Theme, { path }: Pick<ThemeDocument, 'path'>, field: Field): WritableValue | undefined {
-  return made.facts.find((fact) => fact.document.path === path && fact.field === field)?.value;
+  return made.facts.find((fact) => fact.document.path === path && isSameField(fact.field, field))?.value;
 }
 
 function withBeginning(theme: Theme, document: ThemeDocument, made: Theme, given: ReadonlySet<string>): Theme {
@@ -63,7 +64,7 @@ function lackingValue(
 ): WritableValue | undefined {
   const { assets } = theme.platform.contract;
   const value = madeValue(made, document, field);
-  const releases = releasesInRange(theme.platform, theme.text('hosts'));
+  const releases = releasesInRange(theme.platform, theme.hosts);
   if (isNeeded(field.required, theme.isChild) && isInSpan(field, releases)) {
     const proposed = value === undefined ? proposedValue(theme, field)?.value : undefined;
     return value === undefined ? (proposed === undefined ? undefined : writable(proposed, field)) : typed(value, field);
@@ -105,7 +106,7 @@ function withRegions(theme: Theme, shelves: Shelves): Theme {
     return written(theme, document, keyPath(field), [...list, ...missing]);
   }
   return [...before, ...missing].reduce((now, name) => {
-    const current = now.documents.find((each) => each.path === document.path && each.contract === document.contract);
+    const current = now.documents.find((each) => isSameDocument(each, document));
     return current === undefined ? now : written(now, current, [...keyPath(field), name], spell(splitWords(name), 'title'));
   }, theme);
 }

@@ -9,13 +9,13 @@ import type { SourceDocument } from '../text/source-document.ts';
 import { fillShape, shapePattern } from '../names/shape.ts';
 import { pathOfAddress } from '../theme/serving.ts';
 import { nearest } from '../text/nearest.ts';
-import { keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
+import { isSameDocument, isSameField, keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
 import { findMarkupReferences, findSheetReferences } from '../theme/references.ts';
 import { withFile } from '../files/changed-tree.ts';
 import { Theme } from '../theme/theme.ts';
 import { removeField, setField } from '../theme/write-field.ts';
 import { templateAt, kindOfFile } from '../theme/templates.ts';
-import { pathOfPartial } from '../templates/template-index.ts';
+import { pathsOfPartial } from '../templates/template-index.ts';
 
 /** A part of a kit that can be left out. */
 export interface KitPart {
@@ -113,14 +113,16 @@ function withEdits(theme: Theme, path: string, edits: readonly TextEdit[]): Them
 
 /** Edits move places: the same fact and document have to be looked up in the theme as it is by now. */
 function currentFact(theme: Theme, { document, field }: Fact): Fact | undefined {
-  return theme.facts.find((fact) => fact.document.path === document.path && fact.field === field);
+  return theme.facts.find((fact) => fact.document.path === document.path && isSameField(fact.field, field));
 }
 
-function currentDocument(theme: Theme, { path, contract }: ThemeDocument): ThemeDocument {
+function currentDocument(theme: Theme, before: ThemeDocument): ThemeDocument {
+  const { path, contract, declared } = before;
   return (
-    theme.documents.find((document) => document.path === path && document.contract === contract) ?? {
+    theme.documents.find((document) => isSameDocument(document, before)) ?? {
       path,
       contract,
+      declared,
       title: path,
       state: 'missing',
       problems: [],
@@ -169,7 +171,7 @@ function referenceEdits(source: SourceDocument, theme: Theme, removed: ReadonlyS
   const kind = kindOfFile(theme, file);
   if (placed !== undefined) {
     for (const { name, start, end } of placed.template.includes)
-      if (removed.has(pathOfPartial(placed.contract, name) ?? '')) ranges.push({ start, end });
+      if (pathsOfPartial(placed.contract, name, file).some((path) => removed.has(path))) ranges.push({ start, end });
     for (const reference of findMarkupReferences(text)) if (isGone(reference.target)) ranges.push(elementAround(text, reference));
   } else if (kind === 'stylesheet') {
     for (const reference of findSheetReferences(text)) {

@@ -38,7 +38,7 @@ export function startFacts({ platform, given, asked, yours, like, parent, hosts 
   if (like !== undefined) add(Object.fromEntries(ALIKE.map((fact) => [fact, textOf(like, fact)])), 'like');
   // A child is for no release that its parent is not for.
   const own = found.get('hosts');
-  const range = parent?.text('hosts');
+  const range = parent?.hosts;
   const isTyped = own?.from === 'given' || own?.from === 'asked';
   if (range !== undefined && !isTyped) {
     const allowed = new Set(releasesInRange(platform, range));

@@ -1,6 +1,7 @@
 import { shapePattern } from '../names/shape.ts';
 import type { TemplateContract } from '../platform/schema.ts';
 import type { SourceDocument } from '../text/source-document.ts';
+import { folderOf, resolveInTree } from '../files/file-tree.ts';
 import { languageOf } from './languages.ts';
 import { liesIn, type Template, type NamedTag, withGuards } from './template.ts';
 import { compareRanges } from '../text/edits.ts';
@@ -45,10 +46,21 @@ export function textWithoutComments(template: Template, text: string): string {
   return [...parts, text.slice(at)].join('');
 }
 
-/** The path at which a partial lies, from its name. */
-export function pathOfPartial({ partials }: TemplateContract, name: string): string | undefined {
-  if (partials?.rooted === true && name.startsWith('/')) return name.slice(1);
-  return partials?.file.replace(/\{(?:path|name)\}/, () => name);
+/**
+ * The paths at which a partial can lie, from the name that an include gives it: the first of them that is there is meant.
+ * @param from the file that the include stands in
+ */
+export function pathsOfPartial({ partials }: TemplateContract, name: string, from: string): string[] {
+  if (partials === undefined) return [];
+  const { rooted, relative, file } = partials;
+  if (rooted && name.startsWith('/')) return [name.slice(1)];
+  const fromTheme = file.replace(/\{(?:path|name)\}/, () => name);
+  const isDotted = /^\.\.?\//.test(name);
+  if (relative === 'never' || (relative === 'dotted' && !isDotted)) return [fromTheme];
+  // What a name lacks at its end, such as an extension, it lacks in any folder.
+  const beside = resolveInTree(folderOf(from), `${name}${file.split(/\{(?:path|name)\}/)[1] ?? ''}`);
+  const near = beside === undefined ? [] : [beside];
+  return relative === 'first' && !isDotted ? [...near, fromTheme] : near;
 }
 
 /** The name of the partial that lies at a path; undefined when none can lie there. */

@@ -6,7 +6,7 @@ import { isInSpan, isNeeded, releasesInRange } from '../platform/platform.ts';
 import type { FieldContract } from '../platform/schema.ts';
 import type { TextEdit } from '../text/edits.ts';
 import { SourceDocument } from '../text/source-document.ts';
-import { isOneOfMany, isSound, keyPath, type ThemeDocument } from './documents.ts';
+import { isOneOfMany, isSameField, isSound, keyPath, type ThemeDocument } from './documents.ts';
 import type { Theme } from './theme.ts';
 import { setField } from './write-field.ts';
 
@@ -94,7 +94,7 @@ export function beginDocument(
 function rangeOf(theme: Theme, { contract }: ThemeDocument, given: Readonly<Record<string, WritableValue>>): string | undefined {
   if (typeof given['hosts'] === 'string') return given['hosts'];
   const field = contract.fields.find(({ fact }) => fact === 'hosts');
-  return theme.text('hosts') ?? (field === undefined ? undefined : proposedValue(theme, field)?.value);
+  return theme.hosts ?? (field === undefined ? undefined : proposedValue(theme, field)?.value);
 }
 
 function readAgain(document: ThemeDocument, source: SourceDocument): ThemeDocument {
@@ -125,7 +125,7 @@ export function proposedValue(theme: Theme, field: FieldContract): ProposedValue
   if (field.shape !== undefined) return { value: fillShape(field.shape, names), isSure: true };
   const [only, ...others] = field.values ?? [];
   if (only !== undefined && others.length === 0) return { value: only, isSure: true };
-  const said = theme.facts.find((fact) => fact.name === field.fact && fact.field !== field && typeof fact.value === 'string');
+  const said = theme.facts.find((fact) => fact.name === field.fact && !isSameField(fact.field, field) && typeof fact.value === 'string');
   if (typeof said?.value === 'string' && said.value !== '') return { value: said.value, isSure: true };
   if (field.fact === 'id') return { value: names.id, isSure: true };
   if (field.fact === 'vendor' && names.vendor !== undefined) return { value: names.vendor, isSure: true };

@@ -3,6 +3,7 @@ import type { ValueNode } from '../documents/syntax.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
 import type { SourceDocument } from '../text/source-document.ts';
+import type { PlatformContract } from '../platform/schema.ts';
 import type { Theme } from './theme.ts';
 
 /** A catalogue of translations that could be read whole. */
@@ -13,6 +14,8 @@ export interface Catalogue {
   readonly keys: readonly string[];
 }
 
+type StringsContract = NonNullable<PlatformContract['strings']>;
+
 /** The catalogues of a theme where its platform keeps them; those that cannot be read whole may lack anything. */
 export function readCatalogues(theme: Theme): Catalogue[] {
   const { strings } = theme.platform.contract;
@@ -20,15 +23,15 @@ export function readCatalogues(theme: Theme): Catalogue[] {
   const pattern = wholePattern(fillShape(strings.file, theme.names));
   return theme.tree.entries.flatMap(({ kind, path }) => {
     const source = kind === 'file' && pattern.test(path) ? theme.source(path) : undefined;
-    const keys = source === undefined ? undefined : keysOf(source.text, strings.format);
+    const keys = source === undefined ? undefined : keysOf(source.text, strings);
     return source === undefined || keys === undefined ? [] : [{ path, source, keys }];
   });
 }
 
 /** The keys of all texts in a catalogue; undefined when it cannot be read whole. */
-function keysOf(text: string, format: 'po' | 'ini' | 'json'): string[] | undefined {
+function keysOf(text: string, { format, options }: StringsContract): string[] | undefined {
   if (format === 'po') return messageIds(text);
-  const reading = findSyntax(format)?.read(text, { lenient: true });
+  const reading = findSyntax(format)?.read(text, { lenient: true, ...options });
   return reading === undefined || reading.problems.length > 0 ? undefined : keyPaths(reading.root, '');
 }
 

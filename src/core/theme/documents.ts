@@ -1,6 +1,7 @@
 import { findEntry, plainValue, type MapNode, type SyntaxProblem, type ValueNode } from '../documents/syntax.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
 import { followLinks, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
+import { concreteContract, patternPath } from './key-patterns.ts';
 import type { DocumentContract, FieldContract } from '../platform/schema.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
 import { SourceDocument } from '../text/source-document.ts';
@@ -24,7 +25,10 @@ export interface Fact {
 
 /** A file that carries facts, as a theme has it. */
 export interface ThemeDocument {
+  /** What the platform says of it, with the keys that are there in the place of patterns. */
   readonly contract: DocumentContract;
+  /** The same as the platform file has it. */
+  readonly declared: DocumentContract;
   readonly path: string;
   readonly title: string;
   readonly state: 'read' | 'missing' | 'unreadable' | 'too-large' | 'not-text';
@@ -43,33 +47,37 @@ export function isSound(document: ThemeDocument): boolean {
 /** Reads the files that a document contract describes: one, or every one that fits when its path holds {name} or {locale}. */
 export function readThemeDocuments(tree: FileTree, contract: DocumentContract, place: ThemeNames): ThemeDocument[] {
   const path = fillShape(contract.path, place);
-  if (!/\{(?:name|locale|path)\}/.test(path)) return [readThemeDocument(tree, contract, path)];
+  const read = (each: string): ThemeDocument => {
+    const document = readThemeDocument(tree, contract, each);
+    return { ...document, contract: concreteContract(contract, document.root, place) };
+  };
+  if (!/\{(?:name|locale|path)\}/.test(path)) return [read(path)];
   const pattern = wholePattern(path);
   const paths = tree.entries.filter((entry) => entry.kind !== 'folder' && pattern.test(entry.path)).map((entry) => entry.path);
-  return paths.map((each) => readThemeDocument(tree, contract, each));
+  return paths.map(read);
 }
 
 function readThemeDocument(tree: FileTree, contract: DocumentContract, path: string): ThemeDocument {
-  const title = contract.title ?? path;
+  const kind = { contract, declared: contract, path, title: contract.title ?? path };
   const entry = followLinks(tree, path);
   if (entry === undefined && tree.get(path)?.kind === 'link')
-    return { contract, path, title, state: 'unreadable', reason: 'it is a link that leads out of the theme, or nowhere', problems: [] };
-  if (entry?.kind !== 'file') return { contract, path, title, state: 'missing', problems: [] };
-  if (entry.size > MAX_DOCUMENT_BYTES) return { contract, path, title, state: 'too-large', problems: [] };
+    return { ...kind, state: 'unreadable', reason: 'it is a link that leads out of the theme, or nowhere', problems: [] };
+  if (entry?.kind !== 'file') return { ...kind, state: 'missing', problems: [] };
+  if (entry.size > MAX_DOCUMENT_BYTES) return { ...kind, state: 'too-large', problems: [] };
   let source: SourceDocument | undefined;
   try {
     source = SourceDocument.decode(path, tree.read(path));
   } catch (error) {
-    if (error instanceof UnreadableFileError) return { contract, path, title, state: 'unreadable', reason: error.message, problems: [] };
+    if (error instanceof UnreadableFileError) return { ...kind, state: 'unreadable', reason: error.message, problems: [] };
     throw error;
   }
-  if (source === undefined) return { contract, path, title, state: 'not-text', problems: [] };
+  if (source === undefined) return { ...kind, state: 'not-text', problems: [] };
   const syntax = findSyntax(contract.syntax);
   const reading = syntax?.read(source.text, contract.options);
   const mark: SyntaxProblem = { message: 'it begins with a byte-order mark', hint: 'save it as UTF-8 without one', start: 0, end: 0 };
   const refusesMark = contract.options['mark'] === 'refused' || syntax?.refusesMark?.(contract.options) === true;
   const problems = [...(source.hasMark && refusesMark ? [mark] : []), ...(reading?.problems ?? [])];
-  return { contract, path, title, state: 'read', source, root: reading?.root, problems };
+  return { ...kind, state: 'read', source, root: reading?.root, problems };
 }
 
 /** Whether a document is one of many of its kind, such as catalogues: each may say something of its own. */
@@ -79,7 +87,17 @@ export function isOneOfMany({ contract }: ThemeDocument): boolean {
 
 /** A field's key as a path. */
 export function keyPath(field: FieldContract): readonly string[] {
-  return typeof field.key === 'string' ? [field.key] : field.key;
+  return patternPath(field);
+}
+
+/** Whether two fields are one entry of a platform file, in the same place of a document. */
+export function isSameField(a: FieldContract, b: FieldContract): boolean {
+  return a === b || (a.fact === b.fact && keyPath(a).join('\0') === keyPath(b).join('\0'));
+}
+
+/** Whether two documents are one, as it was read at two times. */
+export function isSameDocument(a: ThemeDocument, b: ThemeDocument): boolean {
+  return a.path === b.path && a.declared === b.declared;
 }
 
 export function factsOf(document: ThemeDocument): Fact[] {
@@ -87,7 +105,9 @@ export function factsOf(document: ThemeDocument): Fact[] {
     const node = findEntry(document.root, keyPath(field))?.value;
     if (node === undefined) return [];
     const value = splitText(factValue(node), field.separator);
-    if (field.shape === undefined) return [{ name: field.fact, value, document, field, node }];
+    // A path among other text is judged by the rule for paths.
+    if (field.shape === undefined || field.type === 'path' || field.of !== undefined)
+      return [{ name: field.fact, value, document, field, node }];
     // A shaped value carries several facts among other text.
     const groups = typeof value === 'string' ? wholePattern(field.shape).exec(value)?.groups : undefined;
     if (groups === undefined) return [{ name: field.fact, value: undefined, document, field, node }];

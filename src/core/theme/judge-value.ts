@@ -7,6 +7,7 @@ import type { ValueNode, WritableValue } from '../documents/syntax.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
 import type { FieldContract, FieldKind } from '../platform/schema.ts';
 import { nearest } from '../text/nearest.ts';
+import { matchesPattern } from '../text/pattern.ts';
 import { wholePattern } from '../names/shape.ts';
 
 /** What is wrong with a value, and the value that was surely meant, when there is only one. */
@@ -22,6 +23,22 @@ export interface ValueVerdict {
 
 /** Judges a field's value by its type; undefined when it is right or cannot be known. */
 export function judgeNode(node: ValueNode, field: FieldContract, platform: Platform): ValueVerdict | undefined {
+  const verdict = judgeAs(node, field, platform);
+  if (verdict === undefined || field.or === undefined) return verdict;
+  if (field.or.some((type) => judgeAs(node, { ...field, type, of: undefined }, platform) === undefined)) return undefined;
+  return { wanted: [verdict.wanted, ...field.or.map((type) => TYPE_NAMES[type] ?? `a ${type}`)].join(', or ') };
+}
+
+/** What people call a value of a type, where that is not the type’s name. */
+const TYPE_NAMES: Partial<Readonly<Record<FieldKind, string>>> = {
+  text: 'a text',
+  list: 'a list',
+  map: 'a map of keys and values',
+  boolean: 'true or false',
+  integer: 'a whole number',
+};
+
+function judgeAs(node: ValueNode, field: FieldContract, platform: Platform): ValueVerdict | undefined {
   if (node.kind === 'unknown') return undefined;
   if (field.type === 'list' && field.separator !== undefined) {
     if (node.kind !== 'scalar') return { wanted: `one text, its entries with “${field.separator}” between them` };
@@ -43,14 +60,6 @@ export function judgeNode(node: ValueNode, field: FieldContract, platform: Platf
     // Which of the entries it is that would have to be written anew is not told.
     return verdict === undefined ? undefined : { wanted: verdict.wanted };
   }
-  if (
-    field.shape !== undefined &&
-    node.kind === 'scalar' &&
-    node.value !== null &&
-    node.value !== '' &&
-    !isShaped(String(node.value), field.shape)
-  )
-    return { wanted: `a text like ${field.shape}` };
   return judgeScalar(node, field.type, field, platform);
 }
 
@@ -75,6 +84,13 @@ function judgeScalar(node: ValueNode, type: FieldKind, field: FieldContract, pla
   if (node.value === null || node.value === '') return undefined;
   const text = String(node.value);
   if (text === field.none) return undefined;
+  if (field.shape !== undefined) {
+    if (!isShaped(text, field.shape)) return { wanted: `a text like ${field.shape}` };
+    // The parts of a shaped path are judged where the files are known.
+    if (type === 'path') return undefined;
+  }
+  if (field.pattern !== undefined && !matchesPattern(text, field.pattern))
+    return { wanted: field.grammar ?? `a text that matches ${field.pattern}` };
   return JUDGES[type](text, field, platform, node.value);
 }
 
@@ -118,6 +134,7 @@ const JUDGES: Readonly<Record<FieldKind, Judge>> = {
   path: (text) => (/^\/|\\|(^|\/)\.\.(\/|$)/.test(text) ? { wanted: 'a path inside the theme, with “/”' } : undefined),
   // Rules of their own look whether the bundle or section is there.
   bundle: () => undefined,
+  theme: () => undefined,
   section: () => undefined,
 };
 

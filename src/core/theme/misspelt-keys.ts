@@ -1,4 +1,4 @@
-import type { MapEntry, MapNode } from '../documents/syntax.ts';
+import { childrenOf, type MapEntry, type ValueNode } from '../documents/syntax.ts';
 import { nearest, isSlip } from '../text/nearest.ts';
 import { keyPath, type ThemeDocument } from './documents.ts';
 import { wholePattern } from '../names/shape.ts';
@@ -16,6 +16,23 @@ export interface UnknownKey {
   readonly isNearThere: boolean;
 }
 
+/** The keys that a contract lists, each with those below it. */
+interface KeyTree extends ReadonlyMap<string, KeyTree> {}
+
+function keyTree(paths: readonly (readonly string[])[]): KeyTree {
+  type Growing = Map<string, Growing>;
+  const root: Growing = new Map();
+  for (const path of paths) {
+    let at = root;
+    for (const key of path) {
+      const next: Growing = at.get(key) ?? new Map();
+      at.set(key, next);
+      at = next;
+    }
+  }
+  return root;
+}
+
 /**
  * The keys of a document that its platform does not list: at the top, and within each section of which it lists keys.
  * Of a section that is unknown itself, nothing within is told.
@@ -26,18 +43,24 @@ export function unknownKeys({ contract, root }: ThemeDocument): UnknownKey[] {
     const path = keyPath(field);
     return field['replaced-by'] === undefined ? [path] : [path, [...path.slice(0, -1), field['replaced-by']]];
   });
-  const isOpen = contract['other-fields'] === 'allowed';
-  const within = (map: MapNode, prefix: readonly string[]): UnknownKey[] => {
-    const inside = paths.filter((path) => path.length > prefix.length && prefix.every((key, i) => path[i] === key));
-    const known = [...new Set(inside.map((path) => path[prefix.length] ?? ''))];
-    const present = new Set(map.entries.map(({ key }) => key));
-    return map.entries.flatMap((entry): UnknownKey[] => {
+  const tree = keyTree(paths);
+  const answers = new Map(contract.fields.map((field) => [keyPath(field).join('\0'), field['other-fields']]));
+  const within = (node: ValueNode, keys: KeyTree, prefix: readonly string[], answer: 'allowed' | 'ignored'): UnknownKey[] => {
+    const known = [...keys.keys()];
+    const inside = childrenOf(node);
+    const present = new Set(inside.map(({ key }) => key));
+    const isOpen = answer === 'allowed';
+    return inside.flatMap((entry): UnknownKey[] => {
       const path = [...prefix, entry.key];
-      if (known.includes(entry.key)) {
-        const isSection =
-          entry.value.kind === 'map' && paths.some((each) => each.length > path.length && path.every((key, i) => each[i] === key));
-        return isSection && entry.value.kind === 'map' ? within(entry.value, path) : [];
+      const below = keys.get(entry.key);
+      if (below !== undefined) {
+        const own = answers.get(path.join('\0')) ?? answer;
+        // A section of which no keys are listed is told of only where it is closed by itself.
+        return below.size > 0 || (answers.get(path.join('\0')) === 'ignored' && entry.value.kind === 'map')
+          ? within(entry.value, below, path, own)
+          : [];
       }
+      if (node.kind === 'list') return [];
       // Parts of a translated key, and what a syntax makes of markup, are the field's own.
       if (isTranslation(entry.key, contract) || entry.key.startsWith('#')) return [];
       const near = nearest(entry.key, known);
@@ -54,7 +77,7 @@ export function unknownKeys({ contract, root }: ThemeDocument): UnknownKey[] {
       ];
     });
   };
-  return root === undefined ? [] : within(root, []);
+  return root === undefined ? [] : within(root, tree, [], contract['other-fields']);
 }
 
 function isTranslation(key: string, { fields }: ThemeDocument['contract']): boolean {

@@ -3,7 +3,11 @@ import parseValue, { type Node as ValuePart } from 'postcss-value-parser';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import type { Theme } from './theme.ts';
-import { isTemplate } from './templates.ts';
+import { folderOf } from '../files/file-tree.ts';
+import { matchesAny } from '../files/glob.ts';
+import { shapePattern } from '../names/shape.ts';
+import { liesIn } from '../templates/template.ts';
+import { isTemplate, templateAt } from './templates.ts';
 
 /** A mention of another file by its address. Offsets are 0-based, of the address without quotes. */
 export interface Reference extends TextRange {
@@ -31,6 +35,33 @@ export function referencesOf(theme: Theme): PlacedReference[] {
       placed.push({ reference, path, source, isSheet });
   }
   return placed;
+}
+
+/** A file of the theme that some text names by a shape, and the folder that its path starts from. */
+export interface Mention extends Omit<PlacedReference, 'isSheet'> {
+  readonly folder: string;
+}
+
+/** What texts name where the platform says how they do (`references`), those in comments of templates left out. */
+export function* mentionsOf(theme: Theme): Generator<Mention> {
+  for (const { files, shape, under = '', relative } of theme.platform.contract.references) {
+    for (const { path, kind } of theme.tree.entries) {
+      const source = kind === 'file' && matchesAny(path, files) ? theme.source(path) : undefined;
+      if (source === undefined) continue;
+      const template = templateAt(theme, path)?.template;
+      for (const match of source.text.matchAll(shapePattern(shape, theme.names))) {
+        if (template !== undefined && liesIn(template.comments, match.index)) continue;
+        const target = match.groups?.['path'] ?? match.groups?.['name'] ?? '';
+        const start = match.index + match[0].lastIndexOf(target);
+        yield {
+          reference: { target, by: 'attribute', start, end: start + target.length },
+          path,
+          source,
+          folder: relative ? folderOf(path) : under,
+        };
+      }
+    }
+  }
 }
 
 /** A string ends with its line, closed or not (CSS Syntax 3, section 4.3.5). */

@@ -3,7 +3,7 @@ import { matchesAny } from '../files/glob.ts';
 import { wholePattern } from '../names/shape.ts';
 import type { Platform } from '../platform/platform.ts';
 import type { TemplateContract } from '../platform/schema.ts';
-import { pathOfPartial } from '../templates/template-index.ts';
+import { pathsOfPartial } from '../templates/template-index.ts';
 import { findInChain, type Chain } from './chain.ts';
 
 /** What answers for a path: a file of a theme of the chain, one that is made of it, or a parent that every host brings. */
@@ -45,8 +45,11 @@ export type TemplateTarget =
   /** In a theme that is neither in the chain nor one that every host brings. */
   | { readonly kind: 'stranger'; readonly id: string };
 
-/** Finds what a template includes or is laid into; undefined where the platform does not say where that would be. */
-export function templateTarget(chain: Chain, contract: TemplateContract, name: string): TemplateTarget | undefined {
+/**
+ * Finds what a template includes or is laid into; undefined where the platform does not say where that would be.
+ * @param from the template’s path
+ */
+export function templateTarget(chain: Chain, contract: TemplateContract, name: string, from: string): TemplateTarget | undefined {
   const named = contract['named-theme'] === undefined ? undefined : wholePattern(contract['named-theme']).exec(name)?.groups;
   if (named !== undefined) {
     const { id = '', path = '' } = named;
@@ -55,9 +58,11 @@ export function templateTarget(chain: Chain, contract: TemplateContract, name: s
     if (target !== undefined) return target;
     if (!isOwnFolder(chain, id)) return { kind: 'stranger', id };
   }
-  const path = pathOfPartial(contract, name);
-  if (path === undefined) return undefined;
-  return servedAt(chain, path) === undefined ? { kind: 'missing', path } : { kind: 'found', path };
+  const paths = pathsOfPartial(contract, name, from);
+  const found = paths.find((path) => servedAt(chain, path) !== undefined);
+  if (found !== undefined) return { kind: 'found', path: found };
+  const path = paths.at(-1);
+  return path === undefined ? undefined : { kind: 'missing', path };
 }
 
 function inNamedTheme(chain: Chain, id: string, path: string): TemplateTarget | undefined {

@@ -6,7 +6,7 @@ import { beginDocument, canBegin, proposedValue } from './begin-document.ts';
 import type { FieldContract } from '../platform/schema.ts';
 import { applyEdits } from '../text/edits.ts';
 import { nearest } from '../text/nearest.ts';
-import { isOneOfMany, isSound, keyPath } from './documents.ts';
+import { isOneOfMany, isSameField, isSound, keyPath } from './documents.ts';
 import { judgeNode } from './judge-value.ts';
 import { Theme } from './theme.ts';
 import { parentMentions, withParentNamed } from './parent-mentions.ts';
@@ -108,7 +108,7 @@ const CLOSED_REASONS: Readonly<Record<string, string>> = {
 
 /** Writes one field. @throws UsageError when its document cannot hold the value */
 function writeFact(theme: Theme, path: string, field: FieldContract, value: WritableValue): Theme {
-  const document = theme.documents.find((each) => each.path === path && each.contract.fields.includes(field));
+  const document = theme.documents.find((each) => each.path === path && each.contract.fields.some((own) => isSameField(own, field)));
   if (document?.source === undefined) return theme;
   const key = keyPath(field);
   const edits = setField(document, key, value);

@@ -1,6 +1,6 @@
 import { matchesAny } from '../files/glob.ts';
 import type { TemplateContract } from '../platform/schema.ts';
-import { partialAtPath, pathOfPartial, readTemplate, textWithoutComments } from '../templates/template-index.ts';
+import { partialAtPath, pathsOfPartial, readTemplate, textWithoutComments } from '../templates/template-index.ts';
 import type { Template } from '../templates/template.ts';
 import { kindOfPath, type FileKind } from '../text/file-kinds.ts';
 import type { SourceDocument } from '../text/source-document.ts';
@@ -64,7 +64,8 @@ export function withIncluded(chain: Chain, path: string): PlacedTemplate[] {
     if (placed === undefined) continue;
     found.push(placed);
     for (const { name } of [...placed.template.includes, ...placed.template.extends]) {
-      const included = pathOfPartial(placed.contract, name);
+      const places = pathsOfPartial(placed.contract, name, each);
+      const included = places.find((place) => findInChain(chain, place) !== undefined) ?? places.at(-1);
       if (included !== undefined) paths.add(included);
     }
   }

@@ -4,6 +4,7 @@ import { readText } from '../files/read-text.ts';
 import type { Platform } from '../platform/platform.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { factsOf, readThemeDocuments, type Fact, type ThemeDocument } from './documents.ts';
+import { withConditionsMet } from './conditions.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 
 /** Beyond this, texts are read again when they are asked for again. */
@@ -25,8 +26,10 @@ export class Theme {
     this.platform = platform;
     this.tree = tree;
     this.location = location;
-    this.documents = platform.contract.documents.flatMap((contract) => readThemeDocuments(tree, contract, place));
-    this.facts = this.documents.flatMap(factsOf);
+    const read = platform.contract.documents.flatMap((contract) => readThemeDocuments(tree, contract, place));
+    const said = read.flatMap(factsOf);
+    this.documents = withConditionsMet(read, said);
+    this.facts = this.documents === read ? said : this.documents.flatMap(factsOf);
     this.names = { ...place, title: this.text('title') };
   }
 
@@ -46,6 +49,12 @@ export class Theme {
   get isChild(): boolean {
     const { 'built-in': builtIn, 'built-in-files': files } = this.platform.contract.inheritance;
     return this.parents.some((id) => !builtIn.includes(id) || files[id] !== undefined);
+  }
+
+  /** The releases of the host that it says it is for, as a range; a list of them is a range with alternatives. */
+  get hosts(): string | undefined {
+    const value = this.fact('hosts')?.value;
+    return typeof value === 'string' ? value : Array.isArray(value) ? (value as readonly string[]).join(' || ') : undefined;
   }
 
   /** The first document's fact of that name. */

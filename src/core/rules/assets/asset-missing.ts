@@ -3,7 +3,7 @@ import { pathOfAddress, servedAt } from '../../theme/serving.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
 import type { FileNames } from '../../theme/file-names.ts';
 import { fileNamesOf } from '../../theme/file-names.ts';
-import { referencesOf, type Reference } from '../../theme/references.ts';
+import { mentionsOf, referencesOf, type Reference } from '../../theme/references.ts';
 import { advise } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 import { shapePattern } from '../../names/shape.ts';
@@ -41,6 +41,8 @@ export const assetMissing: Rule = {
     const { 'theme-root': root, addresses } = theme.platform.contract.assets;
     const files = once(fileNamesOf);
     for (const placed of addresses.length === 0 ? [] : templatesOf(theme)) yield* judgeAddresses(theme, chain, files, placed, addresses);
+    for (const { path, source, reference, folder } of mentionsOf(theme))
+      yield* judge(chain, files, path, source, reference, folder, reference.target, true);
     for (const { reference, path, source, isSheet } of once(referencesOf)) {
       const { target } = reference;
       if (isSheet) yield* judge(chain, files, path, source, reference, folderOf(path), target);
@@ -89,8 +91,8 @@ function* judge(
   reference: Reference,
   folder: string,
   target: string,
+  isFromRoot = target !== reference.target,
 ): Generator<Report> {
-  const isFromRoot = target !== reference.target;
   if (!isFromRoot && !isLocal(target)) return;
   if (target.includes('{{')) return;
   const resolved = resolveInTree(folder, decode(target.replace(/[?#].*$/s, '')));

@@ -1,9 +1,18 @@
-import { resolveInTree } from '../../files/file-tree.ts';
+import { followLinks, resolveInTree } from '../../files/file-tree.ts';
+import { statedPaths } from '../../theme/shaped-path.ts';
 import { servedAt } from '../../theme/serving.ts';
-import { keyPath, entriesOf } from '../../theme/documents.ts';
+import { keyPath } from '../../theme/documents.ts';
 import { fileNamesOf } from '../../theme/file-names.ts';
+import type { Chain } from '../../theme/chain.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+/** Whether a path answers: along the chain, or in the one theme of it that is named. Of a theme outside it nobody here can tell. */
+function isThere(chain: Chain, path: string, holder: string | undefined): boolean {
+  if (holder === undefined) return servedAt(chain, path) !== undefined;
+  const theme = chain.themes.find(({ names }) => names.id === holder);
+  return theme === undefined || followLinks(theme.tree, path) !== undefined;
+}
 
 /** Paths in documents to files that are not there. */
 export const fieldPath: Rule = {
@@ -27,14 +36,15 @@ export const fieldPath: Rule = {
     const files = once(fileNamesOf);
     for (const fact of theme.facts) {
       const { document, field } = fact;
-      if (field.type !== 'path' && field.of !== 'path') continue;
-      for (const { text: found, ...range } of entriesOf(fact)) {
-        if (found === '' || found === field.none || /^(?:[a-z]+:)?\/\//i.test(found)) continue;
+      if (![field.type, field.of, ...(field.or ?? [])].includes('path')) continue;
+      for (const { text: found, path: stated, id, ...range } of statedPaths(fact)) {
+        if (/^(?:[a-z]+:)?\/\//i.test(stated)) continue;
         // What follows is asked for with the file, and is no part of its name.
-        const path = resolveInTree(field.under ?? '', found.replace(/[?#]\S*$/, ''));
-        if (path !== undefined && servedAt(chain, path) !== undefined) continue;
+        const path = resolveInTree(field.under ?? '', stated.replace(/[?#]\S*$/, ''));
+        const holder = id === undefined || id === theme.names.id ? undefined : id;
+        if (path !== undefined && isThere(chain, path, holder)) continue;
         const sameButCase = path === undefined ? undefined : files.sameButCase(path);
-        const near = sameButCase ?? files.near(found, document.path);
+        const near = sameButCase ?? files.near(stated, document.path);
         yield {
           message: sameButCase === undefined ? 'missing' : 'case',
           args: { key: keyPath(field).join('.'), found, near },

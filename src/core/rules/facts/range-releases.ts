@@ -20,11 +20,17 @@ export const rangeReleases: Rule = {
   *check({ theme }) {
     const { releases } = theme.platform.contract;
     for (const { document, field, node, value } of theme.facts) {
-      if (field.type !== 'range' || typeof value !== 'string' || semver.validRange(value) === null) continue;
-      if (releasesInRange(theme.platform, value).length > 0) continue;
+      const isList = field.of === 'range' && Array.isArray(value);
+      const range = isList
+        ? (value as readonly string[]).join(' || ')
+        : field.type === 'range' && typeof value === 'string'
+          ? value
+          : undefined;
+      if (range === undefined || range === '' || semver.validRange(range) === null) continue;
+      if (releasesInRange(theme.platform, range).length > 0) continue;
       yield {
         message: 'none',
-        args: { range: value, releases: releases.join(', ') },
+        args: { range, releases: releases.join(', ') },
         file: document.path,
         source: document.source,
         range: node,

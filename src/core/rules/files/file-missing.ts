@@ -1,6 +1,7 @@
 import { followLinks } from '../../files/file-tree.ts';
 import { isInSpan, isNeeded, otherPlace } from '../../platform/platform.ts';
 import type { Theme } from '../../theme/theme.ts';
+import { needOf } from '../../theme/conditions.ts';
 import { fillShape } from '../../names/shape.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
@@ -21,7 +22,7 @@ export const fileMissing: Rule = {
   },
   *check({ theme, releases }) {
     for (const rule of theme.platform.contract.files) {
-      if (!isNeeded(rule.required, theme.isChild) || !isInSpan(rule, releases)) continue;
+      if (!isNeeded(needOf(rule, theme.facts), theme.isChild) || !isInSpan(rule, releases)) continue;
       const path = fillShape(rule.path, theme.names);
       const places = [path, ...(rule['one-of'] ?? [])];
       if (places.some((place) => followLinks(theme.tree, place)?.kind === rule.kind)) continue;

@@ -1,4 +1,5 @@
 import { shapePattern } from '../../names/shape.ts';
+import { Wildcard } from '../../text/wildcard.ts';
 import { NameGuesser } from '../../text/nearest.ts';
 import { readCatalogues } from '../../theme/catalogues.ts';
 import { advise } from '../advice.ts';
@@ -29,6 +30,7 @@ export const stringsUndefined: Rule = {
     const used = theme.platform.contract.strings?.used;
     const catalogues = used === undefined ? [] : chain.themes.flatMap(readCatalogues);
     if (used === undefined || catalogues.length === 0) return;
+    const brought = (theme.platform.contract.strings?.['host-keys'] ?? []).map((key) => new Wildcard(key, /\n/));
     const known = new Set(catalogues.flatMap(({ keys }) => keys));
     const guesser = new NameGuesser(known);
     const pattern = shapePattern(used, theme.names);
@@ -38,7 +40,7 @@ export const stringsUndefined: Rule = {
       for (const match of source?.text.matchAll(pattern) ?? []) {
         if (template !== undefined && liesIn(template.comments, match.index)) continue;
         const key = match.groups?.['name'] ?? match.groups?.['path'] ?? '';
-        if (known.has(key)) continue;
+        if (known.has(key) || brought.some((each) => each.matches(key))) continue;
         const near = guesser.nearest(key);
         const start = match.index + match[0].indexOf(key);
         yield {

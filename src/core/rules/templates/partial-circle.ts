@@ -3,7 +3,8 @@ import type { Theme } from '../../theme/theme.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { languageOf } from '../../templates/languages.ts';
-import { pathOfPartial } from '../../templates/template-index.ts';
+import { partialAtPath } from '../../templates/template-index.ts';
+import { templateTarget } from '../../theme/serving.ts';
 import { partialsOf, templateAt } from '../../theme/templates.ts';
 import type { Include } from '../../templates/template.ts';
 
@@ -26,34 +27,37 @@ export const partialCircle: Rule = {
     const { templates } = theme.platform.contract;
     // Where nobody can tell a condition from what is always shown, a circle may come to an end.
     if (templates?.partials === undefined || !languageOf(templates).knowsSections) return;
-    const file = (name: string): string => pathOfPartial(templates, name) ?? '';
-    const own = partialsOf(theme).map(({ name }) => name);
-    const includes = onCircles(followIncludes(chain, own, file));
-    for (const name of own) {
-      for (const include of includes.get(name) ?? []) {
-        const way = wayTo(name, include.name, includes);
+    const own = partialsOf(theme).map(({ path }) => path);
+    const includes = onCircles(followIncludes(chain, own));
+    const called = (path: string): string => partialAtPath(templates, path) ?? path;
+    for (const path of own) {
+      for (const include of includes.get(path) ?? []) {
+        const way = wayTo(path, include.path, includes);
         if (way === undefined) continue;
-        const path = file(name);
         const source = theme.source(path);
-        const args = { name, way: [name, ...way].join(' → ') };
+        const args = { name: called(path), way: [path, ...way].map(called).join(' → ') };
         yield { message: 'circle', args, file: path, source, range: include, hint: advise('take-include-out') };
       }
     }
   },
 };
 
-type Includes = ReadonlyMap<string, readonly Include[]>;
+/** An include, and the path of what it takes in. */
+type Taken = Include & { readonly path: string };
+
+/** By the path of a partial. */
+type Includes = ReadonlyMap<string, readonly Taken[]>;
 
 /** What each partial includes, and what those include, as the chain serves them. */
-function followIncludes(chain: Chain, names: readonly string[], file: (name: string) => string): Includes {
-  const includes = new Map<string, readonly Include[]>();
-  const wanted = new Set(names);
+function followIncludes(chain: Chain, paths: readonly string[]): Includes {
+  const includes = new Map<string, readonly Taken[]>();
+  const wanted = new Set(paths);
   // What is added to a set while it is gone through is gone through too.
-  for (const name of wanted) {
-    const found = findInChain(chain, file(name));
-    const own = found === undefined ? [] : includesOf(found.theme, found.path);
-    includes.set(name, own);
-    for (const include of own) wanted.add(include.name);
+  for (const path of wanted) {
+    const found = findInChain(chain, path);
+    const own = found === undefined ? [] : includesOf(chain, found.theme, found.path);
+    includes.set(path, own);
+    for (const include of own) wanted.add(include.path);
   }
   return includes;
 }
@@ -61,10 +65,10 @@ function followIncludes(chain: Chain, names: readonly string[], file: (name: str
 /** Leaves out, again and again, what includes nothing that is left: what remains ends in a circle. */
 function onCircles(includes: Includes): Includes {
   const includedBy = new Map<string, Set<string>>();
-  for (const [name, own] of includes) {
-    for (const include of own) includedBy.set(include.name, (includedBy.get(include.name) ?? new Set()).add(name));
+  for (const [path, own] of includes) {
+    for (const include of own) includedBy.set(include.path, (includedBy.get(include.path) ?? new Set()).add(path));
   }
-  const left = new Map([...includes].map(([name, own]) => [name, new Set(own.map((include) => include.name))]));
+  const left = new Map([...includes].map(([path, own]) => [path, new Set(own.map((include) => include.path))]));
   const ends = [...left].filter(([, own]) => own.size === 0).map(([name]) => name);
   for (let end = ends.pop(); end !== undefined; end = ends.pop()) {
     left.delete(end);
@@ -74,10 +78,10 @@ function onCircles(includes: Includes): Includes {
       if (own?.size === 0) ends.push(name);
     }
   }
-  return new Map([...includes].filter(([name]) => left.has(name)).map(([name, own]) => [name, own.filter((each) => left.has(each.name))]));
+  return new Map([...includes].filter(([name]) => left.has(name)).map(([name, own]) => [name, own.filter((each) => left.has(each.path))]));
 }
 
-/** The shortest way from an included partial back to the one that includes it. */
+/** The shortest way, by paths, from an included partial back to the one that includes it. */
 function wayTo(goal: string, start: string, includes: Includes): string[] | undefined {
   const cameFrom = new Map<string, string | undefined>([[start, undefined]]);
   for (const name of cameFrom.keys()) {
@@ -86,12 +90,16 @@ function wayTo(goal: string, start: string, includes: Includes): string[] | unde
       for (let at: string | undefined = name; at !== undefined; at = cameFrom.get(at)) way.unshift(at);
       return way;
     }
-    for (const include of includes.get(name) ?? []) if (!cameFrom.has(include.name)) cameFrom.set(include.name, name);
+    for (const include of includes.get(name) ?? []) if (!cameFrom.has(include.path)) cameFrom.set(include.path, name);
   }
   return undefined;
 }
 
 /** What a template includes outside sections: within one a list that comes to its end can stop the circle. */
-function includesOf(theme: Theme, path: string): Include[] {
-  return (templateAt(theme, path)?.template.includes ?? []).filter(({ isGuarded }) => !isGuarded);
+function includesOf(chain: Chain, theme: Theme, path: string): Taken[] {
+  const placed = templateAt(theme, path);
+  return (placed?.template.includes ?? []).flatMap((include): Taken[] => {
+    const target = placed === undefined || include.isGuarded ? undefined : templateTarget(chain, placed.contract, include.name, path);
+    return target?.kind === 'found' ? [{ ...include, path: target.path }] : [];
+  });
 }

@@ -2,7 +2,7 @@ import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import type { FileKind } from '../../text/file-kinds.ts';
 import { partialsOf, templatesOf, kindOfFile } from '../../theme/templates.ts';
-import { pathOfPartial } from '../../templates/template-index.ts';
+import { templateTarget } from '../../theme/serving.ts';
 
 /** What can name a partial besides templates that include it. */
 const NAMING: ReadonlySet<FileKind> = new Set(['markup', 'code', 'script', 'data']);
@@ -26,8 +26,11 @@ export const partialUnused: Rule = {
     if (own.length === 0 || theme.platform.contract.templates?.['any-page'] === true) return;
     const templates = chain.themes.flatMap((each) => [...templatesOf(each)]);
     const included = new Set(
-      templates.flatMap(({ template, contract }) =>
-        [...template.includes, ...template.extends].map(({ name }) => pathOfPartial(contract, name)),
+      templates.flatMap(({ template, contract, path }) =>
+        [...template.includes, ...template.extends].map(({ name }) => {
+          const target = templateTarget(chain, contract, name, path);
+          return target?.kind === 'stranger' ? undefined : target?.path;
+        }),
       ),
     );
     // Where a misspelt include asks for one that is not there, that is what to mend.

@@ -34,7 +34,7 @@ export const templatePartial: Rule = {
     const guesser = new NameGuesser(chain.themes.flatMap((each) => partialsOf(each).map(({ name }) => name)));
     for (const { path: file, source, template, contract } of templatesOf(theme)) {
       for (const { name, nameStart: start } of [...template.includes, ...template.extends].sort(compareRanges)) {
-        const target = templateTarget(chain, contract, name);
+        const target = templateTarget(chain, contract, name, file);
         if (target === undefined || target.kind === 'found') continue;
         // A theme that is named and not built on has a finding already.
         if (target.kind === 'stranger') continue;

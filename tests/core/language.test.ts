@@ -1,0 +1,346 @@
+import { describe, expect, it } from 'vitest';
+import { MemoryTree } from '../../src/core/files/memory-tree.ts';
+import { plannedTree } from '../../src/core/changes/plan.ts';
+import { readText } from '../../src/core/files/read-text.ts';
+import { renameTree } from '../../src/core/rename/rename-tree.ts';
+import { loadPlatform } from '../../src/core/platform/load.ts';
+import type { Platform } from '../../src/core/platform/platform.ts';
+import { checkTheme } from '../../src/core/rules/check.ts';
+import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
+import { setFacts } from '../../src/core/theme/set-facts.ts';
+import { Theme } from '../../src/core/theme/theme.ts';
+import { onShelf, themeOf } from '../support/trees.ts';
+import { named as name } from '../support/renaming.ts';
+
+/** A host of huts with a manifest and nothing else; each test widens it by the words that it is about. */
+function platformWith(more: string, fields = ''): Platform {
+  const text = `pionero: platform/1
+name: refugio
+title: Refugio
+summary: A theme is a folder with a manifest
+releases: ["1", "2", "3"]
+home: themes/{id}
+id: { pattern: "^[a-z][a-z0-9-]*$", grammar: small letters }
+recognise: [{ path: hut.json }]
+package: { formats: [zip] }
+${more.includes('documents:') ? '' : `documents: [{ path: hut.json, syntax: json, required: always, fields: [${fields}] }]\n`}${more}
+`;
+  return loadPlatform(MemoryTree.of({ 'refugio.platform.yaml': text }), 'refugio.platform.yaml', 'refugio.platform.yaml', '/nowhere');
+}
+
+type Files = Readonly<Record<string, string>>;
+
+function findingsOf(platform: Platform, files: Files, siblings: Readonly<Record<string, Files>> = {}): string[] {
+  const others = Object.entries(siblings).map(([id, own]) => themeOf(platform, id, own));
+  const { theme, chain, shelves } = onShelf(themeOf(platform, 'cierzo', files), others);
+  return checkTheme(theme, chain, shelves).findings.map(({ rule, file, line, message }) => `${rule} ${file}:${line} ${message}`);
+}
+
+const json = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
+
+type Case = readonly [why: string, platform: Platform, files: Files, wanted: readonly (string | RegExp)[]];
+
+const modules = platformWith(
+  '',
+  '{ key: [modules, "*", name], fact: moduleName, required: always }, { key: [modules, "*", sheets], fact: moduleSheets, type: list, of: path }',
+);
+const deep = platformWith(
+  '',
+  '{ key: ["**", icon], fact: icon, type: path }, { key: title, fact: title }, { key: [pages, "*", "*"], fact: pages }',
+);
+const named = platformWith('', '{ key: [themes, "{id}", title], fact: title, required: always }');
+const several = platformWith(
+  '',
+  '{ key: author, fact: author, type: text, or: [list, map] }, { key: size, fact: size, type: integer, or: [boolean] }',
+);
+const sections = platformWith(
+  '',
+  '{ key: [open], fact: open, type: map, other-fields: allowed }, { key: [open, a], fact: openA }, { key: [shut, a], fact: shutA }, { key: [none], fact: none, type: map, other-fields: ignored }',
+);
+const patterned = platformWith('', '{ key: colour, fact: colour, pattern: "#[0-9a-f]{6}", grammar: "a colour like #336699" }');
+const conditional = platformWith(
+  'files: [{ path: shop.html, required-when: { fact: kind, is: shop } }]\ndocuments: [{ path: hut.json, syntax: json, fields: [{ key: kind, fact: kind }, { key: currency, fact: currency, required-when: { fact: kind, is: [shop, market] }, allowed-when: { fact: kind, is: [shop, market] } }] }, { path: prices.json, syntax: json, required-when: { fact: currency, is: "*" } }]',
+);
+const releases = platformWith(
+  '',
+  '{ key: hosts, fact: hosts, type: list, of: range }, { key: old, fact: old, required: always, until: "1" }, { key: new, fact: new, required: always, since: "3" }',
+);
+const places = platformWith(
+  'inheritance: { kind: parent, fact: parent }',
+  '{ key: parent, fact: parent, type: parent }, { key: cover, fact: cover, type: path, shape: "/srv/refugio/themes/{id}/{path}" }, { key: sheets, fact: sheets, type: list, of: path, shape: "/srv/refugio/themes/{id}/{path}" }',
+);
+const either = platformWith(
+  '',
+  '{ key: icons, fact: icons, type: theme, none: default }, { key: more, fact: more, type: list, of: theme }',
+);
+const lines = platformWith(
+  'documents: [{ path: hut.conf, syntax: key-value, fields: [{ key: title, fact: title, required: always }, { key: sheets, fact: sheets, type: list, of: path, separator: " " }] }]',
+);
+const assigned = platformWith(
+  `documents: [{ path: conf.php, syntax: php, options: { at: assignments }, fields: [{ key: ["$conf", title], fact: title, required: always }, { key: ["$meta", sheet], fact: sheet, type: path }] }]`,
+);
+const mentions = platformWith(
+  'references: [{ files: ["*.tcl"], shape: "image(\\"{path}\\")" }, { files: ["lib/*.txt"], shape: "see <{path}>", relative: true }, { files: ["*.lst"], shape: "[{path}]", under: pictures }]',
+);
+const includes = (relative: string): Platform =>
+  platformWith(
+    `templates: { files: ["**/*.tpl"], roles: {}, any-page: true, language: { include: ['<< "{path}" >>'] }, partials: { file: "{path}.tpl", relative: ${relative} } }`,
+  );
+const texts = platformWith(
+  'strings: { file: "words/{locale}.php", format: php, options: { at: "$words =" }, keys: "{id:flat}-{name}", host-keys: ["save", "date-*"], used: "say(\'{path}\')", incomplete: true }',
+);
+const bare = platformWith('documents: []');
+
+const CASES: readonly Case[] = [
+  [
+    'keys by pattern',
+    modules,
+    { 'hut.json': json({ modules: { a: { name: 'A', sheets: ['gone.css'] }, b: {} } }) },
+    [/^field\/missing hut.json:.*no “modules.b.name”/, /^field\/path hut.json:6 .*“modules.a.sheets” names gone.css/],
+  ],
+  ['keys by pattern, of which none is there', modules, { 'hut.json': json({}) }, []],
+  [
+    'keys by pattern, one misspelt',
+    modules,
+    { 'hut.json': json({ modules: { a: { nmae: 'A' } } }) },
+    [/^field\/unknown hut.json:4 “modules.a.nmae” is not a field of hut.json; “modules.a.name” is/],
+  ],
+  [
+    'keys at any depth, and in lists',
+    deep,
+    { 'hut.json': json({ title: 'x', icon: 'a.svg', pages: { front: { icon: 'b.svg' } }, menu: [{ icon: 'c.svg' }] }), 'b.svg': '<svg/>' },
+    [/field\/path hut.json:11 “menu.0.icon” names c.svg/, /field\/path hut.json:3 .*a.svg/],
+  ],
+  ['a key that is the id', named, { 'hut.json': json({ themes: { cierzo: { title: 'Cierzo' } } }) }, []],
+  [
+    'a key that is another id',
+    named,
+    { 'hut.json': json({ themes: { cierza: { title: 'Cierzo' } } }) },
+    [/field\/unknown hut.json:3 “themes.cierza” is not a field of hut.json; “themes.cierzo” is/],
+  ],
+  ['a text where a list may be', several, { 'hut.json': json({ author: 'Lumbre', size: true }) }, []],
+  ['a list, a map', several, { 'hut.json': json({ author: { name: 'Lumbre' }, size: 4 }) }, []],
+  [
+    'none of the types',
+    several,
+    { 'hut.json': json({ size: 'big' }) },
+    ['field/type hut.json:2 “size” is “big”; expected: a whole number, or true or false'],
+  ],
+  [
+    'open and closed sections',
+    sections,
+    { 'hut.json': json({ open: { b: 1 }, shut: { b: 1 }, none: { x: 1 } }) },
+    [
+      'field/unknown hut.json:6 “shut.b” is not a field of hut.json; “shut.a” is',
+      'field/unknown hut.json:9 “none.x” is not a field of hut.json',
+    ],
+  ],
+  [
+    'a slip in an open section',
+    platformWith('', '{ key: [open], fact: open, type: map, other-fields: allowed }, { key: [open, colour], fact: colour }'),
+    { 'hut.json': json({ open: { colout: 1, wide: 2 } }) },
+    ['field/unknown hut.json:3 “open.colout” is not a field of hut.json; “open.colour” is'],
+  ],
+  ['a value that matches', patterned, { 'hut.json': json({ colour: '#00ff00' }) }, []],
+  [
+    'a value that does not',
+    patterned,
+    { 'hut.json': json({ colour: 'green' }) },
+    ['field/type hut.json:2 “colour” is “green”; expected: a colour like #336699'],
+  ],
+  ['nothing decides', conditional, { 'hut.json': json({ kind: 'blog' }) }, []],
+  [
+    'required with a fact',
+    conditional,
+    { 'hut.json': json({ kind: 'shop' }), 'shop.html': '' },
+    ['field/missing hut.json:1 hut.json has no “currency”'],
+  ],
+  [
+    'a file, and a document',
+    conditional,
+    { 'hut.json': json({ kind: 'shop', currency: 'EUR' }) },
+    ['document/missing prices.json:1 prices.json is missing: the host does not recognise the theme', /file\/missing shop.html/],
+  ],
+  [
+    'allowed with a fact',
+    conditional,
+    { 'hut.json': json({ kind: 'blog', currency: 'EUR' }), 'prices.json': '{}' },
+    ['field/elsewhere hut.json:3 “currency” counts only where kind is “shop” or “market”'],
+  ],
+  ['releases as a list', releases, { 'hut.json': json({ hosts: ['2', '3'] }) }, ['field/missing hut.json:1 hut.json has no “new”']],
+  ['one release', releases, { 'hut.json': json({ hosts: ['1'] }) }, ['field/missing hut.json:1 hut.json has no “old”']],
+  [
+    'releases that are none',
+    releases,
+    { 'hut.json': json({ hosts: ['7', '8'] }) },
+    ['range/releases hut.json:2 “7 || 8” takes in none of the releases 1, 2, 3'],
+  ],
+  [
+    'the host’s own place',
+    places,
+    {
+      'hut.json': json({
+        cover: '/srv/refugio/themes/cierzo/a.png',
+        sheets: ['/srv/refugio/themes/cierzo/b.css', '/srv/refugio/themes/cierzo/c.css'],
+      }),
+      'b.css': 'b{}',
+    },
+    [/field\/path hut.json:2 “cover” names \/srv\/refugio\/themes\/cierzo\/a.png/, /field\/path hut.json:5 .*c.css/],
+  ],
+  [
+    'another place',
+    places,
+    { 'hut.json': json({ cover: 'a.png' }), 'a.png.txt': 'x' },
+    ['field/type hut.json:2 “cover” is “a.png”; expected: a text like /srv/refugio/themes/{id}/{path}'],
+  ],
+  [
+    'this theme, or another',
+    either,
+    { 'hut.json': json({ icons: 'cierzo', more: ['cierzo', 'cierza'] }) },
+    ['field/theme hut.json:5 “more” names the theme “cierza”, which is on no shelf'],
+  ],
+  ['no theme', either, { 'hut.json': json({ icons: 'default' }) }, []],
+  [
+    'lines of keys and values',
+    lines,
+    { 'hut.conf': '# so\ntitel\tCierzo\nsheets a.css b.css\n', 'a.css': 'a{}' },
+    ['field/unknown hut.conf:2 “titel” is not a field of hut.conf; “title” is', /field\/path hut.conf:3 “sheets” names b.css/],
+  ],
+  [
+    'repeated assignments',
+    assigned,
+    { 'conf.php': "<?php\n$conf['titel'] = 'x';\n$meta['sheet'] = 'a.css';\n$own = 1;\n" },
+    [
+      /field\/unknown conf.php:2 “\$conf.titel” .*“\$conf.title” is/,
+      /field\/path conf.php:3 “\$meta.sheet” names a.css/,
+      /field\/unknown conf.php:4 “\$own”/,
+    ],
+  ],
+  [
+    'mentions elsewhere',
+    mentions,
+    {
+      'hut.json': '{}',
+      'a.tcl': 'x image("b.svg") image("gone.png")\n',
+      'b.svg': '<svg/>',
+      'lib/c.txt': 'see <d.txt> see <e.txt>\n',
+      'lib/d.txt': 'x',
+      'f.lst': '[ridge.svg] [g.svg]\n',
+      'pictures/ridge.svg': '<svg/>',
+    },
+    [/asset\/missing a.tcl:1 “gone.png”/, /asset\/missing f.lst:1 “g.svg”/, /asset\/missing lib\/c.txt:1 “e.txt”/],
+  ],
+  [
+    'includes from the theme',
+    includes('never'),
+    { 'hut.json': '{}', 'a/b.tpl': '<< "a/c" >><< "c" >>', 'a/c.tpl': 'x' },
+    [/template\/partial a\/b.tpl:1 .*“c” does not exist: there is no c.tpl/],
+  ],
+  [
+    'includes beside the file',
+    includes('always'),
+    { 'hut.json': '{}', 'a/b.tpl': '<< "a/c" >><< "c" >>', 'a/c.tpl': 'x' },
+    [/template\/partial .*there is no a\/a\/c.tpl/],
+  ],
+  [
+    'includes with a dot',
+    includes('dotted'),
+    { 'hut.json': '{}', 'a/b.tpl': '<< "./c" >><< "a/c" >><< "../d" >><< "../../e" >>', 'a/c.tpl': 'x', 'd.tpl': 'x' },
+    [],
+  ],
+  [
+    'includes beside the file first',
+    includes('first'),
+    { 'hut.json': '{}', 'a/b.tpl': '<< "c" >><< "d" >><< "e" >>', 'a/c.tpl': 'x', 'd.tpl': 'x' },
+    [/template\/partial .*there is no e.tpl/],
+  ],
+  [
+    'a circle beside the file',
+    platformWith(
+      `templates: { files: ["**/*.tpl"], roles: {}, language: { include: ['<< "{path}" >>'], opens: ["<if>"], closes: ["</if>"] }, partials: { file: "{path}.tpl", relative: first } }`,
+    ),
+    { 'hut.json': '{}', 'a/b.tpl': '<< "c" >>', 'a/c.tpl': '<< "b" >>', 'c.tpl': 'x' },
+    [/partial\/circle a\/b.tpl:1 .*a\/b → a\/c → a\/b/, /partial\/circle a\/c.tpl/],
+  ],
+  [
+    'texts in code',
+    texts,
+    {
+      'hut.json': '{}',
+      'words/es.php': "<?php\n$words = [\n'cierzo-hi' => 'Hola',\n'save' => 'Guardar',\n'bye' => 'Adiós'];\n",
+      'words/en.php': "<?php\n$words = ['cierzo-hi' => 'Hi', 'cierzo-more' => 'x'];\n",
+      'a.php': "<?php say('cierzo-hi'); say('date-long'); say('cierzo-gone');\n",
+    },
+    [/strings\/key words\/es.php:5 “bye” must look like cierzo-\{name\}/, /strings\/undefined a.php:1 “cierzo-gone”/],
+  ],
+  ['no documents', bare, { 'hut.json': '{}', 'a.css': 'a{}' }, []],
+];
+
+it.each(CASES)('%s', (_why, platform, files, wanted) => {
+  expect(checkPlatform(platform)).toEqual([]);
+  const found = findingsOf(platform, files).filter((text) => !text.startsWith('asset/unused') && !text.startsWith('partial/unused'));
+  // One finding for each, whatever the order.
+  expect(found).toHaveLength(wanted.length);
+  const isFound = (each: string | RegExp): boolean => found.some((text) => (typeof each === 'string' ? text === each : each.test(text)));
+  expect(wanted.filter((each) => !isFound(each))).toEqual([]);
+});
+
+describe('a rename', () => {
+  it.each<[why: string, platform: Platform, files: Files, wanted: Files]>([
+    [
+      'gives keys the new id',
+      named,
+      { 'hut.json': '{"themes": {"page": {"title": "The page"}}}' },
+      { 'hut.json': '{"themes": {"lumbre": {"title": "Lumbre"}}}' },
+    ],
+    [
+      'follows what may be this theme or another',
+      either,
+      { 'hut.json': '{"icons": "page", "more": ["ground", "page"]}' },
+      { 'hut.json': '{"icons": "lumbre", "more": ["ground", "lumbre"]}' },
+    ],
+    ['leaves another theme', either, { 'hut.json': '{"icons": "ground"}' }, { 'hut.json': '{"icons": "ground"}' }],
+    [
+      'follows the host’s own place',
+      places,
+      { 'hut.json': '{"cover": "/srv/refugio/themes/page/page.png", "sheets": ["/srv/refugio/themes/ground/page/a.css"]}' },
+      { 'hut.json': '{"cover": "/srv/refugio/themes/lumbre/page.png", "sheets": ["/srv/refugio/themes/ground/page/a.css"]}' },
+    ],
+  ])('%s', (_why, platform, files, wanted) => {
+    const theme = new Theme(platform, MemoryTree.of(files), { id: 'page' }, 'page');
+    const from = { id: 'page', title: theme.names.title ?? 'Page' };
+    const { operations } = renameTree({ theme, from, to: name('lumbre'), otherThemes: [], keep: [] });
+    const after = plannedTree(operations);
+    expect(Object.fromEntries(after.entries.map(({ path }) => [path, readText(after, path)?.text]))).toEqual(wanted);
+  });
+});
+
+it('a fact that assignments or lines carry is written where it stands', () => {
+  const php = setFacts(themeOf(assigned, 'cierzo', { 'conf.php': "<?php\n$conf['title'] = 'x';\n" }), [
+    { fact: 'title', op: 'set', value: 'Cierzo' },
+  ]);
+  expect(php.source('conf.php')?.text).toBe("<?php\n$conf['title'] = 'Cierzo';\n");
+  const conf = setFacts(themeOf(lines, 'cierzo', { 'hut.conf': 'title\tx\n' }), [{ fact: 'sheets', op: 'set', value: 'a.css, b.css' }]);
+  expect(conf.source('hut.conf')?.text).toBe('title\tx\nsheets\ta.css b.css\n');
+});
+
+it.each([
+  [
+    'regions: { fact: regoins, printed: "<{name}>" }',
+    '{ key: a, fact: regions, type: list }',
+    /no field carries the fact “regoins”; did you mean “regions”/,
+  ],
+  ['', '{ key: a, fact: a, required: always, required-when: { fact: b, is: x } }, { key: b, fact: b }', /required always/],
+  ['', '{ key: a, fact: a, required-when: { fact: b, is: x } }', /no field carries the fact “b”/],
+  ['', '{ key: a, fact: a, allowed-when: { fact: a, is: x } }', /cannot decide itself/],
+  ['', '{ key: a, fact: a, grammar: x }', /no pattern/],
+  ['', '{ key: a, fact: a, type: text, or: [text] }', /its type already/],
+  ['', '{ key: a, fact: a, type: path, shape: "/srv/{id}" }', /must hold \{path\}/],
+  ['', '{ key: a, fact: a, pattern: "[a-z]+", default: "1" }', /default “1” does not match/],
+  ['', '{ key: ["{name}"], fact: a }', /“\{name\}” stands for no name of the theme/],
+  ['references: [{ files: ["*.x"], shape: "a" }]', '', /must hold \{path\} or \{name\}/],
+  ['references: [{ files: ["*.x"], shape: "a({path})", under: b, relative: true }]', '', /or from this one/],
+  ['strings: { file: "{locale}.ini", format: ini, host-keys: [a] }', '', /nothing says how texts are asked for/],
+])('%j with fields %j is a contradiction', (more, fields, says) => {
+  expect(checkPlatform(platformWith(more, fields)).map(({ message }) => message)).toEqual([expect.stringMatching(says)]);
+});
