@@ -6,7 +6,7 @@ import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } fr
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
-import { buildSync } from 'esbuild';
+import { placeAt, support } from './hosts.mjs';
 
 const DISPLAY = ':97';
 const program = resolve('dist/pionero.js');
@@ -91,22 +91,11 @@ try {
   rmSync(folder, { recursive: true, force: true });
 }
 
-/** The real hosts, as the tests prepare them. */
-async function realHost(host) {
-  const outfile = resolve(`node_modules/.cache/shots/${host}.mjs`);
-  buildSync({ entryPoints: [`tests/support/${host}.ts`], outfile, bundle: true, platform: 'node', format: 'esm', packages: 'external' });
-  return import(outfile);
-}
-
-function placeAt(root) {
-  return { folder: root, path: (...parts) => join(root, ...parts) };
-}
-
 async function terminalShot({ name, before, line, next, asks, site, shelf = 'demo/shelf' }) {
   const place = join(folder, name);
   cpSync(shelf, join(place, 'shelf'), { recursive: true });
   if (site !== undefined) {
-    (await realHost(site.host)).prepareSite(placeAt(place));
+    (await support(site.host)).prepareSite(placeAt(place));
     const described = /```yaml\n(sites:[^]*?)```/.exec(readFileSync('docs/sites.md', 'utf8'))[1];
     writeFileSync(join(place, 'pionero.yaml'), described.replace(...site.change));
   }
@@ -149,7 +138,7 @@ async function pageShot({ name, theme, page, host, home }) {
     browserShot(name, `file://${site}/${page}.html`);
     return;
   }
-  const real = await realHost(host);
+  const real = await support(host);
   const place = placeAt(join(folder, name));
   (host === 'sphinx' ? real.prepareSite : real.prepareWebmail)(place);
   const start = ['--platform', host, '--kit', 'standard', '--to', place.path(home), '--yes'];

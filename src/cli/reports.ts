@@ -1,4 +1,7 @@
 import type { CheckedFolder } from '../core/rules/check-folders.ts';
+import { basisOf } from '../core/rules/check-basis.ts';
+import type { OpenedTheme } from '../core/theme/open.ts';
+import { plainFacts } from '../core/theme/plain-facts.ts';
 import type { Finding } from '../core/rules/check.ts';
 import type { Context } from './command.ts';
 import type { Shard } from './shards.ts';
@@ -41,6 +44,23 @@ const ALL = {
 export type ReportName = keyof typeof ALL;
 export const REPORTS: Readonly<Record<ReportName, Report>> = ALL;
 export const REPORT_NAMES = Object.keys(ALL) as [ReportName, ...ReportName[]];
+
+/** Tells other programs of findings that something else than a check has made, as a check does; text and JSON are its own. */
+export function reportFindings(context: Context, format: ReportName, opened: OpenedTheme, findings: readonly Finding[]): void {
+  if (format === 'text' || format === 'json') return;
+  const { theme, chain, shelves, configuration, folder, reasons } = opened;
+  const { name, title } = theme.platform.contract;
+  const checked: CheckedFolder = {
+    folder,
+    id: theme.names.id,
+    platform: { name, title },
+    facts: plainFacts(theme),
+    reasons,
+    result: { findings, rules: 0, files: theme.tree.entries.length, accepted: 0 },
+    basis: basisOf(chain, shelves, configuration),
+  };
+  REPORTS[format](context, { checked: [checked], others: [], decides: ({ severity }) => severity === 'error' });
+}
 
 function writeJson(io: Context['io'], value: unknown): void {
   io.stdout.write(`${JSON.stringify(value, null, 2)}\n`);

@@ -1,60 +1,186 @@
+import { basename, dirname, join } from 'node:path';
 import { UsageError } from '../core/errors.ts';
+import { kindOnDisk } from '../core/files/disk.ts';
 import type { Finding } from '../core/rules/check.ts';
-import { rehearseOnSite, type ShownPage } from '../core/sites/rehearse-on-site.ts';
+import { comparePages, isSamePage, type PageDifference } from '../core/sites/compare-pages.ts';
+import { rehearseOnSite, type ShownPage, type SiteRehearsal } from '../core/sites/rehearse-on-site.ts';
+import type { Chain } from '../core/theme/chain.ts';
+import { chainOfEarlier, earlierVersion } from '../core/theme/earlier.ts';
+import { installedOf } from '../core/theme/layout.ts';
+import type { OpenedTheme } from '../core/theme/open.ts';
 import { isAgreed } from './agreement.ts';
 import type { Context } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
+import { coloured } from './output/diff-text.ts';
 import { findingsText } from './output/findings-text.ts';
 import { findingJson } from './output/json.ts';
 import { count } from './output/paint.ts';
+import { reportFindings, type ReportName } from './reports.ts';
 import { siteNamed } from './site-argument.ts';
 import { openSource } from './theme-argument.ts';
 
+interface Given {
+  readonly yes: boolean;
+  readonly format: ReportName;
+  /** What the pages are compared with: `parent`, a version, a folder or an archive. */
+  readonly against?: string | undefined;
+}
+
+/** Another theme beside the one that is tried, and what people call it. */
+interface Other {
+  readonly chain: Chain;
+  readonly called: string;
+}
+
 /** Tries a theme on a fresh copy of a real site: the verdict first, then a row for each page. */
-export async function rehearseSite(
-  context: Context,
-  argument: string | undefined,
-  name: string,
-  given: { readonly yes: boolean },
-): Promise<ExitStatus> {
-  const { theme, chain, folder } = await openSource(argument, context, { isLenient: true });
+export async function rehearseSite(context: Context, argument: string | undefined, name: string, given: Given): Promise<ExitStatus> {
+  const opened = await openSource(argument, context, { isLenient: true });
+  const { theme, chain, folder } = opened;
   const site = siteNamed(context, name, folder);
   if (site.command === undefined && site.server === undefined)
     throw new UsageError({
       what: `the site “${name}” says neither what makes its pages nor what serves them`,
       hint: 'add command: or server: to it; docs/sites.md shows how',
     });
+  const other = given.against === undefined ? undefined : await otherTheme(context, opened, given.against);
   if (!(await isAgreed(context, name, site, given))) return ExitStatus.ok;
-  const { pages, findings, output } = await context.changing(async (applying) => rehearseOnSite(chain, site, applying));
+  const isCompared = other !== undefined;
+  const shown = await context.changing(async (applying) => rehearseOnSite(chain, site, { ...applying, isCompared }));
+  const before =
+    other === undefined
+      ? undefined
+      : await context.changing(async (applying) => rehearseOnSite(other.chain, site, { ...applying, isCompared }));
+  const { findings, pages } = shown;
   const all = [...findings, ...pages.flatMap((page) => page.findings)];
+  const differences = other === undefined || before === undefined ? [] : differencesOf([shown, chain], [before, other.chain]);
+  tell(context, { name, opened, shown, all, differences, other });
+  reportFindings(context, given.format, opened, all);
+  if (given.format === 'json')
+    context.result({
+      site: name,
+      theme: theme.names.id,
+      pages: pages.map(({ text: _text, ...page }) => ({
+        ...page,
+        status: page.status ?? null,
+        template: page.template ?? null,
+        findings: page.findings.map(findingJson),
+      })),
+      findings: all.map(findingJson),
+      ...(other === undefined ? {} : { against: other.called, differences }),
+    });
+  return all.length === 0 ? ExitStatus.ok : ExitStatus.findings;
+}
+
+/** @throws UsageError when there is no such parent, version or theme */
+async function otherTheme(context: Context, opened: OpenedTheme, against: string): Promise<Other> {
+  const { chain, theme, folder, shelves } = opened;
+  if (against === 'parent') {
+    const [, parent, ...more] = chain.themes;
+    if (parent === undefined)
+      throw new UsageError({
+        what: `${theme.names.id} has no parent here to be compared with`,
+        hint: 'name a version, a folder or an archive',
+      });
+    return { chain: { ...chain, themes: [parent, ...more] }, called: `its parent ${parent.names.id}` };
+  }
+  if (kindOnDisk(context.path(against)) !== undefined) {
+    const other = await openSource(against, context, { isLenient: true });
+    return { chain: other.chain, called: context.shown(other.folder) };
+  }
+  const beside = kindOnDisk(folder) === 'folder' ? [folder, dirname(folder)] : [dirname(folder)];
+  const folders = [context.io.folder, ...beside]
+    .flatMap((each) => [each, join(each, 'dist')])
+    .filter((each) => kindOnDisk(each) === 'folder');
+  const earlier = await earlierVersion(opened, against, folders, context.opening);
+  if (earlier === undefined)
+    throw new UsageError({
+      what: `there is no ${theme.names.id} ${against} to be compared with`,
+      why: `no folder or archive is called so, no archive of ${basename(folder)} here is that version, and no tag of its repository`,
+      hint: '--against takes “parent”, a version, a folder or an archive',
+    });
+  return { chain: chainOfEarlier(earlier, { shelves }), called: `${theme.names.id} ${against} (${earlier.found})` };
+}
+
+function differencesOf(
+  [now, chain]: readonly [SiteRehearsal, Chain],
+  [before, otherChain]: readonly [SiteRehearsal, Chain],
+): PageDifference[] {
+  const [home, otherHome] = [chain, otherChain].map((each) => installedOf(each)[0]?.home ?? '');
+  return now.pages.flatMap((page, i) => {
+    const other = before.pages[i];
+    return other === undefined ? [] : [comparePages([page, home ?? ''], [other, otherHome ?? ''])];
+  });
+}
+
+interface Told {
+  readonly name: string;
+  readonly opened: OpenedTheme;
+  readonly shown: SiteRehearsal;
+  readonly all: readonly Finding[];
+  readonly differences: readonly PageDifference[];
+  readonly other: Other | undefined;
+}
+
+function tell(context: Context, { name, opened, shown, all, differences, other }: Told): void {
   const { paint } = context;
-  const who = paint.strong(theme.names.id);
+  const { pages, output } = shown;
+  const who = paint.strong(opened.theme.names.id);
   const verdict =
     all.length === 0
       ? `${paint.good('✓')} ${who} works on the site “${name}”`
       : `${paint.bad('✗')} ${who} on the site “${name}”: ${count(all.length, 'problem')}`;
-  context.say(`${verdict}; ${count(pages.length, 'page')} looked at\n`);
+  context.say(`${verdict}; ${count(pages.length, 'page')} looked at`);
+  if (other !== undefined) {
+    const changed = differences.filter((each) => !isSamePage(each)).length;
+    context.say(
+      `  Against ${other.called}: ${changed === 0 ? 'no page differs' : `${count(changed, 'page')} ${changed === 1 ? 'differs' : 'differ'}`}`,
+    );
+  }
+  context.say('');
   const width = (values: readonly string[]): number => Math.max(0, ...values.map((value) => value.length));
-  const [roles, places] = [width(pages.map(({ role }) => role)), width(pages.map(({ place }) => place))];
-  for (const page of pages) context.say(`  ${rowOf(context, page, roles, places)}`);
-  if (all.length > 0) context.say(`\n${findingsText(byFile(all), paint, context.io.columns, context.shown(folder))}`);
+  const columns = {
+    role: width(pages.map(({ role }) => role)),
+    place: width(pages.map(({ place }) => place)),
+    template: width(pages.map(({ template = '' }) => template)),
+  };
+  for (const [i, page] of pages.entries()) {
+    context.say(`  ${rowOf(context, page, columns)}`);
+    const difference = differences[i];
+    if (difference !== undefined) for (const line of differenceLines(context, difference)) context.say(`    ${line}`);
+  }
+  if (all.length > 0) context.say(`\n${findingsText(byFile(all), paint, context.io.columns, context.shown(opened.folder))}`);
   if (context.options.verbose && output.trim() !== '') context.say(`\n${paint.faint(output.trim())}`);
-  context.result({
-    site: name,
-    theme: theme.names.id,
-    pages: pages.map((page) => ({ ...page, status: page.status ?? null, findings: page.findings.map(findingJson) })),
-    findings: all.map(findingJson),
-  });
-  return all.length === 0 ? ExitStatus.ok : ExitStatus.findings;
 }
 
 function byFile(findings: readonly Finding[]): Finding[] {
   return findings.toSorted((a, b) => (a.file < b.file ? -1 : a.file > b.file ? 1 : a.line - b.line));
 }
 
-function rowOf({ paint }: Context, { role, place, status, loaded, findings }: ShownPage, roles: number, places: number): string {
+/** How wide the columns of the rows are. */
+type Columns = Readonly<Record<'role' | 'place' | 'template', number>>;
+
+function rowOf({ paint }: Context, page: ShownPage, columns: Columns): string {
+  const { role, place, status, template = '', loaded, own, findings } = page;
   const mark = findings.length === 0 ? paint.good('✓') : paint.bad('✗');
-  const problems = findings.length === 0 ? '' : `, ${count(findings.length, 'problem')}`;
   const answered = status === undefined ? '' : `${status}  `;
-  return `${mark} ${role.padEnd(roles)}  ${place.padEnd(places)}  ${answered}${paint.faint(`${count(loaded.length, 'file')} loaded${problems}`)}`;
+  const made = columns.template === 0 ? '' : `${paint.name(template.padEnd(columns.template))}  `;
+  const files = `${count(loaded.length, 'file')} loaded, ${own.length === 0 ? 'none' : own.length} of its own`;
+  const detail = [...(loaded.length === 0 ? [] : [files]), ...(findings.length === 0 ? [] : [count(findings.length, 'problem')])];
+  return `${mark} ${role.padEnd(columns.role)}  ${place.padEnd(columns.place)}  ${answered}${made}${paint.faint(detail.join(', '))}`;
+}
+
+function differenceLines(context: Context, difference: PageDifference): string[] {
+  const { paint, options } = context;
+  if (isSamePage(difference)) return [paint.faint('the same')];
+  const { added, removed, gained, lost, statusBefore, templateBefore, diff } = difference;
+  const said = [
+    ...(statusBefore === undefined ? [] : [`answered with ${statusBefore} before`]),
+    ...(templateBefore === undefined ? [] : [`made by ${templateBefore} before`]),
+    ...(added + removed === 0
+      ? []
+      : [`${paint.good(`+${added}`)} ${paint.bad(`−${removed}`)} ${added + removed === 1 ? 'line' : 'lines'}`]),
+    ...gained.map((path) => `${paint.good('+')} ${path}`),
+    ...lost.map((path) => `${paint.bad('−')} ${path}`),
+  ];
+  return options.verbose ? [...said, ...diff.map((line) => coloured(line, paint))] : said;
 }

@@ -1,6 +1,6 @@
 import { setFlagsFromString } from 'node:v8';
 import { basename, dirname } from 'node:path';
-import { formatOfName } from '../core/package/pack-theme.ts';
+import { formatOfName } from '../core/archives/archive-format.ts';
 import { UsageError } from '../core/errors.ts';
 import { kindOnDisk } from '../core/files/disk.ts';
 import { loadOwnRules } from '../core/rules/own-rules.ts';

@@ -50,6 +50,7 @@ describeMistakes({
   platform: 'roundcube',
   isSkipped,
   home: `${themes}/lumbre`,
+  site: 'staging',
   withTheme: () => withTheme('standard'),
   async told(place) {
     const { status, said, page, missing } = await serve(place, 'lumbre');

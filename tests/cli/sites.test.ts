@@ -1,7 +1,9 @@
+import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { Workplace } from '../support/program.ts';
 import { hasWebmail, prepareWebmail } from '../support/roundcube.ts';
+import { describeSite } from '../support/sites.ts';
 import { hasBuilder, prepareSite } from '../support/sphinx.ts';
 import { kitFiles, platformNamed, snapshot, writeFiles } from '../support/trees.ts';
 
@@ -12,7 +14,7 @@ const page = readFileSync('themes/' + id + '/main.html', 'utf8');
 if (page.includes('{{> nowhere}}')) { console.error(process.cwd() + '/themes/' + id + '/main.html:1: no such partial'); process.exit(1); }
 mkdirSync(out + '/themes', { recursive: true });
 cpSync('themes', out + '/themes', { recursive: true });
-writeFileSync(out + '/index.html', '<link rel="stylesheet" href="themes/' + id + '/sheet.css">' + page.replaceAll('{{{theme.path}}}', 'themes/' + id));
+writeFileSync(out + '/index.html', '<link rel="stylesheet" href="themes/' + id + '/sheet.css"><link rel="start" href="./">' + page.replaceAll('{{{theme.path}}}', 'themes/' + id));
 `;
 
 const SERVER = `import { createServer } from 'node:http';
@@ -22,6 +24,9 @@ const [id, port] = process.argv.slice(2);
 spawn(process.execPath, ['-e', 'setInterval(() => {}, 1000)', 'child-of-' + port], { stdio: 'ignore' });
 createServer((request, response) => {
   if (request.url === '/ends') process.exit(1);
+  if (request.url === '/large') for (const kept = []; ; ) kept.push(Buffer.alloc(1 << 20, 1));
+  if (request.url === '/told') appendFileSync('site.log', 'made from ' + process.cwd() + '/themes/' + id + '/pages/front.html\\n');
+  if (request.url === '/said') return response.end('<!-- themes/vereda-basis/main.html -->' + Math.random());
   if (request.url === '/away') return response.writeHead(302, { location: 'http://127.0.0.2:1/' }).end();
   if (request.url === '/on') return response.writeHead(302, { location: '/nowhere' }).end();
   if (request.url === '/logs') appendFileSync('site.log', 'new mistake in main.html\\n');
@@ -38,6 +43,7 @@ function withSites(more = ''): Workplace {
   writeFiles(place.path('site'), {
     'build.mjs': BUILDER,
     'serve.mjs': SERVER,
+    'greedy.mjs': 'const kept = []; for (;;) kept.push(Buffer.alloc(1 << 20, 1));\n',
     'sleep.mjs': 'setInterval(() => {}, 1000);\n',
     'home.mjs': "console.log('HOME=' + process.env.HOME, 'SECRET=' + process.env.SECRET);\n",
   });
@@ -56,6 +62,9 @@ sites:
   logging: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], logs: ['*.log'], pages: [{ role: front, address: /logs }], failures: ['mistake in (?P<file>\\S+)'] }
   unseen: { folder: site, command: [${node}, -e, ""] }
   moving: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: /away }, { role: other, address: /on }] }
+  large: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], memory: 200, pages: [{ role: front, address: /large }] }
+  greedy: { folder: site, command: [${node}, greedy.mjs], memory: 200 }
+  telling: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], logs: ['*.log'], made-by: ['^made from (?P<file>\\S+)', '<!-- (?P<file>\\S+) -->'], pages: [{ role: front, address: /told }, { role: other, address: /said }] }
   slow: { folder: site, command: [${node}, sleep.mjs], seconds: 1 }
   bare: { folder: site }
   absent: { folder: site, command: [no-such-program] }
@@ -83,12 +92,12 @@ describe('a theme on a real site', () => {
 
   it('that is served has every file that it asks for looked at, and ends with its children', async () => {
     const { stdout, status } = await withSites().run('rehearse', 'paso', '--site', 'served', '--yes');
-    expect([status, stdout]).toEqual([1, expect.stringMatching(/✗ front {2}\/ +200 {2}1 file loaded, 1 problem\n {2}✗ gone/)]);
+    expect([status, stdout]).toEqual([
+      1,
+      expect.stringMatching(/✗ front {2}\/ +200 {2}1 file loaded, 1 of its own, 1 problem\n {2}✗ gone +\/nowhere {2}404 {2}1 problem/),
+    ]);
     expect(stdout).toMatch(/asks for \/themes\/paso\/gone\.png, which was answered with 404[^]*\(\/nowhere\) was answered with 404/);
-    const left =
-      readFileSync('/proc/self/stat') && existsSync('/proc')
-        ? (await import('node:child_process')).spawnSync('pgrep', ['-f', 'child-of-']).stdout.toString()
-        : '';
+    const left = readFileSync('/proc/self/stat') && existsSync('/proc') ? spawnSync('pgrep', ['-f', 'child-of-']).stdout.toString() : '';
     expect(left).toBe('');
   });
 
@@ -118,13 +127,79 @@ describe('a theme on a real site', () => {
   });
 
   it.each<[string, string[], number, RegExp]>([
-    ['takes too long', ['slow'], 1, /was ended after 1 seconds/],
+    ['takes too long', ['slow'], 1, /was ended: its command ran for more than 1 seconds/],
+    ['takes too much memory', ['greedy'], 1, /was ended: its processes took more than 200 MiB of memory/],
+    ['takes too much at a page', ['large'], 1, /was ended: its processes took more than 200 MiB[^]*“front” \(\/large\) was not answered/],
     ['says nothing about its pages', ['bare'], 2, /says neither what makes its pages nor what serves them/],
     ['has a program that is not there', ['absent'], 3, /“no-such-program” cannot be started/],
     ['is not known', ['bilt'], 2, /did you mean “built”/],
   ])('that %s is told of', async (_what, [name = ''], status, says) => {
     const outcome = await withSites().run('rehearse', 'paso', '--site', name, '--yes');
     expect([outcome.status, outcome.stdout + outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
+  });
+
+  it('is told by which template each page was made, where the host says it', async () => {
+    const place = withSites();
+    const { pages } = (await place.json('rehearse', 'paso', '--site', 'telling', '--yes')) as { pages: { template: string | null }[] };
+    expect(pages.map(({ template }) => template)).toEqual(['pages/front.html', 'themes/vereda-basis/main.html']);
+  });
+
+  it('has its findings in the forms that a check has', async () => {
+    const { stdout, status } = await withSites().run('rehearse', 'paso', '--site', 'served', '--yes', '--format', 'sarif');
+    const { runs } = JSON.parse(stdout) as { runs: { results: { ruleId: string }[] }[] };
+    expect([status, runs[0]?.results.map(({ ruleId }) => ruleId)]).toEqual([1, ['site/asset', 'site/page']]);
+  });
+
+  describe('beside another', () => {
+    const versioned = (version: string, more = ''): Record<string, string> => ({
+      'sheet.css': `/*---\ntitle: Paso\nversion: ${version}\nhosts: ">=2"\n${more}---*/\n`,
+    });
+    const rehearsal = async (place: Workplace, against: string, site = 'built', ...more: string[]) =>
+      place.run('rehearse', 'paso', '--site', site, '--yes', '--against', against, ...more);
+
+    it('folder, archive, tag or parent shows what differs page by page', async () => {
+      const place = withSites();
+      writeFiles(place.path('paso'), { ...versioned('1.0.0'), 'main.html': '<p>one</p>\n<p>two</p>\n' });
+      await place.run('pack', 'paso', '--out', 'paso-old.zip');
+      const git = (...args: string[]) => spawnSync('git', args, { cwd: place.path('paso'), stdio: 'ignore' });
+      git('init', '-q');
+      git('add', '-A');
+      git('-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@hut.example', 'commit', '-qm', 'First');
+      git('tag', 'v1.0.0');
+      writeFiles(place.path('other/paso'), kitFiles(platformNamed('vereda'), 'paso'));
+      writeFiles(place.path('other/paso'), { ...versioned('1.0.0'), 'main.html': '<p>one</p>\n<p>two</p>\n' });
+      writeFiles(place.path('paso'), {
+        ...versioned('1.1.0'),
+        'main.html': '<p>one</p>\n<p>2</p>\n<img src="{{{theme.path}}}/sheet.css">',
+      });
+      const says = /Against .*: 1 page differs\n\n {2}✓ front +index\.html +1 file loaded, 1 of its own\n {4}\+2 −1 lines\n$/;
+      expect((await rehearsal(place, 'other/paso')).stdout).toMatch(says);
+      expect((await rehearsal(place, '1.0.0')).stdout).toMatch(/Against paso 1\.0\.0 \(paso-old\.zip\)/);
+      rmSync(place.path('paso-old.zip'));
+      const { stdout } = await rehearsal(place, '1.0.0', 'built', '--verbose');
+      expect(stdout).toMatch(/Against paso 1\.0\.0 \(the tag v1\.0\.0\)/);
+      expect(stdout).toMatch(/\n {4}-<p>two<\/p>\n {4}\+<p>2<\/p>\n/);
+      expect((await rehearsal(place, 'paso')).stdout).toMatch(/: no page differs\n[^]* the same\n/);
+      // What is another at each request is no difference.
+      expect((await rehearsal(place, 'paso', 'telling')).stdout).toMatch(/no page differs/);
+      expect(await rehearsal(place, '0.9.0')).toMatchObject({
+        status: 2,
+        stderr: expect.stringMatching(/there is no paso 0\.9\.0/) as string,
+      });
+      expect(await rehearsal(place, 'parent')).toMatchObject({ status: 2, stderr: expect.stringMatching(/paso has no parent/) as string });
+      writeFiles(place.path('paso'), versioned('1.1.0', 'parent: valle\nparentStyles: before\n'));
+      writeFiles(place.path('valle'), kitFiles(platformNamed('vereda'), 'valle'));
+      writeFiles(place.path('valle'), { 'main.html': '<p>one</p>' });
+      const { differences } = (await place.json('rehearse', 'paso', '--site', 'built', '--yes', '--against', 'parent')) as {
+        differences: { lost: string[]; gained: string[] }[];
+      };
+      expect(differences).toMatchObject([{ lost: [], gained: [], added: 3, removed: 1 }]);
+    });
+
+    it('needs a site', async () => {
+      const outcome = await withSites().run('rehearse', 'paso', '--against', 'parent');
+      expect(outcome).toMatchObject({ status: 2, stderr: expect.stringMatching(/--site NAME/) as string });
+    });
   });
 
   it('gets nothing of the user’s environment', async () => {
@@ -167,7 +242,6 @@ describe.each([
     site: 'handbook',
     isSkipped: !hasBuilder && isOnlyOffered,
     prepare: prepareSite,
-    changes: { 'folder: docs ': 'folder: site ', '[sphinx-build': '[/usr/bin/sphinx-build' },
     wrong: ['theme.conf', '[theme]\ninherit = basik\nstylesheet = lumbre.css\n'],
     says: /✗ lumbre on the site “handbook”: 3 problems[^]*no theme named 'basik' found/,
   },
@@ -176,21 +250,17 @@ describe.each([
     site: 'staging',
     isSkipped: !hasWebmail && isOnlyOffered,
     prepare: prepareWebmail,
-    changes: { 'folder: sites/staging': 'folder: site' },
     wrong: ['meta.json', '{ "name": "Lumbre", "extends": "elastik" }\n'],
     says: /✗ lumbre on the site “staging”[^]*the page “login” does not hold “<\/html>”/,
   },
-])('the real host $host, as docs/sites.md describes it', ({ host, site, isSkipped, prepare, changes, wrong, says }) => {
+])('the real host $host, as docs/sites.md describes it', ({ host, site, isSkipped, prepare, wrong, says }) => {
   it.skipIf(isSkipped)(
     'shows a theme, and what is wrong with it',
     async () => {
       const place = new Workplace();
       prepare(place);
       await place.run('new', 'lumbre', '--platform', host, '--kit', 'standard', '--yes');
-      const page = readFileSync(new URL('../../docs/sites.md', import.meta.url), 'utf8');
-      const described = new RegExp(`\`\`\`yaml\n(sites:\n {2}${site}[^]*?)\`\`\``).exec(page)?.[1] ?? '';
-      const ours = Object.entries(changes).reduce((text, [theirs, own]) => text.replace(theirs, own), described);
-      writeFiles(place.folder, { 'pionero.yaml': ours });
+      describeSite(place, site);
       const good = await place.run('rehearse', 'lumbre', '--site', site, '--yes');
       expect([good.status, good.stdout]).toEqual([0, expect.stringContaining(`✓ lumbre works on the site “${site}”`)]);
       const [path = '', text = ''] = wrong;

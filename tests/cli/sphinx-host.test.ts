@@ -56,6 +56,7 @@ describeMistakes({
   platform: 'sphinx',
   isSkipped,
   home: 'site/_themes/lumbre',
+  site: 'handbook',
   withTheme: () => withTheme('standard'),
   told(place) {
     const { isBuilt, said, missing } = build(place, 'lumbre');

@@ -263,6 +263,15 @@ const CASES: readonly Case[] = [
     [/partial\/circle a\/b.tpl:1 .*a\/b → a\/c → a\/b/, /partial\/circle a\/c.tpl/],
   ],
   [
+    'a template that takes in the one of its name of another theme',
+    platformWith(
+      `inheritance: { kind: chain, fact: parent, built-in: [ground], inherits: ["*"] }\ntemplates: { files: ["*.tpl"], roles: {}, any-page: true, named-theme: "{id}/{path}", language: { include: ['<< "{path}" >>'], opens: ["<if>"], closes: ["</if>"] }, partials: { file: "{path}" } }`,
+      '{ key: parent, fact: parent, type: parent }',
+    ),
+    { 'hut.json': json({ parent: 'ground' }), 'a.tpl': '<< "ground/a.tpl" >>', 'b.tpl': '<< "cierzo/b.tpl" >>' },
+    [/partial\/circle b.tpl:1/],
+  ],
+  [
     'texts in code',
     texts,
     {

@@ -7,7 +7,8 @@ import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts
 import { Journal } from '../../src/core/changes/journal.ts';
 import { streamOutput } from '../../src/core/changes/write-output.ts';
 import { readArchive } from '../../src/core/archives/archive-format.ts';
-import { formatOfName, isPackageAsPlanned, planPackage, writePackage } from '../../src/core/package/pack-theme.ts';
+import { formatOfName } from '../../src/core/archives/archive-format.ts';
+import { isPackageAsPlanned, planPackage, writePackage } from '../../src/core/package/pack-theme.ts';
 import type { UnpackedArchive } from '../../src/core/archives/unpacking.ts';
 import { zipOf } from '../support/archives.ts';
 import { Workplace } from '../support/program.ts';

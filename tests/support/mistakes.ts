@@ -2,6 +2,7 @@ import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import type { Workplace } from './program.ts';
+import { describeSite } from './sites.ts';
 import { writeFiles } from './trees.ts';
 
 interface Mistake {
@@ -21,12 +22,14 @@ export interface RealHost {
   readonly home: string;
   /** A place with a theme of the standard kit, without a mistake. */
   readonly withTheme: () => Promise<Workplace>;
+  /** The site of docs/sites.md that a theme is tried on. */
+  readonly site: string;
   /** What the host does with the theme. */
   readonly told: (place: Workplace) => string | Promise<string>;
 }
 
 /** Mistakes that were shown to a host once: it still does what was recorded, and check finds them all. */
-export function describeMistakes({ platform, isSkipped, home, withTheme, told }: RealHost): void {
+export function describeMistakes({ platform, isSkipped, home, site, withTheme, told }: RealHost): void {
   const record = join(import.meta.dirname, `../hosts/${platform}-mistakes.json`);
   const mistakes = JSON.parse(readFileSync(record, 'utf8')) as Mistake[];
   const isRecording = process.env['RECORD_HOSTS'] !== undefined;
@@ -56,6 +59,18 @@ export function describeMistakes({ platform, isSkipped, home, withTheme, told }:
         const host = await told(await withMistake(mistake));
         recorded.push({ ...mistake, host });
         expect(host).toBe(isRecording ? host : mistake.host);
+      },
+      30_000,
+    );
+
+    // What the host says nothing of, nobody can see on its pages.
+    it.skipIf(isSkipped).each(mistakes.filter(({ host }) => host !== 'is silent').map((mistake) => [mistake.what, mistake] as const))(
+      '%s: is seen on a site',
+      async (_what, mistake) => {
+        const place = await withMistake(mistake);
+        describeSite(place, site);
+        const outcome = await place.run('rehearse', home, '--site', site, '--platform', platform, '--yes');
+        expect([outcome.status, outcome.stderr, outcome.stdout]).toEqual([1, '', expect.stringMatching(/✗ lumbre on the site/)]);
       },
       30_000,
     );

@@ -5,15 +5,8 @@ import { FailedOperationError, RefusedError, UsageError } from '../../core/error
 import { kindOnDisk } from '../../core/files/disk.ts';
 import { UnreadableFileError } from '../../core/files/file-tree.ts';
 import { judgePackage } from '../../core/package/judge-package.ts';
-import { ARCHIVE_FORMATS, type ArchiveFormat } from '../../core/archives/archive-format.ts';
-import {
-  formatOfName,
-  isPackageAsPlanned,
-  planPackage,
-  writePackage,
-  type PackagePlan,
-  type PackedTheme,
-} from '../../core/package/pack-theme.ts';
+import { ARCHIVE_FORMATS, formatOfName, type ArchiveFormat } from '../../core/archives/archive-format.ts';
+import { isPackageAsPlanned, planPackage, writePackage, type PackagePlan, type PackedTheme } from '../../core/package/pack-theme.ts';
 import { fillShape } from '../../core/names/shape.ts';
 import { checkOptionsOf, checkTheme } from '../../core/rules/check.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';

@@ -2,13 +2,11 @@ import { basename, dirname } from 'node:path';
 import * as z from 'zod';
 import { applyPlan, type ApplyOptions } from '../../core/changes/apply.ts';
 import { type Operation, copyOperations } from '../../core/changes/plan.ts';
+import { UsageError } from '../../core/errors.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';
-import type { FileTree } from '../../core/files/file-tree.ts';
-import type { Platform } from '../../core/platform/platform.ts';
 import type { StandInHost } from '../../core/rehearsal/host.ts';
 import type { Page } from '../../core/rehearsal/pages.ts';
 import { rehearse, type Rehearsal } from '../../core/rehearsal/rehearse.ts';
-import type { Shelves } from '../../core/theme/shelf.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
@@ -16,33 +14,36 @@ import { rehearseSite } from '../site-rehearsal.ts';
 import { openSource } from '../theme-argument.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { findingJson } from '../output/json.ts';
+import { REPORT_NAMES, reportFindings } from '../reports.ts';
 import type { Paint } from '../output/paint.ts';
 import { bytes, count } from '../output/paint.ts';
-import type { ThemeNames } from '../../core/names/full-name.ts';
-
-interface Subject {
-  readonly platform: Platform;
-  readonly tree: FileTree;
-  readonly names: ThemeNames;
-  readonly shelves: Shelves;
-}
 
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; default: the current folder' }],
   options: {
     out: takes(z.string().optional().describe('a new folder to keep the site in, to be opened with a browser'), 'DIR'),
     site: takes(z.string().optional().describe('try it on a fresh copy of a real site, by its name in pionero.yaml'), 'NAME'),
+    against: takes(
+      z.string().optional().describe('with --site: what differs page by page from its parent, an earlier version of it, or another theme'),
+      'parent|VERSION|FOLDER',
+    ),
+    format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, or a report for programs'), 'FORMAT'),
     yes: z.boolean().default(false).describe('do not ask, neither for the folder of --out nor for a site’s command'),
   },
   examples: [
     'pionero rehearse lumbre',
     'pionero rehearse lumbre --site staging',
+    'pionero rehearse lumbre --site staging --against 1.0.0',
     'pionero rehearse lumbre.zip',
     'pionero rehearse cierzo --shelf demo/shelf --out site',
   ],
   async run(context, args, given) {
     if (given.site !== undefined) return rehearseSite(context, args[0], given.site, given);
-    const subject = await openSubject(args[0], context);
+    if (given.against !== undefined)
+      throw new UsageError({ what: '--against compares the pages of a real site', hint: 'say which with --site NAME' });
+    const opened = await openSource(args[0], context);
+    const { theme, shelves } = opened;
+    const subject = { platform: theme.platform, tree: theme.tree, names: theme.names, shelves };
     const out = given.out === undefined ? undefined : context.path(given.out);
     if (out !== undefined && !(await isFolderWanted(context, dirname(out), given))) return ExitStatus.ok;
     const rehearsal = await context.changing(async (applying) => {
@@ -50,30 +51,27 @@ export default defineCommand({
       return rehearse({ ...subject, keep, applying });
     });
     show(context, rehearsal, out);
-    context.result({
-      recognised: rehearsal.recognised,
-      reasons: rehearsal.reasons.map(findingJson),
-      platform: subject.platform.contract.name,
-      chain: rehearsal.chain,
-      sheets: rehearsal.sheets,
-      pages: rehearsal.pages.map(({ role, template, from, bytes: size, isRendered, problem }) => ({
-        role,
-        template,
-        from,
-        bytes: size,
-        rendered: isRendered,
-        problem,
-      })),
-    });
+    reportFindings(context, given.format, opened, rehearsal.reasons);
+    if (given.format === 'json')
+      context.result({
+        recognised: rehearsal.recognised,
+        reasons: rehearsal.reasons.map(findingJson),
+        platform: subject.platform.contract.name,
+        chain: rehearsal.chain,
+        sheets: rehearsal.sheets,
+        pages: rehearsal.pages.map(({ role, template, from, bytes: size, isRendered, problem }) => ({
+          role,
+          template,
+          from,
+          bytes: size,
+          rendered: isRendered,
+          problem,
+        })),
+      });
     const isGood = rehearsal.recognised && rehearsal.pages.every((page) => page.problem === undefined);
     return isGood ? ExitStatus.ok : ExitStatus.findings;
   },
 });
-
-async function openSubject(argument: string | undefined, context: Context): Promise<Subject> {
-  const { theme, shelves } = await openSource(argument, context);
-  return { platform: theme.platform, tree: theme.tree, names: theme.names, shelves };
-}
 
 /** Keeps the host's folder with a page for each role, as a new folder. */
 async function keepSite(applying: ApplyOptions, host: StandInHost, pages: readonly Page[], out: string): Promise<void> {

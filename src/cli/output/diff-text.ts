@@ -13,12 +13,13 @@ export function diffText(plan: ChangePlan, paint: Paint): string {
   });
   const lines = patches.flatMap((patch) => patch.split('\n').filter((line) => !line.startsWith('=====')));
   return lines
-    .map((line) => colour(line, paint))
+    .map((line) => coloured(line, paint))
     .join('\n')
     .trimEnd();
 }
 
-function colour(line: string, paint: Paint): string {
+/** A line of a unified diff. */
+export function coloured(line: string, paint: Paint): string {
   if (/^(?:---|\+\+\+) /.test(line)) return paint.strong(line.trimEnd());
   return line.startsWith('+') ? paint.good(line) : line.startsWith('-') ? paint.bad(line) : line.startsWith('@@') ? paint.name(line) : line;
 }

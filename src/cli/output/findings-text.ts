@@ -104,7 +104,8 @@ function placeText(folder: string, file: string): string {
 
 function findingText(finding: Finding, paint: Paint, columns: number): string {
   const colour = finding.severity === 'error' ? paint.bad : finding.severity === 'warning' ? paint.warn : paint.faint;
-  const place = `${finding.line}:${finding.column}`.padEnd(7);
+  // What stands in no file has no place in one.
+  const place = (finding.file === '' && finding.length === 0 ? '' : `${finding.line}:${finding.column}`).padEnd(7);
   const indent = ' '.repeat(12);
   const [message = '', ...detail] = wrapped(finding.message, columns - indent.length);
   const lines = [`  ${paint.faint(place)} ${colour(MARKS[finding.severity])} ${message}`, ...detail.map((line) => indent + line)];

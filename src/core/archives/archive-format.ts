@@ -24,6 +24,11 @@ export const ARCHIVE_FORMATS: readonly ArchiveFormat[] = [
   { name: 'tar.gz', endings: ['.tar.gz', '.tgz'], write: writeTarGz, read: readTarGz },
 ];
 
+/** The format that a file name's ending stands for; undefined when there is none. */
+export function formatOfName(name: string): ArchiveFormat['name'] | undefined {
+  return ARCHIVE_FORMATS.find(({ endings }) => endings.some((ending) => name.toLowerCase().endsWith(ending)))?.name;
+}
+
 /**
  * Unpacks an archive of any format to a place on the disk that has no name; nothing is written under a name of the
  * archive's. The one way in: whatever is cloned, installed or rehearsed from an archive comes through here.

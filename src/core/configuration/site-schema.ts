@@ -26,6 +26,16 @@ export const SiteSchema = z.strictObject({
     .optional()
     .describe('What serves the pages, as a list of arguments; {port} stands for a free port of 127.0.0.1'),
   seconds: z.int().min(1).max(600).default(60).describe('How long it may take'),
+  memory: z
+    .int()
+    .min(16)
+    .max(65_536)
+    .default(2048)
+    .describe('How much memory its processes may take together, in MiB, where the system tells'),
+  'made-by': z
+    .array(pattern())
+    .default([])
+    .describe('Patterns by which a page, or a log, says which template made it; the group file is its path'),
   pages: z.array(SitePage).default([]).describe('The pages to look at; the front page where none is named'),
   logs: z
     .array(glob())

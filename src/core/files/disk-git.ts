@@ -3,6 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ConfigurationError, UsageError } from '../errors.ts';
+import { MemoryTree, type MemoryItem } from './memory-tree.ts';
 
 /** What differs between a commit and the files as they are now. Paths are absolute. */
 export interface Changes {
@@ -50,6 +51,71 @@ export async function withCommit<T>(
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
+}
+
+/** Where a folder is in a Git repository. */
+export interface RepositoryPlace {
+  /** The repository’s folder; absolute. */
+  readonly root: string;
+  /** The folder, from there; '' for the repository’s own. */
+  readonly place: string;
+}
+
+/** @throws UsageError when the folder is in no repository, or there is no git */
+export function repositoryOf(folder: string): RepositoryPlace {
+  const root = git(folder, ['rev-parse', '--show-toplevel'], `${folder} is in no Git repository`).trim();
+  const place = git(folder, ['rev-parse', '--show-prefix']).trim().replace(/\/$/, '');
+  return { root, place };
+}
+
+/** The tags of a repository, newest first. @throws UsageError when Git cannot tell */
+export function tagsOf(root: string): string[] {
+  return git(root, ['tag', '--list', '--sort=-creatordate'])
+    .split('\n')
+    .filter((tag) => tag !== '');
+}
+
+/**
+ * The files below a place as they were at a revision, in memory. Links are links.
+ * @throws UsageError when Git knows no such revision
+ */
+export function treeOfCommit(root: string, revision: string, place: string): MemoryTree {
+  const listed = git(root, ['ls-tree', '-r', '-z', '--full-tree', `${revision}^{commit}`, ...(place === '' ? [] : ['--', place])]);
+  const files = listed.split('\0').flatMap((line) => {
+    const [, mode = '', hash = '', path = ''] = /^(\d+) blob ([0-9a-f]+)\t([^]*)$/.exec(line) ?? [];
+    return path === '' ? [] : [{ mode, hash, path: place === '' ? path : path.slice(place.length + 1) }];
+  });
+  const contents = readObjects(
+    root,
+    files.map(({ hash }) => hash),
+  );
+  return new MemoryTree(
+    files.map(({ mode, path }, i): MemoryItem => {
+      const bytes = contents[i] ?? Buffer.alloc(0);
+      if (mode === '120000') return { kind: 'link', path, target: bytes.toString('utf8') };
+      return { kind: 'file', path, content: { bytes }, size: bytes.length, mode: mode === '100755' ? 0o755 : 0o644 };
+    }),
+  );
+}
+
+/** What is in objects of a repository, in their order (git-cat-file(1), batch output). */
+function readObjects(root: string, hashes: readonly string[]): Buffer[] {
+  if (hashes.length === 0) return [];
+  const { stdout, status } = spawnSync('git', [...HARMLESS, 'cat-file', '--batch'], {
+    cwd: root,
+    input: `${hashes.join('\n')}\n`,
+    maxBuffer: 1 << 30,
+    env: { ...process.env, GIT_OPTIONAL_LOCKS: '0' },
+  });
+  if (status !== 0) throw new UsageError({ what: 'git cat-file failed', hint: 'look at the repository with git fsck' });
+  let at = 0;
+  return hashes.map(() => {
+    const end = stdout.indexOf('\n', at);
+    const size = Number(/ (\d+)$/.exec(stdout.toString('latin1', at, end))?.[1] ?? 0);
+    const bytes = stdout.subarray(end + 1, end + 1 + size);
+    at = end + 1 + size + 1;
+    return bytes;
+  });
 }
 
 /** A repository's own settings name programs that Git runs; none of them is needed here. */

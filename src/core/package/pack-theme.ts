@@ -77,11 +77,6 @@ export async function isPackageAsPlanned(path: string, plan: PackagePlan): Promi
   return comparison.isSame;
 }
 
-/** The format that a file name's ending stands for; undefined when there is none. */
-export function formatOfName(name: string): ArchiveFormat['name'] | undefined {
-  return ARCHIVE_FORMATS.find(({ endings }) => endings.some((ending) => name.toLowerCase().endsWith(ending)))?.name;
-}
-
 function chooseFormat(theme: Theme, wanted: string | undefined): ArchiveFormat {
   const { formats } = theme.platform.contract.package;
   const format = ARCHIVE_FORMATS.find((each) => each.name === (wanted ?? formats[0]));

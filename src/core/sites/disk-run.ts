@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { spawn, type ChildProcess } from 'node:child_process';
 import { cp, lstat, mkdir, realpath, rm } from 'node:fs/promises';
 import { createServer } from 'node:net';
+import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Journal } from '../changes/journal.ts';
 import { withTemporary } from '../changes/temporary.ts';
@@ -92,6 +93,14 @@ export interface CommandOutcome {
   readonly status: number | undefined;
   readonly output: string;
   readonly isTimedOut: boolean;
+  readonly isTooLarge: boolean;
+}
+
+/** How long a site’s command may run, how much memory its processes may take in MiB, and what breaks it off. */
+export interface RunLimits {
+  readonly seconds: number;
+  readonly memory: number;
+  readonly signal?: AbortSignal | undefined;
 }
 
 /** The environment that a site’s command gets: nothing of the user’s but the path and the language. */
@@ -99,7 +108,17 @@ function environment({ home }: SiteCopy): NodeJS.ProcessEnv {
   return { PATH: process.env['PATH'], LANG: process.env['LANG'] ?? 'C.UTF-8', HOME: home, TMPDIR: home };
 }
 
-function start([program = '', ...args]: readonly string[], copy: SiteCopy): { child: ChildProcess; output: () => string } {
+/** So often it is looked how much memory a site’s processes take, in milliseconds. */
+const WATCH_EVERY = 200;
+
+interface Started {
+  readonly child: ChildProcess;
+  readonly output: () => string;
+  /** Whether it was ended since it took more memory than it may. */
+  readonly isTooLarge: () => boolean;
+}
+
+function start([program = '', ...args]: readonly string[], copy: SiteCopy, memory: number): Started {
   // A group of its own, so that its children end with it.
   const child = spawn(program, args, { cwd: copy.site, env: environment(copy), detached: true, stdio: ['ignore', 'pipe', 'pipe'] });
   let output = '';
@@ -108,7 +127,33 @@ function start([program = '', ...args]: readonly string[], copy: SiteCopy): { ch
   };
   child.stdout?.on('data', keep);
   child.stderr?.on('data', keep);
-  return { child, output: () => output };
+  let isTooLarge = false;
+  const watch = setInterval(() => {
+    if (child.pid === undefined || memoryOfGroup(child.pid) <= memory) return;
+    isTooLarge = true;
+    endGroup(child);
+  }, WATCH_EVERY);
+  watch.unref();
+  child.on('close', () => clearInterval(watch));
+  child.on('error', () => clearInterval(watch));
+  return { child, output: () => output, isTooLarge: () => isTooLarge };
+}
+
+/** What the processes of a group hold in memory, in MiB (proc(5)); 0 where the system does not tell. */
+function memoryOfGroup(group: number): number {
+  let pages = 0;
+  try {
+    for (const name of readdirSync('/proc')) {
+      if (!/^\d+$/.test(name)) continue;
+      const stat = readFileSync(`/proc/${name}/stat`, 'latin1');
+      // The name of the program is in brackets, and may hold some.
+      const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
+      if (Number(fields[2]) === group) pages += Number(fields[21]);
+    }
+  } catch {
+    // One that ended meanwhile, or no such folder.
+  }
+  return (pages * 4) / 1024;
 }
 
 function endGroup(child: ChildProcess): void {
@@ -126,9 +171,9 @@ function endGroup(child: ChildProcess): void {
 export async function runToEnd(
   command: readonly string[],
   copy: SiteCopy,
-  { seconds, signal }: { readonly seconds: number; readonly signal?: AbortSignal | undefined },
+  { seconds, memory, signal }: RunLimits,
 ): Promise<CommandOutcome> {
-  const { child, output } = start(command, copy);
+  const { child, output, isTooLarge } = start(command, copy, memory);
   let isTimedOut = false;
   const timer = setTimeout(() => {
     isTimedOut = true;
@@ -143,7 +188,7 @@ export async function runToEnd(
     });
     if (signal?.aborted === true)
       throw new FailedOperationError({ what: 'interrupted: the site’s command was ended', hint: 'nothing was changed' });
-    return { status, output: output(), isTimedOut };
+    return { status, output: output(), isTimedOut, isTooLarge: isTooLarge() };
   } finally {
     clearTimeout(timer);
     signal?.removeEventListener('abort', stop);
@@ -171,6 +216,8 @@ export interface RunningSite {
   /** Asks for an address of the server, from its root; undefined when it ends instead, or takes too long. */
   get(address: string): Promise<Answer | undefined>;
   output(): string;
+  /** Whether it was ended since it took more memory than it may. */
+  isTooLarge(): boolean;
 }
 
 /**
@@ -181,12 +228,12 @@ export interface RunningSite {
 export async function withServer<T>(
   commandFor: (port: number) => readonly string[],
   copy: SiteCopy,
-  { seconds, signal }: { readonly seconds: number; readonly signal?: AbortSignal | undefined },
+  { seconds, memory, signal }: RunLimits,
   work: (running: RunningSite) => Promise<T>,
 ): Promise<T> {
   const port = await freePort();
   const command = commandFor(port);
-  const { child, output } = start(command, copy);
+  const { child, output, isTooLarge } = start(command, copy, memory);
   let failure: Error | undefined;
   child.on('error', (cause) => (failure = notStarted(command, cause)));
   const end = Date.now() + seconds * 1000;
@@ -216,7 +263,7 @@ export async function withServer<T>(
         });
       await new Promise((resolve) => setTimeout(resolve, 50));
     }
-    return await work({ get: async (address) => ask(address).catch(() => undefined), output });
+    return await work({ get: async (address) => ask(address).catch(() => undefined), output, isTooLarge });
   } finally {
     endGroup(child);
   }

@@ -40,7 +40,8 @@ export function builtInServing({ themes }: Chain, path: string): string | undefi
 
 /** Where a template says that another one is: in the chain, or in the theme that it names. */
 export type TemplateTarget =
-  | { readonly kind: 'found'; readonly path: string }
+  /** With the id of the theme that is named, where one is. */
+  | { readonly kind: 'found'; readonly path: string; readonly id?: string }
   | { readonly kind: 'missing'; readonly path: string }
   /** In a theme that is neither in the chain nor one that every host brings. */
   | { readonly kind: 'stranger'; readonly id: string };
@@ -68,11 +69,11 @@ export function templateTarget(chain: Chain, contract: TemplateContract, name: s
 function inNamedTheme(chain: Chain, id: string, path: string): TemplateTarget | undefined {
   const theme = chain.themes.find((each) => each.names.id === id);
   if (theme !== undefined)
-    return theme.tree.get(path)?.kind === 'file' ? { kind: 'found', path } : { kind: 'missing', path: `${id}/${path}` };
+    return theme.tree.get(path)?.kind === 'file' ? { kind: 'found', path, id } : { kind: 'missing', path: `${id}/${path}` };
   const { 'built-in': brought = [], 'built-in-files': files } = chain.themes[0]?.platform.contract.inheritance ?? {};
   if (!brought.includes(id)) return undefined;
   const served = files?.[id];
-  return served === undefined || matchesAny(path, served) ? { kind: 'found', path } : { kind: 'missing', path: `${id}/${path}` };
+  return served === undefined || matchesAny(path, served) ? { kind: 'found', path, id } : { kind: 'missing', path: `${id}/${path}` };
 }
 
 function isOwnFolder(chain: Chain, name: string): boolean {

@@ -100,6 +100,9 @@ function includesOf(chain: Chain, theme: Theme, path: string): Taken[] {
   const placed = templateAt(theme, path);
   return (placed?.template.includes ?? []).flatMap((include): Taken[] => {
     const target = placed === undefined || include.isGuarded ? undefined : templateTarget(chain, placed.contract, include.name, path);
-    return target?.kind === 'found' ? [{ ...include, path: target.path }] : [];
+    if (target?.kind !== 'found') return [];
+    // The file of another theme that is named is not the one of that path which the chain serves.
+    const isServed = target.id === undefined || findInChain(chain, target.path)?.theme.names.id === target.id;
+    return isServed ? [{ ...include, path: target.path }] : [];
   });
 }

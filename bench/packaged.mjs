@@ -1,0 +1,155 @@
+// Checks the real hosts' own themes and all others of them that Debian packages, clones each under a distinctive and a common
+// name, and lets the host say whether it takes the copies as it takes the originals. Every finding is printed, to be read.
+// The packages are unpacked into a temporary folder and never installed. Needs Debian's apt-get and dpkg-deb, and the hosts.
+import { spawnSync } from 'node:child_process';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { basename, dirname, join, resolve } from 'node:path';
+import { placeAt, support } from '../scripts/hosts.mjs';
+
+/** By host: where its themes lie in a site, by which file they are known, and in which packages they are. */
+const HOSTS = {
+  sphinx: {
+    search: ['sphinx', 'theme'],
+    own: '/usr/share/sphinx/themes',
+    mark: 'theme.conf',
+    themes: 'site/_themes',
+    site: 'handbook',
+    prepare: 'prepareSite',
+  },
+  roundcube: {
+    search: ['roundcube-skin'],
+    own: '/usr/share/roundcube/skins',
+    mark: 'meta.json',
+    themes: 'site/skins',
+    site: 'staging',
+    prepare: 'prepareWebmail',
+  },
+};
+const NAMES = ['lumbre', 'page'];
+const program = resolve('dist/pionero.js');
+const root = mkdtempSync(join(tmpdir(), 'pionero-packaged-'));
+const only = process.argv[2];
+let differing = 0;
+try {
+  for (const name of Object.keys(HOSTS).filter((each) => only === undefined || each === only)) await tryHost(name, HOSTS[name]);
+} finally {
+  rmSync(root, { recursive: true, force: true });
+}
+process.exitCode = differing === 0 ? 0 : 1;
+
+async function tryHost(host, { search, own, mark, themes: home, site, prepare }) {
+  const shelf = join(root, host, 'shelf');
+  mkdirSync(shelf, { recursive: true });
+  const folders = [...themesBelow(own, mark), ...packagesOf(search).flatMap((pkg) => themesBelow(unpacked(pkg, host), mark))];
+  // Links in packages lead to others: what they lead to is not there, and a theme is copied as it lies.
+  for (const folder of folders)
+    if (!existsSync(join(shelf, basename(folder))))
+      cpSync(folder, join(shelf, basename(folder)), { recursive: true, verbatimSymlinks: true });
+  const ids = readdirSync(shelf);
+  const place = placeAt(join(root, host, 'place'));
+  mkdirSync(place.folder, { recursive: true });
+  (await support(host))[prepare](place);
+  (await support('sites')).describeSite(place, site);
+  const counts = new Map();
+  let files = 0;
+  // What docs/sites.md wants to see is on the pages of themes from the kits; these have names of their own.
+  const described = place.path('pionero.yaml');
+  // A theme that is a Python package is installed as one: its code is found where the themes are.
+  const settings = place.path('site/conf.py');
+  if (existsSync(settings))
+    writeFileSync(settings, `import os, sys\nsys.path.insert(0, os.path.abspath('_themes'))\n${readFileSync(settings, 'utf8')}`);
+  writeFileSync(described, readFileSync(described, 'utf8').replace(/"[^"]*\{id\}\.css",? ?/g, ''));
+  for (const id of ids) {
+    const checked = json(place, ['check', join(shelf, id), '--platform', host, '--format', 'json', '--no-cache']);
+    const findings = checked?.findings ?? [];
+    files += checked?.summary?.files ?? 0;
+    for (const { rule } of findings) counts.set(rule, (counts.get(rule) ?? 0) + 1);
+    const verdicts = [id, ...NAMES].map((name) => judged(place, { id, name, host, site, home, shelf }));
+    const [original, ...copies] = verdicts;
+    const same = copies.every((copy) => copy === original);
+    if (!same) differing += 1;
+    console.log(`${same ? '✓' : '✗'} ${host}/${id}: ${findings.length} findings; host: ${same ? original : verdicts.join(' | ')}`);
+    for (const { severity, rule, file, line, message } of findings) console.log(`    ${severity} ${rule} ${file}:${line} ${message}`);
+  }
+  const all = [...counts.values()].reduce((sum, each) => sum + each, 0);
+  console.log(
+    `${host}: ${ids.length} themes, ${files} files, ${all} findings (${[...counts].map(([rule, number]) => `${rule} ${number}`).join(', ')})`,
+  );
+}
+
+/** What the host makes of a theme, or of its clone: a tick, or its words without the name. */
+function judged(place, { id, name, host, site, home, shelf }) {
+  const work = join(place.folder, 'work');
+  rmSync(work, { recursive: true, force: true });
+  mkdirSync(work, { recursive: true });
+  const options = ['--shelf', shelf, '--platform', host];
+  if (name === id) cpSync(join(shelf, id), join(work, id), { recursive: true, verbatimSymlinks: true });
+  else {
+    const made = run(place, ['clone', join(shelf, id), name, '--to', work, '--include', 'unsure', '--yes', ...options]);
+    if (!existsSync(join(work, name))) return `not cloned: ${made.stderr.split('\n')[0]}`;
+  }
+  mkdirSync(place.path(home), { recursive: true });
+  const shown = json(place, ['rehearse', join(work, name), '--site', site, '--yes', '--format', 'json', ...options]);
+  if (shown === undefined) return 'no answer';
+  const told = shown.findings.map(({ rule, message }) => `${rule} ${nameless(message, name)}`);
+  return told.length === 0 ? '✓' : told.sort().join('; ').slice(0, 160);
+}
+
+/** A message without the theme’s name, where it stands as a name. */
+function nameless(message, name) {
+  return [`/${name}`, `'${name}'`, `"${name}"`, `“${name}”`].reduce(
+    (text, each) => text.replaceAll(each, each.replace(name, 'ID')),
+    message,
+  );
+}
+
+function run(place, args) {
+  return spawnSync(process.execPath, [program, ...args], {
+    cwd: place.folder,
+    encoding: 'utf8',
+    maxBuffer: 1 << 28,
+    env: { ...process.env, XDG_STATE_HOME: join(root, 'state'), NO_COLOR: '1' },
+  });
+}
+
+function json(place, args) {
+  const { stdout, stderr } = run(place, args);
+  try {
+    return JSON.parse(stdout);
+  } catch {
+    console.log(`    ${args.join(' ')}: ${stderr.split('\n').slice(0, 3).join(' ')}`);
+    return undefined;
+  }
+}
+
+function packagesOf(words) {
+  const { stdout } = spawnSync('apt-cache', ['search', ...words], { encoding: 'utf8' });
+  return stdout
+    .split('\n')
+    .map((line) => line.split(' ')[0])
+    .filter((name) => name !== '' && !name.endsWith('-doc'));
+}
+
+/** A package’s files in a folder of its own; nothing of it is run. */
+function unpacked(name, host) {
+  const folder = join(root, host, 'packages', name);
+  mkdirSync(folder, { recursive: true });
+  spawnSync('apt-get', ['download', name], { cwd: folder, stdio: 'ignore' });
+  for (const file of readdirSync(folder).filter((each) => each.endsWith('.deb')))
+    spawnSync('dpkg-deb', ['-x', join(folder, file), folder], { stdio: 'ignore' });
+  return folder;
+}
+
+/** The folders that hold a theme’s mark, links apart. */
+function themesBelow(folder, mark) {
+  if (!existsSync(folder)) return [];
+  return readdirSync(folder, { recursive: true })
+    .filter(
+      (path) =>
+        basename(path) === mark &&
+        !/(?:^|\/)(?:doc|docs|tests?)\//.test(path) &&
+        statSync(join(folder, path), { throwIfNoEntry: false })?.isFile(),
+    )
+    .map((path) => dirname(join(folder, path)));
+}

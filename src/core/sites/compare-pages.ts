@@ -1,0 +1,50 @@
+import { structuredPatch } from 'diff';
+import type { ShownPage } from './rehearse-on-site.ts';
+
+/** How a page differs between two themes on one site. */
+export interface PageDifference {
+  readonly role: string;
+  /** What the server answered with the other theme, where that was something else. */
+  readonly statusBefore: number | undefined;
+  /** The template that made it with the other theme, where that was another one. */
+  readonly templateBefore: string | undefined;
+  /** Files that the page asks for with this theme only, and with the other one only. */
+  readonly gained: readonly string[];
+  readonly lost: readonly string[];
+  /** How many lines of the page came, and went. */
+  readonly added: number;
+  readonly removed: number;
+  /** The lines, as a unified diff without its head. */
+  readonly diff: readonly string[];
+  /** How many problems the page had with the other theme. */
+  readonly problemsBefore: number;
+}
+
+/** The place of a theme in the host, which is no difference: every address of its files holds it. */
+type Home = string;
+
+/** A page of one theme beside the same page of another one. */
+export function comparePages(now: readonly [ShownPage, Home], before: readonly [ShownPage, Home]): PageDifference {
+  const [page, home] = now;
+  const [other, otherHome] = before;
+  const loaded = page.loaded.map((path) => path.replace(home, '{home}'));
+  const otherLoaded = other.loaded.map((path) => path.replace(otherHome, '{home}'));
+  const texts = [other.text.replaceAll(otherHome, '{home}'), page.text.replaceAll(home, '{home}')] as const;
+  const diff = structuredPatch('', '', texts[0], texts[1], '', '', { context: 1 }).hunks.flatMap(({ lines }) => ['@@', ...lines]);
+  return {
+    role: page.role,
+    statusBefore: page.status === other.status ? undefined : other.status,
+    templateBefore: page.template === other.template ? undefined : other.template,
+    gained: loaded.filter((path) => !otherLoaded.includes(path)),
+    lost: otherLoaded.filter((path) => !loaded.includes(path)),
+    added: diff.filter((line) => line.startsWith('+')).length,
+    removed: diff.filter((line) => line.startsWith('-')).length,
+    diff,
+    problemsBefore: other.findings.length,
+  };
+}
+
+/** Whether nothing differs. */
+export function isSamePage({ statusBefore, templateBefore, gained, lost, added, removed }: PageDifference): boolean {
+  return statusBefore === undefined && templateBefore === undefined && gained.length + lost.length + added + removed === 0;
+}

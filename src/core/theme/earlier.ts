@@ -1,0 +1,77 @@
+import { basename, join } from 'node:path';
+import { formatOfName } from '../archives/archive-format.ts';
+import { PioneroError, UsageError } from '../errors.ts';
+import { filesOf } from '../files/disk.ts';
+import { repositoryOf, tagsOf, treeOfCommit } from '../files/disk-git.ts';
+import { openChain } from './chain.ts';
+import { openThemeArchive } from './open-archive.ts';
+import type { OpenedTheme, OpenOptions } from './open.ts';
+import { Theme } from './theme.ts';
+
+/** A theme as it was at another version, and where that was found, for people. */
+export interface EarlierTheme {
+  readonly theme: Theme;
+  readonly found: string;
+}
+
+/**
+ * Finds a version of a theme: among the archives in some folders, then among the tags of the repository that it is in.
+ * @param folders where archives of it may lie; absolute
+ * @returns undefined when no archive and no tag is that version
+ */
+export async function earlierVersion(
+  opened: Pick<OpenedTheme, 'theme' | 'folder'>,
+  version: string,
+  folders: readonly string[],
+  options: OpenOptions,
+): Promise<EarlierTheme | undefined> {
+  for (const folder of new Set(folders)) {
+    const archive = await inArchives(opened.theme, version, folder, options);
+    if (archive !== undefined) return archive;
+  }
+  return inHistory(opened, version);
+}
+
+async function inArchives(
+  { names, platform }: Theme,
+  version: string,
+  folder: string,
+  options: OpenOptions,
+): Promise<EarlierTheme | undefined> {
+  const called = filesOf(folder).filter((file) => formatOfName(file) !== undefined && file.includes(names.id));
+  for (const file of called) {
+    try {
+      const { theme } = await openThemeArchive(join(folder, file), { ...options, platform: options.platform ?? platform.contract.name });
+      if (theme.names.id === names.id && theme.text('version') === version) return { theme, found: file };
+    } catch (error) {
+      // Of what is damaged, or no theme, none is a version.
+      if (!(error instanceof PioneroError)) throw error;
+    }
+  }
+  return undefined;
+}
+
+/** A tag that is the version, with or without a v or the theme’s id before it. */
+function inHistory({ theme, folder }: Pick<OpenedTheme, 'theme' | 'folder'>, version: string): EarlierTheme | undefined {
+  if (theme.tree.disk === undefined) return undefined;
+  try {
+    const repository = repositoryOf(folder);
+    const id = theme.names.id;
+    const wanted = new Set([version, `v${version}`, `${id}-${version}`, `${id}-v${version}`, `${id}/${version}`, `${id}/v${version}`]);
+    const tag = tagsOf(repository.root).find((each) => wanted.has(each));
+    if (tag === undefined) return undefined;
+    const tree = treeOfCommit(repository.root, tag, repository.place);
+    const { vendor } = theme.names;
+    const then = new Theme(theme.platform, tree, { id, ...(vendor === undefined ? {} : { vendor }) }, `${basename(folder)} at ${tag}`);
+    return tree.entries.length === 0 ? undefined : { theme: then, found: `the tag ${tag}` };
+  } catch (error) {
+    // No repository, no git: then it has no history.
+    if (error instanceof UsageError) return undefined;
+    throw error;
+  }
+}
+
+/** The chain of a theme that lies nowhere: its parents are those of the theme as it is now. */
+export function chainOfEarlier({ theme }: EarlierTheme, { shelves }: Pick<OpenedTheme, 'shelves'>) {
+  return openChain(theme, shelves);
+}
