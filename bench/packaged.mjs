@@ -2,7 +2,18 @@
 // name, and lets the host say whether it takes the copies as it takes the originals. Every finding is printed, to be read.
 // The packages are unpacked into a temporary folder and never installed. Needs Debian's apt-get and dpkg-deb, and the hosts.
 import { spawnSync } from 'node:child_process';
-import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs';
+import {
+  cpSync,
+  existsSync,
+  mkdirSync,
+  mkdtempSync,
+  readdirSync,
+  readFileSync,
+  rmSync,
+  statSync,
+  symlinkSync,
+  writeFileSync,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
 import { placeAt, support } from '../scripts/hosts.mjs';
@@ -16,6 +27,7 @@ const HOSTS = {
     themes: 'site/_themes',
     site: 'handbook',
     prepare: 'prepareSite',
+    provided: ['basic'],
   },
   roundcube: {
     search: ['roundcube-skin'],
@@ -24,6 +36,7 @@ const HOSTS = {
     themes: 'site/skins',
     site: 'staging',
     prepare: 'prepareWebmail',
+    provided: ['elastic'],
   },
 };
 const NAMES = ['lumbre', 'page'];
@@ -38,7 +51,7 @@ try {
 }
 process.exitCode = differing === 0 ? 0 : 1;
 
-async function tryHost(host, { search, own, mark, themes: home, site, prepare }) {
+async function tryHost(host, { search, own, mark, themes: home, site, prepare, provided }) {
   const shelf = join(root, host, 'shelf');
   mkdirSync(shelf, { recursive: true });
   const folders = [...themesBelow(own, mark), ...packagesOf(search).flatMap((pkg) => themesBelow(unpacked(pkg, host), mark))];
@@ -47,6 +60,10 @@ async function tryHost(host, { search, own, mark, themes: home, site, prepare })
     if (!existsSync(join(shelf, basename(folder))))
       cpSync(folder, join(shelf, basename(folder)), { recursive: true, verbatimSymlinks: true });
   const ids = readdirSync(shelf);
+  // What the host brings itself is there already: links in a copy of it would lead nowhere.
+  const parents = join(root, host, 'parents');
+  mkdirSync(parents);
+  for (const id of ids.filter((each) => !provided.includes(each))) symlinkSync(join(shelf, id), join(parents, id));
   const place = placeAt(join(root, host, 'place'));
   mkdirSync(place.folder, { recursive: true });
   (await support(host))[prepare](place);
@@ -65,7 +82,7 @@ async function tryHost(host, { search, own, mark, themes: home, site, prepare })
     const findings = checked?.findings ?? [];
     files += checked?.summary?.files ?? 0;
     for (const { rule } of findings) counts.set(rule, (counts.get(rule) ?? 0) + 1);
-    const verdicts = [id, ...NAMES].map((name) => judged(place, { id, name, host, site, home, shelf }));
+    const verdicts = [id, ...NAMES].map((name) => judged(place, { id, name, host, site, home, shelf, parents }));
     const [original, ...copies] = verdicts;
     const same = copies.every((copy) => copy === original);
     if (!same) differing += 1;
@@ -79,11 +96,11 @@ async function tryHost(host, { search, own, mark, themes: home, site, prepare })
 }
 
 /** What the host makes of a theme, or of its clone: a tick, or its words without the name. */
-function judged(place, { id, name, host, site, home, shelf }) {
+function judged(place, { id, name, host, site, home, shelf, parents }) {
   const work = join(place.folder, 'work');
   rmSync(work, { recursive: true, force: true });
   mkdirSync(work, { recursive: true });
-  const options = ['--shelf', shelf, '--platform', host];
+  const options = ['--shelf', parents, '--platform', host];
   if (name === id) cpSync(join(shelf, id), join(work, id), { recursive: true, verbatimSymlinks: true });
   else {
     const made = run(place, ['clone', join(shelf, id), name, '--to', work, '--include', 'unsure', '--yes', ...options]);

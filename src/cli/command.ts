@@ -1,6 +1,7 @@
 import { resolve } from 'node:path';
 import * as z from 'zod';
 import { applyPlan, type ApplyOptions } from '../core/changes/apply.ts';
+import { applyTogether } from '../core/changes/together.ts';
 import type { ChangePlan } from '../core/changes/plan.ts';
 import { Journal } from '../core/changes/journal.ts';
 import type { ExitStatus } from './exit-status.ts';
@@ -127,6 +128,11 @@ export class Context {
   /** Applies a change plan, or takes back what was done of it. */
   async apply(plan: ChangePlan): Promise<void> {
     await this.changing((options) => applyPlan(plan, options));
+  }
+
+  /** Applies plans for several folders, all or none. */
+  async applyAll(plans: readonly ChangePlan[]): Promise<void> {
+    await this.changing((options) => applyTogether(plans, options));
   }
 }
 

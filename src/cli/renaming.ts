@@ -83,8 +83,7 @@ export async function carryOutRename(
   if (proof !== undefined) context.say(decisionText(rename, proof, context.paint));
   const isApplied = await isConfirmed(context, given, renaming.question(rename));
   if (isApplied) {
-    const { plan } = rename;
-    await context.apply(plan);
+    await context.applyAll([rename.plan, ...(rename.children ?? []).map(({ plan }) => plan)]);
     proof = prover.proveApplied();
     context.say(outcomeText(rename, proof, renaming.done(rename), context.paint));
   }

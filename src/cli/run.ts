@@ -1,5 +1,6 @@
 import { Command as Program, CommanderError } from 'commander';
 import * as z from 'zod';
+import { recoverTogether } from '../core/changes/together.ts';
 import { recover } from '../core/changes/recover.ts';
 import { PioneroError } from '../core/errors.ts';
 import { COMMANDS } from './command-table.ts';
@@ -142,7 +143,8 @@ async function recoverFirst(context: Context): Promise<void> {
   const { takenBack, finished, setAside, failed } = await recover(context.journal);
   // What only reads can go on; what writes is refused by the same reason.
   for (const { what, why } of failed) context.warn(`${mark} ${oneLine(what)}: ${oneLine(why ?? '')}.`);
-  for (const title of takenBack) context.warn(`${mark} A run was broken off before: “${oneLine(title)}” was taken back.`);
+  const half = await recoverTogether(context.journal, context.io.now()).catch(() => []);
+  for (const title of [...takenBack, ...half]) context.warn(`${mark} A run was broken off before: “${oneLine(title)}” was taken back.`);
   for (const title of finished) context.warn(`${mark} A run was broken off before: “${oneLine(title)}” was brought to its end.`);
   for (const path of setAside) context.warn(`${mark} An entry of the journal cannot be read, and was moved to ${path}.`);
 }

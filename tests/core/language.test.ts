@@ -308,6 +308,21 @@ describe('a rename', () => {
       { 'hut.json': '{"icons": "page", "more": ["ground", "page"]}' },
       { 'hut.json': '{"icons": "lumbre", "more": ["ground", "lumbre"]}' },
     ],
+    [
+      'leaves what the host owns: names, keys, values, modules',
+      platformWith(
+        'host-names: ["page-*", page, "host.styles.*"]',
+        '{ key: title, fact: title }, { key: kind, fact: kind, type: choice, values: [page, list] }',
+      ),
+      {
+        'hut.json': '{"title": "The page", "kind": "page", "page-size": 3, "style": "host.styles.PageStyle", "code": "page_setup"}',
+        'page.tcl': 'page_setup host.styles.PageStyle page-size\n',
+      },
+      {
+        'hut.json': '{"title": "Lumbre", "kind": "page", "page-size": 3, "style": "host.styles.PageStyle", "code": "lumbre_setup"}',
+        'lumbre.tcl': 'lumbre_setup host.styles.PageStyle page-size\n',
+      },
+    ],
     ['leaves another theme', either, { 'hut.json': '{"icons": "ground"}' }, { 'hut.json': '{"icons": "ground"}' }],
     [
       'follows the host’s own place',
@@ -318,7 +333,7 @@ describe('a rename', () => {
   ])('%s', (_why, platform, files, wanted) => {
     const theme = new Theme(platform, MemoryTree.of(files), { id: 'page' }, 'page');
     const from = { id: 'page', title: theme.names.title ?? 'Page' };
-    const { operations } = renameTree({ theme, from, to: name('lumbre'), otherThemes: [], keep: [] });
+    const { operations } = renameTree({ theme, from, to: name('lumbre'), otherThemes: [], keep: [], include: ['unsure'] });
     const after = plannedTree(operations);
     expect(Object.fromEntries(after.entries.map(({ path }) => [path, readText(after, path)?.text]))).toEqual(wanted);
   });

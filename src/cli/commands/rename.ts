@@ -16,6 +16,7 @@ export default defineCommand({
   options: {
     was: takes(z.string().optional().describe('finish a rename that was begun by hand: what the theme was called'), 'OLD-ID'),
     wasTitle: takes(z.string().optional().describe('with --was: the old title'), 'TEXT'),
+    children: z.boolean().default(true).describe('leave the themes that build on it as they are'),
     ...renameOptions,
   },
   examples: [
@@ -32,7 +33,10 @@ export default defineCommand({
     if (was !== undefined) return finish(context, source, id, { ...given, was, wasTitle });
     if (wasTitle !== undefined) throw new UsageError({ what: '--was-title goes with --was', hint: 'add --was OLD-ID' });
     return carryOutRename(context, source, id, given, {
-      plan: async (wishes) => planRename(source, wishes),
+      plan: async (wishes) => {
+        const rename = await planRename(source, wishes);
+        return rename === undefined || given.children ? rename : { ...rename, children: [] };
+      },
       question: (rename) =>
         `Rename ${rename.from.id} to ${rename.to.id === rename.from.id ? `“${rename.to.title}”` : rename.to.id} (${sizeText(rename)})?`,
       done: ({ from, to, plan }) => `${from.id} is now ${to.id === from.id ? `“${to.title}”` : to.id}, in ${context.shown(plan.root)}`,

@@ -2,6 +2,7 @@ import { basename } from 'node:path';
 import * as z from 'zod';
 import type { JournalEntry } from '../../core/changes/journal.ts';
 import { dropApplied, listApplied, proposeUndo, undoEntry, type UndoProposal } from '../../core/changes/undo.ts';
+import { withTogether } from '../../core/changes/together.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
 import { defineCommand, type ChangeOptions, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
@@ -22,6 +23,8 @@ export default defineCommand({
     if (given.list) return list(context, entries);
     const entry = choose(entries, args[0]);
     if (given.drop) return drop(context, entry, given);
+    const [first = entry, ...others] = await withTogether(context.journal, entry);
+    if (others.length > 0) return undoAll(context, [first, ...others], given);
     const proposal = await proposeUndo(entry);
     const { paint } = context;
     const [effect, outcome] = effectOf(context, entry);
@@ -37,6 +40,34 @@ export default defineCommand({
     return ExitStatus.ok;
   },
 });
+
+/** Takes back a change of several folders, when none of them was worked on since. */
+async function undoAll(context: Context, entries: readonly JournalEntry[], given: ChangeOptions): Promise<ExitStatus> {
+  const { paint } = context;
+  const proposals = await Promise.all(entries.map(async (entry) => proposeUndo(entry)));
+  const title = entries.at(-1)?.title ?? '';
+  context.say(`${paint.strong(`“${oneLine(title)}”`)}: taking it back changes ${count(entries.length, 'folder')}`);
+  for (const entry of entries) context.say(`  it ${effectOf(context, entry)[0]}`);
+  const inTheWay = proposals.filter(({ changed, isGone }) => changed.length > 0 || isGone);
+  if (inTheWay.length > 0)
+    throw new RefusedError({
+      what: `“${oneLine(title)}” cannot be taken back as a whole`,
+      details: inTheWay.map(
+        ({ entry, changed, isGone }) =>
+          `  ${context.shown(entry.root)}: ${isGone ? 'it is not there any more' : `changed since: ${changed.slice(0, 5).join(', ')}`}`,
+      ),
+      hint: 'move what was changed elsewhere first, or take it off the list with “pionero undo --drop”',
+    });
+  const isApplied = await isConfirmed(context, given, 'Undo it?');
+  if (isApplied) {
+    await context.changing(async (options) => {
+      for (const proposal of proposals) await undoEntry(proposal, options);
+    });
+    context.say(`${paint.good('✓')} All of them are as they were before.`);
+  }
+  context.result({ title, roots: entries.map(({ root }) => root), changed: [], applied: isApplied });
+  return ExitStatus.ok;
+}
 
 /** @throws RefusedError when there is none; UsageError when it is no number of the list */
 function choose(entries: readonly JournalEntry[], wanted: string | undefined): JournalEntry {

@@ -30,6 +30,11 @@ export function renameText(rename: ThemeRename, paint: Paint, { isVerbose, colum
     if (!isVerbose && rename.anchored.length > 4)
       lines.push(paint.faint(`  … and ${rename.anchored.length - 4} more (--verbose shows all)`));
   }
+  const { children = [] } = rename;
+  if (children.length > 0) {
+    lines.push('', paint.strong('Themes that build on it, and follow'));
+    for (const { id, files } of children) lines.push(`  ${paint.name(id)}  ${files.join(', ')}`);
+  }
   lines.push(...remaining('Kept as it is', kept, paint, isVerbose));
   lines.push(...remaining('Unsure: please look', unsure, paint, isVerbose));
   return lines.join('\n');
@@ -106,8 +111,9 @@ export function decisionText(rename: ThemeRename, proof: RenameProof, paint: Pai
   ].join('\n');
 }
 
-function stayingLines({ kept, unsure }: ThemeRename, paint: Paint): string[] {
+function stayingLines({ kept, unsure, to, children = [] }: ThemeRename, paint: Paint): string[] {
   return [
+    ...(children.length > 0 ? [`  building on ${to.id} from now on: ${children.map(({ id }) => id).join(', ')}`] : []),
     ...(kept.length > 0 ? [`  kept: ${reasonsText(kept)}`] : []),
     ...(unsure.length > 0 ? [`  ${paint.warn('unsure')}: ${reasonsText(unsure)}; left as they are, --review asks for each`] : []),
   ];
@@ -239,6 +245,7 @@ export function renameJson(rename: ThemeRename, proof: RenameProof | undefined, 
     })),
     links: rename.anchored.map(({ path, from: was, to: becomes }) => ({ file: path, was, becomes })),
     rebuilt: rename.rebuilt.map(({ path, how }) => ({ file: path, how })),
+    children: (rename.children ?? []).map(({ id, files }) => ({ id, files })),
     kept: rename.kept.map(place),
     unsure: rename.unsure.map(place),
     applied,

@@ -22,6 +22,8 @@ export interface ApplyOptions {
   readonly signal?: AbortSignal | undefined;
   /** The journal entry that the plan takes back. */
   readonly undoes?: string | undefined;
+  /** What it has in common with plans for other folders that are one change with it. */
+  readonly together?: string | undefined;
 }
 
 /**
@@ -68,6 +70,7 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions): Promise<vo
     ...thisProcess,
     staging,
     undoes: options.undoes,
+    together: options.together,
   };
   await guarded(plan.title, async () => {
     const before = plan.replaces === undefined ? undefined : describeReplaced(plan, join(dirname(plan.replaces), `.pionero-${id}-old`));
@@ -132,7 +135,15 @@ async function applyInPlace(plan: ChangePlan, options: ApplyOptions): Promise<vo
         edits.push({ path, before, beforeTime: mtimeMs, sha256: sha256(operation.bytes) });
       }
     }
-    const entry: JournalEntry = { id, title: plan.title, root: plan.root, time: options.now, ...thisProcess, edits };
+    const entry: JournalEntry = {
+      id,
+      title: plan.title,
+      root: plan.root,
+      time: options.now,
+      ...thisProcess,
+      together: options.together,
+      edits,
+    };
     await journal.open(entry, kept);
     try {
       for (const operation of plan.operations) {

@@ -66,6 +66,10 @@ export interface JournalEntry extends ProcessIdentity {
   readonly replaced?: ReplacedRoot | undefined;
   /** For the taking back of an entry: that entry. */
   readonly undoes?: string | undefined;
+  /** What plans for several folders have in common that are one change. */
+  readonly together?: string | undefined;
+  /** For the last of them: whether all are applied. */
+  readonly isWhole?: boolean | undefined;
   /** For an existing root. */
   readonly edits?: readonly JournaledEdit[] | undefined;
 }

@@ -1,3 +1,4 @@
+import type { Wildcard } from '../text/wildcard.ts';
 import { rangesOverlap, type TextEdit, type TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { findZones, isInterpolated, zoneOf, type Zone, type ZoneKind } from '../text/zones.ts';
@@ -137,11 +138,21 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
   const name = identifierAround(text, occurrence).name;
   // Functions and classes of PHP are the same in any case; names in stylesheets and scripts are not.
   const isCaseless = zone?.language === 'php';
-  const isHosts = matching.hostNames.some((each) => (isCaseless ? each.withoutCase().matches(name.toLowerCase()) : each.matches(name)));
+  const isIn = (owned: readonly Wildcard[], it: string): boolean =>
+    owned.some((each) => (isCaseless ? each.withoutCase().matches(it.toLowerCase()) : each.matches(it)));
+  const isHosts =
+    isIn(matching.hostNames, name) || (matching.hostPaths.length > 0 && isIn(matching.hostPaths, dottedAround(text, occurrence)));
   const group = moved === undefined ? (context.group ?? lineGroup ?? (isHosts ? 'host' : undefined)) : undefined;
   if (group !== undefined && !matching.include.has(group)) return kept({ code: group }, change.replacement);
   if (change.kind === 'unsure' && change.replacement !== undefined && matching.includes(text, change)) return takeIn(change);
   return change;
+}
+
+/** What stands around a place with points between its parts: `host.styles.AlbarStyle`. */
+function dottedAround(text: string, { start, end }: TextRange): string {
+  const before = /[\w.-]*$/.exec(text.slice(Math.max(0, start - 200), start))?.[0] ?? '';
+  const after = /^[\w.-]*/.exec(text.slice(end, end + 200))?.[0] ?? '';
+  return (before + text.slice(start, end) + after).replace(/^\.+|\.+$/g, '');
 }
 
 /** `albar/partials/nav.html`, where a parent of that name has the file and the theme has not. */

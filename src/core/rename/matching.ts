@@ -78,6 +78,8 @@ export interface Matching {
   readonly include: ReadonlySet<string>;
   readonly shapes: readonly RegExp[];
   readonly hostNames: readonly Wildcard[];
+  /** Those with points in them, such as modules of the host. */
+  readonly hostPaths: readonly Wildcard[];
   readonly templates: ReadonlySet<string>;
   /** Whether a file lies in a package of another name. */
   isInPackage(path: string): boolean;
@@ -108,7 +110,8 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     isInPackage: (path) => setup.packages.some((folder) => path.startsWith(`${folder}/`)),
     version: setup.version,
     author: setup.author?.replace(/\s*[<(].*$/, '') ?? '',
-    hostNames: setup.hostNames.map((name) => new Wildcard(name, /[^\w-]/)),
+    hostNames: setup.hostNames.filter((name) => !name.includes('.')).map((name) => new Wildcard(name, /[^\w-]/)),
+    hostPaths: setup.hostNames.filter((name) => name.includes('.')).map((name) => new Wildcard(name, /[^\w.-]/)),
     includes: (text, { start, end }) =>
       include.includes('unsure') || wanted.find('', text).some((stretch) => stretch.start <= start && end <= stretch.end),
     ...provenBy(new Set()),

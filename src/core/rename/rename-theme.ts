@@ -9,6 +9,7 @@ import { Theme } from '../theme/theme.ts';
 import { folderOf } from '../files/file-tree.ts';
 import type { Decisions } from './analyse-file.ts';
 import { followTitle, newName, type FullName, fullNameOf } from '../names/full-name.ts';
+import { planChildren, type FollowingChild } from './children.ts';
 import { spell, splitWords } from '../names/spelling.ts';
 import { renameTreeOnDisk, type RenamedTree, type RenameRequest } from './rename-tree.ts';
 import { assertFree, assertNamesAllowed } from '../placing/free-name.ts';
@@ -35,6 +36,8 @@ export interface ThemeRename extends RenamedTree {
   readonly theme: Theme;
   /** Where its parents and siblings will be. */
   readonly shelves: Shelves;
+  /** For a rename in place: the themes on its shelves that build on it, and how they follow. */
+  readonly children?: readonly FollowingChild[] | undefined;
 }
 
 /**
@@ -79,7 +82,7 @@ export async function planRename(source: OpenedTheme, wishes: RenameWishes): Pro
   const root = resolve(shelf, fillPlace(theme.platform, to));
   const around = source.shelves.without(folder);
   assertFree(to, root, around, folder);
-  return planRenamed(source, wishes, to, around, root, (renamed) => ({
+  const rename = await planRenamed(source, wishes, to, around, root, (renamed) => ({
     title: `rename ${from.id} → ${to.id === from.id ? `“${to.title}”` : to.id}`,
     root,
     isNewRoot: true,
@@ -87,6 +90,7 @@ export async function planRename(source: OpenedTheme, wishes: RenameWishes): Pro
     carried: carriedFolders(theme, renamed),
     operations: renamed.operations,
   }));
+  return { ...rename, children: planChildren(around, from, to) };
 }
 
 /**

@@ -1,0 +1,111 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { applyPlan } from '../../src/core/changes/apply.ts';
+import { applyTogether } from '../../src/core/changes/together.ts';
+import { Journal } from '../../src/core/changes/journal.ts';
+import { shippedPlatforms } from '../../src/core/platform/load.ts';
+import { DiskTree } from '../../src/core/files/disk-tree.ts';
+import { planBetween } from '../../src/core/changes/plan-between.ts';
+import { withFile } from '../../src/core/files/changed-tree.ts';
+import { Workplace } from '../support/program.ts';
+import { snapshot, writeFiles } from '../support/trees.ts';
+
+const withParents = shippedPlatforms()
+  .filter(({ contract }) => contract.inheritance.kind !== 'none')
+  .map(({ contract }) => contract.name);
+
+/** A parent and two children of a platform on a shelf; where themes have vendors, of one. */
+async function family(platform: string): Promise<{ place: Workplace; at: (id: string) => string }> {
+  const place = new Workplace();
+  const isVendored = platform === 'tramo' || platform === 'bloque';
+  const vendor = isVendored ? ['--vendor', 'HutLeague'] : [];
+  const make = async (id: string, ...more: string[]): Promise<void> => {
+    const made = await place.run('new', id, '--platform', platform, ...vendor, '--to', 'shelf', '--shelf', 'shelf', '--yes', ...more);
+    expect([made.status, made.stderr]).toEqual([0, '']);
+  };
+  writeFiles(place.path('shelf'), { '.keep': '' });
+  await make('albar', '--kit', 'standard');
+  await make('cierzo', '--kit', 'child', '--parent', 'albar');
+  await make('neveron', '--kit', 'child', '--parent', 'albar');
+  await make('lumbre', '--kit', 'bare');
+  return { place, at: (id) => (isVendored ? `shelf/HutLeague/${id}` : `shelf/${id}`) };
+}
+
+describe.each(withParents)('a rename of a parent on %s', (platform) => {
+  it('is followed by its children, all or none, and taken back as one', async () => {
+    const { place, at } = await family(platform);
+    const before = snapshot(place.path('shelf'));
+    const problems = async (id: string): Promise<string[]> => {
+      const { findings } = (await place.json('check', at(id), '--platform', platform, '--no-cache')) as { findings: { rule: string }[] };
+      return findings.map(({ rule }) => rule);
+    };
+    const found = { cierzo: await problems('cierzo'), neveron: await problems('neveron') };
+    const report = (await place.json('rename', at('albar'), 'sierra', '--platform', platform, '--yes')) as {
+      children: { id: string; files: string[] }[];
+    };
+    expect(report.children.map(({ id }) => id)).toEqual(['cierzo', 'neveron']);
+    expect({ cierzo: await problems('cierzo'), neveron: await problems('neveron') }).toEqual(found);
+    const meta = await place.run('meta', 'show', at('cierzo'), '--platform', platform);
+    expect(meta.stdout).toMatch(/sierra/);
+    // A child that was worked on stands in the way of all.
+    const [file = ''] = report.children[0]?.files ?? [];
+    const path = place.path(at('cierzo'), file);
+    const bytes = readFileSync(path, 'utf8');
+    writeFiles(place.path(at('cierzo')), { [file]: `${bytes}\n` });
+    expect(await place.run('undo', '--yes')).toMatchObject({ status: 1, stderr: expect.stringMatching(/cierzo: changed since/) as string });
+    writeFiles(place.path(at('cierzo')), { [file]: bytes });
+    expect(await place.run('undo', '--yes')).toMatchObject({ status: 0 });
+    expect(snapshot(place.path('shelf'))).toEqual(before);
+  });
+});
+
+describe('a rename of a parent', () => {
+  it('is shown with its children before it is done, and leaves them where that is asked for', async () => {
+    const { place } = await family('vereda');
+    const { stdout } = await place.run('rename', 'shelf/albar', 'sierra', '--dry-run');
+    expect(stdout).toMatch(/Themes that build on it, and follow\n {2}cierzo {2}sheet\.css\n {2}neveron {2}sheet\.css\n/);
+    await place.run('rename', 'shelf/albar', 'sierra', '--no-children', '--yes');
+    expect(readFileSync(place.path('shelf/cierzo/sheet.css'), 'utf8')).toMatch(/parent: albar/);
+  });
+
+  it('changes addresses that lead into its folder, and no others', async () => {
+    const { place } = await family('vereda');
+    const sheet = readFileSync(place.path('shelf/cierzo/sheet.css'), 'utf8');
+    const mine =
+      '@import "../albar/sheet.css";\n.albar { background: url(pictures/albar.svg) }\n.a { background: url("../lumbre/albar/b.svg") }\n';
+    writeFiles(place.path('shelf/cierzo'), { 'sheet.css': sheet + mine, 'styles/a.css': '.a { background: url(../../albar/a.svg) }\n' });
+    await place.run('rename', 'shelf/albar', 'sierra', '--yes');
+    expect(readFileSync(place.path('shelf/cierzo/sheet.css'), 'utf8')).toContain(mine.replace('../albar/sheet', '../sierra/sheet'));
+    expect(readFileSync(place.path('shelf/cierzo/styles/a.css'), 'utf8')).toBe('.a { background: url(../../sierra/a.svg) }\n');
+  });
+
+  it('is not done where a child changes meanwhile', async () => {
+    const { place } = await family('vereda');
+    const journal = new Journal(place.path('.journal'));
+    const plans = ['cierzo', 'neveron', 'lumbre'].map((id) => editOf(place, id));
+    writeFiles(place.path('shelf/lumbre'), { 'sheet.css': 'mine\n' });
+    const before = snapshot(place.path('shelf'));
+    await expect(applyTogether(plans, { journal, now: 1 })).rejects.toThrow(/changed/);
+    expect(snapshot(place.path('shelf'))).toEqual(before);
+    expect(await journal.list('done')).toEqual([]);
+  });
+
+  it('that was broken off between two folders is taken back by the next command', async () => {
+    const { place } = await family('vereda');
+    const before = snapshot(place.path('shelf'));
+    const journal = new Journal(place.path('.state/pionero/journal'));
+    await applyPlan(editOf(place, 'cierzo'), { journal, now: 1, together: 'a' });
+    await applyPlan(editOf(place, 'neveron'), { journal, now: 2, together: 'a' });
+    expect(snapshot(place.path('shelf'))).not.toEqual(before);
+    const { stdout } = await place.run('undo', '--list');
+    expect(stdout).toMatch(/A run was broken off before: “edit cierzo” was taken back/);
+    expect(snapshot(place.path('shelf'))).toEqual(before);
+  });
+});
+
+function editOf(place: Workplace, id: string): ReturnType<typeof planBetween> {
+  const folder = place.path('shelf', id);
+  const tree = new DiskTree(folder);
+  const after = withFile(tree, 'sheet.css', Buffer.concat([tree.read('sheet.css'), Buffer.from('\n.added {}\n')]));
+  return planBetween(`edit ${id}`, folder, withFile(tree, 'sheet.css', tree.read('sheet.css')), after, new Set(['sheet.css']));
+}
