@@ -5,7 +5,8 @@ import type { SourceDocument } from '../text/source-document.ts';
 import type { FullName } from '../names/full-name.ts';
 import { fillShape, shapePattern, wholePattern } from '../names/shape.ts';
 import type { TextEdit } from '../text/edits.ts';
-import { keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
+import { statedPaths } from '../theme/shaped-path.ts';
+import { factsOf, keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
 import type { Theme } from '../theme/theme.ts';
 import { namedKeys } from '../theme/key-patterns.ts';
 import { renameField, setField } from '../theme/write-field.ts';
@@ -82,7 +83,8 @@ function entriesAt(root: MapNode | undefined, path: readonly string[]): MapNode[
 }
 
 /** What the platform's contract says in a document: keys that it knows, and values that it gives a choice of. */
-export function contractStretches({ contract, declared, root }: ThemeDocument, names: FullName): KeptStretch[] {
+export function contractStretches(document: ThemeDocument, names: FullName): KeptStretch[] {
+  const { contract, declared, root } = document;
   const found: KeptStretch[] = [];
   const reason = { code: 'host' } as const;
   const paths = contract.fields.map((field) => ({ field, path: keyPath(field) }));
@@ -99,7 +101,20 @@ export function contractStretches({ contract, declared, root }: ThemeDocument, n
     }
   };
   if (root !== undefined) visit(root, []);
-  return found;
+  return [...found, ...pathsOfOthers(document, names)];
+}
+
+/** Paths that say that they are in another theme. */
+function pathsOfOthers(document: ThemeDocument, { id }: FullName): KeptStretch[] {
+  return factsOf(document).flatMap((fact) => {
+    const { type, of, shape } = fact.field;
+    if (shape === undefined || ![type, of].includes('path')) return [];
+    return statedPaths(fact).flatMap((stated): KeptStretch[] =>
+      stated.id === undefined || stated.id === id
+        ? []
+        : [{ start: stated.start, end: stated.end, reason: { code: 'other-theme', about: stated.id } }],
+    );
+  });
 }
 
 /** Where a theme says that it builds on one of a name. */
