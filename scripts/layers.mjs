@@ -19,6 +19,7 @@ export const ROOMS = [
   ['core/placing', 'which place and name is free and allowed'],
   ['core/rename', 'matching, evidence, classes, plan, proof'],
   ['core/scaffold', 'new from a kit; kits'],
+  ['core/lineage', 'trace, override, drift, harvest'],
   ['core/package', 'what goes in, verified'],
   ['core/rehearsal', 'the stand-in host'],
   ['core/sites', 'real sites: what is put into one'],

@@ -1,4 +1,4 @@
-import { basename, dirname, join } from 'node:path';
+import { basename } from 'node:path';
 import { UsageError } from '../core/errors.ts';
 import { kindOnDisk } from '../core/files/disk.ts';
 import type { Finding } from '../core/rules/check.ts';
@@ -8,6 +8,7 @@ import type { Chain } from '../core/theme/chain.ts';
 import { chainOfEarlier, earlierVersion } from '../core/theme/earlier.ts';
 import { installedOf } from '../core/theme/layout.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
+import { archiveFolders } from './lineage-context.ts';
 import { isAgreed } from './agreement.ts';
 import type { Context } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
@@ -87,11 +88,8 @@ async function otherTheme(context: Context, opened: OpenedTheme, against: string
     const other = await openSource(against, context, { isLenient: true });
     return { chain: other.chain, called: context.shown(other.folder) };
   }
-  const beside = kindOnDisk(folder) === 'folder' ? [folder, dirname(folder)] : [dirname(folder)];
-  const folders = [context.io.folder, ...beside]
-    .flatMap((each) => [each, join(each, 'dist')])
-    .filter((each) => kindOnDisk(each) === 'folder');
-  const earlier = await earlierVersion(opened, against, folders, context.opening);
+
+  const earlier = await earlierVersion(opened, against, archiveFolders(context, opened), context.opening);
   if (earlier === undefined)
     throw new UsageError({
       what: `there is no ${theme.names.id} ${against} to be compared with`,

@@ -84,6 +84,24 @@ function nearThemes(given: string, context: Context): string | undefined {
   return some.length === 0 ? undefined : `the themes here are ${some.join(', ')}${found.length > 5 ? ', …' : ''}`;
 }
 
+/**
+ * Tells a theme from what follows it: the first word is one when it is a theme’s folder, or the id of a theme on a shelf; else the
+ * theme is the one that the current folder is in.
+ */
+export function themeFirst(
+  words: readonly string[],
+  context: Context,
+): { readonly theme: string | undefined; readonly rest: readonly string[] } {
+  const [first, ...rest] = words;
+  if (first === undefined) return { theme: undefined, rest };
+  const path = context.path(first);
+  const isNamed =
+    kindOnDisk(path) === 'folder' ? isTheme(path, context.platforms()) : !/[/\\.]/.test(first) && onShelf(first, context) !== undefined;
+  return isNamed || (context.options.platform !== undefined && kindOnDisk(path) === 'folder')
+    ? { theme: first, rest }
+    : { theme: undefined, rest: words };
+}
+
 /** Like {@link openArgument}; takes an archive too. */
 export async function openSource(
   argument: string | undefined,

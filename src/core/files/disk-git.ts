@@ -98,20 +98,43 @@ export function treeOfCommit(root: string, revision: string, place: string): Mem
   );
 }
 
-/** What is in objects of a repository, in their order (git-cat-file(1), batch output). */
-function readObjects(root: string, hashes: readonly string[]): Buffer[] {
-  if (hashes.length === 0) return [];
+/** So many commits of a file are looked through. */
+const MOST_COMMITS = 2000;
+
+/** What a file held in each commit that changed it, the newest first. @throws UsageError when Git cannot tell */
+export function contentsInHistory(root: string, path: string): { readonly commit: string; readonly bytes: Buffer }[] {
+  const log = git(root, ['log', '--all', `--max-count=${MOST_COMMITS}`, '--format=%H', '--', path]);
+  const commits = log.split('\n').filter((commit) => commit !== '');
+  const contents = /[\n\r]/.test(path)
+    ? []
+    : readObjects(
+        root,
+        commits.map((commit) => `${commit}:${path}`),
+      );
+  return commits.flatMap((commit, i) => {
+    const bytes = contents[i];
+    return bytes === undefined ? [] : [{ commit, bytes }];
+  });
+}
+
+/** What is in objects of a repository, in their order (git-cat-file(1), batch output); undefined for one that is not there. */
+function readObjects(root: string, names: readonly string[]): (Buffer | undefined)[] {
+  if (names.length === 0) return [];
   const { stdout, status } = spawnSync('git', [...HARMLESS, 'cat-file', '--batch'], {
     cwd: root,
-    input: `${hashes.join('\n')}\n`,
+    input: `${names.join('\n')}\n`,
     maxBuffer: 1 << 30,
     env: { ...process.env, GIT_OPTIONAL_LOCKS: '0' },
   });
   if (status !== 0) throw new UsageError({ what: 'git cat-file failed', hint: 'look at the repository with git fsck' });
   let at = 0;
-  return hashes.map(() => {
+  return names.map(() => {
     const end = stdout.indexOf('\n', at);
-    const size = Number(/ (\d+)$/.exec(stdout.toString('latin1', at, end))?.[1] ?? 0);
+    const size = Number(/ blob (\d+)$/.exec(stdout.toString('latin1', at, end))?.[1] ?? NaN);
+    if (Number.isNaN(size)) {
+      at = end + 1;
+      return undefined;
+    }
     const bytes = stdout.subarray(end + 1, end + 1 + size);
     at = end + 1 + size + 1;
     return bytes;

@@ -17,6 +17,7 @@ type Bare =
   | 'install-or-drop'
   | 'larger-picture'
   | 'load-or-remove'
+  | 'mend-record'
   | 'other-file'
   | 'other-name'
   | 'other-name-unless-meant'
@@ -66,6 +67,7 @@ interface Named {
   crop: 'ratio';
   declare: 'known';
   'did-you-mean': 'near';
+  'drop-record': 'file';
   'did-you-mean-or-shelf': 'near';
   'drop-executable': 'path';
   'end-lines': 'with';

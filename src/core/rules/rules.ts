@@ -48,6 +48,7 @@ import { imageFormat } from './images/image-format.ts';
 import { imageMissing } from './images/image-missing.ts';
 import { imageSizeRule } from './images/image-size.ts';
 import { parentMissing } from './parents/parent-missing.ts';
+import { overrideRecord } from './parents/override-record.ts';
 import { parentReleases } from './parents/parent-releases.ts';
 import { parentVersion } from './parents/parent-version.ts';
 import { parentStyles } from './parents/parent-styles.ts';
@@ -105,6 +106,7 @@ export const RULES: readonly Rule[] = [
   parentStyles,
   parentVersion,
   parentReleases,
+  overrideRecord,
   fileMissing,
   fileEmpty,
   fileUnreadable,

@@ -20,7 +20,8 @@ import { removeField } from '../theme/write-field.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kits.ts';
-import { takeFromParent, type TakenFile } from './take.ts';
+import type { TakenFile } from '../theme/overrides.ts';
+import { takeFromParent, type TakenFiles } from './take.ts';
 import { fillingsFor, fillPlaceholders } from './fill-placeholders.ts';
 import { withoutMarkedLines, type RemovedLines } from './marked-lines.ts';
 import { allBut, chooseParts, withoutParts } from './parts.ts';
@@ -146,12 +147,13 @@ function touchedPaths(existing: FileTree, theme: Theme, operations: readonly Ope
 }
 
 /** @throws UsageError when files are to be taken from a parent, and there is none */
-function withTaken(tree: FileTree, { take = [], parent, shelves, now = 0 }: NewThemeRequest): ReturnType<typeof takeFromParent> {
-  if (take.length === 0) return { tree, taken: [] };
+function withTaken(tree: FileTree, request: NewThemeRequest): TakenFiles {
+  const { take = [], parent, shelves, now = 0, id, vendor } = request;
+  if (take.length === 0) return { tree, taken: [], notes: [] };
   const shelved = parent === undefined ? undefined : shelves.find(parent);
   if (shelved === undefined)
     throw new UsageError({ what: 'files are taken from a parent, and there is none', hint: 'name it with --parent' });
-  return takeFromParent(tree, openChain(shelves.open(shelved), shelves), take, now);
+  return takeFromParent({ tree, names: { id, vendor }, parents: openChain(shelves.open(shelved), shelves), wanted: take, now });
 }
 
 /** One name of the kit, replaced everywhere. */

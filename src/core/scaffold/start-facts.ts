@@ -1,4 +1,5 @@
 import { releasesInRange, type Platform } from '../platform/platform.ts';
+import { rangeFor } from '../theme/made-for.ts';
 import type { Theme } from '../theme/theme.ts';
 
 /** A fact that a new theme starts with, and who says so. */
@@ -45,6 +46,11 @@ export function startFacts({ platform, given, asked, yours, like, parent, hosts 
     if (releasesInRange(platform, own?.value ?? hosts).some((release) => !allowed.has(release)))
       found.set('hosts', { fact: 'hosts', value: range, from: 'parent' });
   }
+  // What a child was made with, it is made for, until somebody says more.
+  const madeFor = platform.contract.inheritance['made-for'];
+  const version = parent?.text('version');
+  const proposed = version === undefined ? undefined : rangeFor(version);
+  if (madeFor !== undefined && proposed !== undefined) add({ [madeFor]: proposed }, 'parent');
   return [...found.values()];
 }
 

@@ -1,63 +1,103 @@
-import { stringify } from 'yaml';
+import { posix } from 'node:path';
 import { sha256 } from '../changes/stamps.ts';
 import { UsageError } from '../errors.ts';
-import { nearest } from '../text/nearest.ts';
-import { findInChain, type Chain } from '../theme/chain.ts';
-import { OVERRIDES_FILE } from '../theme/package-contents.ts';
-import { serveRole } from '../theme/roles.ts';
 import { withFile } from '../files/changed-tree.ts';
-import type { FileTree } from '../files/file-tree.ts';
+import { folderOf, resolveInTree, type FileTree } from '../files/file-tree.ts';
+import { matchesAny } from '../files/glob.ts';
+import type { ThemeNames } from '../names/full-name.ts';
+import { nearest } from '../text/nearest.ts';
+import { findInChain, type Chain, type ChainFile } from '../theme/chain.ts';
+import { homeOf } from '../theme/layout.ts';
+import { readOverrides, withOverrides, type TakenFile } from '../theme/overrides.ts';
+import { findSheetReferences } from '../theme/references.ts';
+import { serveRole } from '../theme/roles.ts';
+import { servedAt } from '../theme/serving.ts';
+import { Theme } from '../theme/theme.ts';
 
-/** A file of a parent that a child has a copy of. */
-export interface TakenFile {
-  /** Where it lies in the child. */
-  readonly file: string;
-  /** The theme that it was taken from, its version, and where it lies there. */
-  readonly theme: string;
-  readonly version?: string | undefined;
-  readonly from: string;
-  /** Of the original. */
-  readonly sha256: string;
-  /** The day, as ISO 8601 has it. */
-  readonly taken: string;
+/** What somebody should know of a file that was taken. */
+export type TakingNote =
+  /** All that the parent’s stylesheet says is gone. */
+  | { readonly code: 'sheet-replaced'; readonly file: string; readonly theme: string }
+  /** An address was changed so that it still leads to the parent’s file. */
+  | { readonly code: 'address-changed'; readonly file: string; readonly from: string; readonly to: string };
+
+export interface TakenFiles {
+  readonly tree: FileTree;
+  readonly taken: readonly TakenFile[];
+  readonly notes: readonly TakingNote[];
 }
 
-const HEAD = '# Files taken from a parent, so that it can be told what became of them there. Not part of the theme.\n';
+export interface TakeRequest {
+  /** The child’s files, and what it is called. */
+  readonly tree: FileTree;
+  readonly names: ThemeNames;
+  /** The parent with what it builds on. */
+  readonly parents: Chain;
+  /** Files by their paths, or page roles. */
+  readonly wanted: readonly string[];
+  /** Milliseconds since 1970. */
+  readonly now: number;
+}
 
 /**
- * Puts copies of a parent's files into a child, where they take the originals' place, and notes what they were.
- * @param parents the parent with what it builds on
- * @param wanted files by their paths, or page roles
- * @param now milliseconds since 1970
+ * Puts copies of a parent's files into a child, where they take the originals' place, and notes what they were. Relative addresses
+ * that would lead nowhere from there are changed to lead into the parent.
  * @throws UsageError when nothing serves one of them
  */
-export function takeFromParent(
-  tree: FileTree,
-  parents: Chain,
-  wanted: readonly string[],
-  now: number,
-): { tree: FileTree; taken: TakenFile[] } {
+export function takeFromParent({ tree, names, parents, wanted, now }: TakeRequest): TakenFiles {
   const taken: TakenFile[] = [];
+  const notes: TakingNote[] = [];
   let result = tree;
   for (const each of wanted) {
     const { file, source } = sourceOf(parents, each);
     const bytes = source.theme.tree.read(source.path);
     result = withFile(result, file, bytes);
-    const { names } = source.theme;
+    const { id } = source.theme.names;
     taken.push({
       file,
-      theme: names.id,
+      theme: id,
       version: source.theme.text('version'),
       from: source.path,
       sha256: sha256(bytes),
       taken: new Date(now).toISOString().slice(0, 10),
     });
+    const { inheritance, assets } = source.theme.platform.contract;
+    if (file.endsWith('.css') && (matchesAny(file, inheritance.shadows) || file === assets['main-sheet']))
+      notes.push({ code: 'sheet-replaced', file, theme: id });
   }
-  if (taken.length === 0) return { tree, taken };
-  return { tree: withFile(result, OVERRIDES_FILE, Buffer.from(HEAD + stringify({ overrides: taken }, { keepUndefined: false }))), taken };
+  if (taken.length === 0) return { tree, taken, notes };
+  for (const { file } of taken) {
+    const moved = withAddresses(result, file, names, parents);
+    result = moved.tree;
+    notes.push(...moved.notes);
+  }
+  const before = readOverrides(tree).taken.filter(({ file }) => taken.every((each) => each.file !== file));
+  return { tree: withOverrides(result, [...before, ...taken]), taken, notes };
 }
 
-function sourceOf(parents: Chain, wanted: string): { file: string; source: NonNullable<ReturnType<typeof findInChain>> } {
+/** A stylesheet that was taken, with addresses into the parent where the child has no such file and is served none. */
+function withAddresses(tree: FileTree, file: string, names: ThemeNames, parents: Chain): { tree: FileTree; notes: TakingNote[] } {
+  const [parent] = parents.themes;
+  if (parent === undefined || !file.endsWith('.css')) return { tree, notes: [] };
+  const { platform } = parent;
+  const child = new Theme(platform, tree, names, names.id);
+  const chain: Chain = { ...parents, themes: [child, ...parents.themes] };
+  const source = child.source(file);
+  const notes: TakingNote[] = [];
+  const edits = findSheetReferences(source?.text ?? '').flatMap(({ target, start, end }) => {
+    const path = /^(?:[a-z][a-z0-9+.-]*:|\/|#)/i.test(target) ? undefined : resolveInTree(folderOf(file), target.replace(/[?#].*$/s, ''));
+    const holder = path === undefined ? undefined : parents.themes.find((theme) => theme.tree.get(path)?.kind === 'file');
+    if (path === undefined || holder === undefined || servedAt(chain, path) !== undefined) return [];
+    const rest = target.slice(target.replace(/[?#].*$/s, '').length);
+    const to = posix.relative(posix.join(homeOf(platform, names), folderOf(file)), posix.join(homeOf(platform, holder.names), path)) + rest;
+    notes.push({ code: 'address-changed', file, from: target, to });
+    return [{ start, end, text: to }];
+  });
+  const bytes = edits.length === 0 ? undefined : source?.encode(source.withEdits(edits).text);
+  return bytes === undefined ? { tree, notes: [] } : { tree: withFile(tree, file, bytes), notes };
+}
+
+function sourceOf(parents: Chain, wanted: string): { file: string; source: ChainFile } {
   const [parent] = parents.themes;
   const roles = parent?.platform.contract.templates?.roles ?? {};
   const role = Object.hasOwn(roles, wanted) ? roles[wanted] : undefined;

@@ -30,7 +30,7 @@ export function comparePages(now: readonly [ShownPage, Home], before: readonly [
   const loaded = page.loaded.map((path) => path.replace(home, '{home}'));
   const otherLoaded = other.loaded.map((path) => path.replace(otherHome, '{home}'));
   const texts = [other.text.replaceAll(otherHome, '{home}'), page.text.replaceAll(home, '{home}')] as const;
-  const diff = structuredPatch('', '', texts[0], texts[1], '', '', { context: 1 }).hunks.flatMap(({ lines }) => ['@@', ...lines]);
+  const diff = differenceOf(...texts);
   return {
     role: page.role,
     statusBefore: page.status === other.status ? undefined : other.status,
@@ -42,6 +42,15 @@ export function comparePages(now: readonly [ShownPage, Home], before: readonly [
     diff,
     problemsBefore: other.findings.length,
   };
+}
+
+/** More differences than this, and two pages are shown as having nothing in common: finding them takes their square in time. */
+const MOST_DIFFERENCES = 2_000;
+
+function differenceOf(before: string, now: string): string[] {
+  const patch = structuredPatch('', '', before, now, '', '', { context: 1, maxEditLength: MOST_DIFFERENCES });
+  if (patch !== undefined) return patch.hunks.flatMap(({ lines }) => ['@@', ...lines]);
+  return ['@@', ...before.split('\n').map((line) => `-${line}`), ...now.split('\n').map((line) => `+${line}`)];
 }
 
 /** Whether nothing differs. */

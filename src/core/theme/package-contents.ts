@@ -13,13 +13,16 @@ export interface PackageContents {
 /** Where it is noted which files were taken from a parent. */
 export const OVERRIDES_FILE = 'pionero.overrides.yaml';
 
+/** Files in a theme’s folder that are Pionero’s, not the theme’s. */
+export const CONFIGURATION_NAMES: readonly string[] = ['pionero.yaml', OVERRIDES_FILE];
+
 /** Decides what a theme's package holds. Patterns are in the syntax of ignore files. */
 export function choosePackageContents(theme: Theme, excluded: readonly string[]): PackageContents {
   const contract = theme.platform.contract.package;
   const filters = [
     { matcher: ignore().add([...contract['leave-out']]), reason: `${theme.platform.contract.title} wants no such files in a package` },
     { matcher: ignore().add([...excluded]), reason: 'excluded by pionero.yaml' },
-    { matcher: ignore().add(['pionero.yaml', OVERRIDES_FILE]), reason: 'belongs to Pionero' },
+    { matcher: ignore().add([...CONFIGURATION_NAMES]), reason: 'belongs to Pionero' },
   ];
   const entries: FileEntry[] = [];
   const leftOut: { path: string; reason: string }[] = [];

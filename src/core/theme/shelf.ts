@@ -22,6 +22,7 @@ export class Shelves {
   readonly folders: readonly string[];
   readonly currentFolder: string;
   #listed: readonly ShelvedTheme[] | undefined;
+  readonly #passedOver = new Map<string, string[]>();
   readonly #opened = new Map<string, Theme>();
   readonly #made = new Map<unknown, unknown>();
 
@@ -49,13 +50,21 @@ export class Shelves {
     const byPlace = new Map<string, ShelvedTheme>();
     for (const shelf of this.folders) {
       for (const place of foldersBelow(shelf, shelfDepth(this.platform))) {
-        if (byPlace.has(place)) continue;
         const names = namesOfPlace(this.platform, place);
         const folder = join(shelf, place);
-        if (names !== undefined && hasMarks(this.platform, folder, names)) byPlace.set(place, { names, folder });
+        if (names === undefined || !hasMarks(this.platform, folder, names)) continue;
+        const first = byPlace.get(place);
+        if (first === undefined) byPlace.set(place, { names, folder });
+        else this.#passedOver.set(first.folder, [...(this.#passedOver.get(first.folder) ?? []), folder]);
       }
     }
     return (this.#listed = [...byPlace.values()].sort((a, b) => compareText(a.names.id, b.names.id)));
+  }
+
+  /** Folders of later shelves with a theme of the same id as the one in a folder, which is taken. */
+  passedOver(folder: string): readonly string[] {
+    this.list();
+    return this.#passedOver.get(folder) ?? [];
   }
 
   /** The same shelves as if one folder were not there. */

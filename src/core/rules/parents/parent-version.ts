@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import semver from 'semver';
+import { isMadeFor } from '../../theme/made-for.ts';
 import { advise } from '../advice.ts';
 import { defineRule } from '../rule.ts';
 
@@ -34,16 +35,10 @@ export const parentVersion = defineRule({
       const at = { file: place.document.path, source: place.document.source, range: place.node };
       const version = parent.text('version');
       if (semver.validRange(range) === null) yield { ...at, message: 'malformed', args: { range }, hint: advise('write-like-range') };
-      else if (version !== undefined && !isWithin(version, range)) {
+      else if (version !== undefined && !isMadeFor(version, range)) {
         const hint = advise('widen-range', { version });
         yield { ...at, message: 'other', args: { parent: id, version, range }, hint };
       }
     }
   },
 });
-
-/** Whether a version lies in a range (SemVer 2.0.0); one in two parts counts as if it ended in .0, and one that is none fits. */
-function isWithin(version: string, range: string): boolean {
-  const known = semver.parse(version) ?? semver.coerce(version);
-  return known === null || semver.satisfies(known, range, { includePrerelease: true });
-}

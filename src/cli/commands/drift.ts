@@ -1,0 +1,165 @@
+import * as z from 'zod';
+import { UsageError } from '../../core/errors.ts';
+import { findDrift, type Drift } from '../../core/lineage/drift.ts';
+import { planMerge, type MergeStep } from '../../core/lineage/merge-drift.ts';
+import { soundRecord } from '../../core/lineage/override.ts';
+import { findThemes } from '../../core/theme/find-themes.ts';
+import type { OpenedTheme } from '../../core/theme/open.ts';
+import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { isConfirmed } from '../confirm.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { originalsFor, withDecisions } from '../lineage-context.ts';
+import { driftHeadline, driftText } from '../output/drift-text.ts';
+import { count } from '../output/paint.ts';
+import { openArgument } from '../theme-argument.ts';
+
+const options = {
+  merge: z.boolean().default(false).describe('bring in what the parent changed, three ways: from the original that is on record'),
+  take: takes(z.enum(['ours', 'theirs']).optional().describe('with --merge: the side of what cannot be merged, such as pictures'), 'SIDE'),
+  ...changeOptions,
+};
+type Options = z.infer<z.ZodObject<typeof options>>;
+
+export default defineCommand({
+  arguments: [{ form: '[themes...]', about: 'themes’ folders, their ids on a shelf, or shelves; default: the current folder' }],
+  options,
+  examples: [
+    'pionero drift lumbre',
+    'pionero drift lumbre --merge',
+    'pionero drift shelf',
+    'pionero drift lumbre --merge --take theirs --yes',
+  ],
+  async run(context, args, given) {
+    if (given.take !== undefined && !given.merge) throw new UsageError({ what: '--take chooses sides of a merge', hint: 'add --merge' });
+    const opened = await openAll(args, context);
+    const [only, ...others] = opened;
+    if (only !== undefined && others.length === 0) return driftOf(context, only, given);
+    if (given.merge)
+      throw new UsageError({
+        what: 'one theme at a time is merged, so that each can be looked at',
+        hint: 'name the theme: pionero drift THEME --merge',
+      });
+    return driftOfAll(context, opened);
+  },
+});
+
+/** The themes that are named; of a shelf those on it, parents before their children. */
+async function openAll(args: readonly string[], context: Context): Promise<OpenedTheme[]> {
+  const named = args.length === 0 ? [undefined] : args;
+  const opened: OpenedTheme[] = [];
+  for (const argument of named) {
+    const shelved = argument === undefined ? [] : findThemes(context.path(argument), context.platforms()).themes;
+    const folders = shelved.length > 0 && !shelved.includes(context.path(argument ?? '.')) ? shelved : [argument];
+    for (const folder of folders)
+      opened.push(await openArgument(folder === undefined ? undefined : context.shown(folder), context, { isLenient: true }));
+  }
+  return opened.sort((a, b) => a.chain.themes.length - b.chain.themes.length);
+}
+
+async function driftOf(context: Context, opened: OpenedTheme, given: Options): Promise<ExitStatus> {
+  const { paint } = context;
+  const id = opened.theme.names.id;
+  soundRecord(opened.theme);
+  const originals = originalsFor(context, opened);
+  const drift = await findDrift(opened.chain, originals);
+  context.say(driftHeadline(drift, id, paint));
+  const text = driftText(drift, paint, context.options.verbose);
+  if (!given.merge) {
+    if (text !== '') context.say(text);
+    sayBroken(context, opened);
+    context.result(driftJson(id, drift));
+    return ExitStatus.ok;
+  }
+  const merging = await withDecisions(context, !given.yes && !given.dryRun, async (decide) =>
+    planMerge(opened, drift, originals, { decide, whole: given.take, now: context.io.now() }),
+  );
+  const { plan, steps } = merging;
+  for (const step of steps) context.say(`  ${stepText(context, step)}`);
+  const conflicts = steps.reduce((sum, { outcome }) => sum + (outcome.kind === 'merged' ? outcome.merged.conflicts : 0), 0);
+  const left = steps.filter(({ outcome }) => outcome.kind === 'left').length;
+  const files = plan.operations.filter(({ op }) => op !== 'folder').length;
+  if (files === 0) context.say(left > 0 ? `${paint.warn('▲')} Nothing could be merged.` : `${paint.good('✓')} There is nothing to merge.`);
+  const isApplied = files > 0 && (await isConfirmed(context, given, `Write ${count(steps.length - left, 'file')}?`));
+  if (isApplied) {
+    await context.apply(plan);
+    const rest =
+      conflicts === 0
+        ? ''
+        : ` ${paint.warn('▲')} ${count(conflicts, 'conflict')} left in them, marked with <<<<<<<: “pionero check” finds each.`;
+    context.say(`${paint.good('✓')} ${count(steps.length - left, 'file')} merged; “pionero undo” reverts it.${rest}`);
+  }
+  context.result({
+    ...driftJson(id, drift),
+    merge: steps.map(({ file, outcome }) => ({
+      file,
+      outcome: outcome.kind,
+      conflicts: outcome.kind === 'merged' ? outcome.merged.conflicts : 0,
+      ...(outcome.kind === 'left' ? { why: outcome.why } : {}),
+    })),
+    applied: isApplied,
+  });
+  return conflicts + left > 0 ? ExitStatus.findings : ExitStatus.ok;
+}
+
+function stepText({ paint }: Context, { file, outcome }: MergeStep): string {
+  if (outcome.kind === 'left') {
+    const why = {
+      binary: 'no text, and changed on both sides: choose with --take ours or --take theirs',
+      'no-original': 'nobody keeps the original: choose with --take',
+    };
+    return `${paint.bad('✗')} ${file}  ${why[outcome.why]}`;
+  }
+  if (outcome.kind === 'chosen')
+    return `${paint.good('✓')} ${file}  ${outcome.side === 'ours' ? 'stays as it is' : 'as the parent has it'}`;
+  const { conflicts, added, removed } = outcome.merged;
+  const lines = `${paint.good(`+${added}`)} ${paint.bad(`−${removed}`)}`;
+  return conflicts === 0 ? `${paint.good('✓')} ${file}  ${lines}` : `${paint.warn('▲')} ${file}  ${lines}, ${count(conflicts, 'conflict')}`;
+}
+
+function sayBroken(context: Context, { chain }: OpenedTheme): void {
+  if (chain.broken?.kind === 'missing')
+    context.say(
+      `\n${context.paint.warn('▲')} The parent “${chain.broken.id}” is on no shelf: what became of its files nobody here can tell.`,
+    );
+}
+
+/** Over many themes: a line each, those with something to do first named, and the whole in one number. */
+async function driftOfAll(context: Context, opened: readonly OpenedTheme[]): Promise<ExitStatus> {
+  const told: Record<string, unknown>[] = [];
+  let busy = 0;
+  for (const each of opened.filter(({ theme }) => theme.parents.length > 0)) {
+    soundRecord(each.theme);
+    const drift = await findDrift(each.chain, originalsFor(context, each));
+    const line = driftHeadline(drift, each.theme.names.id, context.paint);
+    if (!line.includes('✓')) busy += 1;
+    context.say(line);
+    told.push(driftJson(each.theme.names.id, drift));
+  }
+  const children = told.length;
+  context.say(
+    `\n${count(opened.length, 'theme')}, ${children} of them build on others; ${busy === 0 ? 'nothing changed under them' : `${busy} ${busy === 1 ? 'has' : 'have'} something to do: “pionero drift THEME” shows what`}.`,
+  );
+  context.result(told);
+  return ExitStatus.ok;
+}
+
+function driftJson(id: string, { files, lacking, unrecorded, notMadeFor }: Drift): Record<string, unknown> {
+  return {
+    theme: id,
+    files: files.map(({ record, state, isOurs, movedTo, version, isDowngraded, original }) => ({
+      file: record.file,
+      of: record.theme,
+      from: record.from,
+      taken: record.version ?? null,
+      now: version ?? null,
+      state,
+      changedHere: isOurs,
+      movedTo: movedTo ?? null,
+      downgraded: isDowngraded,
+      original: original?.where ?? null,
+    })),
+    lacking,
+    unrecorded,
+    notMadeFor: notMadeFor ?? null,
+  };
+}

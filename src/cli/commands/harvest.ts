@@ -1,0 +1,159 @@
+import { join } from 'node:path';
+import * as z from 'zod';
+import { readArchive } from '../../core/archives/archive-format.ts';
+import { RefusedError, UsageError } from '../../core/errors.ts';
+import { DiskTree } from '../../core/files/disk-tree.ts';
+import { kindOnDisk } from '../../core/files/disk.ts';
+import type { FileTree } from '../../core/files/file-tree.ts';
+import { SubTree } from '../../core/files/sub-tree.ts';
+import { planHarvest, type Harvest, type HarvestedFile, type HarvestState } from '../../core/lineage/harvest.ts';
+import { SourceDocument } from '../../core/text/source-document.ts';
+import { earlierVersion } from '../../core/theme/earlier.ts';
+import { homeOf } from '../../core/theme/layout.ts';
+import type { OpenedTheme } from '../../core/theme/open.ts';
+import { recognise } from '../../core/theme/recognise.ts';
+import { Theme } from '../../core/theme/theme.ts';
+import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { isConfirmed } from '../confirm.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { archiveFolders, withDecisions } from '../lineage-context.ts';
+import { patchLines } from '../output/diff-text.ts';
+import { count } from '../output/paint.ts';
+import { isArchive, openArgument, openSource } from '../theme-argument.ts';
+
+export default defineCommand({
+  arguments: [{ form: '<export>', about: 'what the host’s editor exported, an archive or a folder; or a real site’s folder' }],
+  options: {
+    into: takes(z.string().optional().describe('the theme that it is taken back into; default: the current folder'), 'THEME'),
+    base: takes(
+      z.string().optional().describe('what was put on the site, when the theme has moved on: its version, a folder or an archive'),
+      'VERSION|FOLDER',
+    ),
+    take: takes(
+      z.enum(['ours', 'theirs']).optional().describe('the side of what both changed and cannot be merged, such as pictures'),
+      'SIDE',
+    ),
+    ...changeOptions,
+  },
+  examples: ['pionero harvest export.zip --into lumbre', 'pionero harvest /srv/site --into lumbre --base 1.0.0 --dry-run'],
+  async run(context, [source = ''], given) {
+    const opened = await openArgument(given.into, context, { isLenient: true });
+    const exported = await openExport(context, source, opened);
+    const base = await baseOf(context, opened, exported, given.base);
+    const harvest = await withDecisions(context, !given.yes && !given.dryRun, (decide) =>
+      planHarvest({ opened, exported, base: base?.tree, called: 'the site', decide, whole: given.take }),
+    );
+    tell(context, opened, harvest, base?.called);
+    const changed = harvest.files.filter(({ after }) => after !== undefined);
+    const conflicts = harvest.files.reduce((sum, { merged }) => sum + (merged?.conflicts ?? 0), 0);
+    const left = harvest.files.filter(({ state }) => state === 'left').length;
+    const isApplied = changed.length > 0 && (await isConfirmed(context, given, `Take ${count(changed.length, 'file')} back?`));
+    if (isApplied) {
+      await context.apply(harvest.plan);
+      const rest =
+        conflicts === 0
+          ? ''
+          : ` ${context.paint.warn('▲')} ${count(conflicts, 'conflict')} left, marked with <<<<<<<: “pionero check” finds each.`;
+      context.say(
+        `${context.paint.good('✓')} ${count(changed.length, 'file')} taken back into ${opened.theme.names.id}; “pionero undo” reverts it.${rest}`,
+      );
+    }
+    context.result({
+      theme: opened.theme.names.id,
+      base: base?.called ?? null,
+      files: harvest.files.map(({ file, state, merged }) => ({ file, state, conflicts: merged?.conflicts ?? 0 })),
+      missing: harvest.missing,
+      applied: isApplied,
+    });
+    return conflicts + left > 0 ? ExitStatus.findings : ExitStatus.ok;
+  },
+});
+
+/** The theme’s files in an export: at its root, in a folder of the theme’s name, or where a site keeps it. */
+async function openExport(context: Context, source: string, { theme }: OpenedTheme): Promise<FileTree> {
+  const path = context.path(source);
+  const kind = kindOnDisk(path);
+  if (kind === undefined)
+    throw new UsageError({ what: `there is no export ${source}`, hint: 'name the archive or the folder that the host’s editor made' });
+  const tree = kind === 'folder' ? new DiskTree(path) : isArchive(source, context) ? (await readArchive(path, source)).tree : undefined;
+  if (tree === undefined) throw new UsageError({ what: `${source} is no archive and no folder` });
+  const { platform, names } = theme;
+  const places = [homeOf(platform, names), ...(names.vendor === undefined ? [] : [`${names.vendor}/${names.id}`]), names.id];
+  const inside = places.find((place) => tree.get(place)?.kind === 'folder');
+  const found = inside === undefined ? tree : kind === 'folder' ? new DiskTree(join(path, inside)) : new SubTree(tree, inside);
+  const isTheme = recognise(found, platform, names).missing === undefined;
+  const isAlike = found.entries.some(({ path: each, kind: its }) => its === 'file' && theme.tree.get(each)?.kind === 'file');
+  if (isTheme || isAlike) return found;
+  throw new RefusedError({
+    what: `nothing in ${source} is of the theme ${names.id}`,
+    why: `looked for ${[...places, 'its files at the root'].join(', ')}`,
+    hint: 'name the folder or the archive that holds the theme’s files',
+  });
+}
+
+/** What was put on the site: what is named, or the version that the export says it is. */
+async function baseOf(
+  context: Context,
+  opened: OpenedTheme,
+  exported: FileTree,
+  named: string | undefined,
+): Promise<{ tree: FileTree; called: string } | undefined> {
+  if (named !== undefined && kindOnDisk(context.path(named)) !== undefined) {
+    const { theme } = await openSource(named, context, { isLenient: true });
+    return { tree: theme.tree, called: named };
+  }
+  const { theme } = opened;
+  const stated = new Theme(theme.platform, exported, theme.names, 'the export').text('version');
+  const version = named ?? (stated === theme.text('version') ? undefined : stated);
+  if (version === undefined) return undefined;
+  const earlier = await earlierVersion(opened, version, archiveFolders(context, opened), context.opening);
+  if (earlier !== undefined) return { tree: earlier.theme.tree, called: `${theme.names.id} ${version} (${earlier.found})` };
+  if (named === undefined) return undefined;
+  throw new UsageError({
+    what: `there is no ${theme.names.id} ${named} here`,
+    why: 'no folder or archive is called so, no archive here is that version, and no tag of its repository',
+    hint: '--base takes a version, a folder or an archive',
+  });
+}
+
+const TITLES: Readonly<Partial<Record<HarvestState, string>>> = {
+  new: 'New on the site',
+  changed: 'Changed on the site',
+  merged: 'Changed on both sides, and merged',
+  left: 'Changed on both sides, and no text: choose with --take ours or --take theirs',
+  older: 'Changed in the theme since, and not on the site: left as it is here',
+  unknown: 'Not known to the platform: not taken',
+};
+
+function tell(context: Context, { theme }: OpenedTheme, { files, missing }: Harvest, base: string | undefined): void {
+  const { paint } = context;
+  const number = (state: HarvestState): number => files.filter((file) => file.state === state).length;
+  const changes = number('new') + number('changed') + number('merged') + number('left');
+  const from = base === undefined ? '' : `, from ${base}`;
+  context.say(
+    changes === 0
+      ? `${paint.good('✓')} the site changed nothing of ${paint.strong(theme.names.id)} that it does not have (${number('same')} files are the same${from})`
+      : `${paint.strong(theme.names.id)}: ${number('new')} new, ${number('changed')} changed, ${number('merged') + number('left')} changed on both sides, ${number('same')} the same${from}`,
+  );
+  for (const [state, title] of Object.entries(TITLES) as [HarvestState, string][]) {
+    const own = files.filter((file) => file.state === state);
+    if (own.length === 0) continue;
+    context.say(`\n${paint.strong(title)}`);
+    for (const file of own) {
+      const conflicts = file.merged?.conflicts ?? 0;
+      context.say(`  ${file.file}${conflicts === 0 ? '' : paint.warn(`  ${count(conflicts, 'conflict')}`)}`);
+      for (const line of diffLines(context, file)) context.say(`    ${line}`);
+    }
+  }
+  if (missing.length > 0) {
+    const shown = context.options.verbose ? missing : missing.slice(0, 5);
+    context.say(
+      `\n${paint.strong('Not in the export: they stay')}\n  ${shown.join(', ')}${shown.length < missing.length ? paint.faint(` and ${missing.length - shown.length} more`) : ''}`,
+    );
+  }
+}
+
+function diffLines({ paint, options }: Context, { file, before, after }: HarvestedFile): string[] {
+  const [old, now] = [before, after].map((bytes) => (bytes === undefined ? undefined : SourceDocument.decode(file, bytes)?.text));
+  return old === undefined || now === undefined ? [] : patchLines(old, now, paint, options.verbose ? Infinity : 10);
+}

@@ -1,0 +1,86 @@
+import * as z from 'zod';
+import { UsageError } from '../../core/errors.ts';
+import { planDrop, planOverride } from '../../core/lineage/override.ts';
+import type { TakingNote } from '../../core/scaffold/take.ts';
+import type { OpenedTheme } from '../../core/theme/open.ts';
+import { changeOptions, defineCommand, type ChangeOptions, type Context } from '../command.ts';
+import { isConfirmed } from '../confirm.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { originalsFor } from '../lineage-context.ts';
+import { count } from '../output/paint.ts';
+import { openArgument, themeFirst } from '../theme-argument.ts';
+
+export default defineCommand({
+  arguments: [
+    { form: '[theme]', about: 'the child’s folder, or its id on a shelf; default: the current folder' },
+    { form: '[files...]', about: 'files of a parent by their paths, or page roles' },
+  ],
+  options: {
+    drop: z.boolean().default(false).describe('give copies up again that were not changed; without files: all of them'),
+    ...changeOptions,
+  },
+  examples: [
+    'pionero override lumbre front',
+    'pionero override lumbre partials/header.html styles/print.css',
+    'pionero override lumbre partials/header.html --drop',
+    'pionero override lumbre --drop --dry-run',
+  ],
+  async run(context, args, given) {
+    const { theme: argument, rest: files } = themeFirst(args, context);
+    const opened = await openArgument(argument, context, { isLenient: true });
+    if (given.drop) return drop(context, opened, files, given);
+    if (files.length === 0)
+      throw new UsageError({ what: 'which file of the parent?', hint: 'name its path, or a page role; “pionero trace” lists them' });
+    return take(context, opened, files, given);
+  },
+});
+
+async function take(context: Context, opened: OpenedTheme, files: readonly string[], given: ChangeOptions): Promise<ExitStatus> {
+  const { paint } = context;
+  const { plan, taken, notes } = await planOverride(opened, files, originalsFor(context, opened), context.io.now());
+  context.say(`${paint.strong(opened.theme.names.id)} takes ${count(taken.length, 'file')} from its parents:`);
+  for (const { file, from, theme, version } of taken)
+    context.say(
+      `  ${paint.good('+')} ${file}  ${paint.faint(`${theme} ${version ?? ''}`.trim() + (file === from ? '' : `, there ${from}`))}`,
+    );
+  for (const note of notes) context.say(`  ${noteText(note, opened, context)}`);
+  const isApplied = await isConfirmed(context, given, `Copy ${count(taken.length, 'file')}?`);
+  if (isApplied) {
+    await context.apply(plan);
+    context.say(
+      `${paint.good('✓')} Copied, and on record in pionero.overrides.yaml; “pionero drift” tells what changes there; “pionero undo” reverts it.`,
+    );
+  }
+  context.result({ theme: opened.theme.names.id, taken: taken.map(({ original: _original, ...each }) => each), notes, applied: isApplied });
+  return ExitStatus.ok;
+}
+
+function noteText(note: TakingNote, { theme }: OpenedTheme, { paint }: Context): string {
+  const mark = paint.warn('▲');
+  if (note.code === 'address-changed') return `${mark} ${note.file}: “${note.from}” became “${note.to}”, so that it still leads there`;
+  const { 'sheets-fact': sheets } = theme.platform.contract.assets;
+  const other =
+    sheets === undefined
+      ? 'to add to it only, put your rules into a stylesheet of another name'
+      : `to add to it only, put your rules into a stylesheet of another name, and list it: pionero meta set ${theme.names.id} ${sheets}+=PATH`;
+  return `${mark} ${note.file} takes the place of ${note.theme}’s as a whole: what you take out of it is gone from the pages; ${other}`;
+}
+
+async function drop(context: Context, opened: OpenedTheme, files: readonly string[], given: ChangeOptions): Promise<ExitStatus> {
+  const { paint } = context;
+  const { plan, dropped } = planDrop(opened, files);
+  if (dropped.length === 0) {
+    context.say(`${paint.good('✓')} ${opened.theme.names.id} has no copy that is as the parent has it: nothing to give up.`);
+    context.result({ theme: opened.theme.names.id, dropped: [], applied: false });
+    return ExitStatus.ok;
+  }
+  context.say(`${paint.strong(opened.theme.names.id)} gives up ${count(dropped.length, 'copy', 'copies')}, and inherits again:`);
+  for (const { file, theme } of dropped) context.say(`  ${paint.bad('−')} ${file}  ${paint.faint(theme)}`);
+  const isApplied = await isConfirmed(context, given, `Remove ${count(dropped.length, 'file')}?`);
+  if (isApplied) {
+    await context.apply(plan);
+    context.say(`${paint.good('✓')} Removed; “pionero undo” brings ${dropped.length === 1 ? 'it' : 'them'} back.`);
+  }
+  context.result({ theme: opened.theme.names.id, dropped: dropped.map(({ file }) => file), applied: isApplied });
+  return ExitStatus.ok;
+}

@@ -1,0 +1,55 @@
+import { dirname, join } from 'node:path';
+import { kindOnDisk } from '../core/files/disk.ts';
+import type { Conflict } from '../core/lineage/merge.ts';
+import type { Decide, Side } from '../core/lineage/merge-files.ts';
+import { Originals } from '../core/lineage/originals.ts';
+import type { OpenedTheme } from '../core/theme/open.ts';
+import type { Context } from './command.ts';
+import { promptsFor } from './prompts.ts';
+
+/** Where archives of a theme, or of its parents, may lie: here, beside the theme, and where packages are made. */
+export function archiveFolders(context: Context, { folder }: Pick<OpenedTheme, 'folder'>): string[] {
+  const beside = kindOnDisk(folder) === 'folder' ? [folder, dirname(folder)] : [dirname(folder)];
+  return [context.io.folder, ...beside].flatMap((each) => [each, join(each, 'dist')]).filter((each) => kindOnDisk(each) === 'folder');
+}
+
+export function originalsFor(context: Context, opened: OpenedTheme): Originals {
+  return new Originals(context.opening, archiveFolders(context, opened));
+}
+
+/** A conflict that was met, to be asked for. */
+interface Met {
+  readonly file: string;
+  readonly number: number;
+  readonly conflict: Conflict;
+}
+
+/**
+ * Walks through conflicts on a terminal: plans once to meet them, asks for each, and plans again with the answers. Elsewhere, and
+ * with --yes, all are left marked.
+ */
+export async function withDecisions<T>(context: Context, isAsking: boolean, plan: (decide: Decide) => Promise<T> | T): Promise<T> {
+  const met: Met[] = [];
+  const first = await plan((conflict, at) => {
+    met.push({ ...at, conflict });
+    return undefined;
+  });
+  if (!isAsking || !context.io.isInteractive || context.isMachine || met.length === 0) return first;
+  const prompts = await promptsFor(context.io);
+  const { paint } = context;
+  const answers = new Map<string, Side>();
+  for (const { file, number, conflict } of met) {
+    context.say(`\n${paint.strong(file)}, conflict ${number}`);
+    for (const line of conflict.ours) context.say(`  ${paint.bad('−')} ${line}`);
+    for (const line of conflict.theirs) context.say(`  ${paint.good('+')} ${line}`);
+    const answer = await prompts.choose<Side | 'mark'>('Which is right?', [
+      { value: 'ours', label: 'what is here (−)' },
+      { value: 'theirs', label: 'what comes in (+)' },
+      { value: 'both', label: 'both, one after the other' },
+      { value: 'mark', label: 'leave both, marked, to be edited' },
+    ]);
+    if (answer === undefined) break;
+    if (answer !== 'mark') answers.set(`${file}\0${number}`, answer);
+  }
+  return plan((_conflict, { file, number }) => answers.get(`${file}\0${number}`));
+}

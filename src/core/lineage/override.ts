@@ -1,0 +1,146 @@
+import { planBetween } from '../changes/plan-between.ts';
+import type { ChangePlan } from '../changes/plan.ts';
+import { sha256 } from '../changes/stamps.ts';
+import { RefusedError, UsageError } from '../errors.ts';
+import { withoutFile } from '../files/changed-tree.ts';
+import type { FileTree } from '../files/file-tree.ts';
+import { takeFromParent, type TakingNote } from '../scaffold/take.ts';
+import { nearest } from '../text/nearest.ts';
+import { findInChain, type Chain } from '../theme/chain.ts';
+import type { OpenedTheme } from '../theme/open.ts';
+import { keptOriginal, readOverrides, withOverrides, type OverridesRecord, type TakenFile } from '../theme/overrides.ts';
+import { OVERRIDES_FILE } from '../theme/package-contents.ts';
+import type { Theme } from '../theme/theme.ts';
+import type { Originals } from './originals.ts';
+
+/** Copies of a parent's files that are put into a child. */
+export interface Overriding {
+  readonly plan: ChangePlan;
+  readonly taken: readonly TakenFile[];
+  readonly notes: readonly TakingNote[];
+}
+
+/** The record of a theme. @throws RefusedError when it cannot be read: whoever writes it anew would lose what it says */
+export function soundRecord(theme: Theme): OverridesRecord {
+  const record = readOverrides(theme.tree);
+  const [problem] = record.problems;
+  if (problem === undefined) return record;
+  const at = record.source?.positionAt(problem.start);
+  throw new RefusedError({
+    what: `${OVERRIDES_FILE} of ${theme.names.id} cannot be read: ${problem.message}`,
+    ...(at === undefined ? {} : { why: `line ${at.line}, column ${at.column}` }),
+    hint: 'mend it, or remove what it says of files that are no copies any more',
+  });
+}
+
+/** The parents of a theme as a chain of their own, nearest first. */
+export function parentsOf(chain: Chain): Chain {
+  return { ...chain, themes: chain.themes.slice(1) };
+}
+
+/**
+ * Plans copies of the nearest parent's files in their places in a child, on record. Writes nothing.
+ * @param wanted files by their paths, or page roles
+ * @param now milliseconds since 1970
+ * @throws UsageError when no parent has one of them
+ * @throws RefusedError when the theme has one already, or has no parent here
+ */
+export async function planOverride(
+  { theme, chain, folder }: OpenedTheme,
+  wanted: readonly string[],
+  originals: Originals,
+  now: number,
+): Promise<Overriding> {
+  const parents = parentsOf(chain);
+  if (parents.themes.length === 0)
+    throw new RefusedError({
+      what:
+        theme.parents.length === 0
+          ? `${theme.names.id} builds on no theme: there is nothing to take`
+          : `the parent of ${theme.names.id}, ${theme.parents.join(', ')}, is on no shelf: its files are not here`,
+      ...(theme.parents.length === 0 ? {} : { hint: 'name its shelf with --shelf; what comes with the host is copied from there by hand' }),
+    });
+  const record = soundRecord(theme);
+  const roles = theme.platform.contract.templates?.roles ?? {};
+  for (const each of wanted) {
+    const file = Object.hasOwn(roles, each) ? (roles[each]?.file ?? each) : each.replace(/^\.?\//, '');
+    if (theme.tree.get(file)?.kind !== 'file') continue;
+    const own = record.taken.find((taken) => taken.file === file);
+    throw new RefusedError({
+      what: own === undefined ? `${theme.names.id} has a ${file} of its own` : `${file} was taken from ${own.theme} already`,
+      hint: own === undefined ? 'rename or remove it first' : `“pionero drift” says what became of it there`,
+    });
+  }
+  const { tree, taken, notes } = takeFromParent({ tree: theme.tree, names: theme.names, parents, wanted, now });
+  const kept: TakenFile[] = [];
+  for (const each of taken) {
+    const parent = parents.themes.find(({ names }) => names.id === each.theme);
+    const bytes = parent?.tree.read(each.from);
+    // What an archive or a repository keeps need not be kept twice.
+    const isKept = bytes === undefined || (await originals.find(each, parent)) !== undefined;
+    kept.push(isKept ? each : { ...each, original: keptOriginal(bytes) });
+  }
+  const after = withOverrides(tree, [...record.taken, ...kept]);
+  return {
+    plan: planTo(theme, folder, after, `override ${taken.map(({ file }) => file).join(', ')}`, [...taken.map(({ file }) => file)]),
+    taken: kept,
+    notes,
+  };
+}
+
+/**
+ * Plans to give copies up again that were not changed. Writes nothing.
+ * @param wanted paths; all that are as the parent has them when left out
+ * @throws UsageError when one is not on record
+ * @throws RefusedError when one was changed
+ */
+export function planDrop(
+  { theme, chain, folder }: OpenedTheme,
+  wanted: readonly string[],
+): { plan: ChangePlan; dropped: readonly TakenFile[] } {
+  const { taken } = soundRecord(theme);
+  const parents = parentsOf(chain);
+  const isUnchanged = ({ file, sha256: original, from }: TakenFile): boolean => {
+    if (theme.tree.get(file)?.kind !== 'file') return true;
+    const bytes = theme.tree.read(file);
+    const now = findInChain(parents, from);
+    return sha256(bytes) === original || (now !== undefined && now.theme.tree.read(now.path).equals(bytes));
+  };
+  const dropped =
+    wanted.length === 0
+      ? taken.filter(isUnchanged)
+      : wanted.map((each) => {
+          const path = each.replace(/^\.?\//, '');
+          const own = taken.find(({ file }) => file === path);
+          if (own === undefined) throw notOnRecord(theme, path, taken);
+          if (!isUnchanged(own))
+            throw new RefusedError({
+              what: `${path} was changed since it was taken from ${own.theme}`,
+              why: 'the changes would be lost',
+              hint: 'remove the file yourself if you do not want them',
+            });
+          return own;
+        });
+  const files = dropped.map(({ file }) => file);
+  const rest = taken.filter((each) => !dropped.includes(each));
+  const after = withOverrides(
+    files.reduce<FileTree>((tree, file) => (tree.get(file) === undefined ? tree : withoutFile(tree, file)), theme.tree),
+    rest,
+  );
+  return { plan: planTo(theme, folder, after, `override --drop ${files.join(', ')}`, files), dropped };
+}
+
+function notOnRecord(theme: Theme, path: string, taken: readonly TakenFile[]): UsageError {
+  const files = taken.map(({ file }) => file);
+  const near = nearest(path, files);
+  return new UsageError({
+    what: `${path} of ${theme.names.id} is not on record as taken from a parent`,
+    hint: near !== undefined ? `did you mean ${near}?` : files.length === 0 ? 'nothing is on record' : `on record: ${files.join(', ')}`,
+  });
+}
+
+/** The plan that makes of a theme’s files others, with the record. */
+export function planTo(theme: Theme, folder: string, after: FileTree, title: string, files: readonly string[]): ChangePlan {
+  const touched = new Set([...files, OVERRIDES_FILE]);
+  return planBetween(`${title} (${theme.names.id})`, folder, theme.asRead(touched), after, touched);
+}

@@ -1,0 +1,333 @@
+import { cpSync, existsSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { spawnSync } from 'node:child_process';
+import { describe, expect, it } from 'vitest';
+import { shippedPlatforms } from '../../src/core/platform/load.ts';
+import { explainTrace, traceTheme } from '../../src/core/lineage/trace.ts';
+import { openThemeFolder } from '../../src/core/theme/open.ts';
+import { Workplace } from '../support/program.ts';
+import { snapshot, writeFiles } from '../support/trees.ts';
+
+const DEMO = join(import.meta.dirname, '../../demo/lineage');
+
+/** The demo's child of a parent that was updated. */
+function demo(): Workplace {
+  const place = new Workplace();
+  cpSync(DEMO, place.folder, { recursive: true });
+  return place;
+}
+
+const withParents = shippedPlatforms().filter(({ contract }) => contract.inheritance.kind !== 'none');
+const VENDORED = new Set(['tramo', 'bloque']);
+
+/** A parent and a child of it on a shelf. */
+async function family(platform: string): Promise<{ place: Workplace; parent: string; child: string }> {
+  const place = new Workplace();
+  writeFiles(place.path('shelf'), { '.keep': '' });
+  const vendor = VENDORED.has(platform) ? ['--vendor', 'HutLeague'] : [];
+  const common = ['--platform', platform, ...vendor, '--to', 'shelf', '--shelf', 'shelf', '--yes'];
+  for (const line of [
+    ['albar', '--kit', 'standard'],
+    ['cierzo', '--kit', 'child', '--parent', 'albar'],
+  ]) {
+    const made = await place.run('new', ...line, ...common);
+    expect([made.status, made.stderr]).toEqual([0, '']);
+  }
+  const at = VENDORED.has(platform) ? 'shelf/HutLeague' : 'shelf';
+  return { place, parent: `${at}/albar`, child: `${at}/cierzo` };
+}
+
+describe.each(withParents.map(({ contract }) => contract.name))('on %s', (platform) => {
+  it('the trace names for each page the template that the rehearsal shows', async () => {
+    const { place, child } = await family(platform);
+    const trace = (await place.json('trace', child, '--platform', platform)) as {
+      pages: { role: string; template: string | null; from: string | null }[];
+    };
+    const shown = (await place.json('rehearse', child, '--platform', platform)) as {
+      pages: { role: string; template?: string; from?: string }[];
+    };
+    const rows = (pages: readonly { role: string; template?: string | null; from?: string | null }[]) =>
+      pages.map(({ role, template, from }) => [role, template ?? null, from ?? null]);
+    expect(rows(trace.pages)).toEqual(rows(shown.pages));
+    const { chain } = openThemeFolder(place.path(child), { currentFolder: place.folder, platform });
+    const { files, layers } = traceTheme(chain);
+    for (const { path, from } of files) {
+      const last = explainTrace(chain, path).steps.find(({ found }) => found === 'taken');
+      expect([path, last?.layer]).toEqual([path, from]);
+    }
+    expect(layers.slice(0, 2).map(({ id }) => id)).toEqual(['cierzo', 'albar']);
+  });
+
+  it('a copy of a parent’s file is served, has not drifted, and is given up without a trace', async () => {
+    const { place, parent, child } = await family(platform);
+    const inherited = (
+      (await place.json('trace', child, '--platform', platform)) as { files: { path: string; from: string; kind: string }[] }
+    ).files.filter(({ from, kind }) => from === 'albar' && kind !== 'document');
+    const [file, ...more] = inherited.slice(0, 3).map(({ path }) => path);
+    if (file === undefined) throw new Error('a child inherits nothing');
+    const before = snapshot(place.path('shelf'));
+    const common = ['--platform', platform, '--yes'];
+    expect(await place.run('override', child, file, ...more, ...common)).toMatchObject({ status: 0, stderr: '' });
+    const drift = (await place.json('drift', child, '--platform', platform)) as { files: { state: string }[]; lacking: unknown[] };
+    expect([drift.files.map(({ state }) => state), drift.lacking]).toEqual([[file, ...more].map(() => 'kept'), []]);
+    expect((await place.run('drift', child, '--platform', platform)).stdout).toMatch(/nothing changed there/);
+    const traced = (await place.json('trace', child, file, '--platform', platform)) as { steps: { theme: string; found: string }[] };
+    expect(traced.steps.slice(0, 2).map(({ theme, found }) => [theme, found])).toEqual([
+      ['cierzo', 'taken'],
+      ['albar', 'shadowed'],
+    ]);
+    expect(await place.run('override', child, '--drop', ...common)).toMatchObject({ status: 0 });
+    expect(snapshot(place.path('shelf'))).toEqual(before);
+    expect(parent).toContain('albar');
+  });
+});
+
+describe('a parent’s update', () => {
+  it('is told file by file: one could be given up, one merges, one conflicts', async () => {
+    const place = demo();
+    const { stdout, status } = await place.run('drift', 'shelf/cierzo');
+    expect(status).toBe(0);
+    expect(stdout.split('\n')[0]).toBe('▲ cierzo: 3 files on record; 2 files changed by the parent, 1 new in the parent, and not here');
+    expect(stdout).toMatch(/pages\/front\.html {2}albar 2\.0\.0, now 2\.1\.0; changed here too\n {4}@@[^]*\+ {4}\{\{> beds\}\}/);
+    expect(stdout).toMatch(
+      /partials\/footer\.html .*it could be given up\n\nNew in the parent, and not here\n {2}pages\/front\.html {2}albar takes in beds/,
+    );
+  });
+
+  it('is merged, with what conflicts marked, found by check, and taken back', async () => {
+    const place = demo();
+    const before = snapshot(place.folder);
+    const merged = await place.run('drift', 'shelf/cierzo', '--merge', '--yes');
+    expect([merged.status, merged.stdout]).toEqual([
+      1,
+      expect.stringMatching(/✓ pages\/front\.html {2}\+1 −0\n.*header\.html .*1 conflict\n✓ 2 files merged/),
+    ]);
+    expect(readFileSync(place.path('shelf/cierzo/pages/front.html'), 'utf8')).toMatch(/cierzo-wind[^]*\{\{> beds\}\}/);
+    expect(readFileSync(place.path('shelf/cierzo/partials/header.html'), 'utf8')).toMatch(
+      /^<<<<<<< cierzo\n.*hut of Cierzo.*\n=======\n.*albar-name.*\n>>>>>>> albar 2\.1\.0$/m,
+    );
+    expect((await place.run('check', 'shelf/cierzo', '--no-cache')).stdout).toMatch(/text\/leftover/);
+    expect((await place.run('drift', 'shelf/cierzo')).stdout).toMatch(/nothing changed there/);
+    await place.run('undo', '--yes');
+    expect(snapshot(place.folder)).toMatchObject(before);
+  });
+
+  const takeOld = (place: Workplace): void => {
+    rmSync(place.path('albar-2.0.0.zip'));
+  };
+
+  it('finds the original in an archive, in the history of the parent, or in the record', async () => {
+    const where = async (place: Workplace): Promise<unknown> =>
+      ((await place.json('drift', 'shelf/cierzo')) as { files: { original: string | null }[] }).files.map(({ original }) => original);
+    const place = demo();
+    expect(await where(place)).toEqual(['albar-2.0.0.zip', 'albar-2.0.0.zip', null]);
+    takeOld(place);
+    expect(await where(place)).toEqual([null, null, null]);
+    expect((await place.run('drift', 'shelf/cierzo', '--merge', '--yes')).stdout).toMatch(/nobody keeps the original: choose with --take/);
+    // In the history of the parent's own repository.
+    const old = demo();
+    const git = (...args: string[]) =>
+      spawnSync('git', ['-c', 'user.name=L', '-c', 'user.email=l@hut.example', ...args], { cwd: old.path('shelf/albar') });
+    const now = readFileSync(old.path('shelf/albar/pages/front.html'));
+    git('init', '-q');
+    writeFiles(old.path('shelf/albar'), { 'pages/front.html': unzipped(old, 'albar-2.0.0.zip', 'albar/pages/front.html') });
+    git('add', '-A');
+    git('commit', '-qm', 'First');
+    writeFiles(old.path('shelf/albar'), { 'pages/front.html': now });
+    takeOld(old);
+    expect(await where(old)).toEqual([expect.stringMatching(/^commit [0-9a-f]{10}$/), null, null]);
+    // Where neither keeps it, the record does.
+    const kept = demo();
+    for (const archive of ['albar-2.0.0.zip', 'albar-2.1.0.zip']) rmSync(kept.path(archive));
+    rmSync(kept.path('shelf/cierzo/pionero.overrides.yaml'));
+    for (const path of ['pages/front.html', 'partials/header.html', 'partials/footer.html']) rmSync(kept.path('shelf/cierzo', path));
+    await kept.run('override', 'shelf/cierzo', 'front', '--yes');
+    writeFiles(kept.path('shelf/albar'), { 'pages/front.html': 'x\n' });
+    expect(await where(kept)).toEqual(['the record']);
+  });
+
+  it.each<[why: string, change: (place: Workplace) => void, says: RegExp]>([
+    ['removed', (place) => rmSync(place.path('shelf/albar/partials/footer.html')), /Removed by the parent[^]*partials\/footer\.html/],
+    [
+      'moved',
+      (place) => {
+        writeFiles(place.path('shelf/albar'), { 'partials/foot.html': readFileSync(place.path('shelf/albar/partials/footer.html')) });
+        rmSync(place.path('shelf/albar/partials/footer.html'));
+      },
+      /Moved by the parent[^]*footer\.html .*now in partials\/foot\.html/,
+    ],
+    [
+      'gone here',
+      (place) => rmSync(place.path('shelf/cierzo/partials/footer.html')),
+      /On record, and not there any more[^]*--drop[^]*footer\.html/,
+    ],
+    [
+      'without its parent',
+      (place) => rmSync(place.path('shelf/albar'), { recursive: true }),
+      /Taken from a theme that is not in the chain[^]*“albar” is on no shelf/,
+    ],
+    [
+      'downgraded',
+      (place) =>
+        writeFiles(place.path('shelf/albar'), {
+          'sheet.css': readFileSync(place.path('shelf/albar/sheet.css'), 'utf8').replace('2.1.0', '1.9.0'),
+        }),
+      /now 1\.9\.0 \(an older one\)/,
+    ],
+    [
+      'copied by hand',
+      (place) => writeFiles(place.path('shelf/cierzo'), { 'pages/list.html': readFileSync(place.path('shelf/albar/pages/list.html')) }),
+      /In the place of a parent’s file, and not on record\n {2}pages\/list\.html {2}albar’s, the same: it could be removed/,
+    ],
+  ])('with a file that is %s says so', async (_why, change, says) => {
+    const place = demo();
+    change(place);
+    expect((await place.run('drift', 'shelf/cierzo')).stdout).toMatch(says);
+  });
+
+  it('keeps our line ends, and asks for a side of what is no text', async () => {
+    const place = demo();
+    const front = place.path('shelf/cierzo/pages/front.html');
+    writeFiles(place.path('shelf/cierzo'), { 'pages/front.html': readFileSync(front, 'utf8').replaceAll('\n', '\r\n') });
+    await place.run('drift', 'shelf/cierzo', '--merge', '--yes');
+    const text = readFileSync(front, 'utf8');
+    expect(text).toContain('{{> beds}}\r\n');
+    expect(text.replaceAll('\r\n', '')).not.toContain('\n');
+    const pictures = demo();
+    writeFiles(pictures.path('shelf/albar'), { 'pictures/hut.png': Buffer.from([137, 80, 0, 1]) });
+    await pictures.run('override', 'shelf/cierzo', 'pictures/hut.png', '--yes');
+    writeFiles(pictures.path('shelf/albar'), { 'pictures/hut.png': Buffer.from([137, 80, 0, 2]) });
+    writeFiles(pictures.path('shelf/cierzo'), { 'pictures/hut.png': Buffer.from([137, 80, 0, 3]) });
+    const asked = await pictures.run('drift', 'shelf/cierzo', '--merge', '--dry-run');
+    expect([asked.status, asked.stdout]).toEqual([
+      1,
+      expect.stringMatching(/hut\.png {2}no text, and changed on both sides: choose with --take/),
+    ]);
+    await pictures.run('drift', 'shelf/cierzo', '--merge', '--take', 'theirs', '--yes');
+    expect([...readFileSync(pictures.path('shelf/cierzo/pictures/hut.png'))]).toEqual([137, 80, 0, 2]);
+  });
+
+  it('is summed up over a shelf, parents first', async () => {
+    const { stdout } = await demo().run('drift', 'shelf');
+    expect(stdout).toMatch(/▲ cierzo: [^]*✓ neveron: [^]*3 themes, 2 of them build on others; 1 has something to do/);
+  });
+});
+
+describe('a copy of a parent’s file', () => {
+  it('is adjusted where its addresses would lead nowhere, and told of where it replaces a sheet', async () => {
+    const { place, child, parent } = await family('vereda');
+    writeFiles(place.path(parent), { 'css/print.css': '.a { background: url("../art/hut.svg#x") }\n', 'art/hut.svg': '<svg/>' });
+    const platform = readFileSync(join(import.meta.dirname, '../../platforms/vereda/vereda.platform.yaml'), 'utf8');
+    const inherits = /inherits: .*/.exec(platform)?.[0] ?? '';
+    writeFiles(place.folder, {
+      'own.platform.yaml': platform
+        .replace(inherits, 'inherits: ["*.html", "pages/**", "partials/**", "css/**"]\n  shadows: ["css/**"]')
+        .replace('name: vereda', 'name: own'),
+    });
+    const outcome = await place.run('override', child, 'css/print.css', '--platform', 'own.platform.yaml', '--yes');
+    expect([outcome.status, outcome.stdout]).toEqual([
+      0,
+      expect.stringMatching(/takes the place of albar’s as a whole[^]*“\.\.\/art\/hut\.svg#x” became “\.\.\/\.\.\/albar\/art\/hut\.svg#x”/),
+    ]);
+    expect(readFileSync(place.path(child, 'css/print.css'), 'utf8')).toBe('.a { background: url("../../albar/art/hut.svg#x") }\n');
+  });
+
+  it.each<[string, string[], RegExp]>([
+    ['that is there already', ['front'], /pages\/front\.html was taken from albar already/],
+    ['of its own', ['sheet.css'], /cierzo has a sheet\.css of its own/],
+    ['that no parent has', ['partials/hedaer.html'], /has no file and no page[^]*did you mean “partials\/header\.html”/],
+    ['that was changed', ['partials/header.html', '--drop'], /was changed since it was taken from albar/],
+    ['that is not on record', ['sheet.css', '--drop'], /not on record[^]*pages\/front\.html/],
+    ['that is not named', [], /which file of the parent\?/],
+  ])('%s is refused', async (_why, words, says) => {
+    const outcome = await demo().run('override', 'shelf/cierzo', ...words, '--yes');
+    expect([outcome.status === 0, outcome.stderr]).toEqual([false, expect.stringMatching(says)]);
+  });
+
+  it('is refused where there is no parent, and where the record cannot be read', async () => {
+    const place = demo();
+    expect((await place.run('override', 'shelf/albar', 'front', '--yes')).stderr).toMatch(/albar builds on no theme/);
+    writeFiles(place.path('shelf/cierzo'), {
+      'pionero.overrides.yaml': 'overrides:\n  - file: ../x\n    theme: a\n    from: b\n    sha256: c\n    taken: d\n',
+    });
+    expect((await place.run('override', 'shelf/cierzo', 'list', '--yes')).stderr).toMatch(/cannot be read[^]*line 2, column 5/);
+    expect((await place.run('check', 'shelf/cierzo', '--no-cache')).stdout).toMatch(/override\/record/);
+  });
+});
+
+describe('a trace', () => {
+  it.each<[string, string[], number, RegExp]>([
+    [
+      'of a page',
+      ['front'],
+      0,
+      /✓ front: served\n\n {2}front: pages\/front\.html\n {4}● cierzo {2}here: this one is taken\n {4}○ albar {3}here too, and not asked/,
+    ],
+    ['of what falls back', ['search'], 0, /search: pages\/search\.html\n {4}○ cierzo {2}not there[^]*list: pages\/list\.html[^]*● albar/],
+    ['of a misspelt page', ['frnt'], 1, /did you mean “front”/],
+    ['of two', ['front', 'list'], 2, /too many arguments/],
+  ])('%s', async (_why, words, status, says) => {
+    const outcome = await demo().run('trace', 'shelf/cierzo', ...words);
+    expect([outcome.status, outcome.stdout + outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
+  });
+
+  it('says which of two parents of one id is taken, and which parent is not there', async () => {
+    const place = demo();
+    cpSync(place.path('shelf/albar'), place.path('other/albar'), { recursive: true });
+    const twice = await place.run('trace', 'shelf/cierzo', '--shelf', 'other');
+    expect(twice.stdout).toMatch(/▲ albar is on two shelves: other\/albar is taken, shelf\/albar is not/);
+    rmSync(place.path('shelf/albar'), { recursive: true });
+    expect((await place.run('trace', 'shelf/cierzo')).stdout).toMatch(/cierzo .*→ albar \(not here\)[^]*The parent “albar” is on no shelf/);
+  });
+
+  it('is a page of its own, written over only when that is agreed to', async () => {
+    const place = demo();
+    expect(await place.run('trace', 'shelf/cierzo', '--out', 'trace.html')).toMatchObject({ status: 0 });
+    const page = readFileSync(place.path('trace.html'), 'utf8');
+    expect(page).not.toMatch(/(?:src|href)=/);
+    expect(await place.run('trace', 'shelf/cierzo', '--out', 'trace.html')).toMatchObject({ status: 2 });
+  });
+});
+
+describe('what a site’s owner changed', () => {
+  it('comes back into a theme that has moved on, and what the platform does not know is listed', async () => {
+    const place = demo();
+    const before = snapshot(place.path('shelf'));
+    const outcome = await place.run('harvest', 'neveron-export.zip', '--into', 'shelf/neveron', '--yes');
+    expect([outcome.status, outcome.stderr]).toEqual([0, '']);
+    expect(outcome.stdout).toMatch(/1 new, 0 changed, 1 changed on both sides, 2 the same, from neveron 0\.1\.0 \(neveron-0\.1\.0\.zip\)/);
+    expect(outcome.stdout).toMatch(/Not known to the platform: not taken\n {2}owner-settings\.json/);
+    const sheet = readFileSync(place.path('shelf/neveron/sheet.css'), 'utf8');
+    expect([sheet.includes('#7a1f1f'), sheet.includes('2rem'), sheet.includes('version: 0.2.0')]).toEqual([true, true, true]);
+    expect(existsSync(place.path('shelf/neveron/owner-settings.json'))).toBe(false);
+    expect(await place.run('check', 'shelf/neveron', '--no-cache')).toMatchObject({ status: 0 });
+    expect(await place.run('pack', 'shelf/neveron', '--out', 'neveron.zip', '--yes')).toMatchObject({ status: 0 });
+    const again = await place.run('harvest', 'neveron-export.zip', '--into', 'shelf/neveron', '--yes');
+    expect(again.stdout).toMatch(/✓ the site changed nothing of neveron that it does not have/);
+    await place.run('undo', '--yes');
+    expect(snapshot(place.path('shelf'))).toEqual(before);
+  });
+
+  it('is found in a site’s own folder, and in one of loose files', async () => {
+    const place = demo();
+    cpSync(place.path('shelf/neveron'), place.path('site/themes/neveron'), { recursive: true });
+    writeFiles(place.path('site/themes/neveron'), { 'hooks.php': '<?php\r\n// of the site\r\n' });
+    const changed = await place.json('harvest', 'site', '--into', 'shelf/neveron', '--dry-run');
+    expect(changed).toMatchObject({ files: expect.arrayContaining([{ file: 'hooks.php', state: 'changed', conflicts: 0 }]) as unknown });
+    writeFiles(place.path('loose'), { 'sheet.css': readFileSync(place.path('shelf/neveron/sheet.css')) });
+    expect((await place.run('harvest', 'loose', '--into', 'shelf/neveron')).stdout).toMatch(/changed nothing/);
+  });
+
+  it.each<[string, string[], RegExp]>([
+    ['nothing', ['nowhere.zip'], /there is no export nowhere\.zip/],
+    ['another theme', ['shelf/albar/pages'], /nothing in shelf\/albar\/pages is of the theme neveron/],
+    ['a version that is not here', ['neveron-export.zip', '--base', '0.0.9'], /there is no neveron 0\.0\.9 here/],
+  ])('of %s is refused', async (_why, words, says) => {
+    const outcome = await demo().run('harvest', ...words, '--into', 'shelf/neveron', '--yes');
+    expect([outcome.status === 0, outcome.stderr]).toEqual([false, expect.stringMatching(says)]);
+  });
+});
+
+function unzipped(place: Workplace, archive: string, entry: string): Buffer {
+  return spawnSync('unzip', ['-p', place.path(archive), entry]).stdout;
+}
