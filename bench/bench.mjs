@@ -45,6 +45,42 @@ function measureStart() {
   });
 }
 
+if (isWanted('lineage')) measureLineage();
+/** A child of 500 files over a chain of four: what tells of it takes hardly longer than a check of it. */
+function measureLineage() {
+  const folder = mkdtempSync(join(tmpdir(), 'pionero-bench-'));
+  const shelf = join(folder, 'shelf');
+  const chain = ['albar', 'cierzo', 'lumbre', 'neveron'];
+  const env = { ...process.env, XDG_STATE_HOME: join(folder, 'state'), XDG_CACHE_HOME: join(folder, 'cache') };
+  const run = (args) => execFileSync(process.execPath, [program, ...args], { stdio: 'ignore', env });
+  for (const [i, id] of chain.entries()) {
+    const theme = join(shelf, id);
+    for (const part of ['pages', 'partials', 'styles', 'pictures']) mkdirSync(join(theme, part), { recursive: true });
+    const parent = i === 0 ? '' : `parent: ${chain[i - 1]}\nparent-sheet: before\n`;
+    writeFileSync(join(theme, 'sheet.css'), `/*---\ntitle: ${id}\nversion: 1.0.0\nhosts: ">=2"\n${parent}---*/\n`);
+    writeFileSync(join(theme, 'main.html'), '<head>{{{host.head}}}</head><body>{{{host.foot}}}</body>\n');
+    for (let file = 0; file < 125 * (i + 1); file++) {
+      const text = `<p class="hut-${file}">{{page.title}}</p>\n`.repeat(30);
+      // Some are there in every theme, most in one.
+      const name = file % 3 === 0 ? `part-${file}` : `part-${id}-${file}`;
+      writeFileSync(join(theme, 'partials', `${name}.html`), text);
+    }
+  }
+  const child = join(shelf, 'neveron');
+  const taken = Array.from({ length: 40 }, (_, i) => `partials/part-lumbre-${i * 9 + 1}.html`);
+  run(['override', child, ...taken, '--yes']);
+  const theirs = median(process.execPath, [program, 'check', child, '--no-cache'], 5, { env, shell: false });
+  for (const name of ['trace', 'drift'])
+    rows.push({
+      what: `pionero ${name} (500 files, a chain of four)`,
+      against: 'pionero check',
+      ours: median(process.execPath, [program, name, child], 5, { env }),
+      theirs,
+      aim: 2,
+    });
+  rmSync(folder, { recursive: true, force: true });
+}
+
 /** A shelf of many small themes, and a program that reads the facts of all of them. */
 function manyThemes(themes) {
   const folder = mkdtempSync(join(tmpdir(), 'pionero-bench-'));

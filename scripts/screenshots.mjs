@@ -29,7 +29,12 @@ const SHOTS = [
     name: 'kit',
     line: 'pionero kit list --platform vereda; pionero kit make shelf/albar --part menu=partials/albar-nav.html --dry-run; pionero kit check --platform vereda',
   },
-  { name: 'meta', line: 'pionero meta show shelf/albar' },
+  {
+    name: 'drift',
+    shelf: 'demo/lineage',
+    line: 'cd shelf/shelf; pionero drift cierzo',
+    next: 'pionero drift cierzo --merge --yes; echo; cat cierzo/partials/header.html; echo; pionero override cierzo --drop --yes',
+  },
   { name: 'pack', before: 'pionero clone shelf/albar-noche lumbre --to shelf --yes', line: 'pionero pack shelf/lumbre' },
   {
     name: 'rehearse',
@@ -66,6 +71,7 @@ SHOTS.push({
   next: 'pionero rehearse lumbre --site handbook',
 });
 const PAGES = [
+  { name: 'page-trace', trace: 'cierzo' },
   { name: 'page-albar', theme: 'albar', page: 'front' },
   { name: 'page-sphinx', host: 'sphinx', home: 'site/_themes' },
   { name: 'page-roundcube', host: 'roundcube', home: 'site/skins' },
@@ -131,7 +137,13 @@ async function terminalShot({ name, before, line, next, asks, site, shelf = 'dem
 }
 
 /** A page of the stand-in host, or of a real one with a theme fresh from `new`. */
-async function pageShot({ name, theme, page, host, home }) {
+async function pageShot({ name, theme, page, host, home, trace }) {
+  if (trace !== undefined) {
+    const file = join(folder, `${name}.html`);
+    execFileSync(process.execPath, [program, 'trace', join('demo/lineage/shelf', trace), '--out', file, '--yes'], { env, stdio: 'ignore' });
+    browserShot(name, `file://${file}`);
+    return;
+  }
   if (host === undefined) {
     const site = join(folder, `site-${name}`);
     execFileSync(process.execPath, [program, 'rehearse', join('demo/shelf', theme), '--out', site], { env, stdio: 'ignore' });

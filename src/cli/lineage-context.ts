@@ -7,9 +7,10 @@ import type { OpenedTheme } from '../core/theme/open.ts';
 import type { Context } from './command.ts';
 import { promptsFor } from './prompts.ts';
 
-/** Where archives of a theme, or of its parents, may lie: here, beside the theme, and where packages are made. */
+/** Where archives of a theme, or of its parents, may lie: here, beside the theme, beside its shelf, and where packages are made. */
 export function archiveFolders(context: Context, { folder }: Pick<OpenedTheme, 'folder'>): string[] {
-  const beside = kindOnDisk(folder) === 'folder' ? [folder, dirname(folder)] : [dirname(folder)];
+  const shelf = dirname(folder);
+  const beside = [...(kindOnDisk(folder) === 'folder' ? [folder] : []), shelf, dirname(shelf)];
   return [context.io.folder, ...beside].flatMap((each) => [each, join(each, 'dist')]).filter((each) => kindOnDisk(each) === 'folder');
 }
 

@@ -45,6 +45,14 @@ export { checkKit, type KitProblem, type KitVerdict } from './scaffold/check-kit
 export { chooseKit, findKit, listKits, type Kit, type KitPlaces } from './scaffold/kits.ts';
 export { planKit, type NewKit } from './scaffold/make-kit.ts';
 export { planNewTheme, type NewTheme, type NewThemeRequest } from './scaffold/new-theme.ts';
+export { findDrift, hasDrifted, type Drift, type DriftedFile, type DriftState } from './lineage/drift.ts';
+export { planHarvest, type Harvest, type HarvestRequest } from './lineage/harvest.ts';
+export { mergeLines, type Conflict, type MergedPart } from './lineage/merge.ts';
+export { planMerge, type MergeStep, type MergeWishes } from './lineage/merge-drift.ts';
+export { Originals } from './lineage/originals.ts';
+export { planDrop, planOverride, type Overriding } from './lineage/override.ts';
+export { explainTrace, traceTheme, type Explanation, type Trace } from './lineage/trace.ts';
+export { applyTogether } from './changes/together.ts';
 export { openChain, type Chain } from './theme/chain.ts';
 export { choosePlatform, openThemeFolder, type OpenedTheme, type OpenOptions } from './theme/open.ts';
 export { setFacts, type FactChange } from './theme/set-facts.ts';

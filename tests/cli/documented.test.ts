@@ -18,6 +18,7 @@ async function surroundings(): Promise<{ place: Workplace; env: NodeJS.ProcessEn
   for (const id of ['albar', 'albar-noche']) cpSync(join(ROOT, 'demo/shelf', id), place.path(id), { recursive: true });
   await place.run('clone', 'albar-noche', 'lumbre', '--yes');
   cpSync(place.path('albar'), place.path('themes/albar'), { recursive: true });
+  cpSync(join(ROOT, 'demo/lineage'), place.path('league'), { recursive: true });
   writeFiles(place.path('docs'), { 'index.rst': 'Cierzo\n======\n' });
   mkdirSync(place.path('docs/_themes'), { recursive: true });
   mkdirSync(place.path('srv/site/themes'), { recursive: true });
@@ -42,35 +43,38 @@ async function surroundings(): Promise<{ place: Workplace; env: NodeJS.ProcessEn
 /** Each example as it is printed, but for a site that is not ours and questions that nobody is there to answer. */
 function asRun(text: string, place: Workplace): string {
   const local = text.replaceAll('/srv/site', place.path('srv/site'));
-  return local.replace(/^(pionero (?:new|install|clone|rename|kit make)\b[^#\n]*)/gm, (line) => `${line.trimEnd()} --yes `);
+  return local.replace(/^(pionero (?:new|install|clone|rename|kit make|override)\b[^#\n]*)/gm, (line) => `${line.trimEnd()} --yes `);
 }
 
-describe.each(['docs/recipes.md', 'docs/installing.md', 'docs/sphinx.md', 'docs/roundcube.md'])('the examples of %s', (page) => {
-  it.each(blocksOf(page).map((text, i) => [i + 1, text] as const))(
-    '%d runs as printed',
-    async (_number, text) => {
-      const { place, env } = await surroundings();
-      const lines = asRun(text, place)
-        .split('\n')
-        .filter((line) => line !== '' && !line.startsWith('#'));
-      for (const [i, line] of lines.entries()) {
-        // A later example starts where an earlier one ended, as for somebody who types them one after another.
-        const { status, stderr } = spawnSync(
-          'bash',
-          ['-c', [...lines.slice(0, i).filter((each) => each.startsWith('cd ')), line].join('\n')],
-          {
-            cwd: place.folder,
-            env,
-            encoding: 'utf8',
-          },
-        );
-        const isTaken = /--link/.test(line) && /in the site already/.test(stderr);
-        expect([line, isTaken ? 0 : status, isTaken ? '' : stderr]).toEqual([line, 0, '']);
-      }
-    },
-    60_000,
-  );
-});
+describe.each(['docs/recipes.md', 'docs/installing.md', 'docs/sphinx.md', 'docs/roundcube.md', 'docs/lineage.md'])(
+  'the examples of %s',
+  (page) => {
+    it.each(blocksOf(page).map((text, i) => [i + 1, text] as const))(
+      '%d runs as printed',
+      async (_number, text) => {
+        const { place, env } = await surroundings();
+        const lines = asRun(text, place)
+          .split('\n')
+          .filter((line) => line !== '' && !line.startsWith('#'));
+        for (const [i, line] of lines.entries()) {
+          // A later example starts where an earlier one ended, as for somebody who types them one after another.
+          const { status, stderr } = spawnSync(
+            'bash',
+            ['-c', [...lines.slice(0, i).filter((each) => each.startsWith('cd ')), line].join('\n')],
+            {
+              cwd: place.folder,
+              env,
+              encoding: 'utf8',
+            },
+          );
+          const isTaken = /--link/.test(line) && /in the site already/.test(stderr);
+          expect([line, isTaken ? 0 : status, isTaken ? '' : stderr]).toEqual([line, 0, '']);
+        }
+      },
+      60_000,
+    );
+  },
+);
 
 it('every command has examples that its own options understand', async () => {
   for (const { name, load } of COMMANDS) {

@@ -68,6 +68,22 @@ describe('a rename of a parent', () => {
     expect(readFileSync(place.path('shelf/cierzo/sheet.css'), 'utf8')).toMatch(/parent: albar/);
   });
 
+  it('has its copies follow: as they were where they were the parent’s, by the new names where they were changed', async () => {
+    const { place } = await family('vereda');
+    await place.run('override', 'shelf/cierzo', 'partials/header.html', 'partials/footer.html', '--yes');
+    const header = place.path('shelf/cierzo/partials/header.html');
+    expect(readFileSync(header, 'utf8')).toContain('{{> albar-menu}}');
+    writeFiles(place.path('shelf/cierzo'), { 'partials/header.html': `${readFileSync(header, 'utf8')}<p>Cierzo</p>\n` });
+    await place.run('rename', 'shelf/albar', 'sierra', '--yes');
+    expect(readFileSync(header, 'utf8')).toMatch(/\{\{> sierra-menu\}\}[^]*<p>Cierzo<\/p>/);
+    const drift = (await place.json('drift', 'shelf/cierzo')) as { files: { of: string; state: string; changedHere: boolean }[] };
+    expect(drift.files.map(({ of, state, changedHere }) => [of, state, changedHere])).toEqual([
+      ['sierra', 'kept', true],
+      ['sierra', 'kept', false],
+    ]);
+    expect(await place.run('check', 'shelf/cierzo', '--no-cache')).toMatchObject({ status: 0 });
+  });
+
   it('changes addresses that lead into its folder, and no others', async () => {
     const { place } = await family('vereda');
     const sheet = readFileSync(place.path('shelf/cierzo/sheet.css'), 'utf8');

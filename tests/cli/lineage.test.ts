@@ -5,6 +5,8 @@ import { describe, expect, it } from 'vitest';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { explainTrace, traceTheme } from '../../src/core/lineage/trace.ts';
 import { openThemeFolder } from '../../src/core/theme/open.ts';
+import { zipOf } from '../support/archives.ts';
+import { ENTER, onTerminal } from '../support/terminal.ts';
 import { Workplace } from '../support/program.ts';
 import { snapshot, writeFiles } from '../support/trees.ts';
 
@@ -207,6 +209,24 @@ describe('a parent’s update', () => {
     expect([...readFileSync(pictures.path('shelf/cierzo/pictures/hut.png'))]).toEqual([137, 80, 0, 2]);
   });
 
+  it('is walked through on a terminal, conflict by conflict', async () => {
+    const place = demo();
+    const down = '\u001b[B';
+    const { status, shown } = await onTerminal(
+      place,
+      'shelf',
+      ['drift', 'cierzo', '--merge'],
+      [
+        [/header\.html, conflict 1[^]*− .*hut of Cierzo[^]*\+ .*albar-name[^]*Which is right/, `${down}${ENTER}`],
+        [/Write 2 files\?/, `y${ENTER}`],
+      ],
+    );
+    expect([status, shown]).toEqual([0, expect.stringMatching(/✓ 2 files merged/)]);
+    expect(readFileSync(place.path('shelf/cierzo/partials/header.html'), 'utf8')).toMatch(
+      /^<header class="albar-header">\n {2}<a class="albar-name"/,
+    );
+  }, 30_000);
+
   it('is summed up over a shelf, parents first', async () => {
     const { stdout } = await demo().run('drift', 'shelf');
     expect(stdout).toMatch(/▲ cierzo: [^]*✓ neveron: [^]*3 themes, 2 of them build on others; 1 has something to do/);
@@ -252,6 +272,69 @@ describe('a copy of a parent’s file', () => {
     });
     expect((await place.run('override', 'shelf/cierzo', 'list', '--yes')).stderr).toMatch(/cannot be read[^]*line 2, column 5/);
     expect((await place.run('check', 'shelf/cierzo', '--no-cache')).stdout).toMatch(/override\/record/);
+  });
+});
+
+describe('files that hosts merge entry by entry', () => {
+  const merging = async (file: string, more: Record<string, string>): Promise<{ place: Workplace; child: string }> => {
+    const { place, child, parent } = await family('estrato');
+    const platform = readFileSync(join(import.meta.dirname, '../../platforms/estrato/estrato.platform.yaml'), 'utf8');
+    const format = file.endsWith('.po') ? 'po' : 'ini';
+    writeFiles(place.folder, {
+      'own.platform.yaml': platform
+        .replace('name: estrato', 'name: own')
+        .replace(/^strings: .*$/m, `strings: { file: "words/{locale}.${format}", format: ${format} }`)
+        .replace(/^inheritance:\n/m, 'inheritance:\n  merges: ["words/*"]\n'),
+    });
+    writeFiles(place.path(parent), more);
+    return { place, child };
+  };
+  const words = (place: Workplace, child: string, ...more: string[]) =>
+    place.run('override', child, ...more, '--platform', 'own.platform.yaml', '--yes');
+
+  it('give a child the entries that are named, and no others', async () => {
+    const { place, child } = await merging('words/es.ini', { 'words/es.ini': '; so\nread = Leer\nopen = Abrir\nbeds = Camas\n' });
+    rmSync(place.path(child, 'words'), { recursive: true, force: true });
+    expect(await words(place, child, 'words/es.ini', '--entry', 'open', '--entry', 'beds')).toMatchObject({ status: 0, stderr: '' });
+    expect(readFileSync(place.path(child, 'words/es.ini'), 'utf8')).toBe('open=Abrir\nbeds=Camas\n');
+    expect((await words(place, child, 'words/es.ini', '--entry', 'opne')).stderr).toMatch(/has no entry “opne”[^]*did you mean “open”/);
+    expect((await words(place, child, 'main.html', '--entry', 'a')).stderr).toMatch(/does not merge main\.html[^]*it merges words\/\*/);
+    const { lacking } = (await place.json('drift', child, '--platform', 'own.platform.yaml')) as { lacking: unknown[] };
+    expect(lacking).toEqual([]);
+  });
+
+  it('also of gettext, message by message, with the header of the parent’s', async () => {
+    const po = 'msgid ""\nmsgstr ""\n"Language: es\\n"\n\n# so\nmsgid "read"\nmsgstr "Leer"\n\nmsgid "open"\nmsgstr "Abrir"\n';
+    const { place, child } = await merging('words/es.po', { 'words/es.po': po });
+    await words(place, child, 'words/es.po', '--entry', 'read');
+    expect(readFileSync(place.path(child, 'words/es.po'), 'utf8')).toBe(po.slice(0, po.indexOf('\n\nmsgid "open"') + 1));
+  });
+});
+
+describe('a shelf as a workspace', () => {
+  it('is packed, each theme for itself, with what it needs on the host, and stopped by none', async () => {
+    const place = demo();
+    writeFiles(place.path('shelf/neveron'), { 'sheet.css': '/*---\ntitle: Neveron\n---*/\n' });
+    const outcome = await place.run('pack', 'shelf', '--out', 'dist', '--yes');
+    expect([outcome.status, outcome.stdout]).toEqual([
+      1,
+      expect.stringMatching(
+        /✓ dist\/albar\.zip .*\n[^]*✗ neveron {2}neveron has \d errors? and was not packed\n✓ dist\/cierzo\.zip .*needs albar 2\.1\.0\n\n2 themes packed, 1 not\./,
+      ),
+    ]);
+    const alone = (await place.json('pack', 'shelf/cierzo', '--dry-run')) as { needs: unknown };
+    expect(alone.needs).toEqual([{ kind: 'parent', id: 'albar', version: '2.1.0' }]);
+  });
+
+  it('has its versions raised, all or none', async () => {
+    const place = demo();
+    const before = snapshot(place.path('shelf'));
+    const { stdout } = await place.run('meta', 'bump', 'minor', 'shelf', '--yes');
+    expect(stdout).toMatch(
+      /albar {4}2\.1\.0 → 2\.2\.0\n {2}cierzo {3}0\.1\.0 → 0\.2\.0\n {2}neveron {2}0\.2\.0 → 0\.3\.0\n✓ 3 versions raised/,
+    );
+    await place.run('undo', '--yes');
+    expect(snapshot(place.path('shelf'))).toEqual(before);
   });
 });
 
@@ -316,6 +399,26 @@ describe('what a site’s owner changed', () => {
     expect(changed).toMatchObject({ files: expect.arrayContaining([{ file: 'hooks.php', state: 'changed', conflicts: 0 }]) as unknown });
     writeFiles(place.path('loose'), { 'sheet.css': readFileSync(place.path('shelf/neveron/sheet.css')) });
     expect((await place.run('harvest', 'loose', '--into', 'shelf/neveron')).stdout).toMatch(/changed nothing/);
+  });
+
+  it('is refused where a path leaves the export, and damaged archives are passed over', async () => {
+    const place = demo();
+    const before = snapshot(place.path('shelf'));
+    writeFiles(place.folder, {
+      'evil.zip': zipOf([
+        { name: 'neveron/sheet.css', content: 'x' },
+        { name: '../shelf/neveron/hooks.php', content: 'x' },
+      ]),
+      'neveron-0.1.0.zip': 'no archive',
+      'albar-2.0.0.zip': Buffer.from('PK\u0003\u0004 cut off'),
+    });
+    expect(await place.run('harvest', 'evil.zip', '--into', 'shelf/neveron', '--yes')).toMatchObject({ status: 1 });
+    expect(await place.run('harvest', 'neveron-export.zip', '--into', 'shelf/neveron', '--dry-run')).toMatchObject({
+      status: 0,
+      stdout: expect.stringMatching(/1 new, 1 changed/) as string,
+    });
+    expect(await place.run('drift', 'shelf/cierzo')).toMatchObject({ status: 0 });
+    expect(snapshot(place.path('shelf'))).toEqual(before);
   });
 
   it.each<[string, string[], RegExp]>([

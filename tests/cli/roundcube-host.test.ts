@@ -1,4 +1,4 @@
-import { rmSync } from 'node:fs';
+import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { describeMistakes } from '../support/mistakes.ts';
 import { Workplace } from '../support/program.ts';
@@ -44,6 +44,28 @@ describe.skipIf(isSkipped).each(['bare', 'standard', 'child'])('a theme from the
     expect(await place.run('install', 'cumbre-sur.zip', '--into', 'site', '--yes', '--shelf', themes)).toMatchObject(fine);
     await isFine(place, 'cumbre-sur');
   }, 60_000);
+});
+
+describe.skipIf(isSkipped)('a template that a child took from its parent', () => {
+  it('is the one that the webmail takes, as the trace says', async () => {
+    const place = await withTheme('child');
+    const child = `${themes}/lumbre`;
+    const pages = async (): Promise<Record<string, string | null>> => {
+      const trace = (await place.json('trace', child, '--platform', 'roundcube')) as { pages: { role: string; from: string | null }[] };
+      return Object.fromEntries(trace.pages.map(({ role, from }) => [role, from]));
+    };
+    expect([(await pages())['login'], (await serve(place, 'lumbre')).page.includes('albar-greeting')]).toEqual(['albar', true]);
+    await place.run('override', child, 'login', '--platform', 'roundcube', '--yes');
+    const login = place.path(child, 'templates/login.html');
+    writeFileSync(login, readFileSync(login, 'utf8').replaceAll('albar-greeting', 'lumbre-own'));
+    const { status, page } = await serve(place, 'lumbre');
+    expect([(await pages())['login'], status, page.includes('lumbre-own'), page.includes('albar-greeting')]).toEqual([
+      'lumbre',
+      200,
+      true,
+      false,
+    ]);
+  }, 30_000);
 });
 
 describeMistakes({

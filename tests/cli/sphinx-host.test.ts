@@ -1,4 +1,4 @@
-import { cpSync, rmSync } from 'node:fs';
+import { cpSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { describeMistakes } from '../support/mistakes.ts';
 import { Workplace } from '../support/program.ts';
@@ -50,6 +50,23 @@ describe.skipIf(isSkipped).each(['bare', 'standard', 'child'])('a theme from the
     expect(await place.run('install', 'cumbre-sur.zip', '--into', 'site', '--yes', '--shelf', themes)).toMatchObject({ status: 0 });
     isFine(place, 'cumbre-sur');
   }, 60_000);
+});
+
+describe.skipIf(isSkipped)('a template that a child took from its parent', () => {
+  it('is the one that the builder takes, as the trace says', async () => {
+    const place = await withTheme('child');
+    const child = 'site/_themes/lumbre';
+    const from = async (): Promise<string | null> =>
+      ((await place.json('trace', child, '--platform', 'sphinx')) as { pages: { role: string; from: string | null }[] }).pages.find(
+        ({ role }) => role === 'layout',
+      )?.from ?? null;
+    expect([await from(), build(place, 'lumbre').page.includes('albar-header')]).toEqual(['albar', true]);
+    await place.run('override', child, 'layout', '--platform', 'sphinx', '--yes');
+    const layout = place.path(child, 'layout.html');
+    writeFileSync(layout, readFileSync(layout, 'utf8').replaceAll('albar-header', 'lumbre-own'));
+    const { isBuilt, page } = build(place, 'lumbre');
+    expect([await from(), isBuilt, page.includes('lumbre-own'), page.includes('albar-header')]).toEqual(['lumbre', true, true, false]);
+  }, 30_000);
 });
 
 describeMistakes({

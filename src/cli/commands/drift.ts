@@ -1,9 +1,8 @@
 import * as z from 'zod';
 import { UsageError } from '../../core/errors.ts';
-import { findDrift, type Drift } from '../../core/lineage/drift.ts';
+import { findDrift, hasDrifted, type Drift } from '../../core/lineage/drift.ts';
 import { planMerge, type MergeStep } from '../../core/lineage/merge-drift.ts';
 import { soundRecord } from '../../core/lineage/override.ts';
-import { findThemes } from '../../core/theme/find-themes.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
@@ -11,7 +10,7 @@ import { ExitStatus } from '../exit-status.ts';
 import { originalsFor, withDecisions } from '../lineage-context.ts';
 import { driftHeadline, driftText } from '../output/drift-text.ts';
 import { count } from '../output/paint.ts';
-import { openArgument } from '../theme-argument.ts';
+import { openThemes } from '../theme-argument.ts';
 
 const options = {
   merge: z.boolean().default(false).describe('bring in what the parent changed, three ways: from the original that is on record'),
@@ -31,7 +30,7 @@ export default defineCommand({
   ],
   async run(context, args, given) {
     if (given.take !== undefined && !given.merge) throw new UsageError({ what: '--take chooses sides of a merge', hint: 'add --merge' });
-    const opened = await openAll(args, context);
+    const opened = await openThemes(args.length === 0 ? ['.'] : args, context, { isLenient: true });
     const [only, ...others] = opened;
     if (only !== undefined && others.length === 0) return driftOf(context, only, given);
     if (given.merge)
@@ -42,19 +41,6 @@ export default defineCommand({
     return driftOfAll(context, opened);
   },
 });
-
-/** The themes that are named; of a shelf those on it, parents before their children. */
-async function openAll(args: readonly string[], context: Context): Promise<OpenedTheme[]> {
-  const named = args.length === 0 ? [undefined] : args;
-  const opened: OpenedTheme[] = [];
-  for (const argument of named) {
-    const shelved = argument === undefined ? [] : findThemes(context.path(argument), context.platforms()).themes;
-    const folders = shelved.length > 0 && !shelved.includes(context.path(argument ?? '.')) ? shelved : [argument];
-    for (const folder of folders)
-      opened.push(await openArgument(folder === undefined ? undefined : context.shown(folder), context, { isLenient: true }));
-  }
-  return opened.sort((a, b) => a.chain.themes.length - b.chain.themes.length);
-}
 
 async function driftOf(context: Context, opened: OpenedTheme, given: Options): Promise<ExitStatus> {
   const { paint } = context;
@@ -112,8 +98,11 @@ function stepText({ paint }: Context, { file, outcome }: MergeStep): string {
   if (outcome.kind === 'chosen')
     return `${paint.good('✓')} ${file}  ${outcome.side === 'ours' ? 'stays as it is' : 'as the parent has it'}`;
   const { conflicts, added, removed } = outcome.merged;
-  const lines = `${paint.good(`+${added}`)} ${paint.bad(`−${removed}`)}`;
-  return conflicts === 0 ? `${paint.good('✓')} ${file}  ${lines}` : `${paint.warn('▲')} ${file}  ${lines}, ${count(conflicts, 'conflict')}`;
+  const parts = [
+    ...(added + removed === 0 ? [] : [`${paint.good(`+${added}`)} ${paint.bad(`−${removed}`)}`]),
+    ...(conflicts === 0 ? [] : [count(conflicts, 'conflict')]),
+  ];
+  return `${conflicts === 0 ? paint.good('✓') : paint.warn('▲')} ${file}  ${parts.join(', ')}`;
 }
 
 function sayBroken(context: Context, { chain }: OpenedTheme): void {
@@ -130,9 +119,8 @@ async function driftOfAll(context: Context, opened: readonly OpenedTheme[]): Pro
   for (const each of opened.filter(({ theme }) => theme.parents.length > 0)) {
     soundRecord(each.theme);
     const drift = await findDrift(each.chain, originalsFor(context, each));
-    const line = driftHeadline(drift, each.theme.names.id, context.paint);
-    if (!line.includes('✓')) busy += 1;
-    context.say(line);
+    if (hasDrifted(drift)) busy += 1;
+    context.say(driftHeadline(drift, each.theme.names.id, context.paint));
     told.push(driftJson(each.theme.names.id, drift));
   }
   const children = told.length;

@@ -15,7 +15,7 @@ import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { plainFacts } from '../../core/theme/plain-facts.ts';
 import { count } from '../output/paint.ts';
-import { openArgument } from '../theme-argument.ts';
+import { openArgument, openThemes } from '../theme-argument.ts';
 
 const options = {
   from: takes(z.string().optional().describe('for sync: the document that is right'), 'FILE'),
@@ -92,8 +92,34 @@ async function bump(context: Context, words: readonly string[], given: Options):
   const part = words.find((word): word is VersionPart => ['major', 'minor', 'patch'].includes(word));
   if (part === undefined)
     throw new UsageError({ what: 'which part of the version is to be raised?', hint: 'pionero meta bump major|minor|patch [theme]' });
-  const opened = await openArgument(onlyTheme(words.filter((word) => word !== part)), context);
-  return write(context, opened, bumpVersion(opened.theme, part).theme, `meta bump ${part}`, given);
+  const [opened, ...others] = await openThemes(
+    words.filter((word) => word !== part),
+    context,
+  );
+  if (opened !== undefined && others.length > 0) return bumpAll(context, [opened, ...others], part, given);
+  const only = opened ?? (await openArgument(undefined, context));
+  return write(context, only, bumpVersion(only.theme, part).theme, `meta bump ${part}`, given);
+}
+
+/** Raises the versions of several themes, of all or of none. */
+async function bumpAll(context: Context, opened: readonly OpenedTheme[], part: VersionPart, given: ChangeOptions): Promise<ExitStatus> {
+  const { paint } = context;
+  const raised = opened.map(({ theme, folder }) => {
+    const { theme: after } = bumpVersion(theme, part);
+    const touched = writtenPaths(theme, after);
+    const plan = planBetween(`meta bump ${part} (${theme.names.id})`, folder, theme.asRead(touched), after.tree, touched);
+    return { id: theme.names.id, before: theme.text('version') ?? '', after: after.text('version') ?? '', plan };
+  });
+  const width = Math.max(...raised.map(({ id }) => id.length));
+  for (const { id, before, after } of raised)
+    context.say(`  ${paint.strong(id.padEnd(width))}  ${before} ${paint.faint('→')} ${paint.good(after)}`);
+  const isApplied = await isConfirmed(context, given, `Raise the versions of ${count(raised.length, 'theme')}?`);
+  if (isApplied) {
+    await context.applyAll(raised.map(({ plan }) => plan));
+    context.say(`${paint.good('✓')} ${count(raised.length, 'version')} raised; “pionero undo” reverts all of them.`);
+  }
+  context.result({ raised: raised.map(({ plan: _plan, ...each }) => each), applied: isApplied });
+  return ExitStatus.ok;
 }
 
 /** @throws UsageError when a fact and its value stand beside each other, with no sign between them */

@@ -3,7 +3,8 @@ import { UsageError } from '../../core/errors.ts';
 import { planDrop, planOverride } from '../../core/lineage/override.ts';
 import type { TakingNote } from '../../core/scaffold/take.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
-import { changeOptions, defineCommand, type ChangeOptions, type Context } from '../command.ts';
+import { planEntries } from '../../core/lineage/entries.ts';
+import { changeOptions, defineCommand, takes, type ChangeOptions, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { originalsFor } from '../lineage-context.ts';
@@ -17,6 +18,10 @@ export default defineCommand({
   ],
   options: {
     drop: z.boolean().default(false).describe('give copies up again that were not changed; without files: all of them'),
+    entry: takes(
+      z.array(z.string()).default([]).describe('of a file that the host merges: one entry of it, by its key; repeatable'),
+      'KEY',
+    ),
     ...changeOptions,
   },
   examples: [
@@ -24,6 +29,7 @@ export default defineCommand({
     'pionero override lumbre partials/header.html styles/print.css',
     'pionero override lumbre partials/header.html --drop',
     'pionero override lumbre --drop --dry-run',
+    'pionero override lumbre strings/es.ini --entry read',
   ],
   async run(context, args, given) {
     const { theme: argument, rest: files } = themeFirst(args, context);
@@ -31,7 +37,7 @@ export default defineCommand({
     if (given.drop) return drop(context, opened, files, given);
     if (files.length === 0)
       throw new UsageError({ what: 'which file of the parent?', hint: 'name its path, or a page role; “pionero trace” lists them' });
-    return take(context, opened, files, given);
+    return given.entry.length > 0 ? takeEntries(context, opened, files, given) : take(context, opened, files, given);
   },
 });
 
@@ -52,6 +58,26 @@ async function take(context: Context, opened: OpenedTheme, files: readonly strin
     );
   }
   context.result({ theme: opened.theme.names.id, taken: taken.map(({ original: _original, ...each }) => each), notes, applied: isApplied });
+  return ExitStatus.ok;
+}
+
+async function takeEntries(
+  context: Context,
+  opened: OpenedTheme,
+  [file = '', ...more]: readonly string[],
+  given: ChangeOptions & { readonly entry: readonly string[] },
+): Promise<ExitStatus> {
+  if (more.length > 0) throw new UsageError({ what: '--entry takes entries of one file', hint: `name ${file} alone` });
+  const { paint } = context;
+  const { plan, of, entries } = planEntries(opened, file.replace(/^\.?\//, ''), given.entry);
+  context.say(`${paint.strong(opened.theme.names.id)} takes ${count(entries.length, 'entry', 'entries')} of ${file} from ${of}:`);
+  for (const entry of entries) context.say(`  ${paint.good('+')} ${entry}`);
+  const isApplied = await isConfirmed(context, given, `Copy ${count(entries.length, 'entry', 'entries')}?`);
+  if (isApplied) {
+    await context.apply(plan);
+    context.say(`${paint.good('✓')} Copied; what is not in ${file} goes on coming from ${of}; “pionero undo” reverts it.`);
+  }
+  context.result({ theme: opened.theme.names.id, file, of, entries, applied: isApplied });
   return ExitStatus.ok;
 }
 

@@ -1,7 +1,7 @@
-import { dirname } from 'node:path';
+import { dirname, join } from 'node:path';
 import * as z from 'zod';
 import { streamOutput } from '../../core/changes/write-output.ts';
-import { FailedOperationError, RefusedError, UsageError } from '../../core/errors.ts';
+import { FailedOperationError, PioneroError, RefusedError, UsageError } from '../../core/errors.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
 import { UnreadableFileError } from '../../core/files/file-tree.ts';
 import { judgePackage } from '../../core/package/judge-package.ts';
@@ -16,33 +16,36 @@ import { isFolderWanted } from '../confirm.ts';
 import { findingsText, firstOfEach, headline, MOST_OF_A_RULE, moreText } from '../output/findings-text.ts';
 import { bytes, count } from '../output/paint.ts';
 import { treeText } from '../output/tree-text.ts';
-import { openArgument } from '../theme-argument.ts';
+import { openArgument, openThemes } from '../theme-argument.ts';
 import { pathInArchive } from '../../core/archives/top-folder.ts';
 
 const FORMAT_NAMES = ARCHIVE_FORMATS.map(({ name }) => name) as [ArchiveFormat['name'], ...ArchiveFormat['name'][]];
 
 export default defineCommand({
-  arguments: [{ form: '[theme]', about: 'a folder, or the id of a theme on a shelf; default: the current folder' }],
+  arguments: [{ form: '[themes...]', about: 'folders, ids of themes on a shelf, or shelves; default: the current folder' }],
   options: {
-    out: takes(z.string().optional().describe('the archive to write; default: named after the theme'), 'FILE'),
+    out: takes(z.string().optional().describe('the archive to write, or the folder for several; default: named after the theme'), 'FILE'),
     for: takes(z.enum(['install', 'submission']).default('install').describe('what the archive is for'), 'PURPOSE'),
     as: takes(z.enum(FORMAT_NAMES).optional().describe('the archive’s format; default: told by --out, or the platform’s first'), 'FORMAT'),
     force: z.boolean().default(false).describe('pack a theme even if it has errors'),
     dryRun: z.boolean().default(false).describe('show what goes in and write nothing'),
     yes: z.boolean().default(false).describe('do not ask before making the folder that --out names'),
   },
-  examples: ['pionero pack lumbre', 'pionero pack lumbre --out dist/lumbre.zip', 'pionero pack lumbre --dry-run'],
+  examples: [
+    'pionero pack lumbre',
+    'pionero pack lumbre --out dist/lumbre.zip',
+    'pionero pack lumbre --dry-run',
+    'pionero pack shelf --out dist',
+  ],
   async run(context, args, given) {
-    const opened = await openArgument(args[0], context);
+    const [only, ...others] = await openThemes(args, context);
+    if (only !== undefined && others.length > 0) return packAll(context, [only, ...others], given);
+    const opened = only ?? (await openArgument(args[0], context));
     const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(given.out, given.as));
     refuseErrors(context, opened, given.force);
     const target = context.path(given.out ?? plan.name);
     if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });
-    const judge = (packed: PackedTheme): void => {
-      const problems = judgePackage(plan, packed, given.for);
-      if (problems.length === 0 || given.force) return;
-      throw new RefusedError({ what: `the package would be sent back: ${problems.join('; ')}`, hint: 'fix it, or use --force' });
-    };
+    const judge = judgeFor(plan, given);
     const packed = await readable(async () => {
       if (!given.dryRun) return (await isFolderWanted(context, dirname(target), given)) ? write(context, plan, target, judge) : undefined;
       const would = await writePackage(plan, async () => undefined);
@@ -59,6 +62,8 @@ export default defineCommand({
         : `${paint.good('✓')} ${paint.strong(context.shown(target))} holds ${holds}, verified`,
     );
     showContents(context, plan, packed);
+    const needs = needsOf(opened);
+    if (needs.length > 0) context.say(`\n${paint.strong('Needed on the host')}  ${needs.map(needText).join(', ')}`);
     const steps = opened.theme.platform.contract['next-steps'].pack.map((step) => fillShape(step, opened.theme.names));
     if (steps.length > 0 && !given.dryRun)
       context.say(`\n${paint.strong('Next')}\n${steps.map((step, i) => `  ${i + 1}. ${step}`).join('\n')}`);
@@ -70,10 +75,89 @@ export default defineCommand({
       entries: files.map((entry) => ({ path: pathInArchive(plan.top, entry.path), bytes: entry.size })),
       leftOut: plan.leftOut,
       verified: !given.dryRun,
+      needs,
     });
     return ExitStatus.ok;
   },
 });
+
+interface Given {
+  readonly out?: string | undefined;
+  readonly for: 'install' | 'submission';
+  readonly as?: string | undefined;
+  readonly force: boolean;
+  readonly dryRun: boolean;
+  readonly yes: boolean;
+}
+
+/** @throws RefusedError when the package is not what it is for */
+function judgeFor(plan: PackagePlan, given: Pick<Given, 'for' | 'force'>): (packed: PackedTheme) => void {
+  return (packed) => {
+    const problems = judgePackage(plan, packed, given.for);
+    if (problems.length === 0 || given.force) return;
+    throw new RefusedError({ what: `the package would be sent back: ${problems.join('; ')}`, hint: 'fix it, or use --force' });
+  };
+}
+
+/** A theme, or shared files, that must be on the host beside a package. */
+interface Need {
+  readonly kind: 'parent' | 'commons';
+  readonly id: string;
+  readonly version: string | null;
+}
+
+function needsOf({ chain }: OpenedTheme): Need[] {
+  return chain.themes.slice(1).map((theme) => ({
+    kind: chain.commons.has(theme) ? 'commons' : 'parent',
+    id: theme.names.id,
+    version: theme.text('version') ?? null,
+  }));
+}
+
+function needText({ kind, id, version }: Need): string {
+  return `${id}${version === null ? '' : ` ${version}`}${kind === 'commons' ? ' (shared files)' : ''}`;
+}
+
+/** Packs several themes, each into its archive in one folder; one that cannot be packed stops none of the others. */
+async function packAll(context: Context, opened: readonly OpenedTheme[], given: Given): Promise<ExitStatus> {
+  const { paint } = context;
+  const folder = context.path(given.out ?? '.');
+  if (kindOnDisk(folder) === 'file') throw new UsageError({ what: `${given.out} is a file`, hint: 'name a folder for several archives' });
+  if (!given.dryRun && !(await isFolderWanted(context, folder, given))) return ExitStatus.ok;
+  const told: Record<string, unknown>[] = [];
+  const names = new Set<string>();
+  for (const each of opened) {
+    const { id } = each.theme.names;
+    try {
+      const plan = planPackage(each.theme, each.configuration.pack.exclude, given.as);
+      if (names.has(plan.name))
+        throw new RefusedError({ what: `another of these themes is packed as ${plan.name}`, hint: 'pack it alone, with --out' });
+      names.add(plan.name);
+      refuseErrors(context, each, given.force);
+      const judge = judgeFor(plan, given);
+      const target = join(folder, plan.name);
+      const packed = await readable(async () =>
+        given.dryRun ? writePackage(plan, async () => undefined) : write(context, plan, target, judge),
+      );
+      if (given.dryRun) judge(packed);
+      const files = plan.entries.filter(({ kind }) => kind !== 'folder').length;
+      context.say(
+        `${paint.good('✓')} ${context.shown(target)}  ${paint.faint(`${count(files, 'file')}, ${bytes(packed.bytes)}${needsOf(each).length === 0 ? '' : `; needs ${needsOf(each).map(needText).join(', ')}`}`)}`,
+      );
+      told.push({ theme: id, archive: target, bytes: packed.bytes, sha256: packed.sha256, needs: needsOf(each), verified: !given.dryRun });
+    } catch (error) {
+      if (!(error instanceof PioneroError)) throw error;
+      context.say(`${paint.bad('✗')} ${paint.strong(id)}  ${error.what}`);
+      told.push({ theme: id, archive: null, why: error.what });
+    }
+  }
+  const failed = told.filter(({ archive }) => archive === null).length;
+  context.say(
+    `\n${count(opened.length - failed, 'theme')} ${given.dryRun ? 'would be packed' : 'packed'}${failed === 0 ? '' : paint.bad(`, ${failed} not`)}.`,
+  );
+  context.result(told);
+  return failed === 0 ? ExitStatus.ok : ExitStatus.findings;
+}
 
 /** The name of the archive says its format, too. @throws UsageError when it says none, or another one than --as */
 function formatWanted(out: string | undefined, as: string | undefined): string | undefined {

@@ -27,7 +27,7 @@ export function driftText(drift: Drift, paint: Paint, isWhole: boolean): string 
   }
   if (drift.lacking.length > 0) {
     lines.push('', paint.strong('New in the parent, and not here'));
-    const kinds = { include: 'takes in', region: 'declares the region', text: 'has the text' } as const;
+    const kinds = { include: 'takes in', region: 'declares the region', text: 'has the text', field: 'states' } as const;
     for (const { kind, name, file, of } of drift.lacking) lines.push(`  ${file}  ${paint.faint(`${of} ${kinds[kind]}`)} ${name}`);
   }
   const unrecorded = drift.unrecorded;

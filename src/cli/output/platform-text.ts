@@ -75,6 +75,7 @@ export function platformText({ contract, file }: Platform, kits: readonly Kit[],
         ? ['none']
         : [
             `${inheritance.kind === 'chain' ? 'parents of parents' : 'one parent'}, named by the fact ${inheritance.fact}; inherited: ${inheritance.inherits.join(', ')}`,
+            ...(inheritance.merges.length === 0 ? [] : [`merged entry by entry: ${inheritance.merges.join(', ')}`]),
             ...(inheritance['built-in'].length === 0 ? [] : [`the host brings ${inheritance['built-in'].join(', ')}`]),
           ],
     ),

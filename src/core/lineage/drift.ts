@@ -4,7 +4,10 @@ import { followLinks } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { readCatalogues } from '../theme/catalogues.ts';
+import { findEntry } from '../documents/syntax.ts';
+import { isNeeded } from '../platform/platform.ts';
 import type { Chain } from '../theme/chain.ts';
+import { isSameField, isSound, keyPath } from '../theme/documents.ts';
 import { isMadeFor } from '../theme/made-for.ts';
 import { declaredRegions } from '../theme/regions.ts';
 import { templateAt } from '../theme/templates.ts';
@@ -43,7 +46,7 @@ export interface DriftedFile {
 
 /** Something that the parent has, and the child, which has its own in the place of the parent’s, lacks. */
 export interface Lacking {
-  readonly kind: 'include' | 'region' | 'text';
+  readonly kind: 'include' | 'region' | 'text' | 'field';
   readonly name: string;
   /** The child’s file that lacks it. */
   readonly file: string;
@@ -59,6 +62,11 @@ export interface Drift {
   readonly notMadeFor?: { readonly parent: string; readonly version: string; readonly range: string } | undefined;
 }
 
+/** Whether there is anything to do about it. */
+export function hasDrifted({ files, lacking, notMadeFor }: Drift): boolean {
+  return files.some(({ state }) => state !== 'kept') || lacking.length > 0 || notMadeFor !== undefined;
+}
+
 /** Tells what changed under a child since it took files from its parents. */
 export async function findDrift(chain: Chain, originals: Originals): Promise<Drift> {
   const [theme] = chain.themes;
@@ -69,7 +77,12 @@ export async function findDrift(chain: Chain, originals: Originals): Promise<Dri
   const recorded = new Set(taken.map(({ file }) => file));
   return {
     files,
-    lacking: [...lackingIncludes(files, theme, chain), ...lackingRegions(theme, chain), ...lackingTexts(theme, chain)],
+    lacking: [
+      ...lackingIncludes(files, theme, chain),
+      ...lackingRegions(theme, chain),
+      ...lackingTexts(theme, chain),
+      ...lackingFields(theme, chain),
+    ],
     unrecorded: unrecordedIn(theme, chain, recorded),
     notMadeFor: notMadeFor(theme, chain),
   };
@@ -144,9 +157,23 @@ function lackingTexts(theme: Theme, chain: Chain): Lacking[] {
     readCatalogues(parent).flatMap(({ path, keys }) => {
       const mine = own.find((each) => each.path === path);
       const had = new Set(mine?.keys);
-      return mine === undefined
+      // Where the host merges them, what is not here is taken from there.
+      return mine === undefined || matchesAny(path, theme.platform.contract.inheritance.merges)
         ? []
         : keys.filter((key) => !had.has(key)).map((name): Lacking => ({ kind: 'text', name, file: path, of: parent.names.id }));
+    }),
+  );
+}
+
+/** Fields that the platform wants of every theme, that the parent has by now and the child has not. */
+function lackingFields(theme: Theme, chain: Chain): Lacking[] {
+  const [parent] = parentsOf(chain).themes;
+  if (parent === undefined) return [];
+  return theme.documents.flatMap((document) =>
+    document.contract.fields.flatMap((field): Lacking[] => {
+      if (!isSound(document) || !isNeeded(field.required, true) || findEntry(document.root, keyPath(field)) !== undefined) return [];
+      const isThere = parent.facts.some((fact) => isSameField(fact.field, field));
+      return isThere ? [{ kind: 'field', name: keyPath(field).join('.'), file: document.path, of: parent.names.id }] : [];
     }),
   );
 }

@@ -39,7 +39,8 @@ export function mergeFiles(
   const text = writtenMerge(parts, end, names);
   const bytes = ours.encode(text);
   if (bytes === undefined) return undefined;
-  const merged = text.split(end);
+  // What is not decided has changed nothing yet.
+  const merged = parts.flatMap((part) => (isConflict(part) ? part.ours : part));
   return {
     bytes,
     conflicts: parts.filter(isConflict).length,

@@ -51,7 +51,7 @@ export class Originals {
 
   #around(parent: Theme | undefined): string[] {
     const root = parent?.tree.disk?.root;
-    const own = root === undefined ? [] : [root, join(root, '..')];
+    const own = root === undefined ? [] : [root, join(root, '..'), join(root, '../..')];
     const all = [...this.#folders, ...own].flatMap((folder) => [folder, join(folder, 'dist')]);
     return [...new Set(all)].filter((folder) => kindOnDisk(folder) === 'folder');
   }

@@ -274,6 +274,10 @@ const Inheritance = z.strictObject({
     .describe('By the id of such a parent: globs of the paths that it serves. A child of one that serves files does not stand alone'),
   'always-last': z.string().optional().describe('The theme that ends every chain, named or not'),
   shadows: z.array(glob()).default([]).describe('Globs of files that replace the parent’s file of the same path unnoticed'),
+  merges: z
+    .array(glob())
+    .default([])
+    .describe('Globs of files of which the host takes each entry from the nearest theme that has it: a child’s need not have them all'),
   commons: Commons.optional(),
   inherits: z.array(glob()).default([]).describe('Globs of what a child takes from its parent when it has none itself'),
   styles: z
@@ -391,7 +395,15 @@ export const PlatformSchema = z.strictObject({
   regions: Regions.optional(),
   strings: Strings.optional(),
   kits: Kits.optional(),
-  inheritance: Inheritance.default({ kind: 'none', fact: 'parent', 'built-in': [], 'built-in-files': {}, shadows: [], inherits: [] }),
+  inheritance: Inheritance.default({
+    kind: 'none',
+    fact: 'parent',
+    'built-in': [],
+    'built-in-files': {},
+    merges: [],
+    shadows: [],
+    inherits: [],
+  }),
   identifiers: z.array(Identifier).default([]),
   'host-names': z
     .array(z.string())

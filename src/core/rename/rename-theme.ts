@@ -90,7 +90,8 @@ export async function planRename(source: OpenedTheme, wishes: RenameWishes): Pro
     carried: carriedFolders(theme, renamed),
     operations: renamed.operations,
   }));
-  return { ...rename, children: planChildren(around, from, to) };
+  const { moves, theme: after } = rename;
+  return { ...rename, children: planChildren(around, { from, to, before: theme, after, moves }) };
 }
 
 /**
