@@ -18,7 +18,7 @@ describe('a slip on the command line', () => {
     [['create', 'x'], /“pionero new”/],
     [['chekc'], /Did you mean check\?/],
     [['new', 'my', 'theme'], /pionero new my-theme --title "My theme"/],
-    [['pack', 'my', 'theme'], /A name with blanks needs quotes: "my theme"/],
+    [['rehearse', 'my', 'theme'], /A name with blanks needs quotes: "my theme"/],
     [['meta', 'set', 'demo/shelf/albar', 'title', 'The', 'hut'], /pionero meta set demo\/shelf\/albar title="The hut"/],
     [['meta', 'set', 'demo/shelf/albar', 'titel=Hut'], /did you mean “title”/],
     [['meta', 'sett', 'albar'], /did you mean “set”/],

@@ -16,7 +16,7 @@ describe('a command line', () => {
       2,
       /empty is not recognised as a theme[^]*Looked for:[^]*sheet\.css with[^]*platform new empty/,
     ],
-    ['that names a shelf', ['pack', 'demo/shelf'], 2, /a folder of themes; name one of them: albar, albar-noche, cornisa/],
+    ['that names a shelf', ['rehearse', 'demo/shelf'], 2, /a folder of themes; name one of them: albar, albar-noche, cornisa/],
     ['that nearly names a theme', ['pack', 'demo/shelf/albr'], 2, /did you mean demo\/shelf\/albar\?/],
     [
       'that names a file',

@@ -56,6 +56,7 @@ it('every entry of the language is used by a shipped platform, the tutorial, or 
     'tests/cli/templates.test.ts',
     'tests/cli/main-way.test.ts',
     'tests/core/language.test.ts',
+    'tests/cli/lineage.test.ts',
   ].map((path) => read(path).replaceAll('\\n', '\n'));
   expect(languageKeys().filter((key) => !texts.some((text) => new RegExp(`(?<![\\w-])"?${key}"?:`).test(text)))).toEqual([]);
 });

@@ -39,7 +39,7 @@ export default defineCommand({
   async run(context, [source = ''], given) {
     const opened = await openArgument(given.into, context, { isLenient: true });
     const exported = await openExport(context, source, opened);
-    const base = await baseOf(context, opened, exported, given.base);
+    const base = await baseOf(context, opened, exported, { named: given.base, source: context.path(source) });
     const harvest = await withDecisions(context, !given.yes && !given.dryRun, (decide) =>
       planHarvest({ opened, exported, base: base?.tree, called: 'the site', decide, whole: given.take }),
     );
@@ -96,7 +96,7 @@ async function baseOf(
   context: Context,
   opened: OpenedTheme,
   exported: FileTree,
-  named: string | undefined,
+  { named, source }: { readonly named: string | undefined; readonly source: string },
 ): Promise<{ tree: FileTree; called: string } | undefined> {
   if (named !== undefined && kindOnDisk(context.path(named)) !== undefined) {
     const { theme } = await openSource(named, context, { isLenient: true });
@@ -106,7 +106,7 @@ async function baseOf(
   const stated = new Theme(theme.platform, exported, theme.names, 'the export').text('version');
   const version = named ?? (stated === theme.text('version') ? undefined : stated);
   if (version === undefined) return undefined;
-  const earlier = await earlierVersion(opened, version, archiveFolders(context, opened), context.opening);
+  const earlier = await earlierVersion(opened, version, archiveFolders(context, opened), context.opening, source);
   if (earlier !== undefined) return { tree: earlier.theme.tree, called: `${theme.names.id} ${version} (${earlier.found})` };
   if (named === undefined) return undefined;
   throw new UsageError({

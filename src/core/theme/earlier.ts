@@ -17,6 +17,7 @@ export interface EarlierTheme {
 /**
  * Finds a version of a theme: among the archives in some folders, then among the tags of the repository that it is in.
  * @param folders where archives of it may lie; absolute
+ * @param except an archive that is none, though it may state that version: what came back from a site
  * @returns undefined when no archive and no tag is that version
  */
 export async function earlierVersion(
@@ -24,9 +25,10 @@ export async function earlierVersion(
   version: string,
   folders: readonly string[],
   options: OpenOptions,
+  except?: string,
 ): Promise<EarlierTheme | undefined> {
   for (const folder of new Set(folders)) {
-    const archive = await inArchives(opened.theme, version, folder, options);
+    const archive = await inArchives(opened.theme, version, folder, options, except);
     if (archive !== undefined) return archive;
   }
   return inHistory(opened, version);
@@ -37,9 +39,11 @@ async function inArchives(
   version: string,
   folder: string,
   options: OpenOptions,
+  except: string | undefined,
 ): Promise<EarlierTheme | undefined> {
   const called = filesOf(folder).filter((file) => formatOfName(file) !== undefined && file.includes(names.id));
   for (const file of called) {
+    if (join(folder, file) === except) continue;
     try {
       const { theme } = await openThemeArchive(join(folder, file), { ...options, platform: options.platform ?? platform.contract.name });
       if (theme.names.id === names.id && theme.text('version') === version) return { theme, found: file };
