@@ -9,6 +9,7 @@ export interface CommandEntry {
 
 /** Every command, in the order of the work. A new one is entered here and nowhere else. */
 export const COMMANDS: readonly CommandEntry[] = [
+  { name: 'name', summary: 'say whether an id can be used, and how well', load: () => import('./commands/name.ts') },
   { name: 'new', summary: 'make a new theme from a kit', load: () => import('./commands/new.ts') },
   {
     name: 'check',

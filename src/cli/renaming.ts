@@ -12,6 +12,7 @@ import { takes, type Context, changeOptions } from './command.ts';
 import { isConfirmed } from './confirm.ts';
 import { ExitStatus } from './exit-status.ts';
 import { decisionText, outcomeText, renameJson, renameText } from './output/rename-text.ts';
+import { warnOfName } from './name-warning.ts';
 import { reviewPlaces, REVIEWABLE } from './review.ts';
 import { reasonText } from './output/reason-text.ts';
 import { KEPT_GROUPS } from '../core/rename/reason.ts';
@@ -75,6 +76,8 @@ export async function carryOutRename(
   }
   const view = { isVerbose: context.options.verbose, columns: context.io.columns };
   context.say(renameText(rename, context.paint, view));
+  // A copy is meant to be like its original; only others count.
+  if (rename.to.id !== rename.from.id) warnOfName(context, rename.to.id, rename.theme.platform, rename.shelves);
   if (given.planOut !== undefined && !given.dryRun) return savePlan(context, rename, given.planOut);
   const prover = new RenameProver(rename);
   // Who is asked first sees the proof of the plan; what was written is proved by itself.

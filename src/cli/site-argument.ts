@@ -1,4 +1,5 @@
-import { dirname } from 'node:path';
+import { dirname, join } from 'node:path';
+import { kindOnDisk } from '../core/files/disk.ts';
 import { findConfiguration } from '../core/configuration/configuration.ts';
 import type { Site } from '../core/configuration/site-schema.ts';
 import { UsageError } from '../core/errors.ts';
@@ -26,6 +27,29 @@ export function siteNamed(context: Context, name: string, themeFolder?: string):
           ? `known: ${known.join(', ')}`
           : 'add it: sites: { NAME: { folder: PATH } }',
   });
+}
+
+/** What of a site counts for who puts a theme into it. */
+export type SitePlace = Pick<Site, 'folder' | 'home' | 'own'>;
+
+/** The folders of a site in which parents can be: where it keeps themes, and where the host’s own ones are. */
+export function shelvesIn(context: Context, { folder, home, own }: SitePlace): string[] {
+  const homes = home === undefined ? context.platforms().map(({ contract }) => contract.home) : [home];
+  const shelves = homes.map((each) => join(folder, fixedPart(each)));
+  return [...new Set([...shelves, ...own.map((each) => join(folder, each))])].filter(
+    (each) => each !== folder && kindOnDisk(each) === 'folder',
+  );
+}
+
+/** What of a place is the same for all themes: `themes` of `themes/{id}`. */
+function fixedPart(home: string): string {
+  const parts = home.split('/');
+  return parts
+    .slice(
+      0,
+      parts.findIndex((part) => part.includes('{')),
+    )
+    .join('/');
 }
 
 /** The names of all sites that are known here. */

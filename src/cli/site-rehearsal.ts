@@ -17,7 +17,7 @@ import { findingsText } from './output/findings-text.ts';
 import { findingJson } from './output/json.ts';
 import { count } from './output/paint.ts';
 import { reportFindings, type ReportName } from './reports.ts';
-import { siteNamed } from './site-argument.ts';
+import { shelvesIn, siteNamed } from './site-argument.ts';
 import { openSource } from './theme-argument.ts';
 
 interface Given {
@@ -35,9 +35,12 @@ interface Other {
 
 /** Tries a theme on a fresh copy of a real site: the verdict first, then a row for each page. */
 export async function rehearseSite(context: Context, argument: string | undefined, name: string, given: Given): Promise<ExitStatus> {
-  const opened = await openSource(argument, context, { isLenient: true });
-  const { theme, chain, folder } = opened;
-  const site = siteNamed(context, name, folder);
+  const alone = await openSource(argument, context, { isLenient: true });
+  const site = siteNamed(context, name, alone.folder);
+  // What is beside the theme comes first; a parent that is nowhere else may be in the site.
+  const shelves = [...context.options.shelf, ...shelvesIn(context, site)];
+  const opened = alone.chain.broken === undefined ? alone : await openSource(argument, context, { isLenient: true, shelves });
+  const { theme, chain } = opened;
   if (site.command === undefined && site.server === undefined)
     throw new UsageError({
       what: `the site “${name}” says neither what makes its pages nor what serves them`,
@@ -53,7 +56,7 @@ export async function rehearseSite(context: Context, argument: string | undefine
       : await context.changing(async (applying) => rehearseOnSite(other.chain, site, { ...applying, isCompared }));
   const { findings, pages } = shown;
   const all = [...findings, ...pages.flatMap((page) => page.findings)];
-  const differences = other === undefined || before === undefined ? [] : differencesOf([shown, chain], [before, other.chain]);
+  const differences = other === undefined || before === undefined ? [] : differencesOf([shown, chain], [before, other.chain], site.home);
   tell(context, { name, opened, shown, all, differences, other });
   reportFindings(context, given.format, opened, all);
   if (given.format === 'json')
@@ -102,8 +105,9 @@ async function otherTheme(context: Context, opened: OpenedTheme, against: string
 function differencesOf(
   [now, chain]: readonly [SiteRehearsal, Chain],
   [before, otherChain]: readonly [SiteRehearsal, Chain],
+  elsewhere: string | undefined,
 ): PageDifference[] {
-  const [home, otherHome] = [chain, otherChain].map((each) => installedOf(each)[0]?.home ?? '');
+  const [home, otherHome] = [chain, otherChain].map((each) => installedOf(each, elsewhere)[0]?.home ?? '');
   return now.pages.flatMap((page, i) => {
     const other = before.pages[i];
     return other === undefined ? [] : [comparePages([page, home ?? ''], [other, otherHome ?? ''])];

@@ -84,23 +84,6 @@ function nearThemes(given: string, context: Context): string | undefined {
   return some.length === 0 ? undefined : `the themes here are ${some.join(', ')}${found.length > 5 ? ', …' : ''}`;
 }
 
-/** The themes that arguments name; of a shelf all on it. Parents come before what builds on them. */
-export async function openThemes(
-  args: readonly string[],
-  context: Context,
-  more: Pick<OpenOptions, 'isLenient'> = {},
-): Promise<OpenedTheme[]> {
-  const opened: OpenedTheme[] = [];
-  for (const argument of args) {
-    const path = context.path(argument);
-    const isShelf = kindOnDisk(path) === 'folder' && !isTheme(path, context.platforms());
-    const shelved = isShelf ? findThemes(path, context.platforms()).themes : [];
-    for (const folder of shelved.length > 0 ? shelved.map((each) => context.shown(each)) : [argument])
-      opened.push(await openArgument(folder, context, more));
-  }
-  return opened.sort((a, b) => a.chain.themes.length - b.chain.themes.length);
-}
-
 /**
  * Tells a theme from what follows it: the first word is one when it is a theme’s folder, or the id of a theme on a shelf; else the
  * theme is the one that the current folder is in.

@@ -138,6 +138,26 @@ describe('a theme on a real site', () => {
     expect([outcome.status, outcome.stdout + outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
   });
 
+  it('may keep themes elsewhere, beside the host’s own ones, where a parent is found', async () => {
+    const place = withSites(
+      `  elsewhere: { folder: other, home: "looks/{id}", own: [brought], command: [${JSON.stringify(process.execPath)}, list.mjs], failures: ["saw .*"] }\n`,
+    );
+    const sheet = (more: string): string => `/*---\ntitle: Paso\nversion: 1.0.0\nhosts: ">=2"\n${more}---*/\n`;
+    writeFiles(place.path('other'), {
+      'list.mjs':
+        "import { readdirSync } from 'node:fs';\nconsole.log('saw', readdirSync('looks').join(), readdirSync('brought').join());\n",
+      'looks/.keep': '',
+      'brought/valle/sheet.css': sheet('').replace('Paso', 'Valle'),
+      'brought/valle/main.html': '<p>x</p>\n',
+    });
+    writeFiles(place.path('paso'), { 'sheet.css': sheet('parent: valle\nparent-sheet: before\n') });
+    const outcome = await place.run('rehearse', 'paso', '--site', 'elsewhere', '--yes');
+    expect(outcome.stdout).toMatch(/saw \.keep,paso valle/);
+    const installed = await place.run('install', 'paso', '--site', 'elsewhere', '--yes');
+    expect([installed.status, installed.stdout]).toEqual([0, expect.stringMatching(/✓ paso is installed in other\/looks\/paso/)]);
+    expect(installed.stdout).not.toMatch(/--with-parents/);
+  });
+
   it('is told by which template each page was made, where the host says it', async () => {
     const place = withSites();
     const { pages } = (await place.json('rehearse', 'paso', '--site', 'telling', '--yes')) as { pages: { template: string | null }[] };

@@ -171,5 +171,7 @@ it('takes a file that is made of another for one that is there', () => {
   };
   const { theme, chain, shelves } = onShelf(themeOf(platform, 'paso', files));
   const found = checkTheme(theme, chain, shelves).findings.filter(({ rule }) => rule === 'asset/missing');
-  expect(found.map(({ args }) => args['target'])).toEqual(['styles/gone.css']);
+  expect(found.map(({ args, hint }) => [args['target'], hint])).toEqual([
+    ['styles/gone.css', { code: 'add-source', args: { from: 'scss/gone.scss' } }],
+  ]);
 });

@@ -10,7 +10,7 @@ import { ExitStatus } from '../exit-status.ts';
 import { originalsFor, withDecisions } from '../lineage-context.ts';
 import { driftHeadline, driftText } from '../output/drift-text.ts';
 import { count } from '../output/paint.ts';
-import { openThemes } from '../theme-argument.ts';
+import { openThemes } from '../opened-themes.ts';
 
 const options = {
   merge: z.boolean().default(false).describe('bring in what the parent changed, three ways: from the original that is on record'),
@@ -30,7 +30,7 @@ export default defineCommand({
   ],
   async run(context, args, given) {
     if (given.take !== undefined && !given.merge) throw new UsageError({ what: '--take chooses sides of a merge', hint: 'add --merge' });
-    const opened = await openThemes(args.length === 0 ? ['.'] : args, context, { isLenient: true });
+    const opened = await openThemes(args, context, { isLenient: true });
     const [only, ...others] = opened;
     if (only !== undefined && others.length === 0) return driftOf(context, only, given);
     if (given.merge)

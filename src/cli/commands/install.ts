@@ -5,7 +5,6 @@ import { kindOnDisk } from '../../core/files/disk.ts';
 import { fillShape } from '../../core/names/shape.ts';
 import { checkOptionsOf, checkTheme } from '../../core/rules/check.ts';
 import { planInstall, type InstallStep } from '../../core/sites/install-theme.ts';
-import { placeOnShelf } from '../../core/platform/platform.ts';
 import { installedOf } from '../../core/theme/layout.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
@@ -13,7 +12,7 @@ import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { count, type Paint } from '../output/paint.ts';
-import { siteNamed, siteNames } from '../site-argument.ts';
+import { shelvesIn, siteNamed, siteNames, type SitePlace } from '../site-argument.ts';
 import { openSource } from '../theme-argument.ts';
 
 const options = {
@@ -35,19 +34,20 @@ export default defineCommand({
     'pionero install lumbre --site staging --link',
   ],
   async run(context, [argument], given) {
-    const site = siteFolder(context, given);
+    const place = siteWanted(context, given);
+    const { folder: site, home } = place;
     const alone = await openSource(argument, context);
     // What is beside the theme comes first; a parent that is nowhere else may be in the site.
     const opened =
       alone.chain.broken === undefined
         ? alone
-        : await openSource(argument, context, { shelves: [...context.options.shelf, ...shelvesIn(context, site)] });
+        : await openSource(argument, context, { shelves: [...context.options.shelf, ...shelvesIn(context, place)] });
     refuseUnusable(context, opened, given.force);
     const { chain, configuration, theme } = opened;
     const { withParents, link: isLinked } = given;
-    const steps = planInstall({ chain, site, excluded: configuration.pack.exclude, withParents, isLinked });
+    const steps = planInstall({ chain, site, home, excluded: configuration.pack.exclude, withParents, isLinked });
     for (const step of steps) context.say(stepText(step, context.paint));
-    const absent = withParents ? [] : absentParents(opened, site);
+    const absent = withParents ? [] : absentParents(opened, place);
     if (absent.length > 0)
       context.warn(
         `${context.paint.warn('▲')} ${absent.join(', ')} ${absent.length === 1 ? 'is' : 'are'} not in the site, and the theme builds on it: add --with-parents`,
@@ -56,7 +56,7 @@ export default defineCommand({
     const question = `Install ${open.map(({ id }) => id).join(', ')} into ${context.shown(site)}?`;
     const isApplied = open.length > 0 && (await isConfirmed(context, given, question));
     if (isApplied) {
-      for (const { plan } of open) if (plan !== undefined) await context.apply(plan);
+      await context.applyAll(open.flatMap(({ plan }) => plan ?? []));
       for (const { id, home } of open)
         context.say(`${context.paint.good('✓')} ${id} is installed in ${context.shown(site)}/${home}; “pionero undo” there reverts it.`);
       const next = theme.platform.contract['next-steps'].install.map((step) => fillShape(step, theme.names));
@@ -71,12 +71,13 @@ export default defineCommand({
   },
 });
 
-/** The folder of the site that was named. @throws UsageError when none was, or it is not there */
-function siteFolder(context: Context, { into, site }: Options): string {
+/** The site that was named: what pionero.yaml says of it, or its folder alone. @throws UsageError when none was, or it is not there */
+function siteWanted(context: Context, { into, site }: Options): SitePlace {
   if (into !== undefined && site !== undefined)
     throw new UsageError({ what: '--into and --site both name a site', hint: 'leave one of them out' });
-  const folder = into === undefined ? (site === undefined ? undefined : siteNamed(context, site).folder) : context.path(into);
   const known = siteNames(context);
+  const named = site === undefined ? undefined : siteNamed(context, site);
+  const folder = into === undefined ? named?.folder : context.path(into);
   if (folder === undefined)
     throw new UsageError({
       what: 'which site?',
@@ -84,20 +85,17 @@ function siteFolder(context: Context, { into, site }: Options): string {
     });
   if (kindOnDisk(folder) !== 'folder')
     throw new UsageError({ what: `there is no folder ${context.shown(folder)}`, hint: 'check the path of the site' });
-  return folder;
-}
-
-/** Where parents are that the site has already. */
-function shelvesIn(context: Context, site: string): string[] {
-  const folders = context.platforms().map((platform) => join(site, platform.contract.home.slice(0, -placeOnShelf(platform).length)));
-  return [...new Set(folders)].filter((folder) => folder !== site && kindOnDisk(folder) === 'folder');
+  return { folder, home: named?.home, own: named?.own ?? [] };
 }
 
 /** What a theme builds on and the site does not have. */
-function absentParents({ chain }: OpenedTheme, site: string): string[] {
-  return installedOf(chain)
+function absentParents({ chain }: OpenedTheme, { folder: site, home: elsewhere, own }: SitePlace): string[] {
+  return installedOf(chain, elsewhere)
     .slice(1)
-    .flatMap(({ theme, home }) => (kindOnDisk(join(site, home)) === undefined ? [theme.names.id] : []));
+    .flatMap(({ theme, home }) => {
+      const places = [home, ...own.map((folder) => join(folder, theme.names.id))];
+      return places.some((place) => kindOnDisk(join(site, place)) !== undefined) ? [] : [theme.names.id];
+    });
 }
 
 /** @throws RefusedError when the host would refuse the theme, and nobody said to install it all the same */

@@ -15,7 +15,8 @@ import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { plainFacts } from '../../core/theme/plain-facts.ts';
 import { count } from '../output/paint.ts';
-import { openArgument, openThemes } from '../theme-argument.ts';
+import { openThemes } from '../opened-themes.ts';
+import { openArgument } from '../theme-argument.ts';
 
 const options = {
   from: takes(z.string().optional().describe('for sync: the document that is right'), 'FILE'),
@@ -96,9 +97,9 @@ async function bump(context: Context, words: readonly string[], given: Options):
     words.filter((word) => word !== part),
     context,
   );
-  if (opened !== undefined && others.length > 0) return bumpAll(context, [opened, ...others], part, given);
-  const only = opened ?? (await openArgument(undefined, context));
-  return write(context, only, bumpVersion(only.theme, part).theme, `meta bump ${part}`, given);
+  if (opened === undefined) throw new UsageError({ what: 'there is no theme whose version could be raised', hint: 'name one' });
+  if (others.length > 0) return bumpAll(context, [opened, ...others], part, given);
+  return write(context, opened, bumpVersion(opened.theme, part).theme, `meta bump ${part}`, given);
 }
 
 /** Raises the versions of several themes, of all or of none. */

@@ -18,6 +18,7 @@ import { openArgument, sayLeftBehind } from '../theme-argument.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import type { Shelves } from '../../core/theme/shelf.ts';
 import { promptsFor } from '../prompts.ts';
+import { warnOfName } from '../name-warning.ts';
 import { lookAround, type Surroundings } from '../surroundings.ts';
 import { askForNewTheme, newOptions, type NewOptions } from './new-questions.ts';
 
@@ -100,6 +101,7 @@ export default defineCommand({
     });
     const what = `${planned.plan.title}: ${parent === undefined ? 'a theme' : `a child of ${parent}`} for ${platform.contract.title}, from the kit “${kit.name}”`;
     showPlan(context, planned, what);
+    if (here === undefined) warnOfName(context, planned.theme.names.id, platform, shelves);
     showFacts(context, starts, { like: given.like, parent });
     if (given.without.length + given.only.length > 0) showLacks(context, planned);
     const created = planned.plan.operations.filter((operation) => operation.op !== 'folder').map((operation) => operation.path);

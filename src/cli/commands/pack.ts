@@ -16,7 +16,7 @@ import { isFolderWanted } from '../confirm.ts';
 import { findingsText, firstOfEach, headline, MOST_OF_A_RULE, moreText } from '../output/findings-text.ts';
 import { bytes, count } from '../output/paint.ts';
 import { treeText } from '../output/tree-text.ts';
-import { openArgument, openThemes } from '../theme-argument.ts';
+import { openThemes } from '../opened-themes.ts';
 import { pathInArchive } from '../../core/archives/top-folder.ts';
 
 const FORMAT_NAMES = ARCHIVE_FORMATS.map(({ name }) => name) as [ArchiveFormat['name'], ...ArchiveFormat['name'][]];
@@ -38,9 +38,9 @@ export default defineCommand({
     'pionero pack shelf --out dist',
   ],
   async run(context, args, given) {
-    const [only, ...others] = await openThemes(args, context);
-    if (only !== undefined && others.length > 0) return packAll(context, [only, ...others], given);
-    const opened = only ?? (await openArgument(args[0], context));
+    const [opened, ...others] = await openThemes(args, context);
+    if (opened === undefined) throw new UsageError({ what: 'there is no theme to pack', hint: 'name one' });
+    if (others.length > 0) return packAll(context, [opened, ...others], given);
     const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(given.out, given.as));
     refuseErrors(context, opened, given.force);
     const target = context.path(given.out ?? plan.name);

@@ -13,6 +13,8 @@ const SitePage = z.strictObject({
 /** A site that themes are installed into and tried on. */
 export const SiteSchema = z.strictObject({
   folder: z.string().min(1).describe('The site’s folder, as a path from this file'),
+  home: place().optional().describe('Where themes lie in it, when that is elsewhere than the platform says; may hold {id} and {vendor}'),
+  own: z.array(place()).default([]).describe('Folders of it with the host’s own themes: parents are looked for there'),
   command: z
     .array(z.string())
     .min(1)

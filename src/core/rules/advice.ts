@@ -66,6 +66,7 @@ interface Named {
   'ask-for': 'key';
   crop: 'ratio';
   declare: 'known';
+  'add-source': 'from';
   'did-you-mean': 'near';
   'drop-record': 'file';
   'did-you-mean-or-shelf': 'near';

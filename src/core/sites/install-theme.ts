@@ -7,7 +7,6 @@ import { DiskTree } from '../files/disk-tree.ts';
 import { isBelowOnDisk, kindOnDisk, linkTarget } from '../files/disk.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
-import { placeOnShelf } from '../platform/platform.ts';
 import type { Chain } from '../theme/chain.ts';
 import { installedOf, type Installed } from '../theme/layout.ts';
 import { choosePackageContents } from '../theme/package-contents.ts';
@@ -19,6 +18,8 @@ export interface InstallRequest {
   readonly chain: Chain;
   /** The site’s folder; absolute. */
   readonly site: string;
+  /** Where the site keeps themes, when that is elsewhere than the platform says. */
+  readonly home?: string | undefined;
   /** Patterns of what stays out, as for a package. */
   readonly excluded?: readonly string[] | undefined;
   /** Whether what it builds on is put there too. */
@@ -47,7 +48,7 @@ export interface InstallStep {
  */
 export function planInstall(request: InstallRequest): InstallStep[] {
   const { chain, withParents } = request;
-  const all = installedOf(chain);
+  const all = installedOf(chain, request.home);
   const wanted = withParents === true ? all.toReversed() : all.slice(0, 1);
   return wanted.map((installed) => planStep(request, installed, installed.theme === chain.themes[0]));
 }
@@ -55,7 +56,7 @@ export function planInstall(request: InstallRequest): InstallStep[] {
 function planStep(request: InstallRequest, { theme, home }: Installed, isItself: boolean): InstallStep {
   const { site, excluded = [], isLinked, chain } = request;
   const folder = join(site, home);
-  assertSite(theme, site, home);
+  assertSite(theme, site, request.home ?? theme.platform.contract.home);
   const isLink = isLinked === true && isItself;
   const tree = isLink ? theme.tree : contentsOf(theme, isItself ? excluded : []);
   const named = { id: theme.names.id, home };
@@ -105,12 +106,18 @@ function linkPlan({ names, tree }: Theme, site: string, home: string): ChangePla
 
 /** @throws RefusedError when a folder is not there in which the platform’s themes would be */
 function assertSite({ platform }: Theme, site: string, home: string): void {
-  const depth = placeOnShelf(platform).split('/').length;
-  const shelf = join(site, ...home.split('/').slice(0, -depth));
+  const parts = home.split('/');
+  const shelf = join(
+    site,
+    ...parts.slice(
+      0,
+      parts.findIndex((part) => part.includes('{')),
+    ),
+  );
   if (kindOnDisk(shelf) === 'folder') return;
   throw new RefusedError({
     what: `${site} does not look like a site of ${platform.contract.title}: there is no folder ${shelf}`,
-    hint: `name the folder of the site, in which themes are at ${platform.contract.home}`,
+    hint: `name the folder of the site, in which themes are at ${home}`,
   });
 }
 

@@ -3,7 +3,7 @@ import { buildTree } from '../changes/carry-out.ts';
 import type { ApplyOptions } from '../changes/apply.ts';
 import { copyOperations } from '../changes/plan.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { kindOnDisk, readIfThere } from '../files/disk.ts';
+import { isBelowOnDisk, kindOnDisk, readIfThere } from '../files/disk.ts';
 import { groupsOfPattern } from '../text/pattern.ts';
 import type { Finding } from '../rules/check.ts';
 import type { Chain } from '../theme/chain.ts';
@@ -48,8 +48,12 @@ export interface SiteWishes extends ApplyOptions {
 /** Installs a theme with its chain into a fresh copy of a site, runs the site’s command or server, and looks at its pages. */
 export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWishes): Promise<SiteRehearsal> {
   return withSiteCopy(site.folder, applying.journal, async (copy) => {
-    const installed = installedOf(chain);
+    const installed = installedOf(chain, site.home);
     for (const { theme, home } of installed) {
+      // What is in its place in the site is in the copy already, and so are the host's own themes.
+      const root = theme.tree.disk?.root;
+      const places = [posix.dirname(home), ...site.own].map((place) => join(site.folder, place));
+      if (root !== undefined && places.some((place) => isBelowOnDisk(root, place))) continue;
       const folder = join(copy.site, home);
       await openPlace(copy, home);
       await applying.journal.writer.makeFolders(folder);

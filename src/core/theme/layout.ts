@@ -15,10 +15,13 @@ export function homeOf(platform: Platform, names: ThemeNames): string {
   return fillShape(platform.contract.home, names);
 }
 
-/** All that a host must have for a theme: itself, its parents, and the commons of each; in the order of the chain. */
-export function installedOf({ themes, commons }: Chain): Installed[] {
+/**
+ * All that a host must have for a theme: itself, its parents, and the commons of each; in the order of the chain.
+ * @param home where a site keeps themes, when that is elsewhere than the platform says
+ */
+export function installedOf({ themes, commons }: Chain, home?: string): Installed[] {
   return themes.map((theme) => {
     const shared = commons.has(theme) ? theme.platform.contract.inheritance.commons?.home : undefined;
-    return { theme, home: shared === undefined ? homeOf(theme.platform, theme.names) : fillShape(shared, theme.names) };
+    return { theme, home: fillShape(shared ?? home ?? theme.platform.contract.home, theme.names) };
   });
 }

@@ -1,5 +1,5 @@
 import { folderOf, resolveInTree } from '../../files/file-tree.ts';
-import { pathOfAddress, servedAt } from '../../theme/serving.ts';
+import { pathOfAddress, servedAt, sourcesOf } from '../../theme/serving.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
 import type { FileNames } from '../../theme/file-names.ts';
 import { fileNamesOf } from '../../theme/file-names.ts';
@@ -103,6 +103,7 @@ function* judge(
   // It is there, and cannot be served: a link that leads out has a finding of its own.
   if (sameButCase !== undefined && sameButCase === path) return;
   const near = sameButCase ?? (path === undefined ? undefined : files.near(path, file));
+  const [made] = path === undefined || theme === undefined ? [] : sourcesOf(theme.platform, path);
   const at = { file, source, range: reference };
   if (sameButCase === undefined || path === undefined) {
     yield {
@@ -112,9 +113,11 @@ function* judge(
       hint:
         near !== undefined
           ? advise('did-you-mean', { near })
-          : path === undefined
-            ? advise('add-or-readdress')
-            : advise('add-path-or-readdress', { path }),
+          : made !== undefined
+            ? advise('add-source', { from: made })
+            : path === undefined
+              ? advise('add-or-readdress')
+              : advise('add-path-or-readdress', { path }),
     };
     return;
   }

@@ -1,0 +1,171 @@
+import { weigh, type Weight } from '../names/weight.ts';
+import { fillShape } from '../names/shape.ts';
+import { isSpelling, spell, splitWords, SPELLINGS } from '../names/spelling.ts';
+import { judgeName, type Platform } from '../platform/platform.ts';
+import { isSlip } from '../text/nearest.ts';
+import type { Shelves } from '../theme/shelf.ts';
+
+/** Why an id cannot be used. */
+export type IdProblem =
+  | { readonly code: 'grammar'; readonly problem: string }
+  /** A theme on a shelf has it, or one that differs only in the case of letters. */
+  | { readonly code: 'taken'; readonly id: string; readonly folder: string }
+  /** It comes with every host. */
+  | { readonly code: 'brought' };
+
+/** An id that people could take for another: the same letters with other separators, letters that look alike, one slip of the finger. */
+export interface Confusable {
+  readonly id: string;
+  readonly how: 'separators' | 'look-alike' | 'slip';
+  /** Whether it comes with the host; else it is on a shelf. */
+  readonly isBrought: boolean;
+}
+
+/** What an id is like before anything is called so. */
+export interface IdVerdict {
+  readonly id: string;
+  readonly problems: readonly IdProblem[];
+  readonly confusable: readonly Confusable[];
+  /** How much it says by itself, and so how well it can be renamed later. */
+  readonly weight: Weight;
+  /** How it is written in each place where the platform writes it. */
+  readonly written: readonly { readonly where: string; readonly text: string }[];
+  /** Ids like it that can be used, and that nobody takes for another. */
+  readonly alternatives: readonly string[];
+}
+
+const MOST_ALTERNATIVES = 4;
+
+/** Judges an id for a platform, beside the themes on its shelves. */
+export function judgeId(id: string, platform: Platform, shelves: Shelves): IdVerdict {
+  const known = namesAround(platform, shelves);
+  const problems = problemsOf(id, platform, shelves);
+  const { suggestion } = judgeName(id, platform.contract.id) ?? {};
+  const base = suggestion ?? id;
+  const isGood = (candidate: string): boolean =>
+    candidate !== id && problemsOf(candidate, platform, shelves).length === 0 && confusableWith(candidate, known).length === 0;
+  const isWanted =
+    problems.length > 0 ||
+    confusableWith(id, known).length > 0 ||
+    weigh(
+      id,
+      known.map((each) => each.id),
+    ) !== 'distinctive';
+  return {
+    id,
+    problems,
+    confusable: confusableWith(id, known),
+    weight: weigh(
+      id,
+      known.map((each) => each.id),
+    ),
+    written: writtenForms(id, platform),
+    alternatives: isWanted ? [...new Set(likeIt(base, platform))].filter(isGood).slice(0, MOST_ALTERNATIVES) : [],
+  };
+}
+
+interface KnownName {
+  readonly id: string;
+  readonly isBrought: boolean;
+}
+
+function namesAround({ contract }: Platform, shelves: Shelves): KnownName[] {
+  const { 'built-in': brought, 'always-last': last } = contract.inheritance;
+  const shelved = shelves.list().map(({ names }) => ({ id: names.id, isBrought: false }));
+  const host = [...brought, ...(last === undefined ? [] : [last]), ...contract.id.reserved].map((id) => ({ id, isBrought: true }));
+  return [...shelved, ...host.filter((each) => shelved.every((theme) => theme.id !== each.id))];
+}
+
+function problemsOf(id: string, { contract }: Platform, shelves: Shelves): IdProblem[] {
+  const problems: IdProblem[] = [];
+  const verdict = judgeName(id, contract.id);
+  if (verdict !== undefined) problems.push({ code: 'grammar', problem: verdict.problem });
+  const taken = shelves.list().find(({ names }) => names.id.toLowerCase() === id.toLowerCase());
+  if (taken !== undefined) problems.push({ code: 'taken', id: taken.names.id, folder: taken.folder });
+  else if (verdict === undefined && [...contract.inheritance['built-in'], contract.inheritance['always-last']].includes(id))
+    problems.push({ code: 'brought' });
+  return problems;
+}
+
+/** Names that an id could be confused with; it does not count as such itself. */
+export function confusableWith(id: string, known: readonly KnownName[]): Confusable[] {
+  return known.flatMap((other): Confusable[] => {
+    if (other.id.toLowerCase() === id.toLowerCase()) return [];
+    const how = likeness(id, other.id);
+    return how === undefined ? [] : [{ ...other, how }];
+  });
+}
+
+/** The themes that people could take for one of an id. */
+export function confusableOn(id: string, platform: Platform, shelves: Shelves): Confusable[] {
+  return confusableWith(id, namesAround(platform, shelves));
+}
+
+function likeness(a: string, b: string): Confusable['how'] | undefined {
+  if (splitWords(a).join('') === splitWords(b).join('')) return 'separators';
+  if (skeleton(a) === skeleton(b)) return 'look-alike';
+  return isSlip(a, b) && isSlip(b, a) ? 'slip' : undefined;
+}
+
+/** Letters that look alike, as one: also those of other scripts (Unicode Technical Standard 39, section 4, in small). */
+const ALIKE: readonly (readonly [RegExp, string])[] = [
+  [/rn/g, 'm'],
+  [/vv/g, 'w'],
+  [/cl/g, 'd'],
+  [/[1i|!ıіl]/g, 'l'],
+  [/[0oοо]/g, 'o'],
+  [/[5sѕ]/g, 's'],
+  [/[2z]/g, 'z'],
+  [/[а]/g, 'a'],
+  [/[е]/g, 'e'],
+  [/[р]/g, 'p'],
+  [/[с]/g, 'c'],
+  [/[х]/g, 'x'],
+  [/[у]/g, 'y'],
+];
+
+function skeleton(id: string): string {
+  const plain = id
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[-_. ]/g, '');
+  return ALIKE.reduce((text, [letters, one]) => text.replace(letters, one), plain);
+}
+
+/** The id in every spelling that the platform puts it into, each once, with the place that wants it. */
+function writtenForms(id: string, { contract }: Platform): IdVerdict['written'] {
+  const names = { id, title: spell(splitWords(id), 'title') };
+  const places: (readonly [where: string, shape: string | undefined])[] = [
+    ['folder', contract.home.split('/').at(-1)],
+    ...contract.documents.map(({ path }) => ['document', path] as const),
+    ...contract.documents.flatMap(({ fields }) => fields.map(({ shape, key }) => [[key].flat().join('.'), shape] as const)),
+    ['texts', contract.strings?.file],
+    ...contract.identifiers.map(({ shape }) => ['in code', shape] as const),
+    ['package', `${contract.package.name}.${contract.package.formats[0] ?? ''}`],
+  ];
+  const seen = new Set<string>();
+  return places.flatMap(([where, shape]) => {
+    if (shape === undefined || !/\{id(?::\w+)?\}/.test(shape)) return [];
+    const text = fillShape(shape, names).replace(/\{\w+\}/g, '…');
+    if (seen.has(text)) return [];
+    seen.add(text);
+    return [{ where, text }];
+  });
+}
+
+/** Ids like one, put together as the platform does it. */
+function likeIt(id: string, { contract }: Platform): string[] {
+  const words = splitWords(id);
+  const { spelling } = contract.id;
+  const style = spelling === 'free' || !isSpelling(spelling) ? 'kebab' : spelling;
+  const longer = [
+    [...words, 'theme'],
+    ['the', ...words],
+    [...words, 'look'],
+    [...words, 'base'],
+    ['my', ...words],
+    [...words, 'two'],
+  ];
+  return [words, ...longer].map((each) => SPELLINGS[style](each));
+}
