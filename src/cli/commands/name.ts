@@ -50,7 +50,7 @@ function overPlatforms(
       const why = problem === undefined ? '' : idProblemText(problem, (path) => context.shown(path));
       const instead = problem === undefined || alternatives.length === 0 ? '' : paint.faint(`; ${alternatives[0]} could`);
       context.say(
-        `  ${problem === undefined ? paint.good('✓') : paint.bad('✗')} ${platform.contract.name.padEnd(width)}  ${why}${instead}`,
+        `  ${problem === undefined ? paint.good('✓') : paint.bad('✗')} ${platform.contract.name.padEnd(width)}  ${why}${instead}`.trimEnd(),
       );
     }
   }
