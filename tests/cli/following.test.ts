@@ -84,6 +84,26 @@ describe('a rename of a parent', () => {
     expect(await place.run('check', 'shelf/cierzo', '--no-cache')).toMatchObject({ status: 0 });
   });
 
+  it('is followed by what builds on its children too, where that names what they inherit', async () => {
+    const place = new Workplace();
+    const common = ['--platform', 'sphinx', '--to', 'shelf', '--shelf', 'shelf', '--yes'];
+    writeFiles(place.path('shelf'), { '.keep': '' });
+    await place.run('new', 'albar', '--kit', 'standard', ...common);
+    await place.run('new', 'cierzo', '--kit', 'child', '--parent', 'albar', ...common);
+    await place.run('new', 'neveron', '--kit', 'child', '--parent', 'cierzo', ...common);
+    await place.run('override', 'shelf/neveron', 'layout', '--platform', 'sphinx', '--yes');
+    writeFiles(place.path('shelf/neveron'), {
+      'page.html': '{%- extends "basic/page.html" %}\n{{ pathto("_static/albar.js", 1) }}{{ pathto("_static/own.js", 1) }}\n',
+    });
+    await place.run('rename', 'shelf/albar', 'sierra', '--platform', 'sphinx', '--yes');
+    expect(readFileSync(place.path('shelf/neveron/page.html'), 'utf8')).toContain(
+      'pathto("_static/sierra.js", 1) }}{{ pathto("_static/own.js", 1)',
+    );
+    expect(readFileSync(place.path('shelf/neveron/layout.html'), 'utf8')).toContain("pathto('_static/sierra.js', 1)");
+    expect(readFileSync(place.path('shelf/neveron/theme.conf'), 'utf8')).toMatch(/inherit = cierzo/);
+    expect(await place.run('check', 'shelf/cierzo', '--platform', 'sphinx', '--no-cache')).toMatchObject({ status: 0 });
+  });
+
   it('changes addresses that lead into its folder, and no others', async () => {
     const { place } = await family('vereda');
     const sheet = readFileSync(place.path('shelf/cierzo/sheet.css'), 'utf8');

@@ -264,6 +264,15 @@ describe('a copy of a parent’s file', () => {
     expect([outcome.status === 0, outcome.stderr]).toEqual([false, expect.stringMatching(says)]);
   });
 
+  it('that comes with the host is said to', async () => {
+    const { place, child } = await family('roundcube');
+    const outcome = await place.run('override', child, 'mail', '--platform', 'roundcube', '--yes');
+    expect(outcome).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(/templates\/mail\.html comes with the host, from its theme elastic/) as string,
+    });
+  });
+
   it('is refused where there is no parent, and where the record cannot be read', async () => {
     const place = demo();
     expect((await place.run('override', 'shelf/albar', 'front', '--yes')).stderr).toMatch(/albar builds on no theme/);

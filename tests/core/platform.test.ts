@@ -172,6 +172,6 @@ it('takes a file that is made of another for one that is there', () => {
   const { theme, chain, shelves } = onShelf(themeOf(platform, 'paso', files));
   const found = checkTheme(theme, chain, shelves).findings.filter(({ rule }) => rule === 'asset/missing');
   expect(found.map(({ args, hint }) => [args['target'], hint])).toEqual([
-    ['styles/gone.css', { code: 'add-source', args: { from: 'scss/gone.scss' } }],
+    ['styles/gone.css', { code: 'add-source', args: { path: 'styles/gone.css', from: 'scss/gone.scss' } }],
   ]);
 });

@@ -29,7 +29,7 @@ const SENTENCES: Readonly<Record<AdviceCode, string>> = {
   'correct-there': 'correct it there, or a little before',
   crop: 'crop it to {ratio}',
   declare: 'declare it; there are {known}',
-  'add-source': 'add {from}, of which it is made',
+  'add-source': 'add {path}, or {from}, of which it is made',
   'drop-record': 'take it off the record: pionero override {file} --drop',
   'did-you-mean': 'did you mean “{near}”?',
   'did-you-mean-or-shelf': 'did you mean “{near}”? Or name the parent’s shelf with --shelf',

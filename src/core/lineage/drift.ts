@@ -180,8 +180,10 @@ function lackingFields(theme: Theme, chain: Chain): Lacking[] {
 
 /** Files in the place of a parent’s that nobody noted; documents say what each theme is, and are no copies. */
 function unrecordedIn(theme: Theme, chain: Chain, recorded: ReadonlySet<string>): Drift['unrecorded'] {
-  const documents = new Set(theme.documents.map(({ path }) => path));
-  const { inherits } = theme.platform.contract.inheritance;
+  const { inheritance, images } = theme.platform.contract;
+  const { inherits } = inheritance;
+  // What each theme has for itself: its documents, its cover.
+  const documents = new Set([...theme.documents, ...images].map(({ path }) => path));
   return theme.tree.entries.flatMap(({ path, kind }) => {
     if (kind !== 'file' || recorded.has(path) || documents.has(path) || !matchesAny(path, inherits)) return [];
     const parent = chain.themes.slice(1).find((each) => each.tree.get(path)?.kind === 'file');

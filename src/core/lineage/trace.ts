@@ -134,12 +134,14 @@ function tracedFiles(chain: Chain): TracedFile[] {
   return [...holders]
     .sort(([a], [b]) => (a < b ? -1 : 1))
     .map(([path, [from = 0, ...shadows]]): TracedFile => {
+      const kind = kindOf(path, chain.themes[from]);
       const record = from === 0 ? taken.find(({ file }) => file === path) : undefined;
       return {
         path,
-        kind: kindOf(path, chain.themes[from]),
+        kind,
         from,
-        shadows,
+        // What a document says is said of its own theme: it takes no other’s place.
+        shadows: kind === 'document' ? [] : shadows,
         ...(record === undefined ? {} : { taken: { theme: record.theme, version: record.version } }),
       };
     });

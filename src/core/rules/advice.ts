@@ -66,7 +66,7 @@ interface Named {
   'ask-for': 'key';
   crop: 'ratio';
   declare: 'known';
-  'add-source': 'from';
+  'add-source': 'path' | 'from';
   'did-you-mean': 'near';
   'drop-record': 'file';
   'did-you-mean-or-shelf': 'near';

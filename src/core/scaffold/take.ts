@@ -11,7 +11,7 @@ import { homeOf } from '../theme/layout.ts';
 import { readOverrides, withOverrides, type TakenFile } from '../theme/overrides.ts';
 import { findSheetReferences } from '../theme/references.ts';
 import { serveRole } from '../theme/roles.ts';
-import { servedAt } from '../theme/serving.ts';
+import { builtInServing, servedAt } from '../theme/serving.ts';
 import { Theme } from '../theme/theme.ts';
 
 /** What somebody should know of a file that was taken. */
@@ -104,6 +104,12 @@ function sourceOf(parents: Chain, wanted: string): { file: string; source: Chain
   const file = role?.file ?? wanted.replace(/^\.?\//, '');
   const source = role === undefined ? findInChain(parents, file) : serveRole(parents, wanted).file;
   if (source !== undefined) return { file, source };
+  const brought = role === undefined ? builtInServing(parents, file) : serveRole(parents, wanted).builtIn?.id;
+  if (brought !== undefined)
+    throw new UsageError({
+      what: `${file} comes with the host, from its theme ${brought}: it is not here`,
+      hint: `name the folder that ${brought} lies in with --shelf, or copy the file from there`,
+    });
   const known = [...Object.keys(roles), ...(parent?.tree.entries ?? []).filter(({ kind }) => kind === 'file').map(({ path }) => path)];
   const near = nearest(wanted, known);
   throw new UsageError({

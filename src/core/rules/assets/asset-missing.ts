@@ -114,7 +114,7 @@ function* judge(
         near !== undefined
           ? advise('did-you-mean', { near })
           : made !== undefined
-            ? advise('add-source', { from: made })
+            ? advise('add-source', { path: path ?? target, from: made })
             : path === undefined
               ? advise('add-or-readdress')
               : advise('add-path-or-readdress', { path }),
