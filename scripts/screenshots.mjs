@@ -72,7 +72,7 @@ SHOTS.push({
 });
 const PAGES = [
   { name: 'page-trace', trace: 'cierzo' },
-  { name: 'page-albar', theme: 'albar', page: 'front' },
+  { name: 'page-sheet', theme: 'albar-noche', page: 'index' },
   { name: 'page-sphinx', host: 'sphinx', home: 'site/_themes' },
   { name: 'page-roundcube', host: 'roundcube', home: 'site/skins' },
 ];
@@ -146,7 +146,10 @@ async function pageShot({ name, theme, page, host, home, trace }) {
   }
   if (host === undefined) {
     const site = join(folder, `site-${name}`);
-    execFileSync(process.execPath, [program, 'rehearse', join('demo/shelf', theme), '--out', site], { env, stdio: 'ignore' });
+    execFileSync(process.execPath, [program, 'rehearse', join('demo/shelf', theme), '--against', 'parent', '--out', site, '--yes'], {
+      env,
+      stdio: 'ignore',
+    });
     browserShot(name, `file://${site}/${page}.html`);
     return;
   }

@@ -1,18 +1,14 @@
-import { basename } from 'node:path';
 import { UsageError } from '../core/errors.ts';
-import { kindOnDisk } from '../core/files/disk.ts';
 import type { Finding } from '../core/rules/check.ts';
-import { comparePages, isSamePage, type PageDifference } from '../core/sites/compare-pages.ts';
+import { comparePages, type PageDifference } from '../core/sites/compare-pages.ts';
 import { rehearseOnSite, type ShownPage, type SiteRehearsal } from '../core/sites/rehearse-on-site.ts';
 import type { Chain } from '../core/theme/chain.ts';
-import { chainOfEarlier, earlierVersion } from '../core/theme/earlier.ts';
 import { installedOf } from '../core/theme/layout.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
-import { archiveFolders } from './lineage-context.ts';
+import { againstText, differenceLines, otherTheme, type Other } from './against.ts';
 import { isAgreed } from './agreement.ts';
 import type { Context } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
-import { coloured } from './output/diff-text.ts';
 import { findingsText } from './output/findings-text.ts';
 import { findingJson } from './output/json.ts';
 import { count } from './output/paint.ts';
@@ -25,12 +21,6 @@ interface Given {
   readonly format: ReportName;
   /** What the pages are compared with: `parent`, a version, a folder or an archive. */
   readonly against?: string | undefined;
-}
-
-/** Another theme beside the one that is tried, and what people call it. */
-interface Other {
-  readonly chain: Chain;
-  readonly called: string;
 }
 
 /** Tries a theme on a fresh copy of a real site: the verdict first, then a row for each page. */
@@ -75,33 +65,6 @@ export async function rehearseSite(context: Context, argument: string | undefine
   return all.length === 0 ? ExitStatus.ok : ExitStatus.findings;
 }
 
-/** @throws UsageError when there is no such parent, version or theme */
-async function otherTheme(context: Context, opened: OpenedTheme, against: string): Promise<Other> {
-  const { chain, theme, folder, shelves } = opened;
-  if (against === 'parent') {
-    const [, parent, ...more] = chain.themes;
-    if (parent === undefined)
-      throw new UsageError({
-        what: `${theme.names.id} has no parent here to be compared with`,
-        hint: 'name a version, a folder or an archive',
-      });
-    return { chain: { ...chain, themes: [parent, ...more] }, called: `its parent ${parent.names.id}` };
-  }
-  if (kindOnDisk(context.path(against)) !== undefined) {
-    const other = await openSource(against, context, { isLenient: true });
-    return { chain: other.chain, called: context.shown(other.folder) };
-  }
-
-  const earlier = await earlierVersion(opened, against, archiveFolders(context, opened), context.opening);
-  if (earlier === undefined)
-    throw new UsageError({
-      what: `there is no ${theme.names.id} ${against} to be compared with`,
-      why: `no folder or archive is called so, no archive of ${basename(folder)} here is that version, and no tag of its repository`,
-      hint: '--against takes “parent”, a version, a folder or an archive',
-    });
-  return { chain: chainOfEarlier(earlier, { shelves }), called: `${theme.names.id} ${against} (${earlier.found})` };
-}
-
 function differencesOf(
   [now, chain]: readonly [SiteRehearsal, Chain],
   [before, otherChain]: readonly [SiteRehearsal, Chain],
@@ -133,10 +96,7 @@ function tell(context: Context, { name, opened, shown, all, differences, other }
       : `${paint.bad('✗')} ${who} on the site “${name}”: ${count(all.length, 'problem')}`;
   context.say(`${verdict}; ${count(pages.length, 'page')} looked at`);
   if (other !== undefined) {
-    const changed = differences.filter((each) => !isSamePage(each)).length;
-    context.say(
-      `  Against ${other.called}: ${changed === 0 ? 'no page differs' : `${count(changed, 'page')} ${changed === 1 ? 'differs' : 'differ'}`}`,
-    );
+    context.say(`  ${againstText(other, differences)}`);
   }
   context.say('');
   const width = (values: readonly string[]): number => Math.max(0, ...values.map((value) => value.length));
@@ -169,20 +129,4 @@ function rowOf({ paint }: Context, page: ShownPage, columns: Columns): string {
   const files = `${count(loaded.length, 'file')} loaded, ${own.length === 0 ? 'none' : own.length} of its own`;
   const detail = [...(loaded.length === 0 ? [] : [files]), ...(findings.length === 0 ? [] : [count(findings.length, 'problem')])];
   return `${mark} ${role.padEnd(columns.role)}  ${place.padEnd(columns.place)}  ${answered}${made}${paint.faint(detail.join(', '))}`;
-}
-
-function differenceLines(context: Context, difference: PageDifference): string[] {
-  const { paint, options } = context;
-  if (isSamePage(difference)) return [paint.faint('the same')];
-  const { added, removed, gained, lost, statusBefore, templateBefore, diff } = difference;
-  const said = [
-    ...(statusBefore === undefined ? [] : [`answered with ${statusBefore} before`]),
-    ...(templateBefore === undefined ? [] : [`made by ${templateBefore} before`]),
-    ...(added + removed === 0
-      ? []
-      : [`${paint.good(`+${added}`)} ${paint.bad(`−${removed}`)} ${added + removed === 1 ? 'line' : 'lines'}`]),
-    ...gained.map((path) => `${paint.good('+')} ${path}`),
-    ...lost.map((path) => `${paint.bad('−')} ${path}`),
-  ];
-  return options.verbose ? [...said, ...diff.map((line) => coloured(line, paint))] : said;
 }

@@ -85,8 +85,8 @@ function nearThemes(given: string, context: Context): string | undefined {
 }
 
 /**
- * Tells a theme from what follows it: the first word is one when it is a theme’s folder, or the id of a theme on a shelf; else the
- * theme is the one that the current folder is in.
+ * Tells a theme from what follows it: the first word is one when it is a folder, the id of a theme on a shelf, or when the current
+ * folder is no theme that the words could be about.
  */
 export function themeFirst(
   words: readonly string[],
@@ -94,12 +94,10 @@ export function themeFirst(
 ): { readonly theme: string | undefined; readonly rest: readonly string[] } {
   const [first, ...rest] = words;
   if (first === undefined) return { theme: undefined, rest };
-  const path = context.path(first);
+  const isFolder = kindOnDisk(context.path(first)) === 'folder';
   const isNamed =
-    kindOnDisk(path) === 'folder' ? isTheme(path, context.platforms()) : !/[/\\.]/.test(first) && onShelf(first, context) !== undefined;
-  return isNamed || (context.options.platform !== undefined && kindOnDisk(path) === 'folder')
-    ? { theme: first, rest }
-    : { theme: undefined, rest: words };
+    isFolder || (!/[/\\.]/.test(first) && onShelf(first, context) !== undefined) || themeAbove(context.io.folder, context) === undefined;
+  return isNamed ? { theme: first, rest } : { theme: undefined, rest: words };
 }
 
 /** Like {@link openArgument}; takes an archive too. */

@@ -43,10 +43,13 @@ async function surroundings(): Promise<{ place: Workplace; env: NodeJS.ProcessEn
 /** Each example as it is printed, but for a site that is not ours and questions that nobody is there to answer. */
 function asRun(text: string, place: Workplace): string {
   const local = text.replaceAll('/srv/site', place.path('srv/site'));
-  return local.replace(/^(pionero (?:new|install|clone|rename|kit make|override)\b[^#\n]*)/gm, (line) => `${line.trimEnd()} --yes `);
+  return local.replace(
+    /^(pionero (?:new|install|clone|rename|kit make|override|rehearse)\b[^#\n]*)/gm,
+    (line) => `${line.trimEnd()} --yes `,
+  );
 }
 
-describe.each(['docs/recipes.md', 'docs/installing.md', 'docs/sphinx.md', 'docs/roundcube.md', 'docs/lineage.md'])(
+describe.each(['docs/recipes.md', 'docs/installing.md', 'docs/sphinx.md', 'docs/roundcube.md', 'docs/lineage.md', 'docs/rehearsing.md'])(
   'the examples of %s',
   (page) => {
     it.each(blocksOf(page).map((text, i) => [i + 1, text] as const))(

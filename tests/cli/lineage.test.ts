@@ -363,6 +363,15 @@ describe('a trace', () => {
     expect([outcome.status, outcome.stdout + outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
   });
 
+  it.each<[string, string[], RegExp]>([
+    ['a shelf', ['shelf'], /it is a shelf, a folder of themes; name one of them: albar, cierzo, neveron/],
+    ['nothing', ['ciezro'], /there is no folder ciezro, and no theme of that id on a shelf/],
+  ])('of %s says what there is', async (_what, words, says) => {
+    const outcome = await demo().run('trace', ...words);
+    expect([outcome.status, outcome.stderr]).toEqual([2, expect.stringMatching(says)]);
+    expect((await demo().runIn('shelf/cierzo', 'trace', 'front')).stdout).toMatch(/✓ front: served/);
+  });
+
   it('says which of two parents of one id is taken, and which parent is not there', async () => {
     const place = demo();
     cpSync(place.path('shelf/albar'), place.path('other/albar'), { recursive: true });

@@ -215,11 +215,6 @@ describe('a theme on a real site', () => {
       };
       expect(differences).toMatchObject([{ lost: [], gained: [], added: 3, removed: 1 }]);
     });
-
-    it('needs a site', async () => {
-      const outcome = await withSites().run('rehearse', 'paso', '--against', 'parent');
-      expect(outcome).toMatchObject({ status: 2, stderr: expect.stringMatching(/--site NAME/) as string });
-    });
   });
 
   it('gets nothing of the user’s environment', async () => {

@@ -1,16 +1,16 @@
-import { basename, dirname } from 'node:path';
+import { dirname } from 'node:path';
 import * as z from 'zod';
-import { applyPlan, type ApplyOptions } from '../../core/changes/apply.ts';
-import { type Operation, copyOperations } from '../../core/changes/plan.ts';
 import { UsageError } from '../../core/errors.ts';
-import { DiskTree } from '../../core/files/disk-tree.ts';
 import type { StandInHost } from '../../core/rehearsal/host.ts';
 import type { Page } from '../../core/rehearsal/pages.ts';
+import { type PageDifference } from '../../core/sites/compare-pages.ts';
 import { rehearse, type Rehearsal } from '../../core/rehearsal/rehearse.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { rehearseSite } from '../site-rehearsal.ts';
+import { againstText, differenceLines, otherTheme, type Other } from '../against.ts';
+import { differencesOf, keepSite, rehearseOther } from '../stand-in.ts';
 import { openSource } from '../theme-argument.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { findingJson } from '../output/json.ts';
@@ -21,10 +21,17 @@ import { bytes, count } from '../output/paint.ts';
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; default: the current folder' }],
   options: {
-    out: takes(z.string().optional().describe('a new folder to keep the site in, to be opened with a browser'), 'DIR'),
+    out: takes(
+      z
+        .string()
+        .optional()
+        .describe('a new folder to keep the site in, with a sheet of all pages (index.html) to be opened with a browser'),
+      'DIR',
+    ),
+    regions: z.boolean().default(false).describe('with --out: outline and name each region on the pages'),
     site: takes(z.string().optional().describe('try it on a fresh copy of a real site, by its name in pionero.yaml'), 'NAME'),
     against: takes(
-      z.string().optional().describe('with --site: what differs page by page from its parent, an earlier version of it, or another theme'),
+      z.string().optional().describe('what differs page by page from its parent, an earlier version of it, or another theme'),
       'parent|VERSION|FOLDER',
     ),
     format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, or a report for programs'), 'FORMAT'),
@@ -35,22 +42,31 @@ export default defineCommand({
     'pionero rehearse lumbre --site staging',
     'pionero rehearse lumbre --site staging --against 1.0.0',
     'pionero rehearse lumbre.zip',
-    'pionero rehearse cierzo --shelf demo/shelf --out site',
+    'pionero rehearse cierzo --shelf demo/shelf --out site --regions',
+    'pionero rehearse lumbre --against parent',
   ],
   async run(context, args, given) {
     if (given.site !== undefined) return rehearseSite(context, args[0], given.site, given);
-    if (given.against !== undefined)
-      throw new UsageError({ what: '--against compares the pages of a real site', hint: 'say which with --site NAME' });
+    if (given.regions && given.out === undefined)
+      throw new UsageError({ what: '--regions outlines the regions on pages', hint: 'name a folder for them with --out DIR' });
     const opened = await openSource(args[0], context);
     const { theme, shelves } = opened;
-    const subject = { platform: theme.platform, tree: theme.tree, names: theme.names, shelves };
+    const subject = { platform: theme.platform, tree: theme.tree, names: theme.names, shelves, isOutlined: given.regions };
+    const other = given.against === undefined ? undefined : await otherTheme(context, opened, given.against);
     const out = given.out === undefined ? undefined : context.path(given.out);
     if (out !== undefined && !(await isFolderWanted(context, dirname(out), given))) return ExitStatus.ok;
+    // The other theme goes first: the site that is kept shows its pages beside this one's.
+    const before =
+      other === undefined ? undefined : await context.changing(async (applying) => rehearseOther(other, shelves, { ...subject, applying }));
     const rehearsal = await context.changing(async (applying) => {
-      const keep = out === undefined ? undefined : (host: StandInHost, pages: readonly Page[]) => keepSite(applying, host, pages, out);
+      const keep =
+        out === undefined
+          ? undefined
+          : (host: StandInHost, pages: readonly Page[]) => keepSite(applying, host, { pages, out, theme, before, called: other?.called });
       return rehearse({ ...subject, keep, applying });
     });
-    show(context, rehearsal, out);
+    const differences = before === undefined ? [] : differencesOf(rehearsal, before);
+    show(context, rehearsal, { out, other, differences });
     reportFindings(context, given.format, opened, rehearsal.reasons);
     if (given.format === 'json')
       context.result({
@@ -59,31 +75,30 @@ export default defineCommand({
         platform: subject.platform.contract.name,
         chain: rehearsal.chain,
         sheets: rehearsal.sheets,
-        pages: rehearsal.pages.map(({ role, template, from, bytes: size, isRendered, problem }) => ({
+        pages: rehearsal.pages.map(({ role, template, from, bytes: size, isRendered, regions, problem }) => ({
           role,
           template,
           from,
           bytes: size,
           rendered: isRendered,
+          regions,
           problem,
         })),
+        ...(other === undefined ? {} : { against: other.called, differences }),
       });
     const isGood = rehearsal.recognised && rehearsal.pages.every((page) => page.problem === undefined);
     return isGood ? ExitStatus.ok : ExitStatus.findings;
   },
 });
 
-/** Keeps the host's folder with a page for each role, as a new folder. */
-async function keepSite(applying: ApplyOptions, host: StandInHost, pages: readonly Page[], out: string): Promise<void> {
-  const shown = pages.map((page): Operation => {
-    const html = Buffer.from(page.html);
-    return { op: 'create', path: `${page.role}.html`, content: { bytes: html }, size: html.length, mode: 0o644 };
-  });
-  const operations = [...copyOperations(new DiskTree(host.folder)), ...shown];
-  await applyPlan({ title: `rehearse --out ${basename(out)}`, root: out, isNewRoot: true, operations }, applying);
+interface Shown {
+  readonly out: string | undefined;
+  readonly other: Other | undefined;
+  readonly differences: readonly PageDifference[];
 }
 
-function show(context: Context, { recognised, reasons, theme, chain, pages, sheets }: Rehearsal, out: string | undefined): void {
+function show(context: Context, rehearsal: Rehearsal, { out, other, differences }: Shown): void {
+  const { recognised, reasons, theme, chain, pages, sheets } = rehearsal;
   const { paint } = context;
   const host = `a fresh stand-in ${theme.platform.contract.title} host`;
   if (!recognised) {
@@ -101,21 +116,33 @@ function show(context: Context, { recognised, reasons, theme, chain, pages, shee
   );
   if (chain.length > 1) context.say(`  chain: ${chain.join(paint.faint(' → '))}`);
   if (sheets.length > 0) context.say(`  stylesheets: ${sheets.join(paint.faint(', then '))}`);
+  if (other !== undefined) context.say(`  ${againstText(other, differences)}`);
   context.say('');
   const width = (values: readonly (string | undefined)[]): number => Math.max(...values.map((value) => value?.length ?? 0));
   const roles = width(pages.map((page) => page.role));
   const templates = width(pages.map((page) => page.template));
   for (const page of pages) {
     const { mark, detail } = verdictOn(page, paint);
+    const difference = differences.find(({ role }) => role === page.role);
     context.say(
-      `  ${mark} ${page.role.padEnd(roles)}  ${(page.template ?? '').padEnd(templates)}  ${paint.name((page.from ?? '').padEnd(12))} ${paint.faint(detail)}`,
+      `  ${mark} ${page.role.padEnd(roles)}  ${(page.template ?? '').padEnd(templates)}  ${paint.name((page.from ?? '').padEnd(12))} ${paint.faint(detail)}${regionsText(page, paint)}`,
     );
+    if (difference !== undefined) for (const line of differenceLines(context, difference)) context.say(`    ${line}`);
   }
   if (pages.some((page) => page.problem === undefined && !page.isRendered))
     context.say(
       `\n${paint.faint('–')} No page was made of templates in ${languageName(theme)}. The theme was installed and recognised, and what its templates include is there; try the rest on a real site (--site NAME).`,
     );
-  if (out !== undefined) context.say(`\nThe site is kept in ${context.shown(out)}: open front.html there with a browser.`);
+  if (out !== undefined)
+    context.say(
+      `\nThe site is kept in ${context.shown(out)}: open ${pages.some(({ isRendered }) => isRendered) ? 'index.html' : 'a page'} there with a browser.`,
+    );
+}
+
+/** The regions of a page that the sample content leaves empty. */
+function regionsText({ regions, isRendered }: Page, paint: Paint): string {
+  const empty = regions.filter(({ isFilled }) => !isFilled).map(({ name }) => name);
+  return !isRendered || empty.length === 0 ? '' : paint.faint(`, empty: ${empty.join(', ')}`);
 }
 
 /** What people call the language of the templates. */

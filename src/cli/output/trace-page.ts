@@ -1,4 +1,5 @@
 import { TRACED_KINDS, type Trace, type TracedFile } from '../../core/lineage/trace.ts';
+import { escapeMarkup } from './escape-markup.ts';
 import { titleOfKind } from './trace-text.ts';
 
 /** A trace as one page that needs nothing else: the chain as columns, a row for each file, filters and a search. */
@@ -24,29 +25,29 @@ export function tracePage(trace: Trace): string {
       rolesOf(file.path) === '' ? '' : `pages: ${rolesOf(file.path)}`,
       file.taken === undefined ? '' : `copied from ${file.taken.theme} ${file.taken.version ?? ''}`.trim(),
     ].filter((note) => note !== '');
-    const data = `data-path="${escape(file.path.toLowerCase())}" data-kind="${file.kind}" data-from="${file.from}" data-over="${file.shadows.length > 0}"`;
-    return `<tr ${data}><th scope="row">${escape(file.path)}${notes.length === 0 ? '' : ` <small>${escape(notes.join('; '))}</small>`}</th>${cells.join('')}</tr>`;
+    const data = `data-path="${escapeMarkup(file.path.toLowerCase())}" data-kind="${file.kind}" data-from="${file.from}" data-over="${file.shadows.length > 0}"`;
+    return `<tr ${data}><th scope="row">${escapeMarkup(file.path)}${notes.length === 0 ? '' : ` <small>${escapeMarkup(notes.join('; '))}</small>`}</th>${cells.join('')}</tr>`;
   };
   const kinds = TRACED_KINDS.filter((kind) => files.some((file) => file.kind === kind));
   const groups = kinds.map((kind) => {
     const own = files.filter((file) => file.kind === kind);
-    return `<tbody data-kind="${kind}"><tr class="group"><th scope="rowgroup" colspan="${layers.length + 1}">${escape(titleOfKind(kind))}</th></tr>${own.map(row).join('')}</tbody>`;
+    return `<tbody data-kind="${kind}"><tr class="group"><th scope="rowgroup" colspan="${layers.length + 1}">${escapeMarkup(titleOfKind(kind))}</th></tr>${own.map(row).join('')}</tbody>`;
   });
   const heads = layers.map(
     ({ id: layer, version, kind }) =>
-      `<th scope="col">${escape(layer)} <small>${escape([version ?? '', kind === 'built-in' ? 'comes with the host' : kind === 'commons' ? 'shared files' : ''].filter(Boolean).join(' '))}</small></th>`,
+      `<th scope="col">${escapeMarkup(layer)} <small>${escapeMarkup([version ?? '', kind === 'built-in' ? 'comes with the host' : kind === 'commons' ? 'shared files' : ''].filter(Boolean).join(' '))}</small></th>`,
   );
   const options = (values: readonly (readonly [value: string, text: string])[]): string =>
-    values.map(([value, text]) => `<option value="${escape(value)}">${escape(text)}</option>`).join('');
+    values.map(([value, text]) => `<option value="${escapeMarkup(value)}">${escapeMarkup(text)}</option>`).join('');
   const missing =
     trace.broken?.kind === 'missing'
-      ? `<p class="missing" role="alert">The parent “${escape(trace.broken.id)}” is not here: what it would serve is not shown.</p>`
+      ? `<p class="missing" role="alert">The parent “${escapeMarkup(trace.broken.id)}” is not here: what it would serve is not shown.</p>`
       : '';
   const printedIn = (printed: (typeof regions)[number]['printed']): string =>
     printed.length === 0 ? 'printed nowhere' : printed.map(({ from, path, line }) => `${path}:${line} (${name(from)})`).join(', ');
   const regionRows = regions.map(
     ({ name: region, declared, printed }) =>
-      `<tr><th scope="row">${escape(region)}</th><td>${declared === undefined ? 'offered by the host' : `declared by ${escape(name(declared))}`}</td><td>${escape(printedIn(printed))}</td></tr>`,
+      `<tr><th scope="row">${escapeMarkup(region)}</th><td>${declared === undefined ? 'offered by the host' : `declared by ${escapeMarkup(name(declared))}`}</td><td>${escapeMarkup(printedIn(printed))}</td></tr>`,
   );
   return `<!doctype html>
 <html lang="en">
@@ -54,13 +55,13 @@ export function tracePage(trace: Trace): string {
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'; script-src 'unsafe-inline'">
-<title>${escape(id)}: what comes from where</title>
+<title>${escapeMarkup(id)}: what comes from where</title>
 <style>${STYLE}</style>
 </head>
 <body>
 <header>
-<h1>${escape(id)}: what comes from where</h1>
-<p>${layers.map((layer) => escape(`${layer.id} ${layer.version ?? ''}`.trim())).join(' <span aria-label="builds on">→</span> ')}</p>
+<h1>${escapeMarkup(id)}: what comes from where</h1>
+<p>${layers.map((layer) => escapeMarkup(`${layer.id} ${layer.version ?? ''}`.trim())).join(' <span aria-label="builds on">→</span> ')}</p>
 ${missing}
 <form role="search" aria-label="Files" onsubmit="return false">
 <label>Search <input type="search" id="search" placeholder="part of a path"></label>
@@ -77,17 +78,13 @@ ${missing}
 ${groups.join('\n')}
 </table>
 <p id="nothing" hidden>No file is like that.</p>
-${sheets.length === 0 ? '' : `<h2>Stylesheets, in the order in which they load</h2>\n<ol>${sheets.map(({ from, path }) => `<li>${escape(path)} <small>${escape(name(from))}</small></li>`).join('')}</ol>`}
+${sheets.length === 0 ? '' : `<h2>Stylesheets, in the order in which they load</h2>\n<ol>${sheets.map(({ from, path }) => `<li>${escapeMarkup(path)} <small>${escapeMarkup(name(from))}</small></li>`).join('')}</ol>`}
 ${regionRows.length === 0 ? '' : `<h2>Regions</h2>\n<table><thead><tr><th scope="col">Region</th><th scope="col">Declared</th><th scope="col">Printed</th></tr></thead><tbody>${regionRows.join('')}</tbody></table>`}
 </main>
 <script>${SCRIPT}</script>
 </body>
 </html>
 `;
-}
-
-function escape(text: string): string {
-  return text.replace(/[&<>"']/g, (sign) => `&#${sign.charCodeAt(0)};`);
 }
 
 const STYLE = `

@@ -3,7 +3,8 @@ import { posix } from 'node:path';
 import { findInChain, type Chain } from '../theme/chain.ts';
 import { serveRole } from '../theme/roles.ts';
 import type { Theme } from '../theme/theme.ts';
-import { pathsOfPartial } from '../templates/template-index.ts';
+import { shapePattern } from '../names/shape.ts';
+import { pathsOfPartial, searchTemplate } from '../templates/template-index.ts';
 import { languageOf } from '../templates/languages.ts';
 import { templateTarget } from '../theme/serving.ts';
 import { withIncluded } from '../theme/templates.ts';
@@ -23,31 +24,48 @@ export interface Page {
   readonly isRendered: boolean;
   /** Why it could not be shown as it is meant. */
   readonly problem?: string | undefined;
+  /** The regions that its templates print, and whether the sample content fills each. */
+  readonly regions: readonly PageRegion[];
 }
 
-/** Shows every page role with the platform's sample content. `placeOf` says where a theme lies, from the site's root. */
-export function showPages(chain: Chain, placeOf: (theme: Theme) => string): Page[] {
+export interface PageRegion {
+  readonly name: string;
+  readonly isFilled: boolean;
+}
+
+/** How pages are shown. */
+export interface ShowOptions {
+  /** Where a theme lies, from the site's root. */
+  readonly placeOf: (theme: Theme) => string;
+  /** Whether each region is outlined and named, to see where a block would land. */
+  readonly isOutlined?: boolean | undefined;
+}
+
+/** Shows every page role with the platform's sample content. */
+export function showPages(chain: Chain, options: ShowOptions): Page[] {
   const platform = chain.themes[0]?.platform;
   const roles = Object.keys(platform?.contract.templates?.roles ?? {});
-  return roles.map((role) => showPage(chain, role, placeOf));
+  return roles.map((role) => showPage(chain, role, options));
 }
 
-function showPage(chain: Chain, role: string, placeOf: (theme: Theme) => string): Page {
+function showPage(chain: Chain, role: string, options: ShowOptions): Page {
+  const { placeOf } = options;
   const { file, builtIn } = serveRole(chain, role);
-  if (builtIn !== undefined) return { role, template: builtIn.path, from: builtIn.id, html: '', bytes: 0, isRendered: false };
+  if (builtIn !== undefined) return { role, template: builtIn.path, from: builtIn.id, html: '', bytes: 0, isRendered: false, regions: [] };
   const source = file?.theme.source(file.path);
   const contract = chain.themes[0]?.platform.contract.templates;
   if (file === undefined || source === undefined || contract === undefined)
-    return { role, html: '', bytes: 0, isRendered: false, problem: 'no template serves it' };
+    return { role, html: '', bytes: 0, isRendered: false, regions: [], problem: 'no template serves it' };
   const { isRendered } = languageOf(contract);
-  const at = { role, template: file.path, from: file.theme.names.id, isRendered };
+  const sample = sampleFor(chain, role, placeOf);
+  const at = { role, template: file.path, from: file.theme.names.id, isRendered, regions: regionsOf(chain, file.path, sample, isRendered) };
   const lacking = missingPartials(chain, file.path);
   if (lacking.length > 0)
     return { ...at, html: '', bytes: 0, problem: `it includes ${lacking.join(', ')}, which no theme of the chain has` };
   if (!isRendered) return { ...at, html: '', bytes: 0 };
   try {
-    const partial = (name: string): string => readPartial(chain, name, placeOf);
-    const html = mustache.render(withThemeRoot(source.text, file.theme, placeOf), sampleFor(chain, role, placeOf), partial);
+    const partial = (name: string): string => readPartial(chain, name, options);
+    const html = mustache.render(asShown(source.text, file.theme, options), sample, partial);
     return { ...at, html, bytes: Buffer.byteLength(html) };
   } catch (error) {
     return { ...at, html: '', bytes: 0, problem: error instanceof Error ? error.message : String(error) };
@@ -65,12 +83,44 @@ function missingPartials(chain: Chain, path: string): string[] {
   return [...new Set(missing)];
 }
 
-function readPartial(chain: Chain, name: string, placeOf: (theme: Theme) => string): string {
+function readPartial(chain: Chain, name: string, options: ShowOptions): string {
   const { templates } = chain.themes[0]?.platform.contract ?? {};
   // The language that is rendered here names partials from the theme’s root alone.
   const [path] = templates === undefined ? [] : pathsOfPartial(templates, name, '');
   const file = path === undefined ? undefined : findInChain(chain, path);
-  return file === undefined ? '' : withThemeRoot(file.theme.source(file.path)?.text ?? '', file.theme, placeOf);
+  return file === undefined ? '' : asShown(file.theme.source(file.path)?.text ?? '', file.theme, options);
+}
+
+/** A template with what is known of the theme that it is in. */
+function asShown(template: string, theme: Theme, { placeOf, isOutlined }: ShowOptions): string {
+  const { regions } = theme.platform.contract;
+  const outlined =
+    isOutlined === true && regions !== undefined
+      ? template.replace(shapePattern(regions.printed), (printed: string, ...more: unknown[]) => outline(printed, nameIn(more)))
+      : template;
+  return withThemeRoot(outlined, theme, placeOf);
+}
+
+/** The name that a shape of regions found. */
+function nameIn(found: readonly unknown[]): string {
+  return (found.at(-1) as Readonly<Record<string, string>> | undefined)?.['name'] ?? '';
+}
+
+/** A region in a box with its name. Styles stand in the elements: a theme's sheet decides nothing about them. */
+function outline(printed: string, name: string): string {
+  const box = 'all:revert;display:block;outline:2px dashed #c2185b;outline-offset:-2px;min-height:2.2em';
+  const tag = 'all:revert;display:inline-block;background:#c2185b;color:#fff;font:12px/1.5 monospace;padding:0 .5em';
+  return `<div style="${box}"><span style="${tag}">${name}</span>${printed}</div>`;
+}
+
+/** The regions that a page's template prints, itself or in what it includes. */
+function regionsOf(chain: Chain, path: string, sample: Record<string, unknown>, isRendered: boolean): PageRegion[] {
+  const { regions } = chain.themes[0]?.platform.contract ?? {};
+  if (regions === undefined) return [];
+  const pattern = shapePattern(regions.printed);
+  const printed = withIncluded(chain, path).flatMap(({ template, source }) => [...searchTemplate(template, source.text, pattern)]);
+  const byName = new Map(printed.map((match) => [match.groups?.['name'] ?? '', match[0]]));
+  return [...byName].map(([name, text]) => ({ name, isFilled: isRendered && mustache.render(text, sample).trim() !== '' }));
 }
 
 /** A template's own folder is known where the template is, not where it is included: it is put in before rendering. */

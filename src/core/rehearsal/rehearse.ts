@@ -20,6 +20,8 @@ export interface Rehearsal {
   /** Ids from the theme to the root of the chain. */
   readonly chain: readonly string[];
   readonly pages: readonly Page[];
+  /** Where the theme lies, from the site's root. */
+  readonly home: string;
   /** The main stylesheets that the host loads, from the site's root, in order. */
   readonly sheets: readonly string[];
 }
@@ -30,6 +32,8 @@ export interface RehearsalRequest {
   readonly names: ThemeNames;
   /** Where its parents are taken from. */
   readonly shelves: Shelves;
+  /** Whether pages show where each region is. */
+  readonly isOutlined?: boolean | undefined;
   /** Keeps record of the host's folder, so that it goes when this run is killed; aborting the signal ends the rehearsal. */
   readonly applying: ApplyOptions;
   /** Called while the host still stands: to keep a copy of the site. */
@@ -46,10 +50,10 @@ export async function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
     const homes = new Map(installedOf(chain).map((each) => [each.theme, each.home]));
     const placeOf = (each: Theme): string => homes.get(each) ?? '';
     const recognised = reasons.length === 0;
-    const pages = recognised ? showPages(chain, placeOf) : [];
+    const pages = recognised ? showPages(chain, { placeOf, isOutlined: request.isOutlined }) : [];
     await request.keep?.(host, pages);
     const sheets = loadedSheets(chain).map((sheet) => `${placeOf(sheet.theme)}/${sheet.path}`);
-    return { recognised, reasons, theme, chain: chain.themes.map((each) => each.names.id), pages, sheets };
+    return { recognised, reasons, theme, home: placeOf(theme), chain: chain.themes.map((each) => each.names.id), pages, sheets };
   });
 }
 

@@ -1,5 +1,14 @@
 import { structuredPatch } from 'diff';
-import type { ShownPage } from './rehearse-on-site.ts';
+
+/** What of a page is compared, as a stand-in host or a real one shows it. */
+export interface ComparedPage {
+  readonly role: string;
+  readonly status?: number | undefined;
+  readonly template?: string | undefined;
+  readonly loaded: readonly string[];
+  readonly text: string;
+  readonly findings: readonly unknown[];
+}
 
 /** How a page differs between two themes on one site. */
 export interface PageDifference {
@@ -24,7 +33,7 @@ export interface PageDifference {
 type Home = string;
 
 /** A page of one theme beside the same page of another one. */
-export function comparePages(now: readonly [ShownPage, Home], before: readonly [ShownPage, Home]): PageDifference {
+export function comparePages(now: readonly [ComparedPage, Home], before: readonly [ComparedPage, Home]): PageDifference {
   const [page, home] = now;
   const [other, otherHome] = before;
   const loaded = page.loaded.map((path) => path.replace(home, '{home}'));

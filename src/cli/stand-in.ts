@@ -1,0 +1,95 @@
+import { basename } from 'node:path';
+import { applyPlan, type ApplyOptions } from '../core/changes/apply.ts';
+import { type Operation, copyOperations } from '../core/changes/plan.ts';
+import { UsageError } from '../core/errors.ts';
+import { DiskTree } from '../core/files/disk-tree.ts';
+import type { StandInHost } from '../core/rehearsal/host.ts';
+import type { Page } from '../core/rehearsal/pages.ts';
+import { MemoryTree } from '../core/files/memory-tree.ts';
+import type { FileTree } from '../core/files/file-tree.ts';
+import { comparePages, type ComparedPage, type PageDifference } from '../core/sites/compare-pages.ts';
+import type { Shelves } from '../core/theme/shelf.ts';
+import type { Theme } from '../core/theme/theme.ts';
+import { rehearse, type Rehearsal, type RehearsalRequest } from '../core/rehearsal/rehearse.ts';
+import { type Other } from './against.ts';
+import { contactSheet, type SheetPage } from './output/contact-sheet.ts';
+import { bytes } from './output/paint.ts';
+
+/** Another theme in a stand-in host of its own. */
+export async function rehearseOther({ chain }: Other, shelves: Shelves, request: RehearsalRequest): Promise<KeptRehearsal> {
+  const [theme] = chain.themes;
+  if (theme === undefined) throw new UsageError({ what: 'there is nothing to compare with' });
+  let files: FileTree | undefined;
+  const keep = async (host: StandInHost): Promise<void> => {
+    // In memory: the host goes as soon as its pages are made.
+    const tree = new DiskTree(host.folder);
+    files = MemoryTree.of(Object.fromEntries(tree.entries.flatMap(({ path, kind }) => (kind === 'file' ? [[path, tree.read(path)]] : []))));
+  };
+  const rehearsal = await rehearse({ ...request, platform: theme.platform, tree: theme.tree, names: theme.names, shelves, keep });
+  return { ...rehearsal, files: files ?? MemoryTree.of({}) };
+}
+
+export interface KeptRehearsal extends Rehearsal {
+  readonly files: FileTree;
+}
+
+export function differencesOf(now: Rehearsal, before: Rehearsal): PageDifference[] {
+  const asCompared = ({ role, template, from, html, problem }: Page): ComparedPage => ({
+    role,
+    template: template === undefined || from === undefined ? undefined : `${from}: ${template}`,
+    loaded: [],
+    text: html,
+    findings: problem === undefined ? [] : [problem],
+  });
+  return now.pages.flatMap((page) => {
+    const other = before.pages.find(({ role }) => role === page.role);
+    return other === undefined ? [] : [comparePages([asCompared(page), now.home], [asCompared(other), before.home])];
+  });
+}
+
+interface Kept {
+  readonly pages: readonly Page[];
+  readonly out: string;
+  readonly theme: Theme;
+  readonly before: KeptRehearsal | undefined;
+  /** What the other theme is called. */
+  readonly called: string | undefined;
+}
+
+/** Keeps the host's folder with a page for each role and a sheet of them all, as a new folder. */
+export async function keepSite(applying: ApplyOptions, host: StandInHost, { pages, out, theme, before, called }: Kept): Promise<void> {
+  const file = (path: string, text: string): Operation => {
+    const content = Buffer.from(text);
+    return { op: 'create', path, content: { bytes: content }, size: content.length, mode: 0o644 };
+  };
+  const made = pages.filter(({ isRendered }) => isRendered);
+  const old = before?.pages.filter(({ isRendered }) => isRendered) ?? [];
+  const sheet = made.map((page): SheetPage => {
+    const other = old.find(({ role }) => role === page.role);
+    return {
+      role: page.role,
+      file: `${page.role}.html`,
+      notes: notesOf(page),
+      before: other === undefined ? undefined : { file: `before/${page.role}.html`, notes: notesOf(other) },
+    };
+  });
+  const title = `${theme.names.title ?? theme.names.id}, page by page`;
+  const operations = [
+    ...copyOperations(new DiskTree(host.folder)),
+    ...pages.map(({ role, html }) => file(`${role}.html`, html)),
+    ...(made.length === 0 ? [] : [file('index.html', contactSheet(title, sheet, called))]),
+    ...(before === undefined ? [] : copyOperations(before.files).map((operation) => ({ ...operation, path: `before/${operation.path}` }))),
+    ...old.map(({ role, html }) => file(`before/${role}.html`, html)),
+  ];
+  await applyPlan({ title: `rehearse --out ${basename(out)}`, root: out, isNewRoot: true, operations }, applying);
+}
+
+/** What the sheet says of a page. */
+function notesOf({ template, from, regions, problem }: Page): string[] {
+  const empty = regions.filter(({ isFilled }) => !isFilled).map(({ name }) => name);
+  return [
+    ...(template === undefined ? [] : [`${template} of ${from ?? ''}`]),
+    ...(empty.length === 0 ? [] : [`empty: ${empty.join(', ')}`]),
+    ...(problem === undefined ? [] : [problem]),
+  ];
+}
