@@ -13,7 +13,6 @@ import type { Theme } from '../core/theme/theme.ts';
 import { rehearse, type Rehearsal, type RehearsalRequest } from '../core/rehearsal/rehearse.ts';
 import { type Other } from './against.ts';
 import { contactSheet, type SheetPage } from './output/contact-sheet.ts';
-import { bytes } from './output/paint.ts';
 
 /** Another theme in a stand-in host of its own. */
 export async function rehearseOther({ chain }: Other, shelves: Shelves, request: RehearsalRequest): Promise<KeptRehearsal> {
@@ -47,6 +46,11 @@ export function differencesOf(now: Rehearsal, before: Rehearsal): PageDifference
   });
 }
 
+/** What the sheet of all pages is called: a page of the theme may be called index. */
+export function sheetName(pages: readonly Page[]): string {
+  return pages.some(({ role }) => role === 'index') ? 'all-pages.html' : 'index.html';
+}
+
 interface Kept {
   readonly pages: readonly Page[];
   readonly out: string;
@@ -77,7 +81,7 @@ export async function keepSite(applying: ApplyOptions, host: StandInHost, { page
   const operations = [
     ...copyOperations(new DiskTree(host.folder)),
     ...pages.map(({ role, html }) => file(`${role}.html`, html)),
-    ...(made.length === 0 ? [] : [file('index.html', contactSheet(title, sheet, called))]),
+    ...(made.length === 0 ? [] : [file(sheetName(pages), contactSheet(title, sheet, called))]),
     ...(before === undefined ? [] : copyOperations(before.files).map((operation) => ({ ...operation, path: `before/${operation.path}` }))),
     ...old.map(({ role, html }) => file(`before/${role}.html`, html)),
   ];

@@ -1,9 +1,10 @@
-import { cpSync, existsSync, readFileSync, rmSync } from 'node:fs';
+import { chmodSync, cpSync, existsSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { spawnSync } from 'node:child_process';
 import { describe, expect, it } from 'vitest';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
-import { explainTrace, traceTheme } from '../../src/core/lineage/trace.ts';
+import { explainTrace } from '../../src/core/lineage/explain.ts';
+import { traceTheme } from '../../src/core/lineage/trace.ts';
 import { openThemeFolder } from '../../src/core/theme/open.ts';
 import { zipOf } from '../support/archives.ts';
 import { ENTER, onTerminal } from '../support/terminal.ts';
@@ -17,6 +18,11 @@ function demo(): Workplace {
   const place = new Workplace();
   cpSync(DEMO, place.folder, { recursive: true });
   return place;
+}
+
+/** Without the archive of the version that its files were taken from. */
+function takeOld(place: Workplace): void {
+  rmSync(place.path('albar-2.0.0.zip'));
 }
 
 const withParents = shippedPlatforms().filter(({ contract }) => contract.inheritance.kind !== 'none');
@@ -113,10 +119,6 @@ describe('a parent’s update', () => {
     await place.run('undo', '--yes');
     expect(snapshot(place.folder)).toMatchObject(before);
   });
-
-  const takeOld = (place: Workplace): void => {
-    rmSync(place.path('albar-2.0.0.zip'));
-  };
 
   it('finds the original in an archive, in the history of the parent, or in the record', async () => {
     const where = async (place: Workplace): Promise<unknown> =>
@@ -271,6 +273,35 @@ describe('a copy of a parent’s file', () => {
       status: 2,
       stderr: expect.stringMatching(/templates\/mail\.html comes with the host, from its theme elastic/) as string,
     });
+  });
+
+  it('is taken once, by whatever name', async () => {
+    const place = demo();
+    const outcome = await place.run('override', 'shelf/neveron', 'front', 'pages/front.html', './pages/front.html', '--yes');
+    expect([outcome.status, outcome.stdout]).toEqual([0, expect.stringMatching(/takes 1 file/)]);
+  });
+
+  it('is looked for in a repository whose settings run nothing', async () => {
+    const place = demo();
+    takeOld(place);
+    const at = place.path('shelf/albar');
+    const git = (args: string[], input = '') => spawnSync('git', args, { cwd: at, input, encoding: 'utf8' }).stdout.trim();
+    git(['init', '-q']);
+    git(['add', '-A']);
+    const head = `tree ${git(['write-tree'])}\nauthor L <l@hut.example> 1 +0000\ncommitter L <l@hut.example> 1 +0000\n`;
+    const signed = `${head}gpgsig -----BEGIN PGP SIGNATURE-----\n \n x\n -----END PGP SIGNATURE-----\n\nFirst\n`;
+    git(['update-ref', 'HEAD', git(['hash-object', '-t', 'commit', '-w', '--stdin'], signed)]);
+    writeFiles(place.folder, { 'evil.sh': `#!/bin/sh\ntouch ${place.path('ran')}\n` });
+    chmodSync(place.path('evil.sh'), 0o755);
+    for (const [key, value] of [
+      ['log.showSignature', 'true'],
+      ['gpg.program', place.path('evil.sh')],
+      ['core.fsmonitor', place.path('evil.sh')],
+      ['core.sshCommand', place.path('evil.sh')],
+    ] as const)
+      git(['config', key, value]);
+    expect(await place.run('drift', 'shelf/cierzo')).toMatchObject({ status: 0 });
+    expect(existsSync(place.path('ran'))).toBe(false);
   });
 
   it('is refused where there is no parent, and where the record cannot be read', async () => {

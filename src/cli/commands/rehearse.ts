@@ -10,7 +10,7 @@ import { isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { rehearseSite } from '../site-rehearsal.ts';
 import { againstText, differenceLines, otherTheme, type Other } from '../against.ts';
-import { differencesOf, keepSite, rehearseOther } from '../stand-in.ts';
+import { differencesOf, keepSite, rehearseOther, sheetName } from '../stand-in.ts';
 import { openSource } from '../theme-argument.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { findingJson } from '../output/json.ts';
@@ -135,7 +135,7 @@ function show(context: Context, rehearsal: Rehearsal, { out, other, differences 
     );
   if (out !== undefined)
     context.say(
-      `\nThe site is kept in ${context.shown(out)}: open ${pages.some(({ isRendered }) => isRendered) ? 'index.html' : 'a page'} there with a browser.`,
+      `\nThe site is kept in ${context.shown(out)}: open ${pages.some(({ isRendered }) => isRendered) ? sheetName(pages) : 'a page'} there with a browser.`,
     );
 }
 

@@ -1,4 +1,5 @@
-import type { Explanation, Layer, Trace, TracedFile, TracedKind, TraceStep } from '../../core/lineage/trace.ts';
+import type { Explanation, TraceStep } from '../../core/lineage/explain.ts';
+import type { Layer, Trace, TracedFile, TracedKind } from '../../core/lineage/trace.ts';
 import { count, type Paint } from './paint.ts';
 
 /** What people call the kinds, in the order in which they are told. */

@@ -12,8 +12,20 @@ function itemsOf(tree: FileTree): MemoryItem[] {
 
 /** A tree with one file's bytes replaced or added. */
 export function withFile(tree: FileTree, path: string, bytes: Buffer): FileTree {
-  const mode = tree.get(path)?.mode ?? 0o644;
-  return new MemoryTree([...itemsOf(withoutFile(tree, path)), { kind: 'file', path, content: { bytes }, size: bytes.length, mode }]);
+  return withFiles(tree, new Map([[path, bytes]]));
+}
+
+/** A tree with the bytes of files replaced or added, by their paths. */
+export function withFiles(tree: FileTree, files: ReadonlyMap<string, Buffer>): FileTree {
+  const others = itemsOf(tree).filter((item) => !files.has(item.path));
+  const items = [...files].map(([path, bytes]): MemoryItem => ({
+    kind: 'file',
+    path,
+    content: { bytes },
+    size: bytes.length,
+    mode: tree.get(path)?.mode ?? 0o644,
+  }));
+  return new MemoryTree([...others, ...items]);
 }
 
 /** A tree without one of its files. */

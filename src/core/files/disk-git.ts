@@ -142,7 +142,11 @@ function readObjects(root: string, names: readonly string[]): (Buffer | undefine
 }
 
 /** A repository's own settings name programs that Git runs; none of them is needed here. */
-const HARMLESS = ['-c', 'core.fsmonitor=false', '-c', 'core.hooksPath=/dev/null', '-c', 'diff.external='];
+const HARMLESS = [
+  ...['-c', 'core.fsmonitor=false', '-c', 'core.hooksPath=/dev/null', '-c', 'diff.external='],
+  // Signatures are checked by a program, and what is missing is fetched by one.
+  ...['-c', 'log.showSignature=false', '-c', 'protocol.allow=never'],
+];
 
 function git(
   folder: string,

@@ -1,6 +1,6 @@
 import { fillShape, wholePattern } from '../names/shape.ts';
 import type { ChangePlan } from '../changes/plan.ts';
-import { withFile } from '../files/changed-tree.ts';
+import { withFiles } from '../files/changed-tree.ts';
 import { compareText, type FileTree } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
@@ -54,7 +54,6 @@ export interface HarvestRequest {
 export function planHarvest({ opened, exported, base, called, decide, whole }: HarvestRequest): Harvest {
   const { theme, folder } = opened;
   const files: HarvestedFile[] = [];
-  let tree: FileTree = theme.tree;
   for (const { path, kind } of exported.entries) {
     if (kind !== 'file' || CONFIGURATION_NAMES.includes(path)) continue;
     const found = judge(theme, path, exported.read(path), base?.get(path)?.kind === 'file' ? base.read(path) : undefined, {
@@ -63,16 +62,15 @@ export function planHarvest({ opened, exported, base, called, decide, whole }: H
       whole,
     });
     files.push(found);
-    if (found.after !== undefined) tree = withFile(tree, path, found.after);
   }
   const missing = theme.tree.entries.flatMap(({ path, kind }) =>
     kind === 'file' && !CONFIGURATION_NAMES.includes(path) && exported.get(path) === undefined ? [path] : [],
   );
-  const changed = files.filter(({ after }) => after !== undefined).map(({ file }) => file);
+  const changed = new Map(files.flatMap(({ file, after }) => (after === undefined ? [] : [[file, after] as const])));
   return {
     files: files.sort((a, b) => compareText(a.file, b.file)),
     missing,
-    plan: planTo(theme, folder, tree, 'harvest', changed),
+    plan: planTo(theme, folder, withFiles(theme.tree, changed), 'harvest', [...changed.keys()]),
   };
 }
 

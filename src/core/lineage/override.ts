@@ -62,8 +62,11 @@ export async function planOverride(
     });
   const record = soundRecord(theme);
   const roles = theme.platform.contract.templates?.roles ?? {};
-  for (const each of wanted) {
-    const file = Object.hasOwn(roles, each) ? (roles[each]?.file ?? each) : each.replace(/^\.?\//, '');
+  const fileOf = (each: string): string => (Object.hasOwn(roles, each) ? (roles[each]?.file ?? each) : each.replace(/^\.?\//, ''));
+  // A page and its file are one.
+  const once = [...new Map(wanted.map((each) => [fileOf(each), each])).values()];
+  for (const each of once) {
+    const file = fileOf(each);
     if (theme.tree.get(file)?.kind !== 'file') continue;
     const own = record.taken.find((taken) => taken.file === file);
     throw new RefusedError({
@@ -71,7 +74,7 @@ export async function planOverride(
       hint: own === undefined ? 'rename or remove it first' : `“pionero drift” says what became of it there`,
     });
   }
-  const { tree, taken, notes } = takeFromParent({ tree: theme.tree, names: theme.names, parents, wanted, now });
+  const { tree, taken, notes } = takeFromParent({ tree: theme.tree, names: theme.names, parents, wanted: once, now });
   const kept: TakenFile[] = [];
   for (const each of taken) {
     const parent = parents.themes.find(({ names }) => names.id === each.theme);

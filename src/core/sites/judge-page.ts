@@ -1,0 +1,131 @@
+import { join } from 'node:path';
+import { kindOnDisk } from '../files/disk.ts';
+import { groupsOfPattern } from '../text/pattern.ts';
+import type { Finding } from '../rules/check.ts';
+import { type Installed } from '../theme/layout.ts';
+import { pathOfAddress, sourcesOf } from '../theme/serving.ts';
+import { findMarkupReferences } from '../theme/references.ts';
+import type { SiteCopy } from './disk-site.ts';
+import type { Site, SitePageContract } from '../configuration/site-schema.ts';
+
+/** What is wrong on a real site, as `check` says it; the ids are those of rules that look at nothing else. */
+export function finding(
+  kind: 'command' | 'failure' | 'page' | 'asset',
+  message: string,
+  at: Partial<Pick<Finding, 'file' | 'line'>> = {},
+): Finding {
+  return {
+    rule: `site/${kind}`,
+    severity: 'error',
+    file: at.file ?? '',
+    line: at.line ?? 1,
+    column: 1,
+    message,
+    code: kind,
+    args: {},
+    why: '',
+    isRefusal: kind === 'command' || kind === 'failure',
+    isSeen: true,
+    length: 0,
+  };
+}
+
+/** Puts names, and a port, into what a site’s description says. */
+export type Fill = (text: string, port?: number) => string;
+
+/** What tells mistakes on pages and in messages of a host. */
+export interface Judge {
+  failures(text: string): Finding[];
+  page(page: SitePageContract, text: string): Finding[];
+  /** The template that a text of the host names as the one that made a page. */
+  template(text: string): string | undefined;
+  /** Which of the files that a page loaded are the theme's own, from its root. */
+  own(loaded: readonly string[]): string[];
+}
+
+export function judgeFor(site: Site, copy: SiteCopy, installed: readonly Installed[], fill: Fill): Judge {
+  const { failures } = site;
+  const [first] = installed;
+  const home = first?.home ?? '';
+  const root = `${join(copy.site, home)}/`;
+  return {
+    template(text) {
+      for (const line of text.split('\n')) {
+        for (const pattern of site['made-by']) {
+          const file = groupsOfPattern(line, pattern, ['file'])?.['file'];
+          const template = file === undefined ? undefined : placeOfTemplate(file, copy, installed);
+          if (template !== undefined) return template;
+        }
+      }
+      return undefined;
+    },
+    own(loaded) {
+      if (first === undefined) return [];
+      const { platform, tree } = first.theme;
+      const inTheme = (path: string): boolean =>
+        tree.get(path)?.kind === 'file' || sourcesOf(platform, path).some((source) => tree.get(source)?.kind === 'file');
+      return loaded.flatMap((each) => {
+        const path = each.replace(/^\//, '');
+        const at = path.indexOf(`${home}/`);
+        const inside = at < 0 ? pathOfAddress(platform, path) : path.slice(at + home.length + 1);
+        // Without its place in front, only what is served under another name is told from the site's own files.
+        return (at >= 0 || inside !== path) && inTheme(inside) ? [inside] : [];
+      });
+    },
+    failures(text) {
+      // What ends with a colon is said in the next line.
+      const lines = text.split('\n').map((line, i, all) => (/:\s*$/.test(line) ? `${line.trim()} ${all[i + 1]?.trim() ?? ''}` : line));
+      const found = lines.flatMap((line) =>
+        failures.flatMap((pattern) => {
+          const groups = groupsOfPattern(line, pattern, ['file', 'line']);
+          if (groups === undefined) return [];
+          const { file = '', line: at = '' } = groups;
+          // Of other files than the theme's nobody here can say more than the host did.
+          const own = file.startsWith(root) ? file.slice(root.length) : kindOnDisk(join(root, file)) === 'file' ? file : '';
+          const number = /^\d+$/.test(at) && own !== '' ? Number(at) : 1;
+          return [
+            finding('failure', line.trim().replaceAll(root, '').replaceAll(`${copy.site}/`, '').slice(0, 300), { file: own, line: number }),
+          ];
+        }),
+      );
+      return found.filter(
+        ({ message, file, line }, i) =>
+          found.findIndex((each) => each.message === message && each.file === file && each.line === line) === i,
+      );
+    },
+    page({ role, holds, lacks }, text) {
+      return [
+        ...holds
+          .map((each) => fill(each))
+          .flatMap((each) => (text.includes(each) ? [] : [finding('page', `the page “${role}” does not hold “${each}”`)])),
+        ...lacks
+          .map((each) => fill(each))
+          .flatMap((each) => (text.includes(each) ? [finding('page', `the page “${role}” holds “${each}”`)] : [])),
+      ];
+    },
+  };
+}
+
+/** A template by its path in the theme that it is in: the theme itself, a parent (with its id in front), or the host. */
+function placeOfTemplate(file: string, { site }: SiteCopy, installed: readonly Installed[]): string | undefined {
+  for (const [i, { theme, home }] of installed.entries()) {
+    const root = `${join(site, home)}/`;
+    const inside = file.startsWith(root)
+      ? file.slice(root.length)
+      : file.replace(/^\//, '').startsWith(`${home}/`)
+        ? file.replace(/^\//, '').slice(home.length + 1)
+        : i === 0 && theme.tree.get(file)?.kind === 'file'
+          ? file
+          : undefined;
+    if (inside !== undefined) return i === 0 ? inside : `${theme.names.id}: ${inside}`;
+  }
+  return file === '' ? undefined : file.replace(`${site}/`, '');
+}
+
+/** The local addresses that a page loads, each once. */
+export function addressesIn(html: string): string[] {
+  const local = findMarkupReferences(html)
+    .map(({ target }) => target.replace(/[?#].*$/s, ''))
+    .filter((target) => target !== '' && !/^(?:[a-z][a-z0-9+.-]*:|\/\/)/i.test(target));
+  return [...new Set(local)];
+}
