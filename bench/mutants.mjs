@@ -95,9 +95,18 @@ const coreTests = readdirSync('tests/core')
 /** Those of the interface that run in this process and reach most of the core. */
 const interfaceTests = ['writing', 'templates', 'judging', 'check', 'main-way', 'platforms'].map((name) => `tests/cli/${name}.test.ts`);
 
+/** Those that a room has for itself. */
+const OWN_TESTS = {
+  lineage: ['lineage', 'following'],
+  sites: ['sites', 'installing', 'pages'],
+  placing: ['name', 'main-way'],
+  rehearsal: ['pages', 'templates'],
+};
+
 function testsFor(file) {
-  const room = file.split('/').slice(0, 3).join('/');
-  return [coreTests.filter((test) => readFileSync(test, 'utf8').includes(room)), interfaceTests];
+  const parts = file.split('/').slice(0, 3);
+  const own = OWN_TESTS[parts[2]]?.map((name) => `tests/cli/${name}.test.ts`);
+  return [coreTests.filter((test) => readFileSync(test, 'utf8').includes(parts.join('/'))), own ?? interfaceTests];
 }
 
 /** @returns the test that failed, or undefined when all passed */

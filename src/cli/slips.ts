@@ -1,4 +1,5 @@
 import type { CommanderError } from 'commander';
+import { shippedPlatforms } from '../core/platform/load.ts';
 import { COMMANDS } from './command-table.ts';
 
 /** Words that people try first, and what they mean here. */
@@ -9,9 +10,12 @@ const MEANT: Readonly<Record<string, string>> = {
   copy: 'clone',
   cp: 'clone',
   create: 'new',
+  deploy: 'install',
+  diff: 'drift',
   duplicate: 'clone',
   fix: 'check --fix',
   generate: 'new',
+  import: 'harvest',
   info: 'meta show',
   init: 'new',
   kits: 'kit list',
@@ -19,6 +23,7 @@ const MEANT: Readonly<Record<string, string>> = {
   list: 'platform list” or “pionero kit list',
   ls: 'platform list” or “pionero kit list',
   make: 'new',
+  merge: 'drift --merge',
   move: 'rename',
   mv: 'rename',
   package: 'pack',
@@ -56,16 +61,29 @@ export function helpAsked(argv: readonly string[]): string[] | undefined {
 }
 
 /** What to do about a command line that was not understood, where that can be guessed. */
-export function slipOf({ code }: CommanderError, argv: readonly string[]): string | undefined {
+export function slipOf({ code, message }: CommanderError, argv: readonly string[]): string | undefined {
   const word = firstWord(argv);
   if (code === 'commander.unknownCommand') {
     const meant = Object.hasOwn(MEANT, word) ? MEANT[word] : undefined;
     return meant === undefined ? '“pionero --help” lists the commands.' : `You may mean “pionero ${meant}”.`;
   }
+  if (code === 'commander.unknownOption') return factMeant(word, message);
   if (code !== 'commander.excessArguments') return undefined;
   const words = argv.slice(argv.indexOf(word) + 1).filter((each) => !each.startsWith('-'));
   if (word !== 'new') return `A name with blanks needs quotes: "${words.join(' ')}".`;
   const title = words.join(' ');
   const shown = title.charAt(0).toUpperCase() + title.slice(1);
   return `An id is one word; the title can have more: pionero new ${words.join('-').toLowerCase()} --title "${shown}"`;
+}
+
+/** Facts that people try as options: --author. Which there are is a matter of the platform, so they have one option together. */
+function factMeant(command: string, message: string): string | undefined {
+  const option = /'--(?:no-)?([A-Za-z][\w-]*)/.exec(message)?.[1];
+  if (option === undefined || (command !== 'new' && command !== 'meta')) return undefined;
+  const fact = option.replace(/-([a-z])/g, (_dash, letter: string) => letter.toUpperCase());
+  const isFact = shippedPlatforms().some(({ contract }) =>
+    contract.documents.some(({ fields }) => fields.some((field) => field.fact === fact)),
+  );
+  if (!isFact) return undefined;
+  return command === 'new' ? `A fact is set with --set ${fact}="…".` : `A fact is set with pionero meta set ${fact}="…".`;
 }

@@ -145,3 +145,20 @@ function editOf(place: Workplace, id: string): ReturnType<typeof planBetween> {
   const after = withFile(tree, 'sheet.css', Buffer.concat([tree.read('sheet.css'), Buffer.from('\n.added {}\n')]));
   return planBetween(`edit ${id}`, folder, withFile(tree, 'sheet.css', tree.read('sheet.css')), after, new Set(['sheet.css']));
 }
+
+it('what is made in a folder that was not there is taken back with it, unless somebody put more there', async () => {
+  const place = new Workplace();
+  writeFiles(place.path('shelf'), { '.keep': '' });
+  const make = async (): Promise<void> => {
+    const made = await place.run('new', 'albar', '--platform', 'tramo', '--vendor', 'HutLeague', '--to', 'shelf', '--yes');
+    expect(made.status).toBe(0);
+  };
+  const before = snapshot(place.path('shelf'));
+  await make();
+  await place.run('undo', '--yes');
+  expect(snapshot(place.path('shelf'))).toEqual(before);
+  await make();
+  writeFiles(place.path('shelf/HutLeague'), { 'notes.txt': 'mine' });
+  await place.run('undo', '--yes');
+  expect(snapshot(place.path('shelf'))).toMatchObject({ 'HutLeague/notes.txt': expect.stringMatching(/mine/) as string });
+});

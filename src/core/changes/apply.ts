@@ -69,6 +69,7 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions): Promise<vo
     time: options.now,
     ...thisProcess,
     staging,
+    above: missingAbove(parent),
     undoes: options.undoes,
     together: options.together,
   };
@@ -106,6 +107,13 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions): Promise<vo
     // What is left of an old folder is cleared away by the next command, and so is an entry that could not leave its place.
     if (isSettled) await settle(journal, entry, true).catch(() => undefined);
   });
+}
+
+/** The folders that have to be made so that one is there, the outermost first. */
+function missingAbove(folder: string): string[] {
+  const missing: string[] = [];
+  for (let at = folder; kindOnDisk(at) === undefined && dirname(at) !== at; at = dirname(at)) missing.unshift(at);
+  return missing;
 }
 
 /** A theme's folder may go into folders that are not there yet; the staging folder needs one on the same file system. */

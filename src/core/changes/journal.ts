@@ -60,6 +60,8 @@ export interface JournalEntry extends ProcessIdentity {
   readonly staging?: string | undefined;
   /** For a new root, once applied: all that it held. */
   readonly stamps?: readonly FileStamp[] | undefined;
+  /** For a new root: folders above it that were made for it, the outermost first. */
+  readonly above?: readonly string[] | undefined;
   /** For a new root: whether it is being taken back. */
   readonly isTakenBack?: boolean | undefined;
   /** For a new root in place of another one: that one, all that it held, and where it goes before it is removed. */

@@ -114,6 +114,8 @@ async function takeBack(entry: JournalEntry, title: string, { journal, signal }:
         await journal.save('pending', { ...entry, isTakenBack: true, ...thisProcess });
         await journal.writer.rename(entry.root, entry.staging);
         await journal.writer.remove(entry.staging);
+        // Somebody may have put files into them since: then they stay.
+        for (const folder of (entry.above ?? []).toReversed()) await journal.writer.removeEmptyFolder(folder).catch(() => undefined);
       }
     } catch (error) {
       await takeBackAfter(error, title, async () => {
