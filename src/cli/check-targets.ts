@@ -51,10 +51,12 @@ function targetsOf(context: Context, argument: string): CheckTargets {
 
 /** The themes of a folder that is none itself; undefined when it is one, or holds none. */
 function themesIn(context: Context, folder: string): CheckTargets | undefined {
-  if (context.options.platform !== undefined || isTheme(folder, context.platforms())) return undefined;
+  const { platform } = context.options;
+  const platforms = platform === undefined ? context.platforms() : [context.platformNamed(platform)];
+  if (isTheme(folder, platforms)) return undefined;
   const { layers } = findConfiguration(folder);
   const own = layers.find(({ file }) => dirname(file) === folder);
-  const found = findThemes(folder, context.platforms());
+  const found = findThemes(folder, platforms);
   const listed = own?.themes;
   if (listed !== undefined) {
     const isListed = (path: string): boolean => matchesAny(relative(folder, path), listed);

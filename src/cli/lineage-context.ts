@@ -3,6 +3,7 @@ import { kindOnDisk } from '../core/files/disk.ts';
 import type { Conflict } from '../core/lineage/merge.ts';
 import type { Decide, Side } from '../core/lineage/merge-files.ts';
 import { Originals } from '../core/lineage/originals.ts';
+import { recognise } from '../core/theme/recognise.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
 import type { Context } from './command.ts';
 import { promptsFor } from './prompts.ts';
@@ -12,6 +13,13 @@ export function archiveFolders(context: Context, { folder }: Pick<OpenedTheme, '
   const shelf = dirname(folder);
   const beside = [...(kindOnDisk(folder) === 'folder' ? [folder] : []), shelf, dirname(shelf)];
   return [context.io.folder, ...beside].flatMap((each) => [each, join(each, 'dist')]).filter((each) => kindOnDisk(each) === 'folder');
+}
+
+/** Says so when a host would not take a folder for a theme at all: then nothing that is told of it means much. */
+export function warnUnrecognised(context: Context, { theme }: OpenedTheme): void {
+  const { missing } = recognise(theme.tree, theme.platform, theme.names);
+  if (missing !== undefined)
+    context.warn(`${context.paint.warn('▲')} ${theme.platform.contract.title} does not take ${theme.location} for a theme: ${missing}.`);
 }
 
 export function originalsFor(context: Context, opened: OpenedTheme): Originals {

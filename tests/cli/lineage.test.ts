@@ -229,6 +229,25 @@ describe('a parent’s update', () => {
     );
   }, 30_000);
 
+  it('to a version that a child is not made for is said, and what it is made for is noted when it is made', async () => {
+    const place = demo();
+    writeFiles(place.folder, {
+      'own.platform.yaml':
+        'pionero: platform/1\nextend: vereda\nname: own\ntitle: Own\ndocuments: [{ path: sheet.css, fields: [{ key: parent-range, fact: parentRange, type: range }] }]\ninheritance: { made-for: parentRange }\n',
+    });
+    const common = ['--platform', 'own.platform.yaml', '--shelf', 'shelf'];
+    const kit = join(import.meta.dirname, '../../platforms/vereda/kits/child');
+    await place.run('new', 'lumbre', '--parent', 'albar', '--kit', kit, '--to', 'shelf', '--yes', ...common);
+    const sheet = place.path('shelf/albar/sheet.css');
+    expect(readFileSync(place.path('shelf/lumbre/sheet.css'), 'utf8')).toContain('parent-range: ">=2.1.0 <3.0.0"');
+    expect((await place.run('drift', 'shelf/lumbre', ...common)).stdout).toMatch(/^✓/);
+    writeFiles(place.path('shelf/albar'), { 'sheet.css': readFileSync(sheet, 'utf8').replace('2.1.0', '3.0.0') });
+    expect((await place.run('drift', 'shelf/lumbre', ...common)).stdout).toMatch(
+      /^▲ .*not made for this version\n[^]*made for albar >=2\.1\.0 <3\.0\.0, and albar is 3\.0\.0/,
+    );
+    expect((await place.run('drift', 'shelf', ...common)).stdout).toMatch(/4 themes, 3 of them build on others; 2 have something to do/);
+  });
+
   it('is summed up over a shelf, parents first', async () => {
     const { stdout } = await demo().run('drift', 'shelf');
     expect(stdout).toMatch(/▲ cierzo: [^]*✓ neveron: [^]*3 themes, 2 of them build on others; 1 has something to do/);
@@ -401,6 +420,11 @@ describe('a trace', () => {
     const outcome = await demo().run('trace', ...words);
     expect([outcome.status, outcome.stderr]).toEqual([2, expect.stringMatching(says)]);
     expect((await demo().runIn('shelf/cierzo', 'trace', 'front')).stdout).toMatch(/✓ front: served/);
+  });
+
+  it.each(['trace', 'drift'])('of what is no theme says so: %s', async (command) => {
+    const { stdout } = await demo().run(command, 'shelf/albar/pages', '--platform', 'vereda');
+    expect(stdout).toMatch(/^▲ Vereda does not take shelf\/albar\/pages for a theme: /);
   });
 
   it('says which of two parents of one id is taken, and which parent is not there', async () => {

@@ -7,7 +7,7 @@ import type { OpenedTheme } from '../../core/theme/open.ts';
 import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
-import { originalsFor, withDecisions } from '../lineage-context.ts';
+import { originalsFor, warnUnrecognised, withDecisions } from '../lineage-context.ts';
 import { driftHeadline, driftText } from '../output/drift-text.ts';
 import { count } from '../output/paint.ts';
 import { openThemes } from '../opened-themes.ts';
@@ -45,6 +45,7 @@ export default defineCommand({
 async function driftOf(context: Context, opened: OpenedTheme, given: Options): Promise<ExitStatus> {
   const { paint } = context;
   const id = opened.theme.names.id;
+  warnUnrecognised(context, opened);
   soundRecord(opened.theme);
   const originals = originalsFor(context, opened);
   const drift = await findDrift(opened.chain, originals);
@@ -117,6 +118,7 @@ async function driftOfAll(context: Context, opened: readonly OpenedTheme[]): Pro
   const told: Record<string, unknown>[] = [];
   let busy = 0;
   for (const each of opened.filter(({ theme }) => theme.parents.length > 0)) {
+    warnUnrecognised(context, each);
     soundRecord(each.theme);
     const drift = await findDrift(each.chain, originalsFor(context, each));
     if (hasDrifted(drift)) busy += 1;

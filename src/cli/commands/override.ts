@@ -7,7 +7,7 @@ import { planEntries } from '../../core/lineage/entries.ts';
 import { changeOptions, defineCommand, takes, type ChangeOptions, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
-import { originalsFor } from '../lineage-context.ts';
+import { originalsFor, warnUnrecognised } from '../lineage-context.ts';
 import { count } from '../output/paint.ts';
 import { openArgument, themeFirst } from '../theme-argument.ts';
 
@@ -34,6 +34,7 @@ export default defineCommand({
   async run(context, args, given) {
     const { theme: argument, rest: files } = themeFirst(args, context);
     const opened = await openArgument(argument, context, { isLenient: true });
+    warnUnrecognised(context, opened);
     if (given.drop) return drop(context, opened, files, given);
     if (files.length === 0)
       throw new UsageError({ what: 'which file of the parent?', hint: 'name its path, or a page role; “pionero trace” lists them' });

@@ -11,6 +11,7 @@ import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { explanationText, traceCounts, traceText } from '../output/trace-text.ts';
 import { tracePage } from '../output/trace-page.ts';
+import { warnUnrecognised } from '../lineage-context.ts';
 import { openArgument, themeFirst } from '../theme-argument.ts';
 
 export default defineCommand({
@@ -34,6 +35,7 @@ export default defineCommand({
     if (more.length > 0) throw new UsageError({ what: `one file or page at a time, not ${rest.join(' and ')}` });
     const opened = await openArgument(argument, context, { isLenient: true });
     const trace = traceTheme(opened.chain);
+    warnUnrecognised(context, opened);
     warnOfTwins(context, opened);
     if (wanted !== undefined) return explain(context, opened, trace, wanted);
     if (given.out !== undefined) return writePage(context, trace, given.out, given);
