@@ -468,8 +468,14 @@ describe('what a site’s owner changed', () => {
     const place = demo();
     cpSync(place.path('shelf/neveron'), place.path('site/themes/neveron'), { recursive: true });
     writeFiles(place.path('site/themes/neveron'), { 'hooks.php': '<?php\r\n// of the site\r\n' });
-    const changed = await place.json('harvest', 'site', '--into', 'shelf/neveron', '--dry-run');
-    expect(changed).toMatchObject({ files: expect.arrayContaining([{ file: 'hooks.php', state: 'changed', conflicts: 0 }]) as unknown });
+    const picture = Buffer.from([137, 80, 78, 71, 0, 1]);
+    writeFiles(place.path('site/themes/neveron'), { 'cover.png': picture });
+    const changed = await place.json('harvest', 'site', '--into', 'shelf/neveron', '--yes');
+    const states = ['cover.png', 'hooks.php'].map((file) => ({ file, state: 'changed', conflicts: 0 }));
+    expect(changed).toMatchObject({ files: expect.arrayContaining(states) as unknown });
+    // Texts keep the line ends that they have here.
+    expect(readFileSync(place.path('shelf/neveron/hooks.php'), 'utf8')).toBe('<?php\n// of the site\n');
+    expect(readFileSync(place.path('shelf/neveron/cover.png'))).toEqual(picture);
     writeFiles(place.path('loose'), { 'sheet.css': readFileSync(place.path('shelf/neveron/sheet.css')) });
     expect((await place.run('harvest', 'loose', '--into', 'shelf/neveron')).stdout).toMatch(/changed nothing/);
   });

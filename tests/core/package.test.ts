@@ -1,3 +1,4 @@
+import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { readFileSync, writeFileSync } from 'node:fs';
 import fc from 'fast-check';
@@ -13,7 +14,7 @@ import type { UnpackedArchive } from '../../src/core/archives/unpacking.ts';
 import { zipOf } from '../support/archives.ts';
 import { Workplace } from '../support/program.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
-import { platformNamed } from '../support/trees.ts';
+import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 
 const vereda = platformNamed('vereda');
 /** Packs into a file of the workplace, and says whether what was read back is what was planned. */
@@ -53,6 +54,37 @@ describe('a package', () => {
       }),
       { numRuns: 40 },
     );
+  });
+
+  it.each<[seconds: string, zip: RegExp, tar: string]>([
+    ['', /1980-01-01 00:00/, '1970-01-01 00:00'],
+    ['1790000000', /2026-09-21 14:13/, '2026-09-21 14:13'],
+    ['0', /1980-01-01 00:00/, '1970-01-01 00:00'],
+    ['9999999999', /2107-12-31 23:59/, '2286-11-20 17:46'],
+  ])('has the time that builds agree on (%j), whatever the clock’s zone', (seconds, zip, tar) => {
+    const place = new Workplace();
+    writeFiles(place.path('paso'), kitFiles(vereda, 'paso'));
+    writeFiles(place.path('icons'), kitFiles(platformNamed('icons'), 'icons'));
+    const packed = (zone: string): Buffer[] => {
+      const env = { SOURCE_DATE_EPOCH: seconds, TZ: zone };
+      expect(place.runWith(env, 'pack', 'paso', '--out', 'x.zip')).toMatchObject({ status: 0, stderr: '' });
+      expect(place.runWith(env, 'pack', 'icons', '--out', 'x.tar.gz')).toMatchObject({ status: 0, stderr: '' });
+      return ['x.zip', 'x.tar.gz'].map((name) => readFileSync(place.path(name)));
+    };
+    expect(packed('Asia/Tokyo')).toEqual(packed('America/Lima'));
+    const listed = (command: string, ...args: string[]) =>
+      spawnSync(command, args, { cwd: place.folder, encoding: 'utf8', env: { ...process.env, TZ: 'UTC' } }).stdout;
+    expect(listed('unzip', '-l', 'x.zip')).toMatch(zip);
+    expect(listed('tar', '-tvzf', 'x.tar.gz')).toContain(tar);
+  });
+
+  it('takes no time that is none', () => {
+    const place = new Workplace();
+    writeFiles(place.path('paso'), kitFiles(vereda, 'paso'));
+    expect(place.runWith({ SOURCE_DATE_EPOCH: 'today' }, 'pack', 'paso')).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(/SOURCE_DATE_EPOCH is “today”/) as string,
+    });
   });
 
   it('keeps links, and leaves out what the platform and the user do not want', async () => {

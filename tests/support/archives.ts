@@ -1,6 +1,6 @@
 import { crc32, deflateRawSync, gzipSync } from 'node:zlib';
 import { Header, Pax } from 'tar';
-import { directoryHeader, endRecords, localHeader, type ZipEntry } from '../../src/core/archives/zip-format.ts';
+import { directoryHeader, dosTime, endRecords, localHeader, type ZipEntry } from '../../src/core/archives/zip-format.ts';
 
 /** An entry of a made archive; everything that an archive can claim can be claimed wrongly. */
 export interface MadeEntry {
@@ -33,6 +33,7 @@ export function zipOf(entries: readonly MadeEntry[]): Buffer {
       size: made.size ?? content.length,
       packedSize: made.packedSize ?? packed.length,
       offset,
+      time: dosTime(0),
     };
     const local = localHeader({ ...entry, name: Buffer.from(made.localName ?? made.name) });
     parts.push(local, packed);

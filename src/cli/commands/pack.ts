@@ -41,7 +41,7 @@ export default defineCommand({
     const [opened, ...others] = await openThemes(args, context);
     if (opened === undefined) throw new UsageError({ what: 'there is no theme to pack', hint: 'name one' });
     if (others.length > 0) return packAll(context, [opened, ...others], given);
-    const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(given.out, given.as));
+    const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(given.out, given.as), timeWanted(context));
     refuseErrors(context, opened, given.force);
     const target = context.path(given.out ?? plan.name);
     if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });
@@ -129,7 +129,7 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], given: 
   for (const each of opened) {
     const { id } = each.theme.names;
     try {
-      const plan = planPackage(each.theme, each.configuration.pack.exclude, given.as);
+      const plan = planPackage(each.theme, each.configuration.pack.exclude, given.as, timeWanted(context));
       if (names.has(plan.name))
         throw new RefusedError({ what: `another of these themes is packed as ${plan.name}`, hint: 'pack it alone, with --out' });
       names.add(plan.name);
@@ -157,6 +157,18 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], given: 
   );
   context.result(told);
   return failed === 0 ? ExitStatus.ok : ExitStatus.findings;
+}
+
+/** The time that all entries get, as builds agree on it (SOURCE_DATE_EPOCH, seconds since 1970). @throws UsageError when it is no time */
+function timeWanted({ io }: Context): number {
+  const wanted = io.env['SOURCE_DATE_EPOCH'];
+  if (wanted === undefined || wanted === '') return 0;
+  if (/^\d{1,11}$/.test(wanted)) return Number(wanted) * 1000;
+  throw new UsageError({
+    what: `SOURCE_DATE_EPOCH is “${wanted}”`,
+    why: 'it is a number of seconds since 1970',
+    hint: 'set it to one, or leave it out',
+  });
 }
 
 /** The name of the archive says its format, too. @throws UsageError when it says none, or another one than --as */

@@ -13,8 +13,8 @@ export interface ArchiveFormat {
   readonly name: 'zip' | 'tar.gz';
   /** How the names of such archives end. */
   readonly endings: readonly string[];
-  /** Writes what a tree holds below a top folder, part by part. */
-  write(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink): Promise<void>;
+  /** Writes what a tree holds below a top folder, part by part; all entries have one time, in milliseconds since 1970. */
+  write(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink, time?: number): Promise<void>;
   /** Tells what an archive holds, entry by entry. @throws Error when it is damaged */
   read(file: OpenFile, taker: EntryTaker): Promise<void>;
 }

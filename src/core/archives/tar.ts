@@ -8,19 +8,20 @@ import type { Sink } from '../changes/disk-writer.ts';
 import { pathInArchive } from './top-folder.ts';
 
 const BLOCK = 512;
-/** The same in every archive, so that equal themes give equal bytes. */
-const FIXED_TIME = new Date(0);
 
-/** Writes a gzipped tar archive (POSIX.1-2001, “pax”) with everything below the given folder. */
-export async function writeTarGz(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink): Promise<void> {
+/**
+ * Writes a gzipped tar archive (POSIX.1-2001, “pax”) with everything below the given folder.
+ * @param time of all entries, in milliseconds since 1970: equal themes give equal bytes
+ */
+export async function writeTarGz(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink, time = 0): Promise<void> {
   const gzip = createGzip();
-  Readable.from(tarBlocks(tree, entries, top)).pipe(gzip);
+  Readable.from(tarBlocks(tree, entries, top, new Date(time))).pipe(gzip);
   for await (const part of gzip as AsyncIterable<Buffer>) await sink(part);
 }
 
-function* tarBlocks(tree: FileTree, entries: readonly FileEntry[], top: string): Generator<Buffer> {
+function* tarBlocks(tree: FileTree, entries: readonly FileEntry[], top: string, time: Date): Generator<Buffer> {
   for (const entry of entries) {
-    yield* headerBlocks(entry, pathInArchive(top, entry.path), entry.kind === 'file' ? entry.size : 0);
+    yield* headerBlocks(entry, pathInArchive(top, entry.path), entry.kind === 'file' ? entry.size : 0, time);
     if (entry.kind !== 'file') continue;
     let length = 0;
     for (const part of tree.parts(entry.path)) {
@@ -33,13 +34,13 @@ function* tarBlocks(tree: FileTree, entries: readonly FileEntry[], top: string):
   yield Buffer.alloc(2 * BLOCK);
 }
 
-function headerBlocks(entry: FileEntry, path: string, size: number): Buffer[] {
+function headerBlocks(entry: FileEntry, path: string, size: number, time: Date): Buffer[] {
   const isExecutable = entry.kind === 'folder' || (entry.mode & 0o111) !== 0;
   const fields = {
     path: entry.kind === 'folder' ? `${path}/` : path,
     mode: entry.kind === 'link' ? 0o777 : isExecutable ? 0o755 : 0o644,
     size,
-    mtime: FIXED_TIME,
+    mtime: time,
     type: entry.kind === 'folder' ? 'Directory' : entry.kind === 'link' ? 'SymbolicLink' : 'File',
     ...(entry.kind === 'link' ? { linkpath: entry.target ?? '' } : {}),
   } as const;

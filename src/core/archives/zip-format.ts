@@ -12,7 +12,27 @@ export interface ZipEntry {
   readonly size: number;
   /** Where its local header begins. */
   readonly offset: number;
+  /** When it was changed, as {@link dosTime} writes it. */
+  readonly time: DosTime;
 }
+
+/** Section 4.4.6: date and time of two 16-bit numbers each, in steps of two seconds. */
+export interface DosTime {
+  readonly date: number;
+  readonly time: number;
+}
+
+/** A time as zip files have it, of milliseconds since 1970 in UTC; the first and the last that they can name for what lies beyond. */
+export function dosTime(milliseconds: number): DosTime {
+  const at = new Date(Math.min(Math.max(milliseconds, FIRST_TIME), LAST_TIME));
+  return {
+    date: ((at.getUTCFullYear() - 1980) << 9) | ((at.getUTCMonth() + 1) << 5) | at.getUTCDate(),
+    time: (at.getUTCHours() << 11) | (at.getUTCMinutes() << 5) | (at.getUTCSeconds() >> 1),
+  };
+}
+
+const FIRST_TIME = Date.UTC(1980, 0, 1);
+const LAST_TIME = Date.UTC(2107, 11, 31, 23, 59, 58);
 
 /** Section 4.4.5: how an entry is compressed. */
 export const STORED = 0;
@@ -23,8 +43,6 @@ const VERSION = 20;
 const VERSION_64 = 45;
 /** Bit 11: names are UTF-8. */
 const UTF8_NAMES = 0x0800;
-/** Midnight of the first day that a zip file can name, 1980-01-01; the same in every archive, so equal themes give equal bytes. */
-const FIXED_DATE = 0x0021;
 const FOLDER_TYPE = 0o040000;
 const MSDOS_FOLDER = 0x10;
 /** What stands in a field of 16 bits or 32 bits whose number is in the record of 64 bits. */
@@ -53,11 +71,12 @@ export function directoryHeader(entry: ZipEntry): Buffer {
 }
 
 /** What both headers hold, from “version needed” on. */
-function writeCommon(header: Buffer, at: number, { method, crc32, packedSize, size, name }: ZipEntry): void {
+function writeCommon(header: Buffer, at: number, { method, crc32, packedSize, size, name, time }: ZipEntry): void {
   header.writeUInt16LE(VERSION, at);
   header.writeUInt16LE(UTF8_NAMES, at + 2);
   header.writeUInt16LE(method, at + 4);
-  header.writeUInt16LE(FIXED_DATE, at + 8);
+  header.writeUInt16LE(time.time, at + 6);
+  header.writeUInt16LE(time.date, at + 8);
   header.writeUInt32LE(crc32, at + 10);
   header.writeUInt32LE(packedSize, at + 14);
   header.writeUInt32LE(size, at + 18);

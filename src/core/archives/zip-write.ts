@@ -5,12 +5,10 @@ import { RefusedError } from '../errors.ts';
 import { temporaryFolder } from '../files/disk.ts';
 import { Spool } from '../files/disk-spool.ts';
 import { UnreadableFileError, type FileEntry, type FileTree } from '../files/file-tree.ts';
-import { DEFLATED, directoryHeader, endRecords, localHeader, MAX_ZIP_BYTES, STORED, type ZipEntry } from './zip-format.ts';
+import { DEFLATED, directoryHeader, dosTime, endRecords, localHeader, MAX_ZIP_BYTES, STORED, type ZipEntry } from './zip-format.ts';
 import type { Sink } from '../changes/disk-writer.ts';
 import { endingOf } from '../text/file-kinds.ts';
 import { nameInArchive } from './top-folder.ts';
-
-/** Files of these kinds are compressed already: to deflate them takes time and saves nothing. */
 
 /** Files up to this size are packed in memory, several at a time on the threads that deflate. */
 const SMALL_BYTES = 4 << 20;
@@ -28,9 +26,11 @@ const deflate = promisify<Buffer, ZlibOptions, Buffer>(deflateRaw);
 
 /**
  * Writes a zip archive with everything below the given folder. The bytes depend only on paths, contents, and which files
- * are executable. Memory does not grow with the theme.
+ * are executable, and on the one time that all entries have. Memory does not grow with the theme.
+ * @param time milliseconds since 1970
  */
-export async function writeZip(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink): Promise<void> {
+export async function writeZip(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink, time = 0): Promise<void> {
+  const when = dosTime(time);
   const written: Buffer[] = [];
   let offset = 0;
   const emit = async (part: Buffer): Promise<void> => {
@@ -42,7 +42,7 @@ export async function writeZip(tree: FileTree, entries: readonly FileEntry[], to
   for await (const [entry, packed] of packInOrder(tree, entries)) {
     const name = Buffer.from(nameInArchive(top, entry));
     const { parts, ...numbers } = packed;
-    const record: ZipEntry = { name, mode: modeOf(entry), offset, ...numbers };
+    const record: ZipEntry = { name, mode: modeOf(entry), offset, time: when, ...numbers };
     await emit(localHeader(record));
     for (const part of parts) await emit(part);
     written.push(directoryHeader(record));

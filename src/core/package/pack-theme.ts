@@ -15,6 +15,8 @@ export interface PackagePlan extends PackageContents {
   /** The archive's file name. */
   readonly name: string;
   readonly top: string;
+  /** The time of all entries, in milliseconds since 1970. */
+  readonly time: number;
 }
 
 /** Headers and small files are written together: the system is asked once, not three times a file. */
@@ -31,20 +33,21 @@ export interface PackedTheme {
 /**
  * Decides what a theme's package holds. Writes nothing.
  * @param wanted the archive's format; the platform's first one when left out
+ * @param time of all entries, in milliseconds since 1970; the same for every archive when left out
  * @throws UsageError when the platform does not take that format
  */
-export function planPackage(theme: Theme, excluded: readonly string[] = [], wanted?: string): PackagePlan {
+export function planPackage(theme: Theme, excluded: readonly string[] = [], wanted?: string, time = 0): PackagePlan {
   const contract = theme.platform.contract.package;
   const format = chooseFormat(theme, wanted);
   const name = `${fillShape(contract.name, theme.names)}.${format.name}`;
-  return { ...choosePackageContents(theme, excluded), theme, format, name, top: fillShape(contract.top, theme.names) };
+  return { ...choosePackageContents(theme, excluded), theme, format, name, top: fillShape(contract.top, theme.names), time };
 }
 
 /**
  * Packs a theme, part by part: memory does not grow with it.
  * @throws UnreadableFileError when a file of the theme cannot be read, or changes while it is packed
  */
-export async function writePackage({ theme, entries, format, top }: PackagePlan, sink: Sink): Promise<PackedTheme> {
+export async function writePackage({ theme, entries, format, top, time }: PackagePlan, sink: Sink): Promise<PackedTheme> {
   const hash = createHash('sha256');
   let bytes = 0;
   let waiting: Buffer[] = [];
@@ -57,11 +60,12 @@ export async function writePackage({ theme, entries, format, top }: PackagePlan,
     bytes += part.length;
     await sink(part);
   };
-  await format.write(theme.tree, entries, top, async (part) => {
+  const take = async (part: Buffer): Promise<void> => {
     waiting.push(part);
     waitingBytes += part.length;
     if (waitingBytes >= WRITTEN_AT_ONCE) await flush();
-  });
+  };
+  await format.write(theme.tree, entries, top, take, time);
   await flush();
   return { bytes, sha256: hash.digest('hex') };
 }
