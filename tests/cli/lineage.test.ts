@@ -161,6 +161,14 @@ describe('a parent’s update', () => {
       /Moved by the parent[^]*footer\.html .*now in partials\/foot\.html/,
     ],
     [
+      'moved and changed',
+      (place) => {
+        writeFiles(place.path('shelf/albar'), { 'parts/footer.html': '<footer>new</footer>\n' });
+        rmSync(place.path('shelf/albar/partials/footer.html'));
+      },
+      /Moved by the parent[^]*footer\.html .*now in parts\/footer\.html/,
+    ],
+    [
       'gone here',
       (place) => rmSync(place.path('shelf/cierzo/partials/footer.html')),
       /On record, and not there any more[^]*--drop[^]*footer\.html/,
@@ -187,6 +195,29 @@ describe('a parent’s update', () => {
     const place = demo();
     change(place);
     expect((await place.run('drift', 'shelf/cierzo')).stdout).toMatch(says);
+  });
+
+  it('says which regions, texts and fields of the parent a child lacks that has its own', async () => {
+    const lacking = async ({ place, child }: { place: Workplace; child: string }, platform: string): Promise<unknown> =>
+      ((await place.json('drift', child, '--platform', platform)) as { lacking: { kind: string; name: string; of: string }[] }).lacking.map(
+        ({ kind, name, of }) => `${of} ${kind} ${name}`,
+      );
+    const regions = await family('cordada');
+    const manifest = (id: string): string => regions.place.path('shelf', id, `${id}.cordada.yaml`);
+    const parents = readFileSync(manifest('albar'), 'utf8');
+    expect(parents).toMatch(/^areas:\n {2}\w+:/m);
+    writeFiles(regions.place.path(regions.child), {
+      'cierzo.cordada.yaml': `${readFileSync(manifest('cierzo'), 'utf8')}areas:\n  attic: Attic\n`,
+    });
+    expect(await lacking(regions, 'cordada')).toEqual(expect.arrayContaining(['albar region content', 'albar region footer']));
+    const texts = await family('estrato');
+    writeFiles(texts.place.path(texts.parent), { 'words/es.ini': 'read = Leer\nbeds = Camas\n' });
+    writeFiles(texts.place.path(texts.child), { 'words/es.ini': 'read = Lee\n' });
+    expect(await lacking(texts, 'estrato')).toEqual(['albar text beds']);
+    const fields = demo();
+    const sheet = readFileSync(fields.path('shelf/cierzo/sheet.css'), 'utf8');
+    writeFiles(fields.path('shelf/cierzo'), { 'sheet.css': sheet.replace(/hosts: .*\n/, '') });
+    expect((await fields.run('drift', 'shelf/cierzo')).stdout).toMatch(/sheet\.css {2}albar states hosts/);
   });
 
   it('keeps our line ends, and asks for a side of what is no text', async () => {
@@ -356,6 +387,8 @@ describe('files that hosts merge entry by entry', () => {
     rmSync(place.path(child, 'words'), { recursive: true, force: true });
     expect(await words(place, child, 'words/es.ini', '--entry', 'open', '--entry', 'beds')).toMatchObject({ status: 0, stderr: '' });
     expect(readFileSync(place.path(child, 'words/es.ini'), 'utf8')).toBe('open=Abrir\nbeds=Camas\n');
+    await words(place, child, 'words/es.ini', '--entry', 'read');
+    expect(readFileSync(place.path(child, 'words/es.ini'), 'utf8')).toBe('read=Leer\nopen=Abrir\nbeds=Camas\n');
     expect((await words(place, child, 'words/es.ini', '--entry', 'opne')).stderr).toMatch(/has no entry “opne”[^]*did you mean “open”/);
     expect((await words(place, child, 'main.html', '--entry', 'a')).stderr).toMatch(/does not merge main\.html[^]*it merges words\/\*/);
     const { lacking } = (await place.json('drift', child, '--platform', 'own.platform.yaml')) as { lacking: unknown[] };
@@ -420,6 +453,44 @@ describe('a trace', () => {
     const outcome = await demo().run('trace', ...words);
     expect([outcome.status, outcome.stderr]).toEqual([2, expect.stringMatching(says)]);
     expect((await demo().runIn('shelf/cierzo', 'trace', 'front')).stdout).toMatch(/✓ front: served/);
+  });
+
+  it('says what comes with the host, what is made of another file, and what nothing serves', async () => {
+    const mail = await family('roundcube');
+    expect(await mail.place.run('trace', mail.child, 'mail', '--platform', 'roundcube')).toMatchObject({
+      status: 0,
+      stdout: expect.stringMatching(
+        /✓ mail: served\n\n {2}mail: templates\/mail\.html\n {4}○ cierzo +not there\n {4}○ albar +not there\n {4}● elastic +comes with the host/,
+      ) as string,
+    });
+    const script = await family('sphinx');
+    const made = await script.place.run('trace', script.child, 'static/albar.css', '--platform', 'sphinx');
+    expect(made.stdout).toMatch(/✓ static\/albar\.css: served[^]*● albar +made of static\/albar\.css_t/);
+    const bare = demo();
+    for (const file of ['main.html', 'pages/missing.html']) rmSync(bare.path('shelf/albar', file));
+    expect(await bare.run('trace', 'shelf/cierzo', 'missing')).toMatchObject({
+      status: 1,
+      stdout: expect.stringMatching(/✗ missing: nothing serves it\n\n {2}missing: pages\/missing\.html[^]*main: main\.html/) as string,
+    });
+    expect(await bare.json('trace', 'shelf/cierzo', 'missing')).toMatchObject({ served: false });
+  });
+
+  it('lists every file that the host takes, its own first to last, and none that it does not', async () => {
+    const place = demo();
+    const { files } = (await place.json('trace', 'shelf/cierzo')) as { files: { path: string; from: string }[] };
+    expect(files.map(({ path, from }) => `${from} ${path}`)).toEqual([
+      'cierzo cover.png',
+      'cierzo hooks.php',
+      'albar main.html',
+      'cierzo pages/front.html',
+      'albar pages/list.html',
+      'albar pages/missing.html',
+      'albar partials/albar-menu.html',
+      'albar partials/beds.html',
+      'cierzo partials/footer.html',
+      'cierzo partials/header.html',
+      'cierzo sheet.css',
+    ]);
   });
 
   it.each(['trace', 'drift'])('of what is no theme says so: %s', async (command) => {
