@@ -1,4 +1,5 @@
 import { dirname, join } from 'node:path';
+import { UsageError } from '../core/errors.ts';
 import { kindOnDisk } from '../core/files/disk.ts';
 import type { Conflict } from '../core/lineage/merge.ts';
 import type { Decide, Side } from '../core/lineage/merge-files.ts';
@@ -57,7 +58,7 @@ export async function withDecisions<T>(context: Context, isAsking: boolean, plan
       { value: 'both', label: 'both, one after the other' },
       { value: 'mark', label: 'leave both, marked, to be edited' },
     ]);
-    if (answer === undefined) break;
+    if (answer === undefined) throw new UsageError({ what: 'stopped: nothing was changed' });
     if (answer !== 'mark') answers.set(`${file}\0${number}`, answer);
   }
   return plan((_conflict, { file, number }) => answers.get(`${file}\0${number}`));

@@ -260,6 +260,14 @@ describe('a parent’s update', () => {
     );
   }, 30_000);
 
+  it('is left as it was when the walk is broken off', async () => {
+    const place = demo();
+    const before = snapshot(place.folder);
+    const broken = await onTerminal(place, 'shelf', ['drift', 'cierzo', '--merge'], [[/Which is right/, '\u0003']]);
+    expect([broken.status, broken.shown]).toEqual([2, expect.stringMatching(/stopped: nothing was changed/)]);
+    expect(snapshot(place.folder)).toEqual(before);
+  }, 30_000);
+
   it('to a version that a child is not made for is said, and what it is made for is noted when it is made', async () => {
     const place = demo();
     writeFiles(place.folder, {
