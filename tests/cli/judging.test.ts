@@ -150,6 +150,38 @@ describe('addresses', () => {
     expect(all.map(({ rule, hint }) => [rule, hint])).toEqual([['asset/missing', 'add styles/pages.css, or change the address']]);
   });
 
+  it.each([
+    ['../../albar/art/hut.svg', undefined],
+    ['../../neveron/art/hut.svg', undefined],
+    ['../../../uploads/hut.svg', undefined],
+    [
+      '../../albar/pictures/lake.png',
+      '“../../albar/pictures/lake.png” does not exist: albar has no pictures/lake.png | add it to the theme, or change the address',
+    ],
+    [
+      '../../neveron/art/huts.svg',
+      '“../../neveron/art/huts.svg” does not exist: neveron has no art/huts.svg | did you mean “art/hut.svg”?',
+    ],
+    [
+      '../../lumbre/a.svg',
+      '“../../lumbre/a.svg” leads into lumbre, which is no theme here | put it on a shelf, or name its shelf with --shelf',
+    ],
+    ['../../own/ridge.svg', '“../../own/ridge.svg” does not exist | did you mean “own/ridge.svg”?'],
+    ['../../../own/ridge.svg?v=2', '“../../../own/ridge.svg?v=2” does not exist | did you mean “own/ridge.svg”?'],
+    ['../../../../a.svg', '“../../../../a.svg” does not exist | add it to the theme, or change the address'],
+  ])('that leave the theme are resolved from where it lies in the host: %s', async (address, wanted) => {
+    const place = new Workplace();
+    for (const id of ['albar', 'neveron']) {
+      await place.run('new', id, '--platform', 'vereda', '--yes');
+      writeFiles(place.path(id), { 'art/hut.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>\n' });
+    }
+    await place.run('new', 'paso', '--platform', 'vereda', '--parent', 'albar', '--yes');
+    writeFiles(place.path('paso'), { 'css/a.css': `p { background: url("${address}") }\n`, 'own/ridge.svg': '<svg/>\n' });
+    const { all } = await findings(place, 'paso');
+    const found = all.filter(({ rule }) => rule === 'asset/missing').map(({ message, hint }) => `${message} | ${hint}`);
+    expect(found).toEqual(wanted === undefined ? [] : [wanted]);
+  });
+
   it('that leave the theme by a link are one finding', async () => {
     const { place } = await told({});
     mkdirSync(place.path('elsewhere'));

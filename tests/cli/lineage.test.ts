@@ -310,6 +310,8 @@ describe('a copy of a parent’s file', () => {
       expect.stringMatching(/takes the place of albar’s as a whole[^]*“\.\.\/art\/hut\.svg#x” became “\.\.\/\.\.\/albar\/art\/hut\.svg#x”/),
     ]);
     expect(readFileSync(place.path(child, 'css/print.css'), 'utf8')).toBe('.a { background: url("../../albar/art/hut.svg#x") }\n');
+    const judged = await place.run('check', child, '--platform', 'own.platform.yaml');
+    expect(judged.stdout).not.toContain('asset/missing');
   });
 
   it.each<[string, string[], RegExp]>([

@@ -101,6 +101,12 @@ export function resolveInTree(folder: string, path: string): string | undefined 
   return parts.join('/');
 }
 
+/** A `/` path from a folder that holds it, '' for the folder itself; undefined when it lies elsewhere. */
+export function pathBelow(folder: string, path: string): string | undefined {
+  if (path === folder) return '';
+  return path.startsWith(`${folder}/`) ? path.slice(folder.length + 1) : undefined;
+}
+
 /** The folder part of a `/` path; '' for a file at the root. */
 export function folderOf(path: string): string {
   const slash = path.lastIndexOf('/');

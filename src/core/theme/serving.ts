@@ -1,4 +1,4 @@
-import { followLinks } from '../files/file-tree.ts';
+import { followLinks, pathBelow } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import { wholePattern } from '../names/shape.ts';
 import type { Platform } from '../platform/platform.ts';
@@ -82,7 +82,6 @@ function isOwnFolder(chain: Chain, name: string): boolean {
 
 /** Addresses that a page asks for, as paths from the theme’s root: a folder can be served under another name. */
 export function pathOfAddress({ contract }: Platform, path: string): string {
-  for (const { folder, as } of contract.assets.served)
-    if (path === as || path.startsWith(`${as}/`)) return `${folder}${path.slice(as.length)}`;
+  for (const { folder, as } of contract.assets.served) if (pathBelow(as, path) !== undefined) return `${folder}${path.slice(as.length)}`;
   return path;
 }

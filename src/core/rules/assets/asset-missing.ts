@@ -1,14 +1,15 @@
 import { folderOf, resolveInTree } from '../../files/file-tree.ts';
 import { pathOfAddress, servedAt, sourcesOf } from '../../theme/serving.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
-import type { FileNames } from '../../theme/file-names.ts';
-import { fileNamesOf } from '../../theme/file-names.ts';
+import { FileNames, fileNamesOf } from '../../theme/file-names.ts';
 import { mentionsOf, referencesOf, type Reference } from '../../theme/references.ts';
 import { advise } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 import { shapePattern } from '../../names/shape.ts';
 import { searchTemplate } from '../../templates/template-index.ts';
+import { outsideOf, type Outside } from '../../theme/outside.ts';
 import { templatesOf, type PlacedTemplate } from '../../theme/templates.ts';
+import type { Shelves } from '../../theme/shelf.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Chain } from '../../theme/chain.ts';
 
@@ -23,6 +24,8 @@ export const assetMissing: Rule = {
     messages: {
       missing: '“{target}” does not exist',
       case: '“{target}” is called “{near}”: case counts on most servers',
+      elsewhere: '“{target}” does not exist: {id} has no {path}',
+      stranger: '“{target}” leads into {id}, which is no theme here',
       relative: '“{target}” starts from the address of the page, not from the theme',
     },
     example: {
@@ -37,30 +40,30 @@ export const assetMissing: Rule = {
       },
     },
   },
-  *check({ theme, chain, once }) {
+  *check({ theme, chain, shelves, once }) {
     const { 'theme-root': root, addresses } = theme.platform.contract.assets;
-    const files = once(fileNamesOf);
-    for (const placed of addresses.length === 0 ? [] : templatesOf(theme)) yield* judgeAddresses(theme, chain, files, placed, addresses);
+    const here: Here = { chain, shelves, files: once(fileNamesOf) };
+    for (const placed of addresses.length === 0 ? [] : templatesOf(theme)) yield* judgeAddresses(theme, here, placed, addresses);
     for (const { path, source, reference, folder } of mentionsOf(theme))
-      yield* judge(chain, files, path, source, reference, folder, reference.target, true);
+      yield* judge(here, path, source, reference, folder, reference.target, true);
     for (const { reference, path, source, isSheet } of once(referencesOf)) {
       const { target } = reference;
-      if (isSheet) yield* judge(chain, files, path, source, reference, folderOf(path), target);
-      else if (root !== undefined && target.startsWith(root))
-        yield* judge(chain, files, path, source, reference, '', target.slice(root.length));
+      if (isSheet) yield* judge(here, path, source, reference, folderOf(path), target);
+      else if (root !== undefined && target.startsWith(root)) yield* judge(here, path, source, reference, '', target.slice(root.length));
       else if (root !== undefined && isLocal(target)) yield relativeAddress(chain, path, source, reference, root);
     }
   },
 };
 
+/** What addresses are judged by. */
+interface Here {
+  readonly chain: Chain;
+  readonly shelves: Shelves;
+  readonly files: FileNames;
+}
+
 /** Addresses that a function gives: what stands in its call is a path of the site, and the theme’s where it has such a file. */
-function* judgeAddresses(
-  theme: Theme,
-  chain: Chain,
-  files: FileNames,
-  placed: PlacedTemplate,
-  shapes: readonly string[],
-): Generator<Report> {
+function* judgeAddresses(theme: Theme, here: Here, placed: PlacedTemplate, shapes: readonly string[]): Generator<Report> {
   const { source, template, path: file } = placed;
   for (const match of shapes.flatMap((shape) => [...searchTemplate(template, source.text, shapePattern(shape))])) {
     const target = match.groups?.['path'] ?? '';
@@ -69,7 +72,7 @@ function* judgeAddresses(
     if (path === target || path.endsWith('/')) continue;
     const start = match.index + match[0].lastIndexOf(target);
     const reference: Reference = { target, by: 'attribute', start, end: start + target.length };
-    yield* judge(chain, files, file, source, { ...reference, target: path }, '', path);
+    yield* judge(here, file, source, { ...reference, target: path }, '', path);
   }
 }
 
@@ -84,8 +87,7 @@ function isServed(chain: Chain, path: string): boolean {
 }
 
 function* judge(
-  chain: Chain,
-  files: FileNames,
+  here: Here,
   file: string,
   source: SourceDocument | undefined,
   reference: Reference,
@@ -95,7 +97,14 @@ function* judge(
 ): Generator<Report> {
   if (!isFromRoot && !isLocal(target)) return;
   if (target.includes('{{')) return;
-  const resolved = resolveInTree(folder, decode(target.replace(/[?#].*$/s, '')));
+  const { chain, files } = here;
+  const address = decode(target.replace(/[?#].*$/s, ''));
+  const resolved = resolveInTree(folder, address);
+  const outside = resolved === undefined ? outsideOf(chain, here.shelves, folder, address) : undefined;
+  if (outside !== undefined) {
+    yield* judgeOutside(here, outside, target, { file, source, range: reference });
+    return;
+  }
   const [theme] = chain.themes;
   const path = resolved === undefined || theme === undefined ? resolved : pathOfAddress(theme.platform, resolved);
   if (path !== undefined && isServed(chain, path)) return;
@@ -139,6 +148,35 @@ function* judge(
         }
       : undefined,
   };
+}
+
+/** An address that leaves the theme: what a theme at hand has can be told, what the host keeps elsewhere cannot. */
+function* judgeOutside(
+  { chain }: Here,
+  outside: Outside,
+  target: string,
+  at: Pick<Report, 'file' | 'source' | 'range'>,
+): Generator<Report> {
+  // The theme has what stands after too many “../”.
+  const tail = decode(target).replace(/^(?:\.{1,2}\/)+|[?#].*$/gs, '');
+  const near = isServed(chain, tail) ? tail : undefined;
+  const hint = near === undefined ? advise('add-or-readdress') : advise('did-you-mean', { near });
+  if (outside.kind === 'host') {
+    if (near !== undefined) yield { ...at, message: 'missing', args: { target }, hint };
+  } else if (outside.kind === 'stranger')
+    yield near === undefined
+      ? { ...at, message: 'stranger', args: { target, id: outside.name }, hint: advise('put-on-shelf') }
+      : { ...at, message: 'missing', args: { target }, hint };
+  else if (!outside.isServed) {
+    const { theme, path } = outside;
+    const nearThere = new FileNames(theme).near(path);
+    yield {
+      ...at,
+      message: 'elsewhere',
+      args: { target, id: theme.names.id, path },
+      hint: nearThere === undefined ? hint : advise('did-you-mean', { near: nearThere }),
+    };
+  }
 }
 
 /** The part after the last `../` or `./` of an address, which stands at the end of the resolved path too. */
