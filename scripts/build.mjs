@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { build } from 'esbuild';
+import licenses from 'spdx-license-list/full.js';
 
 const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8'));
 // The declarations in dist/types are made by the compiler, and stay.
@@ -52,6 +53,12 @@ await build({
   define: { PIONERO_VERSION: JSON.stringify(version), PIONERO_BUILD: JSON.stringify(sources()) },
 });
 chmodSync('dist/pionero.js', 0o755);
+
+// The texts of the licenses that people know, one a file: src/core/licenses/license-texts.ts takes them from here.
+mkdirSync(new URL('licenses/', dist), { recursive: true });
+for (const [id, { osiApproved, licenseText }] of Object.entries(licenses))
+  if (osiApproved || /^(?:CC-?BY|CC0|OFL|MIT|WTFPL|Unlicense|Zlib)/.test(id))
+    writeFileSync(new URL(`licenses/${id}.txt`, dist), licenseText);
 
 // Each command would read and validate the shipped platform files anew: src/core/platform/prepared.ts takes them from here.
 const { shippedPlatforms } = await import('../dist/core.js');

@@ -6,6 +6,7 @@ export const ROOMS = [
   ['core/errors.ts', 'what a user can cause and mend'],
   ['core/text', 'texts with positions, edits, near names'],
   ['core/files', 'file trees: on disk, in memory, in an archive'],
+  ['core/licenses', 'the texts of licenses, and what a text is'],
   ['core/names', 'full names, spellings, weights, the finder'],
   ['core/parallel', 'a second thread, which knows no room'],
   ['core/changes', 'change plan, apply, journal, lock, recovery, undo; the one disk writer'],

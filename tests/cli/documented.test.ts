@@ -44,40 +44,45 @@ async function surroundings(): Promise<{ place: Workplace; env: NodeJS.ProcessEn
 function asRun(text: string, place: Workplace): string {
   const local = text.replaceAll('/srv/site', place.path('srv/site'));
   return local.replace(
-    /^(pionero (?:new|install|clone|rename|kit make|override|rehearse)\b[^#\n]*)/gm,
+    /^(pionero (?:new|install|clone|rename|kit make|override|rehearse|pack)\b[^#\n]*)/gm,
     (line) => `${line.trimEnd()} --yes `,
   );
 }
 
-describe.each(['docs/recipes.md', 'docs/installing.md', 'docs/sphinx.md', 'docs/roundcube.md', 'docs/lineage.md', 'docs/rehearsing.md'])(
-  'the examples of %s',
-  (page) => {
-    it.each(blocksOf(page).map((text, i) => [i + 1, text] as const))(
-      '%d runs as printed',
-      async (_number, text) => {
-        const { place, env } = await surroundings();
-        const lines = asRun(text, place)
-          .split('\n')
-          .filter((line) => line !== '' && !line.startsWith('#'));
-        for (const [i, line] of lines.entries()) {
-          // A later example starts where an earlier one ended, as for somebody who types them one after another.
-          const { status, stderr } = spawnSync(
-            'bash',
-            ['-c', [...lines.slice(0, i).filter((each) => each.startsWith('cd ')), line].join('\n')],
-            {
-              cwd: place.folder,
-              env,
-              encoding: 'utf8',
-            },
-          );
-          const isTaken = /--link/.test(line) && /in the site already/.test(stderr);
-          expect([line, isTaken ? 0 : status, isTaken ? '' : stderr]).toEqual([line, 0, '']);
-        }
-      },
-      60_000,
-    );
-  },
-);
+describe.each([
+  'docs/recipes.md',
+  'docs/packing.md',
+  'docs/installing.md',
+  'docs/sphinx.md',
+  'docs/roundcube.md',
+  'docs/lineage.md',
+  'docs/rehearsing.md',
+])('the examples of %s', (page) => {
+  it.each(blocksOf(page).map((text, i) => [i + 1, text] as const))(
+    '%d runs as printed',
+    async (_number, text) => {
+      const { place, env } = await surroundings();
+      const lines = asRun(text, place)
+        .split('\n')
+        .filter((line) => line !== '' && !line.startsWith('#'));
+      for (const [i, line] of lines.entries()) {
+        // A later example starts where an earlier one ended, as for somebody who types them one after another.
+        const { status, stderr } = spawnSync(
+          'bash',
+          ['-c', [...lines.slice(0, i).filter((each) => each.startsWith('cd ')), line].join('\n')],
+          {
+            cwd: place.folder,
+            env,
+            encoding: 'utf8',
+          },
+        );
+        const isTaken = /--link/.test(line) && /in the site already/.test(stderr);
+        expect([line, isTaken ? 0 : status, isTaken ? '' : stderr]).toEqual([line, 0, '']);
+      }
+    },
+    60_000,
+  );
+});
 
 it('every command has examples that its own options understand', async () => {
   for (const { name, load } of COMMANDS) {

@@ -1,8 +1,8 @@
-import { cpSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { describeMistakes } from '../support/mistakes.ts';
 import { Workplace } from '../support/program.ts';
-import { build, hasBuilder, prepareSite } from '../support/sphinx.ts';
+import { build, hasBuilder, installWheels, prepareSite } from '../support/sphinx.ts';
 
 if (!hasBuilder) console.warn('skipped: the documentation builder is not on this machine (apt-get install python3-sphinx)');
 const isSkipped = !hasBuilder && process.env['CI'] === undefined;
@@ -19,8 +19,8 @@ async function withTheme(kit: string, id = 'lumbre'): Promise<Workplace> {
 }
 
 describe.skipIf(isSkipped).each(['bare', 'standard', 'child'])('a theme from the kit %s, judged by the real builder', (kit) => {
-  const isFine = (place: Workplace, id: string): void => {
-    const { isBuilt, said, page, assets, missing } = build(place, id);
+  const isFine = (place: Workplace, id: string, packages?: string): void => {
+    const { isBuilt, said, page, assets, missing } = build(place, id, packages);
     expect([isBuilt, said, missing]).toEqual([true, '', []]);
     expect(page).toContain(`_static/${id}.css`);
     // What it inherits is there, too.
@@ -49,6 +49,13 @@ describe.skipIf(isSkipped).each(['bare', 'standard', 'child'])('a theme from the
     rmSync(place.path(themes, 'cumbre-sur.zip'));
     expect(await place.run('install', 'cumbre-sur.zip', '--into', 'site', '--yes', '--shelf', themes)).toMatchObject({ status: 0 });
     isFine(place, 'cumbre-sur');
+    expect(
+      await place.run('pack', `${themes}/cumbre-sur`, '--as', 'whl', '--with-parents', '--prove', '--out', 'wheels', '--yes'),
+    ).toMatchObject({ status: 0 });
+    for (const id of ['cumbre-sur', 'albar']) rmSync(place.path(themes, id), { recursive: true, force: true });
+    const wheels = readdirSync(place.path('wheels')).map((file) => place.path('wheels', file));
+    expect([wheels.length, installWheels(place, 'packages', wheels)]).toEqual([kit === 'child' ? 2 : 1, '']);
+    isFine(place, 'cumbre-sur', 'packages');
   }, 60_000);
 });
 

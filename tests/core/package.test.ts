@@ -1,6 +1,7 @@
-import { spawnSync } from 'node:child_process';
+import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { readFileSync, writeFileSync } from 'node:fs';
+import { closeSync, openSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
+import { crc32 } from 'node:zlib';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { RefusedError } from '../../src/core/errors.ts';
@@ -8,6 +9,7 @@ import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts
 import { Journal } from '../../src/core/changes/journal.ts';
 import { streamOutput } from '../../src/core/changes/write-output.ts';
 import { readArchive } from '../../src/core/archives/archive-format.ts';
+import { directoryHeader, dosTime, endRecords, localHeader } from '../../src/core/archives/zip-format.ts';
 import { formatOfName } from '../../src/core/archives/archive-format.ts';
 import { isPackageAsPlanned, planPackage, writePackage } from '../../src/core/package/pack-theme.ts';
 import type { UnpackedArchive } from '../../src/core/archives/unpacking.ts';
@@ -17,6 +19,7 @@ import { Theme } from '../../src/core/theme/theme.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 
 const vereda = platformNamed('vereda');
+const hasPython = spawnSync('python3', ['--version']).status === 0;
 /** Packs into a file of the workplace, and says whether what was read back is what was planned. */
 async function pack(place: Workplace, items: Iterable<MemoryItem>, { excluded = [] as string[], as = 'zip' } = {}) {
   const platform = as === 'zip' ? vereda : platformNamed('icons');
@@ -147,6 +150,28 @@ describe('a package that is read back', () => {
       writeFileSync(path, broken);
       expect([at, await isPackageAsPlanned(path, plan)]).toEqual([at, false]);
     }
+  });
+
+  it.skipIf(!hasPython)('needs the records of 64 bits for a file, and a place, beyond 4 GiB', () => {
+    // A file with holes: nothing but the records is on the disk.
+    const path = new Workplace().path('wide.zip');
+    const time = dosTime(0);
+    const size = 5_000_000_000;
+    const hut = Buffer.from('hut');
+    const first = { name: Buffer.from('a.bin'), mode: 0o100644, method: 0, crc32: 0, packedSize: size, size, offset: 0, time };
+    const head = localHeader(first);
+    const second = { ...first, name: Buffer.from('b.txt'), crc32: crc32(hut), packedSize: 3, size: 3, offset: head.length + size };
+    const directory = Buffer.concat([directoryHeader(first), directoryHeader(second)]);
+    const tail = Buffer.concat([localHeader(second), hut, directory]);
+    const handle = openSync(path, 'w');
+    writeSync(handle, head, 0, head.length, 0);
+    writeSync(handle, tail, 0, tail.length, second.offset);
+    const at = second.offset + tail.length - directory.length;
+    writeSync(handle, endRecords(2, at, directory.length), 0, undefined, second.offset + tail.length);
+    closeSync(handle);
+    const code =
+      'import sys, zipfile; z = zipfile.ZipFile(sys.argv[1]); print([(i.filename, i.file_size) for i in z.infolist()], z.read("b.txt"))';
+    expect(execFileSync('python3', ['-c', code, path], { encoding: 'utf8' }).trim()).toBe(`[('a.bin', ${size}), ('b.txt', 3)] b'hut'`);
   });
 
   it('needs the records of 64 bits for 70,000 entries', async () => {

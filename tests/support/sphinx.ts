@@ -50,12 +50,31 @@ function configure(place: Place, theme: string): void {
   writeFiles(place.path('site'), { 'conf.py': `${conf.join('\n')}\n` });
 }
 
-/** Builds the site with a theme. */
-export function build(place: Place, theme: string): Built {
+/** Installs Python packages from files into a folder, from which the builder then takes themes. */
+export function installWheels(place: Place, folder: string, wheels: readonly string[]): string {
+  const options = [
+    '--quiet',
+    '--no-index',
+    '--no-deps',
+    '--disable-pip-version-check',
+    '--root-user-action=ignore',
+    '--target',
+    place.path(folder),
+  ];
+  const { stderr } = spawnSync('/usr/bin/python3', ['-m', 'pip', 'install', ...options, ...wheels], { encoding: 'utf8' });
+  return stderr;
+}
+
+/**
+ * Builds the site with a theme.
+ * @param packages a folder with Python packages, for themes that are there and not in the site
+ */
+export function build(place: Place, theme: string, packages?: string): Built {
   configure(place, theme);
   const out = place.path('built', theme);
   const { status, stderr } = spawnSync(BUILDER, ['-q', '-E', '-b', 'html', '.', out], {
     cwd: place.path('site'),
+    env: { ...process.env, ...(packages === undefined ? {} : { PYTHONPATH: place.path(packages) }) },
     encoding: 'utf8',
     timeout: 60_000,
   });

@@ -16,6 +16,7 @@ import { ExitStatus } from '../exit-status.ts';
 import { plainFacts } from '../../core/theme/plain-facts.ts';
 import { count } from '../output/paint.ts';
 import { openThemes } from '../opened-themes.ts';
+import { planBumps } from '../raising.ts';
 import { openArgument } from '../theme-argument.ts';
 
 const options = {
@@ -105,15 +106,7 @@ async function bump(context: Context, words: readonly string[], given: Options):
 /** Raises the versions of several themes, of all or of none. */
 async function bumpAll(context: Context, opened: readonly OpenedTheme[], part: VersionPart, given: ChangeOptions): Promise<ExitStatus> {
   const { paint } = context;
-  const raised = opened.map(({ theme, folder }) => {
-    const { theme: after } = bumpVersion(theme, part);
-    const touched = writtenPaths(theme, after);
-    const plan = planBetween(`meta bump ${part} (${theme.names.id})`, folder, theme.asRead(touched), after.tree, touched);
-    return { id: theme.names.id, before: theme.text('version') ?? '', after: after.text('version') ?? '', plan };
-  });
-  const width = Math.max(...raised.map(({ id }) => id.length));
-  for (const { id, before, after } of raised)
-    context.say(`  ${paint.strong(id.padEnd(width))}  ${before} ${paint.faint('→')} ${paint.good(after)}`);
+  const raised = planBumps(context, opened, part);
   const isApplied = await isConfirmed(context, given, `Raise the versions of ${count(raised.length, 'theme')}?`);
   if (isApplied) {
     await context.applyAll(raised.map(({ plan }) => plan));

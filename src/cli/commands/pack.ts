@@ -1,121 +1,149 @@
 import { dirname, join } from 'node:path';
 import * as z from 'zod';
-import { streamOutput } from '../../core/changes/write-output.ts';
-import { FailedOperationError, PioneroError, RefusedError, UsageError } from '../../core/errors.ts';
+import { PioneroError, RefusedError, UsageError } from '../../core/errors.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
-import { UnreadableFileError } from '../../core/files/file-tree.ts';
-import { judgePackage } from '../../core/package/judge-package.ts';
-import { ARCHIVE_FORMATS, formatOfName, type ArchiveFormat } from '../../core/archives/archive-format.ts';
-import { isPackageAsPlanned, planPackage, writePackage, type PackagePlan, type PackedTheme } from '../../core/package/pack-theme.ts';
+import { planPackage, writePackage, type PackagePlan, type PackedTheme } from '../../core/package/pack-theme.ts';
 import { fillShape } from '../../core/names/shape.ts';
-import { checkOptionsOf, checkTheme } from '../../core/rules/check.ts';
+import { pathInArchive } from '../../core/archives/top-folder.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { isFolderWanted } from '../confirm.ts';
-import { findingsText, firstOfEach, headline, MOST_OF_A_RULE, moreText } from '../output/findings-text.ts';
 import { bytes, count } from '../output/paint.ts';
 import { treeText } from '../output/tree-text.ts';
 import { openThemes } from '../opened-themes.ts';
-import { pathInArchive } from '../../core/archives/top-folder.ts';
+import { bumpFirst, withBelow, writePapers } from '../pack-before.ts';
+import {
+  FORMAT_NAMES,
+  formatWanted,
+  judgeFor,
+  needsOf,
+  needText,
+  proofText,
+  readable,
+  refuseErrors,
+  timeWanted,
+  writeArchive,
+  type PackedAndProved,
+} from '../packing.ts';
+import { packSubmission } from '../submission-folder.ts';
 
-const FORMAT_NAMES = ARCHIVE_FORMATS.map(({ name }) => name) as [ArchiveFormat['name'], ...ArchiveFormat['name'][]];
+const options = {
+  out: takes(
+    z.string().optional().describe('the archive to write, or the folder for several or a submission; default: named after the theme'),
+    'FILE',
+  ),
+  for: takes(
+    z
+      .enum(['install', 'submission'])
+      .default('install')
+      .describe('install: the archive alone; submission: a folder with all that a public directory asks for'),
+    'PURPOSE',
+  ),
+  as: takes(z.enum(FORMAT_NAMES).optional().describe('the archive’s format; default: told by --out, or the platform’s first'), 'FORMAT'),
+  list: z.boolean().default(false).describe('list what goes in, with sizes, and what does not, with reasons; write nothing'),
+  prove: z.boolean().default(false).describe('unpack the archive again, check what comes out and show it in the stand-in host'),
+  withParents: z.boolean().default(false).describe('pack what it builds on, too, each into its archive'),
+  withCommons: z.boolean().default(false).describe('pack the shared files that it needs, too, each into its archive'),
+  bump: takes(z.enum(['major', 'minor', 'patch']).optional().describe('raise the version first'), 'PART'),
+  write: z.boolean().default(false).describe('write a missing read-me, license and changelog first, from what the theme says of itself'),
+  force: z.boolean().default(false).describe('pack a theme even if it has errors'),
+  dryRun: z.boolean().default(false).describe('show what goes in and write nothing'),
+  yes: z.boolean().default(false).describe('do not ask, neither before a folder is made nor before the theme is changed'),
+};
+type Given = z.infer<z.ZodObject<typeof options>>;
 
 export default defineCommand({
   arguments: [{ form: '[themes...]', about: 'folders, ids of themes on a shelf, or shelves; default: the current folder' }],
-  options: {
-    out: takes(z.string().optional().describe('the archive to write, or the folder for several; default: named after the theme'), 'FILE'),
-    for: takes(z.enum(['install', 'submission']).default('install').describe('what the archive is for'), 'PURPOSE'),
-    as: takes(z.enum(FORMAT_NAMES).optional().describe('the archive’s format; default: told by --out, or the platform’s first'), 'FORMAT'),
-    force: z.boolean().default(false).describe('pack a theme even if it has errors'),
-    dryRun: z.boolean().default(false).describe('show what goes in and write nothing'),
-    yes: z.boolean().default(false).describe('do not ask before making the folder that --out names'),
-  },
+  options,
   examples: [
     'pionero pack lumbre',
     'pionero pack lumbre --out dist/lumbre.zip',
-    'pionero pack lumbre --dry-run',
+    'pionero pack lumbre --list',
     'pionero pack shelf --out dist',
+    'pionero pack cierzo --with-parents --out dist',
+    'pionero pack lumbre --for submission --bump minor --yes',
   ],
   async run(context, args, given) {
-    const [opened, ...others] = await openThemes(args, context);
-    if (opened === undefined) throw new UsageError({ what: 'there is no theme to pack', hint: 'name one' });
-    if (others.length > 0) return packAll(context, [opened, ...others], given);
-    const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(given.out, given.as), timeWanted(context));
-    refuseErrors(context, opened, given.force);
-    const target = context.path(given.out ?? plan.name);
-    if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });
-    const judge = judgeFor(plan, given);
-    const packed = await readable(async () => {
-      if (!given.dryRun) return (await isFolderWanted(context, dirname(target), given)) ? write(context, plan, target, judge) : undefined;
-      const would = await writePackage(plan, async () => undefined);
-      judge(would);
-      return would;
-    });
-    if (packed === undefined) return ExitStatus.ok;
-    const { paint } = context;
-    const files = plan.entries.filter((entry) => entry.kind !== 'folder');
-    const holds = `${count(files.length, 'file')} in ${bytes(packed.bytes)}`;
-    context.say(
-      given.dryRun
-        ? `${paint.strong(plan.name)} would hold ${holds}; nothing was written`
-        : `${paint.good('✓')} ${paint.strong(context.shown(target))} holds ${holds}, verified`,
-    );
-    showContents(context, plan, packed);
-    const needs = needsOf(opened);
-    if (needs.length > 0) context.say(`\n${paint.strong('Needed on the host')}  ${needs.map(needText).join(', ')}`);
-    const steps = opened.theme.platform.contract['next-steps'].pack.map((step) => fillShape(step, opened.theme.names));
-    if (steps.length > 0 && !given.dryRun)
-      context.say(`\n${paint.strong('Next')}\n${steps.map((step, i) => `  ${i + 1}. ${step}`).join('\n')}`);
-    context.result({
-      archive: target,
-      format: plan.format.name,
-      bytes: packed.bytes,
-      sha256: packed.sha256,
-      entries: files.map((entry) => ({ path: pathInArchive(plan.top, entry.path), bytes: entry.size })),
-      leftOut: plan.leftOut,
-      verified: !given.dryRun,
-      needs,
-    });
-    return ExitStatus.ok;
+    const wanted = await openThemes(args, context);
+    if (wanted.length === 0) throw new UsageError({ what: 'there is no theme to pack', hint: 'name one' });
+    const ready = await prepare(context, args, wanted, given);
+    if (ready === undefined) return ExitStatus.ok;
+    const all = await withBelow(context, ready, given);
+    const [opened, ...others] = all;
+    if (opened === undefined) return ExitStatus.ok;
+    if (given.list) return list(context, all, given);
+    if (given.for === 'submission') return packSubmission(context, all, given);
+    // With what it builds on, it is several, whether there is any or not: --out is a folder.
+    const isSeveral = others.length > 0 || given.withParents || given.withCommons;
+    return isSeveral ? packAll(context, all, given) : packOne(context, opened, given);
   },
 });
 
-interface Given {
-  readonly out?: string | undefined;
-  readonly for: 'install' | 'submission';
-  readonly as?: string | undefined;
-  readonly force: boolean;
-  readonly dryRun: boolean;
-  readonly yes: boolean;
+/** Raises versions and writes papers, where that is wished. @returns the themes as they are then; undefined when the answer was no */
+async function prepare(
+  context: Context,
+  args: readonly string[],
+  opened: readonly OpenedTheme[],
+  given: Given,
+): Promise<readonly OpenedTheme[] | undefined> {
+  const isDry = given.dryRun || given.list;
+  let isChanged = false;
+  for (const each of given.bump === undefined && !given.write ? [] : opened) refuseErrors(context, each, given.force);
+  if (given.bump !== undefined) {
+    if (!(await bumpFirst(context, opened, given.bump, { ...given, dryRun: isDry })) && !isDry) return undefined;
+    isChanged = !isDry;
+  }
+  const now = isChanged ? await openThemes(args, context) : opened;
+  if (given.write) {
+    const written = await writePapers(context, now, { ...given, dryRun: isDry });
+    if (written === 'refused' && !isDry) return undefined;
+    return written === 'written' ? openThemes(args, context) : now;
+  }
+  return now;
 }
 
-/** @throws RefusedError when the package is not what it is for */
-function judgeFor(plan: PackagePlan, given: Pick<Given, 'for' | 'force'>): (packed: PackedTheme) => void {
-  return (packed) => {
-    const problems = judgePackage(plan, packed, given.for);
-    if (problems.length === 0 || given.force) return;
-    throw new RefusedError({ what: `the package would be sent back: ${problems.join('; ')}`, hint: 'fix it, or use --force' });
-  };
-}
-
-/** A theme, or shared files, that must be on the host beside a package. */
-interface Need {
-  readonly kind: 'parent' | 'commons';
-  readonly id: string;
-  readonly version: string | null;
-}
-
-function needsOf({ chain }: OpenedTheme): Need[] {
-  return chain.themes.slice(1).map((theme) => ({
-    kind: chain.commons.has(theme) ? 'commons' : 'parent',
-    id: theme.names.id,
-    version: theme.text('version') ?? null,
-  }));
-}
-
-function needText({ kind, id, version }: Need): string {
-  return `${id}${version === null ? '' : ` ${version}`}${kind === 'commons' ? ' (shared files)' : ''}`;
+async function packOne(context: Context, opened: OpenedTheme, given: Given): Promise<ExitStatus> {
+  const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(given.out, given.as), timeWanted(context));
+  refuseErrors(context, opened, given.force);
+  const target = context.path(given.out ?? plan.name);
+  if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });
+  const made = await readable(async (): Promise<PackedAndProved | undefined> => {
+    if (!given.dryRun)
+      return (await isFolderWanted(context, dirname(target), given)) ? writeArchive(context, opened, plan, target, given) : undefined;
+    const would = await writePackage(plan, async () => undefined);
+    judgeFor(plan, given)(would);
+    return { packed: would };
+  });
+  if (made === undefined) return ExitStatus.ok;
+  const { packed, proof } = made;
+  const { paint } = context;
+  const files = plan.held.entries.filter((entry) => entry.kind !== 'folder');
+  const holds = `${count(files.length, 'file')} in ${bytes(packed.bytes)}`;
+  context.say(
+    given.dryRun
+      ? `${paint.strong(plan.name)} would hold ${holds}; nothing was written`
+      : `${paint.good('✓')} ${paint.strong(context.shown(target))} holds ${holds}, ${proofText(proof)}`,
+  );
+  showContents(context, plan, packed);
+  const needs = needsOf(opened);
+  if (needs.length > 0) context.say(`\n${paint.strong('Needed on the host')}  ${needs.map(needText).join(', ')}`);
+  const next = opened.theme.platform.contract.package.forms[plan.format.name]?.next ?? opened.theme.platform.contract['next-steps'].pack;
+  const steps = next.map((step) => fillShape(step, opened.theme.names).replaceAll('{archive}', plan.name));
+  if (steps.length > 0 && !given.dryRun)
+    context.say(`\n${paint.strong('Next')}\n${steps.map((step, i) => `  ${i + 1}. ${step}`).join('\n')}`);
+  context.result({
+    archive: target,
+    format: plan.format.name,
+    bytes: packed.bytes,
+    sha256: packed.sha256,
+    entries: files.map((entry) => ({ path: pathInArchive(plan.held.top, entry.path), bytes: entry.size })),
+    leftOut: plan.leftOut,
+    verified: !given.dryRun,
+    proved: proof !== undefined,
+    needs,
+  });
+  return ExitStatus.ok;
 }
 
 /** Packs several themes, each into its archive in one folder; one that cannot be packed stops none of the others. */
@@ -133,18 +161,25 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], given: 
       if (names.has(plan.name))
         throw new RefusedError({ what: `another of these themes is packed as ${plan.name}`, hint: 'pack it alone, with --out' });
       names.add(plan.name);
-      refuseErrors(context, each, given.force);
-      const judge = judgeFor(plan, given);
+      if (!each.chain.commons.has(each.theme)) refuseErrors(context, each, given.force);
       const target = join(folder, plan.name);
-      const packed = await readable(async () =>
-        given.dryRun ? writePackage(plan, async () => undefined) : write(context, plan, target, judge),
-      );
-      if (given.dryRun) judge(packed);
-      const files = plan.entries.filter(({ kind }) => kind !== 'folder').length;
-      context.say(
-        `${paint.good('✓')} ${context.shown(target)}  ${paint.faint(`${count(files, 'file')}, ${bytes(packed.bytes)}${needsOf(each).length === 0 ? '' : `; needs ${needsOf(each).map(needText).join(', ')}`}`)}`,
-      );
-      told.push({ theme: id, archive: target, bytes: packed.bytes, sha256: packed.sha256, needs: needsOf(each), verified: !given.dryRun });
+      // Shared files are no theme: there is nothing that a host could show.
+      const wishes = { ...given, prove: given.prove && !each.chain.commons.has(each.theme) };
+      const { packed, proof } = await readable(async (): Promise<PackedAndProved> => {
+        if (!given.dryRun) return writeArchive(context, each, plan, target, wishes);
+        const would = await writePackage(plan, async () => undefined);
+        judgeFor(plan, given)(would);
+        return { packed: would };
+      });
+      const files = plan.held.entries.filter(({ kind }) => kind !== 'folder').length;
+      const needs = needsOf(each);
+      const more = [
+        `${count(files, 'file')}, ${bytes(packed.bytes)}`,
+        ...(needs.length === 0 ? [] : [`needs ${needs.map(needText).join(', ')}`]),
+        ...(proof === undefined ? [] : [proofText(proof)]),
+      ];
+      context.say(`${paint.good('✓')} ${context.shown(target)}  ${paint.faint(more.join('; '))}`);
+      told.push({ theme: id, archive: target, bytes: packed.bytes, sha256: packed.sha256, needs, verified: !given.dryRun });
     } catch (error) {
       if (!(error instanceof PioneroError)) throw error;
       context.say(`${paint.bad('✗')} ${paint.strong(id)}  ${error.what}`);
@@ -159,86 +194,48 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], given: 
   return failed === 0 ? ExitStatus.ok : ExitStatus.findings;
 }
 
-/** The time that all entries get, as builds agree on it (SOURCE_DATE_EPOCH, seconds since 1970). @throws UsageError when it is no time */
-function timeWanted({ io }: Context): number {
-  const wanted = io.env['SOURCE_DATE_EPOCH'];
-  if (wanted === undefined || wanted === '') return 0;
-  if (/^\d{1,11}$/.test(wanted)) return Number(wanted) * 1000;
-  throw new UsageError({
-    what: `SOURCE_DATE_EPOCH is “${wanted}”`,
-    why: 'it is a number of seconds since 1970',
-    hint: 'set it to one, or leave it out',
+/** Lists the contents of the packages, a line a path. */
+function list(context: Context, opened: readonly OpenedTheme[], given: Given): ExitStatus {
+  const { paint } = context;
+  const told = opened.map((each) => {
+    const plan = planPackage(each.theme, each.configuration.pack.exclude, given.as);
+    const files = plan.held.entries.filter(({ kind }) => kind !== 'folder');
+    const sum = files.reduce((all, { size }) => all + size, 0);
+    context.say(`${paint.strong(plan.name)}  ${count(files.length, 'file')}, ${bytes(sum)} unpacked`);
+    const rows = files.map(({ path, size }) => ({ path: pathInArchive(plan.held.top, path), size: bytes(size) }));
+    const width = Math.max(0, ...rows.map(({ size }) => size.length));
+    for (const { path, size } of rows) context.say(`  ${paint.faint(size.padStart(width))}  ${path}`);
+    if (plan.leftOut.length > 0) context.say(paint.strong('Left out'));
+    const without = plan.leftOut.map((left) => ({ ...left, bytes: sizeOf(each, left.path) }));
+    const leftWidth = Math.max(width, ...without.map((left) => bytes(left.bytes).length));
+    for (const { path, reason, bytes: size } of without)
+      context.say(`  ${paint.faint(bytes(size).padStart(leftWidth))}  ${path}  ${paint.faint(reason)}`);
+    return {
+      theme: each.theme.names.id,
+      archive: plan.name,
+      entries: files.map(({ path, size }) => ({ path: pathInArchive(plan.held.top, path), bytes: size })),
+      leftOut: without,
+    };
   });
+  context.result(told);
+  return ExitStatus.ok;
 }
 
-/** The name of the archive says its format, too. @throws UsageError when it says none, or another one than --as */
-function formatWanted(out: string | undefined, as: string | undefined): string | undefined {
-  if (out === undefined) return as;
-  const told = formatOfName(out);
-  const endings = ARCHIVE_FORMATS.flatMap((format) => format.endings).join(', ');
-  if (told === undefined)
-    throw new UsageError({ what: `the name ${out} does not say which kind of archive it is`, hint: `end it with one of ${endings}` });
-  if (as !== undefined && as !== told)
-    throw new UsageError({
-      what: `--as ${as} and the name ${out} contradict each other`,
-      hint: 'leave --as out, or give the file another ending',
-    });
-  return told;
-}
-
-/** Writes the archive beside its place, reads it back, and puts it there when it is what was planned. */
-async function write(context: Context, plan: PackagePlan, target: string, judge: (packed: PackedTheme) => void): Promise<PackedTheme> {
-  return context.changing(async ({ journal, signal }) =>
-    streamOutput(target, journal, {
-      signal,
-      write: async (sink) => writePackage(plan, sink),
-      accept: async (written, packed) => {
-        judge(packed);
-        if (!(await isPackageAsPlanned(written, plan)))
-          throw new FailedOperationError({
-            what: 'the archive, read back, was not what was packed',
-            hint: 'nothing was written; check the disk',
-          });
-      },
-    }),
-  );
-}
-
-/** @throws RefusedError when the theme has errors and that was not overruled */
-function refuseErrors(context: Context, { theme, chain, shelves, configuration }: OpenedTheme, isForced: boolean): void {
-  const result = checkTheme(theme, chain, shelves, checkOptionsOf(configuration));
-  const errors = result.findings.filter((finding) => finding.severity === 'error');
-  if (errors.length === 0) return;
-  context.warn(headline({ id: theme.names.id, platform: theme.platform.contract, result }, context.paint));
-  const { shown, more } = firstOfEach(errors, MOST_OF_A_RULE);
-  context.say(`\n${findingsText(shown, context.paint, context.io.columns)}`);
-  context.say(moreText(more, '“pionero check --verbose” shows all', context.paint));
-  if (isForced) context.warn(`${context.paint.warn('▲')} Packed all the same, as you asked with --force.`);
-  else
-    throw new RefusedError({
-      what: `${theme.names.id} has ${count(errors.length, 'error')} and was not packed`,
-      hint: 'fix them, or use --force',
-    });
-}
-
-/** @throws RefusedError when a file of the theme cannot be read, or changes meanwhile */
-async function readable<T>(work: () => Promise<T>): Promise<T> {
-  try {
-    return await work();
-  } catch (error) {
-    const cause = error instanceof FailedOperationError ? error.cause : error;
-    if (cause instanceof UnreadableFileError)
-      throw new RefusedError({ what: `${cause.path} cannot be read`, why: cause.message, hint: 'nothing was written', cause });
-    throw error;
-  }
+/** Bytes of a file, or of all in a folder, as far as they belong to the theme. */
+function sizeOf({ theme }: OpenedTheme, path: string): number {
+  const below = path.endsWith('/') ? path : undefined;
+  return theme.tree.entries
+    .filter((entry) => (below === undefined ? entry.path === path : entry.path.startsWith(below)))
+    .reduce((sum, { size }) => sum + size, 0);
 }
 
 function showContents(context: Context, plan: PackagePlan, packed: PackedTheme): void {
   const { paint } = context;
-  context.say(`\n${paint.name(plan.top === '' ? './' : `${plan.top}/`)}`);
+  const { top, entries } = plan.held;
+  context.say(`\n${paint.name(top === '' ? './' : `${top}/`)}`);
   context.say(
     treeText(
-      plan.entries.map((entry) => ({ path: entry.path, size: entry.kind === 'folder' ? undefined : entry.size })),
+      entries.map((entry) => ({ path: entry.path, size: entry.kind === 'folder' ? undefined : entry.size })),
       paint,
     ),
   );

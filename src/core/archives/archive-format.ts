@@ -10,7 +10,7 @@ import type { Sink } from '../changes/disk-writer.ts';
 
 /** One archive format: how it is written and read. Equal trees give equal bytes. */
 export interface ArchiveFormat {
-  readonly name: 'zip' | 'tar.gz';
+  readonly name: 'zip' | 'tar.gz' | 'whl';
   /** How the names of such archives end. */
   readonly endings: readonly string[];
   /** Writes what a tree holds below a top folder, part by part; all entries have one time, in milliseconds since 1970. */
@@ -21,6 +21,8 @@ export interface ArchiveFormat {
 
 export const ARCHIVE_FORMATS: readonly ArchiveFormat[] = [
   { name: 'zip', endings: ['.zip'], write: writeZip, read: readZip },
+  // A wheel is a zip archive with papers of its own (PEP 427).
+  { name: 'whl', endings: ['.whl'], write: writeZip, read: readZip },
   { name: 'tar.gz', endings: ['.tar.gz', '.tgz'], write: writeTarGz, read: readTarGz },
 ];
 

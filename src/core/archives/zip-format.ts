@@ -55,43 +55,66 @@ export const LOCAL_SIGNATURE = 0x04034b50;
 export function localHeader(entry: ZipEntry): Buffer {
   const header = Buffer.alloc(LOCAL_HEADER_BYTES);
   header.writeUInt32LE(LOCAL_SIGNATURE, 0);
-  writeCommon(header, 4, entry);
-  return Buffer.concat([header, entry.name]);
+  // Section 4.5.3: in a local header, both sizes stand in the field of 64 bits.
+  const wide = isWide(entry) ? wideField([entry.size, entry.packedSize]) : NOTHING;
+  writeCommon(header, 4, entry, wide.length);
+  return Buffer.concat([header, entry.name, wide]);
 }
 
 export function directoryHeader(entry: ZipEntry): Buffer {
   const header = Buffer.alloc(46);
   header.writeUInt32LE(0x02014b50, 0);
-  header.writeUInt16LE((UNIX << 8) | VERSION, 4);
-  writeCommon(header, 6, entry);
+  const isFar = entry.offset >= FULL_32;
+  header.writeUInt16LE((UNIX << 8) | (isWide(entry) || isFar ? VERSION_64 : VERSION), 4);
+  const numbers = [...(isWide(entry) ? [entry.size, entry.packedSize] : []), ...(isFar ? [entry.offset] : [])];
+  const wide = numbers.length === 0 ? NOTHING : wideField(numbers);
+  writeCommon(header, 6, entry, wide.length);
   const isFolder = (entry.mode & 0o170000) === FOLDER_TYPE;
   header.writeUInt32LE(((entry.mode << 16) | (isFolder ? MSDOS_FOLDER : 0)) >>> 0, 38);
-  header.writeUInt32LE(entry.offset, 42);
-  return Buffer.concat([header, entry.name]);
+  header.writeUInt32LE(Math.min(entry.offset, FULL_32), 42);
+  return Buffer.concat([header, entry.name, wide]);
+}
+
+const NOTHING = Buffer.alloc(0);
+
+/** Whether a size of an entry needs 64 bits. */
+function isWide({ size, packedSize }: ZipEntry): boolean {
+  return size >= FULL_32 || packedSize >= FULL_32;
+}
+
+/** Section 4.5.3: the extra field with the numbers that 32 bits do not hold. */
+function wideField(numbers: readonly number[]): Buffer {
+  const field = Buffer.alloc(4 + 8 * numbers.length);
+  field.writeUInt16LE(1, 0);
+  field.writeUInt16LE(8 * numbers.length, 2);
+  for (const [i, number] of numbers.entries()) field.writeBigUInt64LE(BigInt(number), 4 + 8 * i);
+  return field;
 }
 
 /** What both headers hold, from “version needed” on. */
-function writeCommon(header: Buffer, at: number, { method, crc32, packedSize, size, name, time }: ZipEntry): void {
-  header.writeUInt16LE(VERSION, at);
+function writeCommon(header: Buffer, at: number, entry: ZipEntry, extraBytes: number): void {
+  const { method, crc32, packedSize, size, name, time } = entry;
+  header.writeUInt16LE(extraBytes > 0 ? VERSION_64 : VERSION, at);
   header.writeUInt16LE(UTF8_NAMES, at + 2);
   header.writeUInt16LE(method, at + 4);
   header.writeUInt16LE(time.time, at + 6);
   header.writeUInt16LE(time.date, at + 8);
   header.writeUInt32LE(crc32, at + 10);
-  header.writeUInt32LE(packedSize, at + 14);
-  header.writeUInt32LE(size, at + 18);
+  header.writeUInt32LE(isWide(entry) ? FULL_32 : packedSize, at + 14);
+  header.writeUInt32LE(isWide(entry) ? FULL_32 : size, at + 18);
   header.writeUInt16LE(name.length, at + 22);
+  header.writeUInt16LE(extraBytes, at + 24);
 }
 
-/** What ends an archive; more than 65,534 entries need the records of 64 bits before it. */
+/** What ends an archive; more than 65,534 entries, or more than 4 GiB before it, need the records of 64 bits before it. */
 export function endRecords(count: number, directoryOffset: number, directoryBytes: number): Buffer {
   const end = Buffer.alloc(22);
   end.writeUInt32LE(0x06054b50, 0);
   end.writeUInt16LE(Math.min(count, FULL_16), 8);
   end.writeUInt16LE(Math.min(count, FULL_16), 10);
-  end.writeUInt32LE(directoryBytes, 12);
-  end.writeUInt32LE(directoryOffset, 16);
-  if (count < FULL_16) return end;
+  end.writeUInt32LE(Math.min(directoryBytes, FULL_32), 12);
+  end.writeUInt32LE(Math.min(directoryOffset, FULL_32), 16);
+  if (count < FULL_16 && directoryOffset < FULL_32 && directoryBytes < FULL_32) return end;
   const record = Buffer.alloc(56);
   record.writeUInt32LE(0x06064b50, 0);
   record.writeBigUInt64LE(44n, 4);
@@ -108,6 +131,3 @@ export function endRecords(count: number, directoryOffset: number, directoryByte
   end.writeUInt32LE(FULL_32, 16);
   return Buffer.concat([record, locator, end]);
 }
-
-/** The greatest archive that fields of 32 bits can describe. */
-export const MAX_ZIP_BYTES = FULL_32 - 1;

@@ -1,11 +1,10 @@
 import { promisify } from 'node:util';
 import { crc32, createDeflateRaw, deflateRaw, type ZlibOptions } from 'node:zlib';
 import { Readable } from 'node:stream';
-import { RefusedError } from '../errors.ts';
 import { temporaryFolder } from '../files/disk.ts';
 import { Spool } from '../files/disk-spool.ts';
 import { UnreadableFileError, type FileEntry, type FileTree } from '../files/file-tree.ts';
-import { DEFLATED, directoryHeader, dosTime, endRecords, localHeader, MAX_ZIP_BYTES, STORED, type ZipEntry } from './zip-format.ts';
+import { DEFLATED, directoryHeader, dosTime, endRecords, localHeader, STORED, type ZipEntry } from './zip-format.ts';
 import type { Sink } from '../changes/disk-writer.ts';
 import { endingOf } from '../text/file-kinds.ts';
 import { nameInArchive } from './top-folder.ts';
@@ -35,8 +34,6 @@ export async function writeZip(tree: FileTree, entries: readonly FileEntry[], to
   let offset = 0;
   const emit = async (part: Buffer): Promise<void> => {
     offset += part.length;
-    if (offset > MAX_ZIP_BYTES)
-      throw new RefusedError({ what: 'a zip archive cannot hold more than 4 GiB', hint: 'leave files out, or pack a tar.gz' });
     await sink(part);
   };
   for await (const [entry, packed] of packInOrder(tree, entries)) {

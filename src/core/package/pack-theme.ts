@@ -1,11 +1,11 @@
 import { createHash } from 'node:crypto';
 import { UsageError } from '../errors.ts';
 import { withFile } from '../files/disk-file.ts';
-import { fillShape } from '../names/shape.ts';
 import type { Theme } from '../theme/theme.ts';
 import { ARCHIVE_FORMATS, type ArchiveFormat } from '../archives/archive-format.ts';
 import { Comparison } from '../archives/comparison.ts';
 import { choosePackageContents, type PackageContents } from '../theme/package-contents.ts';
+import { packageForm, type Held } from './package-form.ts';
 import type { Sink } from '../changes/disk-writer.ts';
 
 /** What a theme's package is to be. */
@@ -14,7 +14,10 @@ export interface PackagePlan extends PackageContents {
   readonly format: ArchiveFormat;
   /** The archive's file name. */
   readonly name: string;
+  /** The folder that the theme lies in, in the archive. */
   readonly top: string;
+  /** All that the archive holds. */
+  readonly held: Held;
   /** The time of all entries, in milliseconds since 1970. */
   readonly time: number;
 }
@@ -37,17 +40,16 @@ export interface PackedTheme {
  * @throws UsageError when the platform does not take that format
  */
 export function planPackage(theme: Theme, excluded: readonly string[] = [], wanted?: string, time = 0): PackagePlan {
-  const contract = theme.platform.contract.package;
   const format = chooseFormat(theme, wanted);
-  const name = `${fillShape(contract.name, theme.names)}.${format.name}`;
-  return { ...choosePackageContents(theme, excluded), theme, format, name, top: fillShape(contract.top, theme.names), time };
+  const contents = choosePackageContents(theme, excluded);
+  return { ...contents, ...packageForm(theme, contents.entries, format), theme, format, time };
 }
 
 /**
  * Packs a theme, part by part: memory does not grow with it.
  * @throws UnreadableFileError when a file of the theme cannot be read, or changes while it is packed
  */
-export async function writePackage({ theme, entries, format, top, time }: PackagePlan, sink: Sink): Promise<PackedTheme> {
+export async function writePackage({ held, format, time }: PackagePlan, sink: Sink): Promise<PackedTheme> {
   const hash = createHash('sha256');
   let bytes = 0;
   let waiting: Buffer[] = [];
@@ -65,14 +67,14 @@ export async function writePackage({ theme, entries, format, top, time }: Packag
     waitingBytes += part.length;
     if (waitingBytes >= WRITTEN_AT_ONCE) await flush();
   };
-  await format.write(theme.tree, entries, top, take, time);
+  await format.write(held.tree, held.entries, held.top, take, time);
   await flush();
   return { bytes, sha256: hash.digest('hex') };
 }
 
 /** Whether an archive, read back from the disk, gives every entry of the package with the same bytes, and no other. */
 export async function isPackageAsPlanned(path: string, plan: PackagePlan): Promise<boolean> {
-  const comparison = new Comparison(plan.theme.tree, plan.entries, plan.top);
+  const comparison = new Comparison(plan.held.tree, plan.held.entries, plan.held.top);
   try {
     await withFile(path, async (file) => plan.format.read(file, comparison));
   } catch {

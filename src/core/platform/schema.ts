@@ -297,13 +297,36 @@ const Identifier = z.strictObject({
   why: z.string(),
 });
 
+/** A package of another format, where it is made in another way. */
+const PackageForm = z.strictObject({
+  name: place().optional().describe('The archive’s name without its extension; may hold {version} too'),
+  top: place().optional().describe('The folder that the theme lies in'),
+  adds: z
+    .array(
+      z.strictObject({
+        path: place().describe('From the archive’s root'),
+        text: z
+          .string()
+          .describe('May hold {id}, {version} and other facts that are one text; a line is left out when the theme has not the fact'),
+      }),
+    )
+    .default([])
+    .describe('Files that the archive holds beside the theme'),
+  records: place().optional().describe('A list of all files with their SHA-256 and sizes, as wheels have it (PEP 376)'),
+  next: z.array(z.string()).optional().describe('What to do by hand after it was packed; may hold {id} and {archive}'),
+});
+
 const Package = z.strictObject({
   formats: z
-    .array(z.enum(['zip', 'tar.gz']))
+    .array(z.enum(['zip', 'tar.gz', 'whl']))
     .min(1)
     .describe('The first is the default'),
   name: place().default('{id}').describe('The archive’s name without its extension'),
   top: place().default('{id}').describe('The folder that everything in the archive lies in; "" for an archive that is the theme itself'),
+  forms: z
+    .partialRecord(z.enum(['zip', 'tar.gz', 'whl']), PackageForm)
+    .default({})
+    .describe('What is different for a format'),
   'leave-out': z.array(ignorePattern()).default([]).describe('What never goes in, in the syntax of ignore files'),
   'max-bytes': z.int().positive().optional().describe('The greatest size of the archive'),
   submission: z

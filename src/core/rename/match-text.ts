@@ -5,7 +5,8 @@ import { findZones, isInterpolated, zoneOf, type Zone, type ZoneKind } from '../
 import { findEvidence, identifierAround } from './evidence.ts';
 import { isOfLanguage } from './vocabulary.ts';
 import { isCredit } from './credits.ts';
-import { fileKept, isInLink, isTextOfLink, productOf, type KeptStretch } from './kept.ts';
+import { fileKept, isInLink, isTextOfLink, type KeptStretch } from './kept.ts';
+import { productOf } from '../text/banner.ts';
 import { isEnding } from './path-names.ts';
 import { isWanted, type Matching, type NamePair } from './matching.ts';
 import { addressAround, type MovedPart } from './moved-paths.ts';

@@ -37,6 +37,7 @@ type Bare =
   | 'see-rules'
   | 'sync'
   | 'take-closing-out'
+  | 'tell-license'
   | 'take-include-out'
   | 'take-one-out'
   | 'take-out'
@@ -58,6 +59,8 @@ interface Named {
   'add-or-drop-line': 'what';
   'add-or-drop-name': 'what';
   'add-or-take-out': 'what';
+  'agree-license': 'license';
+  'put-license-text': 'license';
   'add-path-or-readdress': 'path';
   'add-picture': 'what';
   'add-section': 'section';

@@ -58,6 +58,8 @@ import type { Rule } from './rule.ts';
 import { stringsIncomplete } from './strings/strings-incomplete.ts';
 import { stringsLanguage } from './strings/strings-language.ts';
 import { stringsName } from './strings/strings-name.ts';
+import { licenseTextFits } from './licenses/license-text.ts';
+import { licenseUnknown } from './licenses/license-unknown.ts';
 import { submissionContents } from './submission/submission-contents.ts';
 import { partialCircle } from './templates/partial-circle.ts';
 import { partialUnused } from './templates/partial-unused.ts';
@@ -162,5 +164,7 @@ export const RULES: readonly Rule[] = [
   textPlaceholder,
   textDeleteLine,
   textMachinePath,
+  licenseTextFits,
+  licenseUnknown,
   submissionContents,
 ];

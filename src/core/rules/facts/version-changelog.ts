@@ -1,10 +1,8 @@
 import semver from 'semver';
 import { baseOf } from '../../files/file-tree.ts';
+import { headOfChangelog } from '../../theme/changelog.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
-
-const CHANGELOG = /^(?:changelog|changes|history|news|releases?)(?:\.(?:md|txt|rst))?$/i;
-const HEAD = /^(?:#+\s*|=+\s*|)\[?v?(\d+\.\d+(?:\.\d+)?(?:-[\w.]+)?)\]?/gm;
 
 /** A version that is not the one at the head of the changelog. */
 export const versionChangelog: Rule = {
@@ -22,15 +20,12 @@ export const versionChangelog: Rule = {
   },
   *check({ theme }) {
     const version = theme.text('version');
-    const path = theme.tree.entries.find((entry) => entry.kind === 'file' && CHANGELOG.test(entry.path))?.path;
     // A version that is none is told of by the rule for its field.
-    const source = path === undefined || semver.valid(version) === null ? undefined : theme.source(path);
-    if (path === undefined || version === undefined || source === undefined) return;
-    const [first] = source.text.matchAll(HEAD);
-    const head = first?.[1];
-    if (first === undefined || head === undefined || head === version || `${head}.0` === version) return;
-    const start = first.index + first[0].indexOf(head);
-    const hint = advise('raise-version', { head, version, file: baseOf(path) });
-    yield { message: 'differs', args: { version, head }, file: path, source, range: { start, end: start + head.length }, hint };
+    if (version === undefined || semver.valid(version) === null) return;
+    const news = headOfChangelog(theme);
+    if (news === undefined || news.version === version || `${news.version}.0` === version) return;
+    const { source, range, version: head } = news;
+    const hint = advise('raise-version', { head, version, file: baseOf(source.file) });
+    yield { message: 'differs', args: { version, head }, file: source.file, source, range, hint };
   },
 };

@@ -1,0 +1,179 @@
+import { FailedOperationError, RefusedError, UsageError } from '../core/errors.ts';
+import { streamOutput } from '../core/changes/write-output.ts';
+import { UnreadableFileError } from '../core/files/file-tree.ts';
+import { SelectedTree } from '../core/files/selected-tree.ts';
+import { choosePackageContents } from '../core/theme/package-contents.ts';
+import { judgePackage, type PackagePurpose } from '../core/package/judge-package.ts';
+import { ARCHIVE_FORMATS, formatOfName, type ArchiveFormat } from '../core/archives/archive-format.ts';
+import { isPackageAsPlanned, writePackage, type PackagePlan, type PackedTheme } from '../core/package/pack-theme.ts';
+import { provePackage, type Proof } from '../core/rehearsal/prove-package.ts';
+import { checkOptionsOf, checkTheme, type Finding } from '../core/rules/check.ts';
+import type { OpenedTheme } from '../core/theme/open.ts';
+import { openChain } from '../core/theme/chain.ts';
+import { Theme } from '../core/theme/theme.ts';
+import type { Context } from './command.ts';
+import { findingsText, firstOfEach, headline, MOST_OF_A_RULE, moreText } from './output/findings-text.ts';
+import { count } from './output/paint.ts';
+
+export const FORMAT_NAMES = ARCHIVE_FORMATS.map(({ name }) => name) as [ArchiveFormat['name'], ...ArchiveFormat['name'][]];
+
+/** How themes are packed. */
+export interface PackWishes {
+  readonly for: PackagePurpose;
+  readonly force: boolean;
+  /** Whether the archive is unpacked, checked and rehearsed before it is put in its place. */
+  readonly prove: boolean;
+}
+
+/** What was packed, and what was found when it was tried. */
+export interface PackedAndProved {
+  readonly packed: PackedTheme;
+  readonly proof?: Proof | undefined;
+}
+
+/** @throws RefusedError when the package is not what it is for */
+export function judgeFor(plan: PackagePlan, given: Pick<PackWishes, 'for' | 'force'>): (packed: PackedTheme) => void {
+  return (packed) => {
+    const problems = judgePackage(plan, packed, given.for);
+    if (problems.length === 0 || given.force) return;
+    throw new RefusedError({ what: `the package would be sent back: ${problems.join('; ')}`, hint: 'fix it, or use --force' });
+  };
+}
+
+/** A theme, or shared files, that must be on the host beside a package. */
+export interface Need {
+  readonly kind: 'parent' | 'commons';
+  readonly id: string;
+  readonly version: string | null;
+}
+
+export function needsOf({ chain }: OpenedTheme): Need[] {
+  return chain.themes.slice(1).map((theme) => ({
+    kind: chain.commons.has(theme) ? 'commons' : 'parent',
+    id: theme.names.id,
+    version: theme.text('version') ?? null,
+  }));
+}
+
+export function needText({ kind, id, version }: Need): string {
+  return `${id}${version === null ? '' : ` ${version}`}${kind === 'commons' ? ' (shared files)' : ''}`;
+}
+
+/** The time that all entries get, as builds agree on it (SOURCE_DATE_EPOCH, seconds since 1970). @throws UsageError when it is no time */
+export function timeWanted({ io }: Context): number {
+  const wanted = io.env['SOURCE_DATE_EPOCH'];
+  if (wanted === undefined || wanted === '') return 0;
+  if (/^\d{1,11}$/.test(wanted)) return Number(wanted) * 1000;
+  throw new UsageError({
+    what: `SOURCE_DATE_EPOCH is “${wanted}”`,
+    why: 'it is a number of seconds since 1970',
+    hint: 'set it to one, or leave it out',
+  });
+}
+
+/** The name of the archive says its format, too. @throws UsageError when it says none, or another one than --as */
+export function formatWanted(out: string | undefined, as: string | undefined): string | undefined {
+  if (out === undefined) return as;
+  const told = formatOfName(out);
+  const endings = ARCHIVE_FORMATS.flatMap((format) => format.endings).join(', ');
+  if (told === undefined)
+    throw new UsageError({ what: `the name ${out} does not say which kind of archive it is`, hint: `end it with one of ${endings}` });
+  if (as !== undefined && as !== told)
+    throw new UsageError({
+      what: `--as ${as} and the name ${out} contradict each other`,
+      hint: 'leave --as out, or give the file another ending',
+    });
+  return told;
+}
+
+/**
+ * Writes the archive beside its place, reads it back, tries it where that is wished, and puts it there when it is what was planned.
+ * @throws RefusedError when the package would be sent back, or the host does not take what comes out of it
+ */
+export async function writeArchive(
+  context: Context,
+  { shelves, configuration }: Pick<OpenedTheme, 'shelves' | 'configuration'>,
+  plan: PackagePlan,
+  target: string,
+  wishes: PackWishes,
+): Promise<PackedAndProved> {
+  const judge = judgeFor(plan, wishes);
+  return context.changing(async (applying) => {
+    let proof: Proof | undefined;
+    const packed = await streamOutput(target, applying.journal, {
+      signal: applying.signal,
+      write: async (sink) => writePackage(plan, sink),
+      accept: async (written, result) => {
+        judge(result);
+        if (!(await isPackageAsPlanned(written, plan)))
+          throw new FailedOperationError({
+            what: 'the archive, read back, was not what was packed',
+            hint: 'nothing was written; check the disk',
+          });
+        if (!wishes.prove) return;
+        proof = await provePackage(written, plan, shelves, checkOptionsOf(configuration), applying);
+        if (!wishes.force) refuseUnproved(context, plan, proof);
+      },
+    });
+    return { packed, proof };
+  });
+}
+
+/** What was done to make sure of a package, for people: “read back, unpacked, checked, shown on 6 pages”. */
+export function proofText(proof: Proof | undefined): string {
+  if (proof === undefined) return 'verified';
+  const shown = proof.rehearsal.pages.filter(({ isRendered, problem }) => isRendered && problem === undefined).length;
+  const seen = shown === 0 ? 'recognised by the stand-in host' : `shown on ${count(shown, 'page')}`;
+  return `verified: read back, unpacked, checked, ${seen}`;
+}
+
+/** @throws RefusedError when what came out of the package is not what the host takes */
+function refuseUnproved(context: Context, { theme }: PackagePlan, { errors, rehearsal }: Proof): void {
+  const pages = rehearsal.pages.filter(({ problem }) => problem !== undefined);
+  const found = rehearsal.recognised ? errors : rehearsal.reasons;
+  if (found.length === 0 && pages.length === 0) return;
+  showErrors(context, found);
+  for (const { role, problem } of pages) context.warn(`  ${context.paint.bad('✗')} ${role}: ${problem}`);
+  throw new RefusedError({
+    what: `what comes out of the package of ${theme.names.id} ${rehearsal.recognised ? 'is broken' : 'is refused by the host'}`,
+    hint: 'nothing was written; see what is left out with --list, or use --force',
+  });
+}
+
+function showErrors(context: Context, errors: readonly Finding[]): void {
+  const { shown, more } = firstOfEach(errors, MOST_OF_A_RULE);
+  context.say(`\n${findingsText(shown, context.paint, context.io.columns)}`);
+  context.say(moreText(more, '“pionero check --verbose” shows all', context.paint));
+}
+
+/**
+ * Checks a theme as its package will hold it: what is left out is not there.
+ * @throws RefusedError when it has errors and that was not overruled
+ */
+export function refuseErrors(context: Context, { theme, shelves, configuration }: OpenedTheme, isForced: boolean): void {
+  const { entries } = choosePackageContents(theme, configuration.pack.exclude);
+  const packed = new Theme(theme.platform, new SelectedTree(theme.tree, entries), theme.names, theme.location);
+  const result = checkTheme(packed, openChain(packed, shelves), shelves, checkOptionsOf(configuration));
+  const errors = result.findings.filter((finding) => finding.severity === 'error');
+  if (errors.length === 0) return;
+  context.warn(headline({ id: theme.names.id, platform: theme.platform.contract, result }, context.paint));
+  showErrors(context, errors);
+  if (isForced) context.warn(`${context.paint.warn('▲')} Packed all the same, as you asked with --force.`);
+  else
+    throw new RefusedError({
+      what: `${theme.names.id} has ${count(errors.length, 'error')} and was not packed`,
+      hint: 'fix them, or use --force',
+    });
+}
+
+/** @throws RefusedError when a file of the theme cannot be read, or changes meanwhile */
+export async function readable<T>(work: () => Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    const cause = error instanceof FailedOperationError ? error.cause : error;
+    if (cause instanceof UnreadableFileError)
+      throw new RefusedError({ what: `${cause.path} cannot be read`, why: cause.message, hint: 'nothing was written', cause });
+    throw error;
+  }
+}

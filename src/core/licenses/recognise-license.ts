@@ -1,0 +1,120 @@
+import parseExpression from 'spdx-expression-parse';
+import currentIds from 'spdx-license-ids/index.json' with { type: 'json' };
+import { licensesAtHand, licenseText } from './license-texts.ts';
+
+/** So much of two texts is the same when one is a copy of the other: holders, years and line ends differ. */
+const SAME = 0.9;
+/** A text that holds a license among others is longer than it. */
+const HELD = 0.97;
+
+/** So little tells texts of one license from each other. */
+const SLIGHT = 0.005;
+/** So many pairs of words tell a text that another holds. */
+const LONG = 400;
+/** So much of it is the same when no other license needs to be looked at. */
+const CERTAIN = 0.98;
+
+/** Whether a text is the license of an SPDX id, or holds it beside others; undefined when the license’s text is not at hand. */
+export function isTextOf(text: string, id: string): boolean | undefined {
+  const wanted = pairsOfId(id);
+  if (wanted === undefined) return undefined;
+  const own = pairsOf(text);
+  if (!isCopy(own, wanted)) return false;
+  // Licenses of one family differ by a clause: the nearest decides.
+  return (
+    likeness(own, wanted) >= CERTAIN || heldShare(own, wanted) === 1 || (nearestLicense(own)?.alike ?? 0) <= likeness(own, wanted) + SLIGHT
+  );
+}
+
+/** The SPDX id of the license that a text is; undefined when it is none that is known. Of licenses of one text, the first by name. */
+export function recogniseLicense(text: string): string | undefined {
+  return nearestLicense(pairsOf(text))?.id;
+}
+
+function nearestLicense(own: ReadonlySet<string>): { id: string; alike: number } | undefined {
+  let best: { id: string; alike: number } | undefined;
+  // Several ids have one text: an old one is never meant.
+  for (const id of licensesAtHand().filter((each) => currentIds.includes(each))) {
+    const wanted = pairsOfId(id);
+    if (wanted === undefined || !isCopy(own, wanted)) continue;
+    const alike = likeness(own, wanted);
+    if (best === undefined || alike > best.alike) best = { id, alike };
+  }
+  return best;
+}
+
+/** What a file says of its own license: the tag of the SPDX specification (annex E), or words that headers commonly use. */
+export function statedLicense(text: string): string | undefined {
+  const tag = /SPDX-License-Identifier:[ \t]*([^\r\n*]+?)[ \t]*(?:\*\/|-->|[\r\n]|$)/.exec(text)?.[1];
+  if (tag !== undefined && licenseIds(tag).length > 0) return tag;
+  const words =
+    /@licen[cs]e[ \t]+([\w.+-]+)/i.exec(text) ??
+    /licen[cs]ed?[ \t]*(?:under)?[ \t]*(?:the|:)?[ \t]*([A-Za-z][\w.+-]*(?:[ \t]+\d[\d.]*)?)/i.exec(text) ??
+    /([A-Za-z][\w.+-]*)[ \t]+licen[cs]e/i.exec(text);
+  const said = words?.[1]?.replace(/[.,;]+$/, '');
+  if (said === undefined) return undefined;
+  const lower = said.toLowerCase().replaceAll(/[ \t]+/g, '-');
+  return licensesAtHand().find((id) => id.toLowerCase() === lower);
+}
+
+/** The ids in an SPDX license expression; none when it is not one. `LicenseRef-` ids are not among them. */
+export function licenseIds(expression: string): readonly string[] {
+  try {
+    return idsIn(parseExpression(expression));
+  } catch {
+    return [];
+  }
+}
+
+type Expression = ReturnType<typeof parseExpression>;
+
+function idsIn(expression: Expression): string[] {
+  if ('license' in expression) return expression.license.startsWith('LicenseRef-') ? [] : [expression.license];
+  return 'left' in expression ? [...idsIn(expression.left), ...idsIn(expression.right)] : [];
+}
+
+function isCopy(own: ReadonlySet<string>, wanted: ReadonlySet<string>): boolean {
+  if (likeness(own, wanted) >= SAME || heldShare(own, wanted) >= HELD) return true;
+  // Some licenses are kept with another that they build on, and are given without it.
+  return own.size >= LONG && heldShare(wanted, own) >= HELD;
+}
+
+/** Dice’s coefficient of the pairs of words. */
+function likeness(a: ReadonlySet<string>, b: ReadonlySet<string>): number {
+  return (2 * shared(a, b)) / Math.max(1, a.size + b.size);
+}
+
+function heldShare(own: ReadonlySet<string>, wanted: ReadonlySet<string>): number {
+  return shared(own, wanted) / Math.max(1, wanted.size);
+}
+
+function shared(a: ReadonlySet<string>, b: ReadonlySet<string>): number {
+  let count = 0;
+  for (const pair of a) if (b.has(pair)) count++;
+  return count;
+}
+
+const known = new Map<string, ReadonlySet<string> | undefined>();
+
+function pairsOfId(id: string): ReadonlySet<string> | undefined {
+  if (!known.has(id)) {
+    const text = licenseText(id);
+    known.set(id, text === undefined ? undefined : pairsOf(text));
+  }
+  return known.get(id);
+}
+
+/**
+ * The pairs of neighbouring words of a text. Copyright lines, punctuation, case and line ends do not count, as the matching guidelines of the
+ * SPDX specification (annex B) have it.
+ */
+function pairsOf(text: string): ReadonlySet<string> {
+  const words = text
+    .replace(/^.*(?:copyright\s*(?:\(c\)|©|<|\d)|\(c\)\s*\d|©\s*\d).*$/gim, ' ')
+    .toLowerCase()
+    .replaceAll('licence', 'license')
+    .match(/[\p{L}\p{N}]+/gu);
+  const pairs = new Set<string>();
+  for (const [i, word] of (words ?? []).entries()) if (i > 0) pairs.add(`${words?.[i - 1]} ${word}`);
+  return pairs;
+}

@@ -1,0 +1,45 @@
+import { headOfChangelog } from '../theme/changelog.ts';
+import { thirdPartyIn } from '../theme/third-party.ts';
+import type { Chain } from '../theme/chain.ts';
+import type { PackagePlan } from './pack-theme.ts';
+
+/** What a public directory shows of a theme, in Markdown: what it is, what it needs, what is new, what is in it of others. */
+export function listingOf(plan: PackagePlan, chain: Chain): string {
+  const { theme } = plan;
+  const { platform } = theme;
+  const title = theme.names.title ?? theme.names.id;
+  const tags = theme.fact('tags')?.value;
+  const row = (name: string, value: string | undefined): string[] =>
+    value === undefined || value === '' ? [] : [`| ${name} | ${cell(value)} |`];
+  const needs = chain.themes
+    .slice(1)
+    .map((each) => `${each.names.id}${each.text('version') === undefined ? '' : ` ${each.text('version')}`}`);
+  const built = theme.parents.filter((id) => chain.themes.every((each) => each.names.id !== id));
+  const parts = thirdPartyIn(theme, plan.entries);
+  const news = headOfChangelog(theme);
+  const summary = theme.text('summary');
+  return [
+    `# ${title}`,
+    '',
+    ...(summary === undefined || summary === '' ? [] : [summary, '']),
+    '| | |',
+    '|---|---|',
+    ...row('For', platform.contract.title),
+    ...row('Id', theme.names.vendor === undefined ? theme.names.id : `${theme.names.vendor}/${theme.names.id}`),
+    ...row('Version', theme.text('version')),
+    ...row('Releases', theme.hosts),
+    ...row('Author', theme.text('author')),
+    ...row('Home page', theme.text('homepage')),
+    ...row('License', theme.text('license')),
+    ...row('Builds on', [...needs, ...built].join(', ')),
+    ...row('Tags', Array.isArray(tags) ? (tags as readonly string[]).join(', ') : undefined),
+    ...(news === undefined ? [] : ['', `## What is new in ${news.version}`, '', news.text]),
+    ...(parts.length === 0 ? [] : ['', '## By others', '']),
+    ...parts.map(({ name, version, license }) => `- ${name}${version === undefined ? '' : ` ${version}`}: ${license ?? 'license unknown'}`),
+    '',
+  ].join('\n');
+}
+
+function cell(value: string): string {
+  return value.replaceAll('|', '\\|').replaceAll(/\s+/g, ' ');
+}

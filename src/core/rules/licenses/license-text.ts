@@ -1,0 +1,73 @@
+import { isTextOf, licenseIds, recogniseLicense } from '../../licenses/recognise-license.ts';
+import { licenseText } from '../../licenses/license-texts.ts';
+import { licenseFiles } from '../../theme/third-party.ts';
+import { advise } from '../advice.ts';
+import type { Rule } from '../rule.ts';
+
+/** Shown wrong and right. */
+const EXAMPLES = {
+  sheet: '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=2"\nlicense: MIT\n---*/\n',
+  isc: `ISC License:
+
+Copyright (c) 2026 Albar Hut League
+Copyright (c) 2026 Albar Hut League
+
+Permission to use, copy, modify, and/or distribute this software for any purpose with or without fee is hereby granted, provided that the above copyright notice and this permission notice appear in all copies.
+
+THE SOFTWARE IS PROVIDED "AS IS" AND ISC DISCLAIMS ALL WARRANTIES WITH REGARD TO THIS SOFTWARE INCLUDING ALL IMPLIED WARRANTIES OF MERCHANTABILITY AND FITNESS. IN NO EVENT SHALL ISC BE LIABLE FOR ANY SPECIAL, DIRECT, INDIRECT, OR CONSEQUENTIAL DAMAGES OR ANY DAMAGES WHATSOEVER RESULTING FROM LOSS OF USE, DATA OR PROFITS, WHETHER IN AN ACTION OF CONTRACT, NEGLIGENCE OR OTHER TORTIOUS ACTION, ARISING OUT OF OR IN CONNECTION WITH THE USE OR PERFORMANCE OF THIS SOFTWARE.
+`,
+  mit: `MIT License
+
+Copyright (c) 2026 Albar Hut League
+
+Permission is hereby granted, free of charge, to any person obtaining a copy of this software and
+associated documentation files (the "Software"), to deal in the Software without restriction, including
+without limitation the rights to use, copy, modify, merge, publish, distribute, sublicense, and/or sell
+copies of the Software, and to permit persons to whom the Software is furnished to do so, subject to the
+following conditions:
+
+The above copyright notice and this permission notice shall be included in all copies or substantial
+portions of the Software.
+
+THE SOFTWARE IS PROVIDED "AS IS", WITHOUT WARRANTY OF ANY KIND, EXPRESS OR IMPLIED, INCLUDING BUT NOT
+LIMITED TO THE WARRANTIES OF MERCHANTABILITY, FITNESS FOR A PARTICULAR PURPOSE AND NONINFRINGEMENT. IN NO
+EVENT SHALL THE AUTHORS OR COPYRIGHT HOLDERS BE LIABLE FOR ANY CLAIM, DAMAGES OR OTHER LIABILITY, WHETHER
+IN AN ACTION OF CONTRACT, TORT OR OTHERWISE, ARISING FROM, OUT OF OR IN CONNECTION WITH THE SOFTWARE OR THE
+USE OR OTHER DEALINGS IN THE SOFTWARE.
+`,
+};
+
+/** A license file with the text of another license than the theme names. */
+export const licenseTextFits: Rule = {
+  meta: {
+    id: 'license/text',
+    severity: 'warning',
+    summary: 'The license file holds another license than the one that is named',
+    why: 'Whoever takes the theme over cannot tell which of the two holds; directories send such themes back.',
+    messages: {
+      other: 'this is the text of {found}, and the theme says {license}',
+      unknown: 'this is not the text of {license}, which the theme says',
+    },
+    example: {
+      platform: 'vereda',
+      wrong: { 'sheet.css': EXAMPLES.sheet, 'LICENSE.txt': EXAMPLES.isc },
+      right: { 'sheet.css': EXAMPLES.sheet, 'LICENSE.txt': EXAMPLES.mit },
+    },
+  },
+  *check({ theme }) {
+    const fact = theme.facts.find(({ field }) => field.type === 'license');
+    const license = typeof fact?.value === 'string' ? fact.value : '';
+    const ids = licenseIds(license).filter((id) => licenseText(id) !== undefined);
+    if (ids.length === 0 || ids.length < licenseIds(license).length || license.includes('LicenseRef-')) return;
+    for (const file of licenseFiles(theme.tree)) {
+      const source = theme.source(file);
+      if (source === undefined || source.text.trim() === '' || ids.some((id) => isTextOf(source.text, id) === true)) continue;
+      const found = recogniseLicense(source.text);
+      // A few words that only name a license are no text of one.
+      if (found === undefined && source.text.length < 400) continue;
+      const range = { start: 0, end: (/^.*/.exec(source.text)?.[0] ?? '').length };
+      const hint = advise(found === undefined ? 'put-license-text' : 'agree-license', { license: found ?? license });
+      yield { message: found === undefined ? 'unknown' : 'other', args: { found, license }, file, source, range, hint };
+    }
+  },
+};

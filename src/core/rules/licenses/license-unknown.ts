@@ -1,0 +1,22 @@
+import { choosePackageContents } from '../../theme/package-contents.ts';
+import { thirdPartyIn } from '../../theme/third-party.ts';
+import { advise } from '../advice.ts';
+import type { Rule } from '../rule.ts';
+
+/** Somebody else's files, without a word of what may be done with them. Looked at only for a submission. */
+export const licenseUnknown: Rule = {
+  meta: {
+    id: 'license/unknown',
+    severity: 'warning',
+    summary: 'Files of others say nothing of their license',
+    why: 'Nobody may pass on what nobody has allowed; directories ask for the license of every part.',
+    messages: { unknown: '{name} was made by others, and nothing tells its license' },
+    example: { none: 'it is looked at only for a submission' },
+  },
+  *check({ theme, purpose, excluded }) {
+    if (purpose !== 'submission') return;
+    for (const { name, license, files } of thirdPartyIn(theme, choosePackageContents(theme, excluded).entries)) {
+      if (license === undefined) yield { message: 'unknown', args: { name }, file: files[0] ?? '', hint: advise('tell-license') };
+    }
+  },
+};
