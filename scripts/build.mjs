@@ -17,6 +17,8 @@ const common = {
   // ES modules first: the bundler can follow them where a CommonJS wrapper hides its parts.
   mainFields: ['module', 'main'],
   format: 'esm',
+  // Programs of the machine in a package, and what is large: loaded when they are needed, from beside.
+  external: ['sharp', 'playwright-core', 'classic-level'],
   target: 'node20',
   splitting: true,
   minifySyntax: true,
@@ -53,6 +55,9 @@ await build({
   define: { PIONERO_VERSION: JSON.stringify(version), PIONERO_BUILD: JSON.stringify(sources()) },
 });
 chmodSync('dist/pionero.js', 0o755);
+
+// What judges how accessible pages are runs in the page: src/core/shots/look-at-pages.ts takes it from here.
+writeFileSync(new URL('access-engine.txt', dist), readFileSync(new URL(import.meta.resolve('axe-core/axe.min.js'))));
 
 // The texts of the licenses that people know, one a file: src/core/licenses/license-texts.ts takes them from here.
 mkdirSync(new URL('licenses/', dist), { recursive: true });

@@ -24,6 +24,8 @@ export const ROOMS = [
   ['core/package', 'what goes in, verified'],
   ['core/rehearsal', 'the stand-in host'],
   ['core/sites', 'real sites: what is put into one'],
+  ['core/shots', 'pages in a browser: pictures, and what readers stumble over'],
+  ['core/web', 'servers on this machine: pages to look at, a catalogue'],
   ['core/index.ts', 'the public library'],
   ['cli/exit-status.ts', 'what the program ends with'],
   ['cli/io.ts', 'what the program has around it'],

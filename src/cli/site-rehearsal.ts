@@ -1,7 +1,7 @@
 import { UsageError } from '../core/errors.ts';
 import type { Finding } from '../core/rules/check.ts';
 import { comparePages, type PageDifference } from '../core/sites/compare-pages.ts';
-import { rehearseOnSite, type ShownPage, type SiteRehearsal } from '../core/sites/rehearse-on-site.ts';
+import { rehearseOnSite, type SeenSite, type ShownPage, type SiteRehearsal } from '../core/sites/rehearse-on-site.ts';
 import type { Chain } from '../core/theme/chain.ts';
 import { installedOf } from '../core/theme/layout.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
@@ -13,6 +13,8 @@ import { findingsText } from './output/findings-text.ts';
 import { findingJson } from './output/json.ts';
 import { count } from './output/paint.ts';
 import { reportFindings, type ReportName } from './reports.ts';
+import { keepShots, lookAtSite, picturesIn } from './shots.ts';
+import type { Look } from '../core/shots/look-at-pages.ts';
 import { shelvesIn, siteNamed } from './site-argument.ts';
 import { openSource } from './theme-argument.ts';
 
@@ -21,6 +23,9 @@ interface Given {
   readonly format: ReportName;
   /** What the pages are compared with: `parent`, a version, a folder or an archive. */
   readonly against?: string | undefined;
+  /** The folder for pictures of the pages. */
+  readonly shots?: string | undefined;
+  readonly accept: boolean;
 }
 
 /** Tries a theme on a fresh copy of a real site: the verdict first, then a row for each page. */
@@ -36,18 +41,24 @@ export async function rehearseSite(context: Context, argument: string | undefine
       what: `the site “${name}” says neither what makes its pages nor what serves them`,
       hint: 'add command: or server: to it; docs/sites.md shows how',
     });
+  if (given.shots !== undefined) picturesIn(context, given.shots);
   const other = given.against === undefined ? undefined : await otherTheme(context, opened, given.against);
   if (!(await isAgreed(context, name, site, given))) return ExitStatus.ok;
   const isCompared = other !== undefined;
-  const shown = await context.changing(async (applying) => rehearseOnSite(chain, site, { ...applying, isCompared }));
+  let looks: readonly Look[] = [];
+  const visit = given.shots === undefined ? undefined : async (seen: SeenSite) => void (looks = await lookAtSite(context, seen));
+  const shown = await context.changing(async (applying) => rehearseOnSite(chain, site, { ...applying, isCompared, visit }));
   const before =
     other === undefined
       ? undefined
       : await context.changing(async (applying) => rehearseOnSite(other.chain, site, { ...applying, isCompared }));
   const { findings, pages } = shown;
-  const all = [...findings, ...pages.flatMap((page) => page.findings)];
+  const pictures =
+    given.shots === undefined ? undefined : await keepShots(context, looks, { chain, shots: given.shots, accept: given.accept });
+  const all = [...findings, ...pages.flatMap((page) => page.findings), ...(pictures?.findings ?? [])];
   const differences = other === undefined || before === undefined ? [] : differencesOf([shown, chain], [before, other.chain], site.home);
   tell(context, { name, opened, shown, all, differences, other });
+  if (pictures !== undefined) context.say(`\n${pictures.said}`);
   reportFindings(context, given.format, opened, all);
   if (given.format === 'json')
     context.result({

@@ -4,13 +4,12 @@ import { type Operation, copyOperations } from '../core/changes/plan.ts';
 import { UsageError } from '../core/errors.ts';
 import { DiskTree } from '../core/files/disk-tree.ts';
 import type { StandInHost } from '../core/rehearsal/host.ts';
-import type { Page } from '../core/rehearsal/pages.ts';
-import { MemoryTree } from '../core/files/memory-tree.ts';
-import type { FileTree } from '../core/files/file-tree.ts';
+import { pageName, type Page } from '../core/rehearsal/pages.ts';
 import { comparePages, type ComparedPage, type PageDifference } from '../core/sites/compare-pages.ts';
 import type { Shelves } from '../core/theme/shelf.ts';
 import type { Theme } from '../core/theme/theme.ts';
-import { rehearse, type Rehearsal, type RehearsalRequest } from '../core/rehearsal/rehearse.ts';
+import type { Rehearsal, RehearsalRequest } from '../core/rehearsal/rehearse.ts';
+import { rehearseKept, type KeptRehearsal } from '../core/rehearsal/kept.ts';
 import { type Other } from './against.ts';
 import { contactSheet, type SheetPage } from './output/contact-sheet.ts';
 
@@ -18,30 +17,20 @@ import { contactSheet, type SheetPage } from './output/contact-sheet.ts';
 export async function rehearseOther({ chain }: Other, shelves: Shelves, request: RehearsalRequest): Promise<KeptRehearsal> {
   const [theme] = chain.themes;
   if (theme === undefined) throw new UsageError({ what: 'there is nothing to compare with' });
-  let files: FileTree | undefined;
-  const keep = async (host: StandInHost): Promise<void> => {
-    // In memory: the host goes as soon as its pages are made.
-    const tree = new DiskTree(host.folder);
-    files = MemoryTree.of(Object.fromEntries(tree.entries.flatMap(({ path, kind }) => (kind === 'file' ? [[path, tree.read(path)]] : []))));
-  };
-  const rehearsal = await rehearse({ ...request, platform: theme.platform, tree: theme.tree, names: theme.names, shelves, keep });
-  return { ...rehearsal, files: files ?? MemoryTree.of({}) };
-}
-
-export interface KeptRehearsal extends Rehearsal {
-  readonly files: FileTree;
+  return rehearseKept({ ...request, platform: theme.platform, tree: theme.tree, names: theme.names, shelves });
 }
 
 export function differencesOf(now: Rehearsal, before: Rehearsal): PageDifference[] {
-  const asCompared = ({ role, template, from, html, problem }: Page): ComparedPage => ({
-    role,
+  const asCompared = ({ role, state, template, from, html, problem }: Page): ComparedPage => ({
+    role: pageName({ role, state }),
     template: template === undefined || from === undefined ? undefined : `${from}: ${template}`,
     loaded: [],
     text: html,
     findings: problem === undefined ? [] : [problem],
   });
-  return now.pages.flatMap((page) => {
-    const other = before.pages.find(({ role }) => role === page.role);
+  const beforehand = [...before.pages, ...before.states];
+  return [...now.pages, ...now.states].flatMap((page) => {
+    const other = beforehand.find((each) => pageName(each) === pageName(page));
     return other === undefined ? [] : [comparePages([asCompared(page), now.home], [asCompared(other), before.home])];
   });
 }
@@ -67,23 +56,24 @@ export async function keepSite(applying: ApplyOptions, host: StandInHost, { page
     return { op: 'create', path, content: { bytes: content }, size: content.length, mode: 0o644 };
   };
   const made = pages.filter(({ isRendered }) => isRendered);
-  const old = before?.pages.filter(({ isRendered }) => isRendered) ?? [];
+  const old = (before === undefined ? [] : [...before.pages, ...before.states]).filter(({ isRendered }) => isRendered);
   const sheet = made.map((page): SheetPage => {
-    const other = old.find(({ role }) => role === page.role);
+    const name = pageName(page);
+    const other = old.find((each) => pageName(each) === name);
     return {
-      role: page.role,
-      file: `${page.role}.html`,
+      role: name,
+      file: `${name}.html`,
       notes: notesOf(page),
-      before: other === undefined ? undefined : { file: `before/${page.role}.html`, notes: notesOf(other) },
+      before: other === undefined ? undefined : { file: `before/${name}.html`, notes: notesOf(other) },
     };
   });
   const title = `${theme.names.title ?? theme.names.id}, page by page`;
   const operations = [
     ...copyOperations(new DiskTree(host.folder)),
-    ...pages.map(({ role, html }) => file(`${role}.html`, html)),
+    ...pages.map((page) => file(`${pageName(page)}.html`, page.html)),
     ...(made.length === 0 ? [] : [file(sheetName(pages), contactSheet(title, sheet, called))]),
     ...(before === undefined ? [] : copyOperations(before.files).map((operation) => ({ ...operation, path: `before/${operation.path}` }))),
-    ...old.map(({ role, html }) => file(`before/${role}.html`, html)),
+    ...old.map((page) => file(`before/${pageName(page)}.html`, page.html)),
   ];
   await applyPlan({ title: `rehearse --out ${basename(out)}`, root: out, isNewRoot: true, operations }, applying);
 }

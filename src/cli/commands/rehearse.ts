@@ -2,8 +2,8 @@ import { dirname } from 'node:path';
 import * as z from 'zod';
 import { UsageError } from '../../core/errors.ts';
 import type { StandInHost } from '../../core/rehearsal/host.ts';
-import type { Page } from '../../core/rehearsal/pages.ts';
-import { type PageDifference } from '../../core/sites/compare-pages.ts';
+import { pageName, type Page } from '../../core/rehearsal/pages.ts';
+import { isSamePage, type PageDifference } from '../../core/sites/compare-pages.ts';
 import { rehearse, type Rehearsal } from '../../core/rehearsal/rehearse.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
@@ -11,6 +11,8 @@ import { ExitStatus } from '../exit-status.ts';
 import { rehearseSite } from '../site-rehearsal.ts';
 import { againstText, differenceLines, otherTheme, type Other } from '../against.ts';
 import { differencesOf, keepSite, rehearseOther, sheetName } from '../stand-in.ts';
+import { serveThemes } from '../serve-themes.ts';
+import { shootTheme } from '../shots.ts';
 import { openSource } from '../theme-argument.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { findingJson } from '../output/json.ts';
@@ -28,6 +30,17 @@ export default defineCommand({
         .describe('a new folder to keep the site in, with a sheet of all pages (index.html) to be opened with a browser'),
       'DIR',
     ),
+    serve: z
+      .boolean()
+      .default(false)
+      .describe('show it to a browser on this machine, with the themes beside it; loads again when a file changes'),
+    port: takes(z.coerce.number().int().min(0).max(65_535).default(0).describe('the port of --serve; default: any that is free'), 'NUMBER'),
+    shots: takes(
+      z.string().optional().describe('look at every page with a browser, as on a desktop and a phone, and keep pictures there'),
+      'DIR',
+    ),
+    states: z.boolean().default(false).describe('with --shots: look at the pages in other states, too (empty lists, long words …)'),
+    accept: z.boolean().default(false).describe('with --shots: later pictures are compared with these'),
     regions: z.boolean().default(false).describe('with --out: outline and name each region on the pages'),
     site: takes(z.string().optional().describe('try it on a fresh copy of a real site, by its name in pionero.yaml'), 'NAME'),
     against: takes(
@@ -44,12 +57,24 @@ export default defineCommand({
     'pionero rehearse lumbre.zip',
     'pionero rehearse cierzo --shelf demo/shelf --out site --regions',
     'pionero rehearse lumbre --against parent',
+    'pionero rehearse lumbre --serve --port 8080',
+    'pionero rehearse lumbre --shots shots',
   ],
   async run(context, args, given) {
+    if (given.shots === undefined && (given.accept || given.states))
+      throw new UsageError({
+        what: `${given.accept ? '--accept' : '--states'} is about pictures`,
+        hint: 'name a folder for them with --shots DIR',
+      });
     if (given.site !== undefined) return rehearseSite(context, args[0], given.site, given);
     if (given.regions && given.out === undefined)
       throw new UsageError({ what: '--regions outlines the regions on pages', hint: 'name a folder for them with --out DIR' });
     const opened = await openSource(args[0], context);
+    if (given.serve) {
+      await serveThemes(context, opened, given.port);
+      return ExitStatus.ok;
+    }
+    if (given.shots !== undefined) return shootTheme(context, opened, { ...given, shots: given.shots });
     const { theme, shelves } = opened;
     const subject = { platform: theme.platform, tree: theme.tree, names: theme.names, shelves, isOutlined: given.regions };
     const other = given.against === undefined ? undefined : await otherTheme(context, opened, given.against);
@@ -75,18 +100,11 @@ export default defineCommand({
         platform: subject.platform.contract.name,
         chain: rehearsal.chain,
         sheets: rehearsal.sheets,
-        pages: rehearsal.pages.map(({ role, template, from, bytes: size, isRendered, regions, problem }) => ({
-          role,
-          template,
-          from,
-          bytes: size,
-          rendered: isRendered,
-          regions,
-          problem,
-        })),
+        pages: rehearsal.pages.map(pageJson),
+        states: rehearsal.states.map((page) => ({ state: page.state, ...pageJson(page) })),
         ...(other === undefined ? {} : { against: other.called, differences }),
       });
-    const isGood = rehearsal.recognised && rehearsal.pages.every((page) => page.problem === undefined);
+    const isGood = rehearsal.recognised && [...rehearsal.pages, ...rehearsal.states].every((page) => page.problem === undefined);
     return isGood ? ExitStatus.ok : ExitStatus.findings;
   },
 });
@@ -116,7 +134,13 @@ function show(context: Context, rehearsal: Rehearsal, { out, other, differences 
   );
   if (chain.length > 1) context.say(`  chain: ${chain.join(paint.faint(' → '))}`);
   if (sheets.length > 0) context.say(`  stylesheets: ${sheets.join(paint.faint(', then '))}`);
-  if (other !== undefined) context.say(`  ${againstText(other, differences)}`);
+  if (other !== undefined)
+    context.say(
+      `  ${againstText(
+        other,
+        differences.filter(({ role }) => pages.some((page) => page.role === role)),
+      )}`,
+    );
   context.say('');
   const width = (values: readonly (string | undefined)[]): number => Math.max(...values.map((value) => value?.length ?? 0));
   const roles = width(pages.map((page) => page.role));
@@ -129,6 +153,7 @@ function show(context: Context, rehearsal: Rehearsal, { out, other, differences 
     );
     if (difference !== undefined) for (const line of differenceLines(context, difference)) context.say(`    ${line}`);
   }
+  showStates(context, rehearsal, differences);
   if (pages.some((page) => page.problem === undefined && !page.isRendered))
     context.say(
       `\n${paint.faint('–')} No page was made of templates in ${languageName(theme)}. The theme was installed and recognised, and what its templates include is there; try the rest on a real site (--site NAME).`,
@@ -137,6 +162,39 @@ function show(context: Context, rehearsal: Rehearsal, { out, other, differences 
     context.say(
       `\nThe site is kept in ${context.shown(out)}: open ${pages.some(({ isRendered }) => isRendered) ? sheetName(pages) : 'a page'} there with a browser.`,
     );
+}
+
+/** The pages in other states, in one line; each of them that is not as it should be, or differs, in a line of its own. */
+function showStates(context: Context, { pages, states }: Rehearsal, differences: readonly PageDifference[]): void {
+  const { paint } = context;
+  const made = states.filter(({ isRendered }) => isRendered);
+  if (made.length === 0) return;
+  // Where the usual page is blank too, that has been said.
+  const isBlank = ({ role, html }: Page): boolean => html.trim() === '' && pages.find((each) => each.role === role)?.html.trim() !== '';
+  const isWrong = (page: Page): boolean => page.problem !== undefined || isBlank(page);
+  const wrong = made.filter(isWrong);
+  const names = [...new Set(made.map(({ state }) => state ?? ''))];
+  context.say(
+    wrong.length === 0
+      ? `\n  ${paint.good('✓')} ${count(made.length, 'page')} more in ${count(names.length, 'state')}: ${paint.faint(names.join(', '))}`
+      : `\n  ${paint.bad('✗')} ${wrong.length} of ${count(made.length, 'page')} in other states:`,
+  );
+  for (const page of made) {
+    const found = differences.find(({ role }) => role === pageName(page));
+    const usual = differences.find(({ role }) => role === page.role);
+    // Where the usual page differs, that has been told.
+    const difference = found === undefined || isSamePage(found) || (usual !== undefined && !isSamePage(usual)) ? undefined : found;
+    const isTold = isWrong(page) || difference !== undefined;
+    if (!isTold && !context.options.verbose) continue;
+    const { mark, detail } = verdictOn(page, paint);
+    context.say(`    ${mark} ${page.role} · ${page.state ?? ''}  ${paint.faint(detail)}`);
+    if (difference !== undefined && !isSamePage(difference))
+      for (const line of differenceLines(context, difference)) context.say(`      ${line}`);
+  }
+}
+
+function pageJson({ role, template, from, bytes: size, isRendered, regions, problem }: Page): Record<string, unknown> {
+  return { role, template, from, bytes: size, rendered: isRendered, regions, problem };
 }
 
 /** The regions of a page that the sample content leaves empty. */

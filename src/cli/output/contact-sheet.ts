@@ -1,4 +1,5 @@
 import { escapeMarkup } from './escape-markup.ts';
+import { pageShell } from './page-shell.ts';
 
 /** A page on the sheet: its role, where its file lies from the sheet, and what is to be said of it. */
 export interface SheetPage {
@@ -22,22 +23,14 @@ export function contactSheet(title: string, pages: readonly SheetPage[], other: 
         : `<figure>${frame(before.file, `${role}, ${other ?? ''}`)}<figcaption>${escapeMarkup(other ?? '')} ${notes(before.notes)}</figcaption></figure>`;
     return `<section class="${before === undefined ? 'one' : 'two'}"><h2>${escapeMarkup(role)}</h2><div>${old}${own}</div></section>`;
   };
-  return `<!doctype html>
-<html lang="en">
-<head>
-<meta charset="utf-8">
-<meta name="viewport" content="width=device-width, initial-scale=1">
-<title>${escapeMarkup(title)}</title>
-<style>${STYLE}</style>
-</head>
-<body>
-<h1>${escapeMarkup(title)}</h1>
+  return pageShell(
+    title,
+    STYLE,
+    `<h1>${escapeMarkup(title)}</h1>
 <main>
 ${pages.map(card).join('\n')}
-</main>
-</body>
-</html>
-`;
+</main>`,
+  );
 }
 
 const STYLE = `

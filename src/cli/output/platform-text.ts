@@ -48,6 +48,11 @@ export function platformText({ contract, file }: Platform, kits: readonly Kit[],
     ),
     ...section('Templates', templateLines(contract)),
     ...section('Pages', roles),
+    ...section(
+      'States that the stand-in host shows pages in',
+      Object.entries(contract.states).map(([name, state]) => `${paint.name(name.padEnd(14))} ${state.roles.join(', ')}`),
+    ),
+    ...section('Packages', packageLines(contract, paint)),
     ...section('Addresses', addressLines(contract)),
     ...section('Texts', stringLines(contract)),
     ...section(
@@ -174,4 +179,17 @@ function spanned(text: string, { since, until }: { since?: string | undefined; u
   return [text, since === undefined ? '' : `from release ${since}`, until === undefined ? '' : `up to release ${until}`]
     .filter(Boolean)
     .join(' ');
+}
+
+function packageLines({ package: { formats, name, top, forms } }: Platform['contract'], paint: Paint): string[] {
+  return formats.map((format) => {
+    const form = forms[format];
+    const folder = form?.top ?? top;
+    const adds = (form?.adds ?? []).map(({ path }) => path);
+    const notes = [
+      folder === '' ? 'the theme itself at its root' : `everything in ${folder}/`,
+      ...(adds.length === 0 ? [] : [`with ${adds.join(', ')}`]),
+    ];
+    return `${form?.name ?? name}.${format}  ${paint.faint(notes.join('; '))}`;
+  });
 }

@@ -1,5 +1,6 @@
 import { TRACED_KINDS, type Trace, type TracedFile } from '../../core/lineage/trace.ts';
 import { escapeMarkup } from './escape-markup.ts';
+import { pageShell } from './page-shell.ts';
 import { titleOfKind } from './trace-text.ts';
 
 /** A trace as one page that needs nothing else: the chain as columns, a row for each file, filters and a search. */
@@ -49,17 +50,7 @@ export function tracePage(trace: Trace): string {
     ({ name: region, declared, printed }) =>
       `<tr><th scope="row">${escapeMarkup(region)}</th><td>${declared === undefined ? 'offered by the host' : `declared by ${escapeMarkup(name(declared))}`}</td><td>${escapeMarkup(printedIn(printed))}</td></tr>`,
   );
-  return `<!doctype html>
-<html lang="en">
-<head>
-<meta charset="utf-8">
-<meta name="viewport" content="width=device-width, initial-scale=1">
-<meta http-equiv="Content-Security-Policy" content="default-src 'none'; style-src 'unsafe-inline'; script-src 'unsafe-inline'">
-<title>${escapeMarkup(id)}: what comes from where</title>
-<style>${STYLE}</style>
-</head>
-<body>
-<header>
+  const body = `<header>
 <h1>${escapeMarkup(id)}: what comes from where</h1>
 <p>${layers.map((layer) => escapeMarkup(`${layer.id} ${layer.version ?? ''}`.trim())).join(' <span aria-label="builds on">→</span> ')}</p>
 ${missing}
@@ -81,10 +72,13 @@ ${groups.join('\n')}
 ${sheets.length === 0 ? '' : `<h2>Stylesheets, in the order in which they load</h2>\n<ol>${sheets.map(({ from, path }) => `<li>${escapeMarkup(path)} <small>${escapeMarkup(name(from))}</small></li>`).join('')}</ol>`}
 ${regionRows.length === 0 ? '' : `<h2>Regions</h2>\n<table><thead><tr><th scope="col">Region</th><th scope="col">Declared</th><th scope="col">Printed</th></tr></thead><tbody>${regionRows.join('')}</tbody></table>`}
 </main>
-<script>${SCRIPT}</script>
-</body>
-</html>
-`;
+<script>${SCRIPT}</script>`;
+  return pageShell(
+    `${id}: what comes from where`,
+    STYLE,
+    body,
+    "default-src 'none'; style-src 'unsafe-inline'; script-src 'unsafe-inline'",
+  );
 }
 
 const STYLE = `

@@ -449,6 +449,16 @@ export const PlatformSchema = z.strictObject({
     .default({ new: [], install: [], meta: [], pack: [] })
     .describe('What to do by hand afterwards; may hold {id}'),
   sample: z.record(z.string(), z.unknown()).default({}).describe('What the stand-in host gives to templates'),
+  states: z
+    .record(
+      checkedText((value) => (/^[a-z][a-z0-9-]*$/.test(value) ? undefined : 'it needs small letters, digits and hyphens')),
+      z.strictObject({
+        roles: z.array(z.string()).min(1).describe('The pages that can be in that state'),
+        sample: z.record(z.string(), z.unknown()).describe('What is different then: maps are merged, anything else is replaced'),
+      }),
+    )
+    .default({})
+    .describe('What a theme must stand besides: an empty list, a long word, a search without results, somebody who has signed in'),
 });
 
 /** What a platform file says, with its defaults filled in. */

@@ -13,6 +13,8 @@ import { loadedSheets } from '../theme/sheets.ts';
 /** A page as the stand-in host shows it. */
 export interface Page {
   readonly role: string;
+  /** The state of the site that it is shown in; undefined for the usual one. */
+  readonly state?: string | undefined;
   /** The template that serves it, from its theme's root; undefined when none does. */
   readonly template?: string | undefined;
   /** The id of the theme that the template comes from. */
@@ -39,6 +41,8 @@ export interface ShowOptions {
   readonly placeOf: (theme: Theme) => string;
   /** Whether each region is outlined and named, to see where a block would land. */
   readonly isOutlined?: boolean | undefined;
+  /** What is different from the usual sample content. */
+  readonly changes?: Readonly<Record<string, unknown>> | undefined;
 }
 
 /** Shows every page role with the platform's sample content. */
@@ -48,8 +52,23 @@ export function showPages(chain: Chain, options: ShowOptions): Page[] {
   return roles.map((role) => showPage(chain, role, options));
 }
 
+/** Shows the pages that can be in each of the platform’s states, as they are then. */
+export function showStates(chain: Chain, options: ShowOptions): Page[] {
+  const { states = {}, templates } = chain.themes[0]?.platform.contract ?? {};
+  return Object.entries(states).flatMap(([state, { roles, sample }]) =>
+    roles.flatMap((role) =>
+      templates?.roles[role] === undefined ? [] : [{ ...showPage(chain, role, { ...options, changes: sample }), state }],
+    ),
+  );
+}
+
+/** What a page is called among all: its role, and its state where that is not the usual one. */
+export function pageName({ role, state }: Pick<Page, 'role' | 'state'>): string {
+  return state === undefined ? role : `${role}.${state}`;
+}
+
 function showPage(chain: Chain, role: string, options: ShowOptions): Page {
-  const { placeOf } = options;
+  const { placeOf, changes } = options;
   const { file, builtIn } = serveRole(chain, role);
   if (builtIn !== undefined) return { role, template: builtIn.path, from: builtIn.id, html: '', bytes: 0, isRendered: false, regions: [] };
   const source = file?.theme.source(file.path);
@@ -57,7 +76,7 @@ function showPage(chain: Chain, role: string, options: ShowOptions): Page {
   if (file === undefined || source === undefined || contract === undefined)
     return { role, html: '', bytes: 0, isRendered: false, regions: [], problem: 'no template serves it' };
   const { isRendered } = languageOf(contract);
-  const sample = sampleFor(chain, role, placeOf);
+  const sample = sampleFor(chain, role, placeOf, changes);
   const at = { role, template: file.path, from: file.theme.names.id, isRendered, regions: regionsOf(chain, file.path, sample, isRendered) };
   const lacking = missingPartials(chain, file.path);
   if (lacking.length > 0)
@@ -130,15 +149,32 @@ function withThemeRoot(template: string, theme: Theme, placeOf: (theme: Theme) =
 }
 
 /** The platform's sample content, with the links to the stylesheets that the host prints, and the role that is shown. */
-function sampleFor(chain: Chain, role: string, placeOf: (theme: Theme) => string): Record<string, unknown> {
+function sampleFor(
+  chain: Chain,
+  role: string,
+  placeOf: (theme: Theme) => string,
+  changes: Readonly<Record<string, unknown>> = {},
+): Record<string, unknown> {
   const contract = chain.themes[0]?.platform.contract;
-  const sample = structuredClone(contract?.sample ?? {});
+  const sample = changed(structuredClone(contract?.sample ?? {}), changes) as Record<string, unknown>;
   const printedBy = contract?.assets['sheets-printed-by']?.split('.') ?? [];
   const last = printedBy.at(-1);
   let map = sample;
   for (const key of printedBy.slice(0, -1)) map = (map[key] ??= {}) as Record<string, unknown>;
   if (last !== undefined) map[last] = `${typeof map[last] === 'string' ? map[last] : ''}${sheetLinks(chain, placeOf)}`;
   return { ...sample, role, [`is-${role}`]: true };
+}
+
+/** Some data with others laid over: maps are merged, anything else is replaced. */
+function changed(data: unknown, changes: unknown): unknown {
+  if (!isMap(data) || !isMap(changes)) return structuredClone(changes);
+  const merged = { ...data };
+  for (const [key, value] of Object.entries(changes)) merged[key] = key in data ? changed(data[key], value) : structuredClone(value);
+  return merged;
+}
+
+function isMap(value: unknown): value is Record<string, unknown> {
+  return typeof value === 'object' && value !== null && !Array.isArray(value);
 }
 
 function sheetLinks(chain: Chain, placeOf: (theme: Theme) => string): string {

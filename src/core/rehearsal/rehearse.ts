@@ -6,7 +6,7 @@ import { openChain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import { StandInHost } from './host.ts';
-import { showPages, type Page } from './pages.ts';
+import { showPages, showStates, type Page } from './pages.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 import { installedOf, type Installed } from '../theme/layout.ts';
 import { loadedSheets } from '../theme/sheets.ts';
@@ -20,6 +20,8 @@ export interface Rehearsal {
   /** Ids from the theme to the root of the chain. */
   readonly chain: readonly string[];
   readonly pages: readonly Page[];
+  /** The pages in other states of the site than the usual one: empty lists, long words, somebody who has signed in. */
+  readonly states: readonly Page[];
   /** Where the theme lies, from the site's root. */
   readonly home: string;
   /** The main stylesheets that the host loads, from the site's root, in order. */
@@ -51,9 +53,10 @@ export async function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
     const placeOf = (each: Theme): string => homes.get(each) ?? '';
     const recognised = reasons.length === 0;
     const pages = recognised ? showPages(chain, { placeOf, isOutlined: request.isOutlined }) : [];
-    await request.keep?.(host, pages);
+    const states = recognised ? showStates(chain, { placeOf, isOutlined: request.isOutlined }) : [];
+    await request.keep?.(host, [...pages, ...states]);
     const sheets = loadedSheets(chain).map((sheet) => `${placeOf(sheet.theme)}/${sheet.path}`);
-    return { recognised, reasons, theme, home: placeOf(theme), chain: chain.themes.map((each) => each.names.id), pages, sheets };
+    return { recognised, reasons, theme, home: placeOf(theme), chain: chain.themes.map((each) => each.names.id), pages, states, sheets };
   });
 }
 

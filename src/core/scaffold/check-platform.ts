@@ -173,6 +173,9 @@ function* roleProblems({ contract }: Platform): Generator<Problem> {
         `${role.file} is among none of the template files (${contract.templates.files.join(', ')})`,
       ];
   }
+  for (const [state, { roles: shown }] of Object.entries(contract.states))
+    for (const [i, role] of shown.entries())
+      if (roles[role] === undefined) yield [['states', state, 'roles', i], `there is no role “${role}”`];
 }
 
 function* shapeProblems({ contract }: Platform): Generator<Problem> {

@@ -132,6 +132,8 @@ export interface Answer {
 
 /** A server of a site, while it runs. */
 export interface RunningSite {
+  /** `http://127.0.0.1:PORT` */
+  readonly origin: string;
   /** Asks for an address of the server, from its root; undefined when it ends instead, or takes too long. */
   get(address: string): Promise<Answer | undefined>;
   output(): string;
@@ -182,7 +184,7 @@ export async function withServer<T>(
         });
       await new Promise((resolve) => setTimeout(resolve, 50));
     }
-    return await work({ get: async (address) => ask(address).catch(() => undefined), output, isTooLarge });
+    return await work({ origin, get: async (address) => ask(address).catch(() => undefined), output, isTooLarge });
   } finally {
     endGroup(child);
   }

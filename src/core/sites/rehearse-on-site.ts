@@ -42,6 +42,16 @@ export interface SiteRehearsal {
 export interface SiteWishes extends ApplyOptions {
   /** Whether pages are to be compared with others: what changes from one request to the next is found out then. */
   readonly isCompared?: boolean | undefined;
+  /** Called while the site’s pages can still be seen: to look at them with a browser. */
+  readonly visit?: ((seen: SeenSite) => Promise<void>) | undefined;
+}
+
+/** Where the pages of a site can be seen. */
+export interface SeenSite {
+  /** A running server, or the folder with the pages. */
+  readonly at: { readonly origin: string } | { readonly folder: string };
+  /** Each page by its role, and its address or its file. */
+  readonly pages: readonly { readonly role: string; readonly place: string }[];
 }
 
 /** Installs a theme with its chain into a fresh copy of a site, runs the site’s command or server, and looks at its pages. */
@@ -94,6 +104,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
             // What is logged while a page is made says which template made it, when the page itself does not.
             pages.push(shown.template === undefined ? { ...shown, template: judge.template(said().slice(before)) } : shown);
           }
+          await applying.visit?.({ at: { origin: running.origin }, pages });
           const output = said();
           return { pages, findings: [...judge.failures(output), ...(running.isTooLarge() ? [tooMuch()] : [])], output };
         },
@@ -105,6 +116,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
       limits,
     );
     const pages = wanted.map((page) => filePage(page, fill, copy, judge));
+    await applying.visit?.({ at: { folder: copy.out }, pages: pages.filter(({ text }) => text !== '') });
     const told = judge.failures(`${outcome.output}\n${logs.added()}`);
     const last = outcome.output.trim().split('\n').at(-1) ?? '';
     const wrong = outcome.isTimedOut

@@ -1,0 +1,76 @@
+import { FailedOperationError, PioneroError } from '../core/errors.ts';
+import type { KeptRehearsal } from '../core/rehearsal/kept.ts';
+import { rehearseKept } from '../core/rehearsal/kept.ts';
+import type { OpenedTheme } from '../core/theme/open.ts';
+import { serveLoopback } from '../core/web/loopback.ts';
+import { siteApp, type ShownSite } from '../core/web/show-site.ts';
+import type { Context } from './command.ts';
+import { FolderWatcher } from './folder-watcher.ts';
+import { framePage, problemPage } from './output/serve-page.ts';
+import { count } from './output/paint.ts';
+import { openArgument } from './theme-argument.ts';
+
+/** Editors save in several steps: so many milliseconds of quiet end one. */
+const QUIET_MS = 120;
+
+/** Shows a theme, and the others of its platform on the shelves, to a browser on this machine, until it is interrupted. */
+export async function serveThemes(context: Context, opened: OpenedTheme, port: number): Promise<void> {
+  const { theme, shelves } = opened;
+  const others = shelves
+    .list()
+    .filter(({ names }) => names.id !== theme.names.id)
+    .map(({ names, folder }) => ({ id: names.id, folder }));
+  const folders = new Map([[theme.names.id, opened.folder], ...others.map(({ id, folder }) => [id, folder] as const)]);
+  const listeners = new Set<() => void>();
+  const known = new Map<string, Promise<KeptRehearsal>>();
+  const rehearseAgain = async (id: string): Promise<KeptRehearsal> => {
+    const isArchive = theme.tree.disk === undefined && id === theme.names.id;
+    const now = isArchive ? opened : await openArgument(folders.get(id), context);
+    const { platform, tree, names } = now.theme;
+    const kept = await context.changing(async (applying) => rehearseKept({ platform, tree, names, shelves: now.shelves, applying }));
+    if (kept.recognised) return kept;
+    throw new FailedOperationError({
+      what: `${id} is not recognised: ${count(kept.reasons.length, 'reason')}`,
+      hint: `“pionero check ${id}” says them`,
+    });
+  };
+  const site: ShownSite = {
+    ids: [...folders.keys()],
+    async rehearsed(id) {
+      const running = known.get(id) ?? rehearseAgain(id);
+      known.set(id, running);
+      return running.catch((error: unknown) => {
+        throw error instanceof PioneroError ? new Error(`${error.what}. ${error.hint ?? ''}`.trim(), { cause: error }) : error;
+      });
+    },
+    onChange(listener) {
+      listeners.add(listener);
+      return () => listeners.delete(listener);
+    },
+  };
+  let timer: NodeJS.Timeout | undefined;
+  const watcher = new FolderWatcher(() => {
+    clearTimeout(timer);
+    timer = setTimeout(() => {
+      known.clear();
+      for (const listener of listeners) listener();
+    }, QUIET_MS);
+  });
+  const server = await serveLoopback(siteApp(site, { frame: framePage, problem: problemPage }), port);
+  const { paint } = context;
+  const address = `${server.address}/${encodeURIComponent(theme.names.id)}/`;
+  await context.io.withInterrupt(
+    (signal) =>
+      new Promise<void>((resolve) => {
+        if (theme.tree.disk !== undefined) for (const folder of folders.values()) watcher.add(folder, true);
+        context.say(`${paint.good('✓')} ${paint.strong(theme.names.id)} is shown at ${paint.name(address)}`);
+        if (others.length > 0) context.say(`  and ${count(others.length, 'theme')} beside it: ${others.map(({ id }) => id).join(', ')}`);
+        context.say(paint.faint('  Pages load again when a file changes; Ctrl-C ends it.'));
+        context.result({ address, themes: site.ids });
+        signal.addEventListener('abort', () => resolve(), { once: true });
+      }),
+  );
+  clearTimeout(timer);
+  watcher.close();
+  await server.close();
+}

@@ -1,0 +1,74 @@
+import { userInfo } from 'node:os';
+import { join } from 'node:path';
+import { FailedOperationError, UsageError } from '../errors.ts';
+import { kindOnDisk, realPlace } from '../files/disk.ts';
+
+/** What a driver of browsers gives us; its own types are not ours to pass on. */
+export type Browser = import('playwright-core').Browser;
+export type BrowserPage = import('playwright-core').Page;
+
+/** Which browser, and what breaks it off. */
+export interface BrowserWishes {
+  /** As in {@link findBrowser}. */
+  readonly path: string;
+  readonly signal?: AbortSignal | undefined;
+}
+
+/** What the programs of the browser are called. */
+const PROGRAMS = ['chromium', 'chromium-browser', 'chrome', 'google-chrome'];
+
+/** Without these a browser asks its makers for news, and hangs where it may not. */
+const QUIET = [
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+  '--no-first-run',
+  '--disable-gpu',
+  '--disable-quic',
+  '--hide-scrollbars',
+  '--font-render-hinting=none',
+];
+
+/**
+ * The browser among the programs of some folders; undefined where there is none.
+ * @param path the folders, with colons between them, as in `PATH`
+ */
+export function findBrowser(path: string): string | undefined {
+  for (const folder of path.split(':').filter((each) => each.startsWith('/')))
+    for (const name of PROGRAMS) if (kindOnDisk(realPlace(join(folder, name))) === 'file') return join(folder, name);
+  return undefined;
+}
+
+/**
+ * Starts a browser without a window, lets it be used, and ends it, whatever happens.
+ * @throws UsageError when there is no browser, or no driver for it
+ */
+export async function withBrowser<T>({ path, signal }: BrowserWishes, work: (browser: Browser) => Promise<T>): Promise<T> {
+  const executablePath = findBrowser(path);
+  if (executablePath === undefined)
+    throw new UsageError({ what: 'there is no browser here to look with', hint: 'install Chromium (Debian: apt-get install chromium)' });
+  const { chromium } = await import('playwright-core').catch((cause: unknown) => {
+    throw new UsageError({ what: 'the driver of the browser is not installed', hint: 'npm install -g playwright-core', cause });
+  });
+  const isRoot = userInfo().uid === 0;
+  const browser = await chromium
+    .launch({ executablePath, args: [...QUIET, ...(isRoot ? ['--no-sandbox'] : [])], handleSIGINT: false, handleSIGTERM: false })
+    .catch((cause: unknown) => {
+      throw new FailedOperationError({ what: `${executablePath} does not start`, why: firstLine(cause), cause });
+    });
+  const stop = (): void => void browser.close();
+  signal?.addEventListener('abort', stop, { once: true });
+  try {
+    return await work(browser);
+  } catch (error) {
+    if (signal?.aborted === true) throw new FailedOperationError({ what: 'interrupted', hint: 'nothing was changed', cause: error });
+    throw error;
+  } finally {
+    signal?.removeEventListener('abort', stop);
+    await browser.close();
+  }
+}
+
+function firstLine(error: unknown): string {
+  return (error instanceof Error ? error.message : String(error)).split('\n')[0] ?? '';
+}

@@ -1,0 +1,121 @@
+/// <reference lib="dom" />
+// These functions are sent to a page and run there: each is whole by itself.
+import type { Box, Stumble } from './stumble.ts';
+
+/** Waits until the fonts are loaded, or it is known that they cannot be. */
+export async function whenFontsAreThere(): Promise<void> {
+  await document.fonts.ready;
+}
+
+/** In CSS pixels. */
+export function pageHeight(): number {
+  return document.documentElement.scrollHeight;
+}
+
+/** Runs in the page: what is wider than the window, and texts that are cut. */
+export function findOverflow(): Stumble[] {
+  const selectorOf = (element: Element): string => {
+    const id = element.id === '' ? '' : `#${CSS.escape(element.id)}`;
+    const classes = [...element.classList].slice(0, 2).map((name) => `.${CSS.escape(name)}`);
+    return `${element.tagName.toLowerCase()}${id}${classes.join('')}`;
+  };
+  const boxOf = (element: Element): Box => {
+    const { left, top, width, height } = element.getBoundingClientRect();
+    return { x: left + scrollX, y: top + scrollY, width, height };
+  };
+  const told = (element: Element, message: string): Stumble => ({
+    kind: 'overflow',
+    message,
+    element: { selector: selectorOf(element), markup: element.outerHTML.slice(0, 200) },
+    box: boxOf(element),
+  });
+  const hasText = (element: Element): boolean =>
+    [...element.childNodes].some((node) => node.nodeType === Node.TEXT_NODE && (node.textContent ?? '').trim() !== '');
+  const found: Stumble[] = [];
+  const room = document.documentElement.clientWidth;
+  const isHidden = (element: Element): boolean => {
+    const { width, height } = element.getBoundingClientRect();
+    const style = getComputedStyle(element);
+    return width < 2 || height < 2 || style.visibility === 'hidden' || style.display === 'none';
+  };
+  /** Whether something around an element scrolls sideways, or cuts what is too wide. */
+  const isHeld = (element: Element): boolean => {
+    for (let at = element.parentElement; at !== null && at !== document.body; at = at.parentElement)
+      if (['auto', 'scroll', 'hidden', 'clip'].includes(getComputedStyle(at).overflowX)) return true;
+    return false;
+  };
+  if (document.documentElement.scrollWidth > room + 1) {
+    const wide = [...document.body.querySelectorAll('*')].filter(
+      (element) => !isHidden(element) && !isHeld(element) && Math.round(element.getBoundingClientRect().right + scrollX) > room + 1,
+    );
+    // Of those in one another, the innermost is what is too wide.
+    const inner = wide.filter((element) => !wide.some((other) => other !== element && element.contains(other)));
+    for (const element of (inner.length > 0 ? inner : [document.body]).slice(0, 5))
+      found.push(
+        told(
+          element,
+          `${selectorOf(element)} is wider than the window by ${Math.round(element.getBoundingClientRect().right + scrollX - room)} pixels`,
+        ),
+      );
+  }
+  for (const element of document.body.querySelectorAll('*')) {
+    if (!(element instanceof HTMLElement) || isHidden(element) || !hasText(element)) continue;
+    const style = getComputedStyle(element);
+    const isCut =
+      (['hidden', 'clip'].includes(style.overflowX) && element.scrollWidth > element.clientWidth + 1) ||
+      (['hidden', 'clip'].includes(style.overflowY) && element.scrollHeight > element.clientHeight + 2);
+    // Dots at the end say that there is more, on purpose.
+    if (isCut && style.textOverflow !== 'ellipsis' && style.webkitLineClamp === 'none')
+      found.push(told(element, `the text of ${selectorOf(element)} is cut`));
+  }
+  return found.slice(0, 10);
+}
+
+/** What a rule of the engine found. */
+export interface AccessResult {
+  readonly id: string;
+  readonly help: string;
+  readonly nodes: readonly {
+    readonly selector: string;
+    readonly markup: string;
+    readonly box: Box;
+    readonly contrast?: string | undefined;
+  }[];
+}
+
+/** Runs in the page: what the engine that was put there finds. */
+export async function runAccessEngine(levels: readonly string[]): Promise<AccessResult[]> {
+  interface Node {
+    readonly target: readonly unknown[];
+    readonly html: string;
+    readonly any: readonly {
+      readonly data?: {
+        readonly contrastRatio?: number;
+        readonly expectedContrastRatio?: string;
+        readonly fgColor?: string;
+        readonly bgColor?: string;
+      } | null;
+    }[];
+  }
+  interface Engine {
+    run(root: Document, options: object): Promise<{ violations: { id: string; help: string; nodes: Node[] }[] }>;
+  }
+  const { axe } = globalThis as unknown as { axe?: Engine };
+  if (axe === undefined) return [];
+  const { violations } = await axe.run(document, { runOnly: { type: 'tag', values: levels }, resultTypes: ['violations'] });
+  return violations.map(({ id, help, nodes }) => ({
+    id,
+    help,
+    nodes: nodes.slice(0, 8).map(({ target, html, any }) => {
+      const selector = target.map(String).join(' ');
+      const element = document.querySelector(selector);
+      const { left = 0, top = 0, width = 0, height = 0 } = element?.getBoundingClientRect() ?? {};
+      const data = any.find((each) => each.data?.contrastRatio !== undefined)?.data;
+      const contrast =
+        data === undefined || data === null
+          ? undefined
+          : `${data.contrastRatio} to 1, wanted ${data.expectedContrastRatio} (${data.fgColor} on ${data.bgColor})`;
+      return { selector, markup: html.slice(0, 200), box: { x: left + scrollX, y: top + scrollY, width, height }, contrast };
+    }),
+  }));
+}

@@ -1,0 +1,141 @@
+import { SourceDocument } from '../text/source-document.ts';
+import type { Finding } from '../rules/check.ts';
+import type { FileTree } from '../files/file-tree.ts';
+import type { Chain } from '../theme/chain.ts';
+import { serveRole } from '../theme/roles.ts';
+import { withIncluded } from '../theme/templates.ts';
+import type { Look } from './look-at-pages.ts';
+import { comparePictures, withBoxes } from './pictures.ts';
+import type { Box, Stumble } from './stumble.ts';
+
+/** Pictures that were accepted are kept there, in the folder of the pictures. */
+const ACCEPTED = 'accepted';
+
+/** What came of looking at pages. */
+export interface JudgedLooks {
+  readonly findings: readonly Finding[];
+  /** What is to be in the folder of the pictures, by path. */
+  readonly files: ReadonlyMap<string, Buffer>;
+}
+
+/** What pages are held against. */
+export interface LookBasis {
+  readonly chain: Chain;
+  /** The folder of the pictures as it is. */
+  readonly before: FileTree;
+  /** Whether the pictures are the ones that later ones are compared with. */
+  readonly isAccepting: boolean;
+}
+
+/** Makes findings, with pictures, of what a browser showed; what is the same on several pages is one. */
+export async function judgeLooks(looks: readonly Look[], { chain, before, isAccepting }: LookBasis): Promise<JudgedLooks> {
+  const files = new Map<string, Buffer>();
+  const found = new Map<string, { stumble: Stumble; name: string; where: string[]; picture?: string }>();
+  const changed: Finding[] = [];
+  for (const look of looks) {
+    const picture = pictureName(look);
+    files.set(picture, look.picture);
+    const boxes: (Box & { number: number })[] = [];
+    for (const stumble of look.stumbles) {
+      const key = [stumble.kind, stumble.rule, stumble.element?.markup ?? stumble.message].join('\0');
+      const known = found.get(key);
+      const at = `${look.name} (${look.viewport.name})`;
+      if (known !== undefined) {
+        if (!known.where.includes(at)) known.where.push(at);
+      } else {
+        if (stumble.box !== undefined) boxes.push({ ...stumble.box, number: boxes.length + 1 });
+        const marked = stumble.box === undefined ? {} : { picture: `marked/${picture}, ${boxes.length}` };
+        found.set(key, { stumble, name: look.name, where: [at], ...marked });
+      }
+    }
+    if (boxes.length > 0) files.set(`marked/${picture}`, await withBoxes(look.picture, boxes));
+    const old = before.get(`${ACCEPTED}/${picture}`)?.kind === 'file' ? before.read(`${ACCEPTED}/${picture}`) : undefined;
+    files.set(`${ACCEPTED}/${picture}`, isAccepting || old === undefined ? look.picture : old);
+    const difference = isAccepting || old === undefined ? undefined : await comparePictures(old, look.picture);
+    if (difference === undefined) continue;
+    files.set(`changes/${picture}`, difference.picture);
+    const share = (100 * difference.differing) / difference.all;
+    const much = share < 0.1 ? 'less than 0.1' : share.toFixed(1);
+    const template = templateOf(chain, look.name);
+    changed.push(
+      finding('changed', 'warning', `${look.name} (${look.viewport.name}) looks different: ${much} % of it (changes/${picture})`, template),
+    );
+  }
+  const told = [...found.values()].map(({ stumble, name, where, picture }) => {
+    const [first = '', ...more] = where;
+    const pages = more.length === 0 ? first : more.length < 3 ? where.join(', ') : `${first} and ${more.length} more`;
+    const severity = stumble.kind === 'console' || stumble.kind === 'missing' ? 'error' : 'warning';
+    const text = `${stumble.message}, on ${pages}${picture === undefined ? '' : ` (${picture})`}`;
+    return finding(stumble.kind, severity, text, placeOf(chain, name, stumble));
+  });
+  return { findings: [...told, ...changed], files };
+}
+
+function pictureName({ name, viewport }: Look): string {
+  return `${name}.${viewport.name}.png`;
+}
+
+interface Place {
+  readonly file: string;
+  readonly source?: SourceDocument | undefined;
+  readonly start: number;
+}
+
+const NOWHERE: Place = { file: '', start: 0 };
+
+function finding(
+  kind: Stumble['kind'] | 'changed',
+  severity: Finding['severity'],
+  message: string,
+  { file, source, start }: Place,
+): Finding {
+  const { line, column } = source?.positionAt(start) ?? { line: 1, column: 1 };
+  return {
+    rule: `shot/${kind}`,
+    severity,
+    file,
+    line,
+    column,
+    message,
+    code: kind,
+    args: {},
+    why: '',
+    isRefusal: false,
+    isSeen: true,
+    sourceLine: source?.text.split('\n')[line - 1]?.replace(/\r$/, ''),
+    length: 0,
+  };
+}
+
+/** The theme’s own template of a page, by the page’s name. */
+function templateOf(chain: Chain, name: string): Place {
+  const { file } = serveRole(chain, name.split('.')[0] ?? name);
+  return file === undefined || file.theme !== chain.themes[0] ? NOWHERE : { file: file.path, start: 0 };
+}
+
+/** Where the theme’s templates write what a reader stumbles over; the page’s template where that cannot be told. */
+function placeOf(chain: Chain, name: string, { element, message, kind }: Stumble): Place {
+  const { file } = serveRole(chain, name.split('.')[0] ?? name);
+  if (file === undefined) return NOWHERE;
+  const wanted = element === undefined ? (kind === 'missing' ? /([^/\s]+) was answered/.exec(message)?.[1] : undefined) : undefined;
+  const tag = element === undefined ? undefined : tagPattern(element.markup);
+  for (const { theme, path, source } of withIncluded(chain, file.path)) {
+    if (theme !== chain.themes[0]) continue;
+    const start = wanted !== undefined ? source.text.indexOf(wanted) : tag === undefined ? -1 : source.text.search(tag);
+    if (start >= 0) return { file: path, source, start };
+  }
+  return templateOf(chain, name);
+}
+
+/** An element by its name and its first class or id, as a template may write it. */
+function tagPattern(markup: string): RegExp | undefined {
+  const [, tag, attributes = ''] = /^<([\w-]+)([^>]*)/.exec(markup) ?? [];
+  if (tag === undefined) return undefined;
+  const escaped = (text: string): string => text.replaceAll(/[^\w-]/g, '\\$&');
+  const id = /\bid="([^"]+)"/.exec(attributes)?.[1];
+  const name = /\bclass="\s*([^\s"]+)/.exec(attributes)?.[1];
+  if (id !== undefined) return new RegExp(`<${tag}\\b[^<>]*\\bid=["']?${escaped(id)}\\b`);
+  return new RegExp(
+    name === undefined ? `<${tag}(?=[\\s>])` : `<${tag}\\b[^<>]*\\bclass=["']?[^"'<>]*(?<![\\w-])${escaped(name)}(?![\\w-])`,
+  );
+}

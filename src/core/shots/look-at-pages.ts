@@ -1,0 +1,149 @@
+import { fileURLToPath } from 'node:url';
+import { join } from 'node:path';
+import { FailedOperationError } from '../errors.ts';
+import { readIfThere } from '../files/disk.ts';
+import { withBrowser, type Browser, type BrowserPage, type BrowserWishes } from './browser.ts';
+import { findOverflow, pageHeight, runAccessEngine, whenFontsAreThere } from './in-page.ts';
+import type { Stumble } from './stumble.ts';
+
+/** A width at which pages are looked at. */
+export interface Viewport {
+  readonly name: 'desktop' | 'phone';
+  /** CSS pixels. */
+  readonly width: number;
+  readonly height: number;
+}
+
+export const VIEWPORTS: readonly Viewport[] = [
+  { name: 'desktop', width: 1280, height: 800 },
+  { name: 'phone', width: 390, height: 844 },
+];
+
+/** A page to look at. */
+export interface PageToSee {
+  /** What it is called: a role, with its state where that is not the usual one. */
+  readonly name: string;
+  readonly address: string;
+}
+
+/** A page as a browser shows it. */
+export interface Look {
+  readonly name: string;
+  readonly viewport: Viewport;
+  /** PNG. */
+  readonly picture: Buffer;
+  readonly stumbles: readonly Stumble[];
+}
+
+/** A page that is longer is cut there. */
+const MAX_HEIGHT = 6000;
+const AT_A_TIME = 3;
+const PATIENCE_MS = 20_000;
+/** The levels A and AA of the Web Content Accessibility Guidelines 2.1. */
+const LEVELS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'];
+
+/**
+ * Looks at pages with a browser, at the width of a desktop and of a phone. Nothing is asked for from elsewhere than this machine.
+ * @throws UsageError when there is no browser
+ */
+export async function lookAtPages(pages: readonly PageToSee[], wishes: BrowserWishes): Promise<Look[]> {
+  const engine = accessEngine();
+  return withBrowser(wishes, async (browser) => {
+    const looks: Look[][] = [];
+    let next = 0;
+    // Several at a time: a page waits for its files most of the time.
+    const work = async (): Promise<void> => {
+      for (let i = next++; i < pages.length; i = next++) {
+        const page = pages[i];
+        if (page !== undefined) looks[i] = await lookAt(browser, page, engine);
+      }
+    };
+    await Promise.all(Array.from({ length: AT_A_TIME }, work));
+    return looks.flat();
+  });
+}
+
+async function lookAt(browser: Browser, { name, address }: PageToSee, engine: string): Promise<Look[]> {
+  const context = await browser.newContext({ reducedMotion: 'reduce', colorScheme: 'light', locale: 'en' });
+  try {
+    const page = await context.newPage();
+    const { origin } = new URL(address);
+    // Other programs of this machine are none of a page's business.
+    await context.route(
+      (url) => url.origin !== origin,
+      (route) => route.abort(),
+    );
+    const said: Stumble[] = [];
+    listen(page, address, said);
+    const looks: Look[] = [];
+    for (const viewport of VIEWPORTS) {
+      await page.setViewportSize(viewport);
+      if (looks.length === 0) await open(page, { name, address });
+      const seen = [...(await page.evaluate(findOverflow)), ...(await judgeAccess(page, engine, looks.length === 0))];
+      looks.push({ name, viewport, picture: await shoot(page, viewport), stumbles: [...said.splice(0), ...seen] });
+    }
+    return looks;
+  } finally {
+    await context.close();
+  }
+}
+
+/** Notes what a page complains of, and what it asks for in vain. */
+function listen(page: BrowserPage, address: string, said: Stumble[]): void {
+  page.on('console', (message) => {
+    // What could not be loaded is told of by its address.
+    if (message.type() === 'error' && !message.text().startsWith('Failed to load resource'))
+      said.push({ kind: 'console', message: message.text().slice(0, 300) });
+  });
+  page.on('pageerror', (error) => said.push({ kind: 'console', message: error.message.slice(0, 300) }));
+  page.on('response', (response) => {
+    const url = new URL(response.url());
+    // Browsers ask for this one by themselves.
+    if (response.status() < 400 || url.pathname === '/favicon.ico') return;
+    const isPage = response.request().isNavigationRequest() && response.frame() === page.mainFrame();
+    said.push({ kind: 'missing', message: `${isPage ? 'it' : fromPage(url, address)} was answered with ${response.status()}` });
+  });
+}
+
+async function open(page: BrowserPage, { name, address }: PageToSee): Promise<void> {
+  await page.goto(address, { waitUntil: 'load', timeout: PATIENCE_MS }).catch((cause: unknown) => {
+    throw new FailedOperationError({ what: `the page “${name}” was not shown`, why: String(cause).split('\n')[0], cause });
+  });
+  await page.evaluate(whenFontsAreThere);
+}
+
+async function shoot(page: BrowserPage, { width, height }: Viewport): Promise<Buffer> {
+  const whole = await page.evaluate(pageHeight);
+  const clip = { x: 0, y: 0, width, height: Math.min(Math.max(whole, height), MAX_HEIGHT) };
+  return page.screenshot({ fullPage: true, animations: 'disabled', caret: 'hide', clip });
+}
+
+/** Has the engine look at the page as it is. */
+async function judgeAccess(page: BrowserPage, engine: string, isFirst: boolean): Promise<Stumble[]> {
+  if (isFirst) await page.evaluate(`${engine};0`);
+  const results = await page.evaluate(runAccessEngine, LEVELS);
+  return results.flatMap(({ id, help, nodes }) =>
+    nodes.map(({ selector, markup, box, contrast }) => ({
+      kind: 'access' as const,
+      rule: id,
+      message: `${selector}: ${help}${contrast === undefined ? '' : `: ${contrast}`}`,
+      element: { selector, markup },
+      box,
+    })),
+  );
+}
+
+/** The engine that judges access, as a script. scripts/build.mjs puts it there. */
+function accessEngine(): string {
+  const here = fileURLToPath(new URL('.', import.meta.url));
+  const path = /[/\\]src[/\\]/.test(here) ? join(here, '../../../dist/access-engine.txt') : join(here, 'access-engine.txt');
+  const text = readIfThere(path)?.toString('utf8');
+  if (text === undefined) throw new FailedOperationError({ what: `${path} is not there`, hint: 'install Pionero again' });
+  return text;
+}
+
+/** An address as a page of the site names it. */
+function fromPage({ pathname }: URL, address: string): string {
+  const folder = new URL('.', address).pathname;
+  return pathname.startsWith(folder) ? pathname.slice(folder.length) : pathname;
+}
