@@ -80,7 +80,7 @@ describe.each([
         expect([line, isTaken ? 0 : status, isTaken ? '' : stderr]).toEqual([line, 0, '']);
       }
     },
-    60_000,
+    240_000,
   );
 });
 
