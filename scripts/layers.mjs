@@ -25,6 +25,7 @@ export const ROOMS = [
   ['core/rehearsal', 'the stand-in host'],
   ['core/sites', 'real sites: what is put into one'],
   ['core/shots', 'pages in a browser: pictures, and what readers stumble over'],
+  ['core/covers', 'the pictures that a platform asks for'],
   ['core/web', 'servers on this machine: pages to look at, a catalogue'],
   ['core/index.ts', 'the public library'],
   ['cli/exit-status.ts', 'what the program ends with'],

@@ -44,7 +44,7 @@ async function surroundings(): Promise<{ place: Workplace; env: NodeJS.ProcessEn
 function asRun(text: string, place: Workplace): string {
   const local = text.replaceAll('/srv/site', place.path('srv/site'));
   return local.replace(
-    /^(pionero (?:new|install|clone|rename|kit make|override|rehearse|pack)\b[^#\n]*)/gm,
+    /^(pionero (?:new|install|clone|rename|kit make|override|rehearse|pack|cover)\b[^#\n]*)/gm,
     (line) => `${line.trimEnd()} --yes `,
   );
 }

@@ -1,0 +1,186 @@
+import * as z from 'zod';
+import { drawCover } from '../../core/covers/draw-cover.ts';
+import { isOurs, MADE_BY, makePicture, wantedSize, type Focus } from '../../core/covers/make-picture.ts';
+import { fontKindOf, paletteOf } from '../../core/covers/palette.ts';
+import { planBetween } from '../../core/changes/plan-between.ts';
+import { RefusedError, UsageError } from '../../core/errors.ts';
+import { withFiles } from '../../core/files/changed-tree.ts';
+import { baseOf } from '../../core/files/file-tree.ts';
+import { listAllKits } from '../../core/scaffold/kits.ts';
+import type { Theme } from '../../core/theme/theme.ts';
+import { readIfThere } from '../../core/files/disk.ts';
+import { fillShape } from '../../core/names/shape.ts';
+import type { ImageContract } from '../../core/platform/schema.ts';
+import { pageName } from '../../core/rehearsal/pages.ts';
+import { rehearseKept } from '../../core/rehearsal/kept.ts';
+import { isNeeded } from '../../core/platform/platform.ts';
+import type { OpenedTheme } from '../../core/theme/open.ts';
+import { nearest } from '../../core/text/nearest.ts';
+import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { isConfirmed } from '../confirm.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { bytes, count } from '../output/paint.ts';
+import { lookAtKept } from '../shots.ts';
+import { openArgument } from '../theme-argument.ts';
+
+const FOCUSES = ['centre', 'top', 'bottom', 'left', 'right', 'subject'] as const;
+
+const options = {
+  role: takes(z.string().optional().describe('one of the pictures that the platform knows; default: those that it asks for'), 'ROLE'),
+  from: takes(z.string().optional().describe('a picture to make it of'), 'FILE'),
+  page: takes(z.string().optional().describe('a page of the theme, as a browser shows it, to make it of'), 'ROLE'),
+  focus: takes(
+    z.enum(FOCUSES).optional().describe('what stays of a picture of another shape; subject: where there is most to see'),
+    'PART',
+  ),
+  force: z.boolean().default(false).describe('replace a picture that was made by hand'),
+  ...changeOptions,
+};
+type Given = z.infer<z.ZodObject<typeof options>>;
+
+export default defineCommand({
+  arguments: [{ form: '[theme]', about: 'a theme’s folder, or its id on a shelf; default: the current folder' }],
+  options,
+  examples: ['pionero cover lumbre', 'pionero cover lumbre --page front', 'pionero cover lumbre --from mock-up.png --focus top'],
+  async run(context, [argument], given) {
+    if (given.from !== undefined && given.page !== undefined)
+      throw new UsageError({ what: '--from and --page both say what the picture is made of', hint: 'leave one of them out' });
+    const opened = await openArgument(argument, context, { isLenient: true });
+    const { theme, folder } = opened;
+    const images = imagesWanted(opened, given.role);
+    const source = await sourceOf(context, opened, given);
+    const files = new Map<string, Buffer>();
+    for (const image of images) {
+      const path = fillShape(image.path, theme.names);
+      await refuseHandMade(opened, path, given.force);
+      files.set(path, await pictureFor(opened, image, source, given.focus));
+    }
+    const changed = [...files].filter(([path, made]) => theme.tree.get(path) === undefined || !theme.tree.read(path).equals(made));
+    const { paint } = context;
+    const how =
+      given.page !== undefined
+        ? `of the page “${given.page}”`
+        : given.from !== undefined
+          ? `of ${given.from}`
+          : 'drawn with its title and colours';
+    for (const image of images) {
+      const path = fillShape(image.path, theme.names);
+      const { width, height } = wantedSize(image);
+      const isChanged = changed.some(([each]) => each === path);
+      const sign = !isChanged ? ' ' : theme.tree.get(path) === undefined ? paint.good('+') : paint.warn('~');
+      context.say(
+        `  ${sign} ${path}  ${paint.faint(`${image.role}, ${width} × ${height}, ${bytes(files.get(path)?.length ?? 0)}, ${how}`)}`,
+      );
+    }
+    if (changed.length === 0) context.say(`${paint.good('✓')} nothing to change`);
+    const isApplied = changed.length > 0 && (await isConfirmed(context, given, `Write ${count(changed.length, 'picture')}?`));
+    if (isApplied) {
+      const touched = new Set(changed.map(([path]) => path));
+      await context.apply(planBetween(`cover (${theme.names.id})`, folder, theme.tree, withFiles(theme.tree, new Map(changed)), touched));
+      context.say(`${paint.good('✓')} ${count(changed.length, 'picture')} of ${theme.names.id} written; “pionero undo” reverts it.`);
+    }
+    context.result({
+      theme: theme.names.id,
+      pictures: images.map((image) => {
+        const path = fillShape(image.path, theme.names);
+        return {
+          role: image.role,
+          path,
+          ...wantedSize(image),
+          bytes: files.get(path)?.length ?? 0,
+          changed: changed.some(([each]) => each === path),
+        };
+      }),
+      applied: isApplied,
+    });
+    return ExitStatus.ok;
+  },
+});
+
+/** The pictures to be made. @throws UsageError when the platform knows none, or not that one */
+function imagesWanted({ theme }: OpenedTheme, role: string | undefined): readonly ImageContract[] {
+  const { images, title } = theme.platform.contract;
+  if (images.length === 0) throw new UsageError({ what: `${title} asks for no pictures`, hint: 'there is nothing to make' });
+  const asked = images.filter(({ recommended, required }) => recommended || isNeeded(required, theme.isChild));
+  if (role === undefined) return asked.length > 0 ? asked : images;
+  const wanted = images.find((image) => image.role === role);
+  if (wanted !== undefined) return [wanted];
+  const roles = images.map((image) => image.role);
+  const near = nearest(role, roles);
+  throw new UsageError({
+    what: `${title} knows no picture “${role}”`,
+    hint: near === undefined ? `it knows ${roles.join(', ')}` : `did you mean “${near}”?`,
+  });
+}
+
+interface Source {
+  readonly picture: Buffer;
+  readonly focus: Focus;
+}
+
+/** What the pictures are made of; undefined when they are drawn. */
+async function sourceOf(context: Context, { theme, shelves }: OpenedTheme, { from, page }: Given): Promise<Source | undefined> {
+  if (from !== undefined) {
+    const picture = readIfThere(context.path(from));
+    if (picture === undefined) throw new UsageError({ what: `there is no picture ${from}`, hint: 'check the path' });
+    return { picture, focus: 'centre' };
+  }
+  if (page === undefined) return undefined;
+  const { platform, tree, names } = theme;
+  const kept = await context.changing(async (applying) => rehearseKept({ platform, tree, names, shelves, applying }));
+  const shown = kept.pages.filter(({ isRendered }) => isRendered);
+  const wanted = shown.find(({ role }) => role === page);
+  if (wanted === undefined)
+    throw new UsageError({
+      what: kept.recognised ? `there is no page “${page}” to be shown` : `${names.id} is not recognised: it has no pages`,
+      hint: shown.length === 0 ? 'leave --page out: then the picture is drawn' : `there are ${shown.map(({ role }) => role).join(', ')}`,
+    });
+  const looks = await lookAtKept(context, { ...kept, pages: [wanted] }, false);
+  const look = looks.find(({ name, viewport }) => name === pageName(wanted) && viewport.name === 'desktop');
+  if (look === undefined) throw new RefusedError({ what: `the page “${page}” cannot be shown`, hint: '“pionero rehearse” says why' });
+  return { picture: look.picture, focus: 'top' };
+}
+
+/** @throws RefusedError when a picture is there that somebody has made, and nobody said to replace it */
+async function refuseHandMade({ theme, shelves }: OpenedTheme, path: string, isForced: boolean): Promise<void> {
+  const entry = theme.tree.get(path);
+  if (isForced || entry === undefined) return;
+  if (entry.kind === 'file') {
+    const picture = theme.tree.read(path);
+    if (await isOurs(picture)) return;
+    // The kit’s own, which came with the theme.
+    const kits = listAllKits({ platform: theme.platform, shelves });
+    if (kits.some((kit) => pictureIn(kit.theme, path)?.equals(picture) === true)) return;
+  }
+  throw new RefusedError({ what: `${path} was made by hand, and stays`, hint: 'use --force to replace it, or --role to make another one' });
+}
+
+/** A picture of a kit, in the place where it is called so. */
+function pictureIn({ tree, names, platform }: Theme, path: string): Buffer | undefined {
+  const places = [path, ...platform.contract.images.map((image) => fillShape(image.path, names))];
+  const place = places.find((each) => baseOf(each) === baseOf(path) && tree.get(each)?.kind === 'file');
+  return place === undefined ? undefined : tree.read(place);
+}
+
+async function pictureFor(
+  { theme, chain }: OpenedTheme,
+  image: ImageContract,
+  source: Source | undefined,
+  focus: Focus | undefined,
+): Promise<Buffer> {
+  const size = wantedSize(image);
+  if (source !== undefined) {
+    if (image.formats.every((each) => each === 'svg'))
+      throw new UsageError({
+        what: `the ${image.role} is an SVG, which no picture of pixels becomes`,
+        hint: 'leave --from and --page out: then it is drawn',
+      });
+    return makePicture(source.picture, image, size, focus ?? source.focus);
+  }
+  const version = theme.text('version');
+  const foot = [theme.text('author'), version].filter((each) => each !== undefined && each !== '').join(' · ');
+  const text = { title: theme.names.title ?? theme.names.id, summary: theme.text('summary'), foot: foot === '' ? undefined : foot };
+  const drawn = drawCover(text, paletteOf(chain), fontKindOf(chain), size.width, size.height);
+  if (image.formats.every((each) => each === 'svg')) return Buffer.from(`${drawn}<!-- ${MADE_BY} -->\n`);
+  return makePicture(Buffer.from(drawn), image, size, 'centre');
+}
