@@ -30,6 +30,8 @@ export const COMMANDS: readonly CommandEntry[] = [
     summary: 'install into a stand-in host and report',
     load: () => import('./commands/rehearse.ts'),
   },
+  { name: 'submit', summary: 'hand a theme in to a catalogue', load: () => import('./commands/submit.ts') },
+  { name: 'catalogue', summary: 'serve a stand-in catalogue on this machine', load: () => import('./commands/catalogue.ts') },
   { name: 'install', summary: 'put a theme into a site’s folder', load: () => import('./commands/install.ts') },
   { name: 'trace', summary: 'tell what comes from which theme of the chain', load: () => import('./commands/trace.ts') },
   { name: 'override', summary: 'take a copy of a parent’s file, on record', load: () => import('./commands/override.ts') },

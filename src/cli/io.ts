@@ -92,6 +92,11 @@ export function userConfigurationFile(env: Io['env']): string {
   return join(baseFolder(env['XDG_CONFIG_HOME'], '.config'), 'pionero', 'config.yaml');
 }
 
+/** What catalogues know people by: `$XDG_CONFIG_HOME/pionero/tokens.yaml`, which nobody else may read. */
+export function tokensFile(env: Io['env']): string {
+  return join(baseFolder(env['XDG_CONFIG_HOME'], '.config'), 'pionero', 'tokens.yaml');
+}
+
 /** The specification has a path that is not absolute ignored. */
 function baseFolder(given: string | undefined, fallback: string): string {
   return given !== undefined && given.startsWith('/') ? given : join(homedir(), fallback);

@@ -77,7 +77,7 @@ export async function carryOutRename(
   const view = { isVerbose: context.options.verbose, columns: context.io.columns };
   context.say(renameText(rename, context.paint, view));
   // A copy is meant to be like its original; only others count.
-  if (rename.to.id !== rename.from.id) warnOfName(context, rename.to.id, rename.theme.platform, rename.shelves);
+  if (rename.to.id !== rename.from.id) await warnOfName(context, rename.to.id, rename.theme.platform, rename.shelves);
   if (given.planOut !== undefined && !given.dryRun) return savePlan(context, rename, given.planOut);
   const prover = new RenameProver(rename);
   // Who is asked first sees the proof of the plan; what was written is proved by itself.

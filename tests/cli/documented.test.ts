@@ -92,6 +92,8 @@ it('every command has examples that its own options understand', async () => {
       for (const line of example.split('; ').filter((each) => each.startsWith('pionero '))) {
         const place = new Workplace();
         writeFiles(place.path('paso'), kitFiles(platformNamed('vereda'), 'paso'));
+        // A server would not end: a file is in the place of its folder.
+        writeFiles(place.folder, { catalogue: '' });
         const words = [...line.matchAll(/"([^"]*)"|(\S+)/g)].map(([, quoted, plain]) => quoted ?? plain ?? '').slice(1);
         const { stderr } = await place.run(...words.filter((word, i) => word !== '>' && words[i - 1] !== '>' && word !== '--watch'));
         expect([line, stderr]).toEqual([line, expect.not.stringMatching(/^error: |unknown|does not take this value|defect/)]);

@@ -34,15 +34,19 @@ describe('what a style sheet asks of its reader', () => {
 });
 
 describe('themes that are served', () => {
-  const running: (() => void)[] = [];
-  afterEach(() => {
-    for (const stop of running.splice(0)) stop();
+  const running: (() => Promise<void>)[] = [];
+  afterEach(async () => {
+    for (const stop of running.splice(0)) await stop();
   });
 
   /** Starts the program and waits for the address that it says. */
   async function served(place: Workplace, ...argv: string[]): Promise<string> {
     const child = place.startPiped('rehearse', ...argv, '--serve');
-    running.push(() => child.kill('SIGINT'));
+    const ended = new Promise<void>((resolve) => child.on('exit', () => resolve()));
+    running.push(async () => {
+      child.kill('SIGINT');
+      await ended;
+    });
     let said = '';
     for await (const part of child.stdout ?? []) {
       said += String(part);

@@ -1,7 +1,9 @@
+import * as z from 'zod';
 import { UsageError } from '../../core/errors.ts';
 import { judgeId, type IdVerdict } from '../../core/placing/judge-id.ts';
 import type { Platform } from '../../core/platform/platform.ts';
-import { defineCommand, type Context } from '../command.ts';
+import { namesInCatalogue } from '../catalogue-access.ts';
+import { defineCommand, takes, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { idProblemText, idVerdictText } from '../output/name-text.ts';
 import { count } from '../output/paint.ts';
@@ -9,14 +11,20 @@ import { lookAround } from '../surroundings.ts';
 
 export default defineCommand({
   arguments: [{ form: '<ids...>', about: 'ids for a theme that is not there yet' }],
-  options: {},
+  options: {
+    catalogue: takes(z.string().optional().describe('the address of a catalogue to ask; default: catalogue: in pionero.yaml'), 'ADDRESS'),
+  },
   examples: ['pionero name lumbre --platform vereda', 'pionero name lumbre lumbre-alta sol --platform vereda'],
-  async run(context, ids) {
+  async run(context, ids, given) {
     const { platforms, into } = lookAround(context, undefined);
     const [only, ...others] = platforms;
+    const asked = platforms.length > 0 ? platforms : context.platforms();
+    const catalogues = new Map<Platform, readonly string[]>();
+    // One question answers for all ids.
+    for (const platform of asked) catalogues.set(platform, await namesInCatalogue(context, platform, given.catalogue));
     const verdictsFor = (platform: Platform): IdVerdict[] => {
       const shelves = context.shelvesOf(platform, into);
-      return ids.map((id) => judgeId(id, platform, shelves));
+      return ids.map((id) => judgeId(id, platform, shelves, catalogues.get(platform)));
     };
     if (only !== undefined && others.length === 0) {
       const verdicts = verdictsFor(only);
@@ -24,7 +32,7 @@ export default defineCommand({
       context.result({ platform: only.contract.name, ids: verdicts });
       return verdicts.every(({ problems }) => problems.length === 0) ? ExitStatus.ok : ExitStatus.findings;
     }
-    return overPlatforms(context, ids, platforms.length > 0 ? platforms : context.platforms(), verdictsFor);
+    return overPlatforms(context, ids, asked, verdictsFor);
   },
 });
 

@@ -101,7 +101,7 @@ export default defineCommand({
     });
     const what = `${planned.plan.title}: ${parent === undefined ? 'a theme' : `a child of ${parent}`} for ${platform.contract.title}, from the kit “${kit.name}”`;
     showPlan(context, planned, what);
-    if (here === undefined) warnOfName(context, planned.theme.names.id, platform, shelves);
+    if (here === undefined) await warnOfName(context, planned.theme.names.id, platform, shelves);
     showFacts(context, starts, { like: given.like, parent });
     if (given.without.length + given.only.length > 0) showLacks(context, planned);
     const created = planned.plan.operations.filter((operation) => operation.op !== 'folder').map((operation) => operation.path);

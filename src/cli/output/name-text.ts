@@ -1,4 +1,4 @@
-import type { Confusable, IdProblem, IdVerdict } from '../../core/placing/judge-id.ts';
+import type { Confusable, IdProblem, IdVerdict, NamePlace } from '../../core/placing/judge-id.ts';
 import type { Paint } from './paint.ts';
 
 /** Why an id cannot be used, as a sentence's rest. */
@@ -10,6 +10,8 @@ export function idProblemText(problem: IdProblem, shown: (path: string) => strin
       return `the theme in ${shown(problem.folder)} ${problem.id === '' ? 'has it' : `is called ${problem.id}`}`;
     case 'brought':
       return 'a theme of that id comes with every host';
+    case 'in-catalogue':
+      return 'the catalogue has a theme of that name';
   }
 }
 
@@ -19,9 +21,15 @@ const HOW: Readonly<Record<Confusable['how'], string>> = {
   slip: 'is one slip of the finger away',
 };
 
+const WHERE: Readonly<Record<NamePlace, string>> = {
+  shelf: 'on the shelf',
+  host: 'which belongs to the host',
+  catalogue: 'in the catalogue',
+};
+
 /** What could be taken for another, as a sentence. */
-export function confusableText({ id, how, isBrought }: Confusable): string {
-  return `“${id}”${isBrought ? ', which belongs to the host,' : ', on the shelf,'} ${HOW[how]}`;
+export function confusableText({ id, how, where }: Confusable): string {
+  return `“${id}”, ${WHERE[where]}, ${HOW[how]}`;
 }
 
 const WEIGHTS: Readonly<Record<IdVerdict['weight'], string>> = {

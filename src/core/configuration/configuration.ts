@@ -37,6 +37,12 @@ export const ConfigurationSchema = z.strictObject({
     .record(z.string(), SiteSchema)
     .default({})
     .describe('Sites that themes are installed into and tried on, by names of yours: see docs/sites.md'),
+  catalogue: z
+    .string()
+    .optional()
+    .describe(
+      'The address of a catalogue: names are looked up there, and themes handed in; taken only where this file lies outside the theme',
+    ),
   rename: z
     .strictObject({
       keep: z.array(z.string()).default([]).describe('Texts or files in which the old name stays; * stands for any rest'),
@@ -141,6 +147,7 @@ function mergeLayers(layers: readonly ConfigurationLayer[]): Configuration {
     'rule-files': [...nearest['rule-files'], ...outer['rule-files']],
     accept: [...nearest.accept, ...outer.accept],
     sites: { ...outer.sites, ...nearest.sites },
+    catalogue: nearest.catalogue ?? outer.catalogue,
     'made-for': mergedOrNone(outer['made-for'], nearest['made-for']),
     'sample-texts': nearest['sample-texts'] ?? outer['sample-texts'],
     rename: {

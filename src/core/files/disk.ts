@@ -112,3 +112,8 @@ export function displayPath(path: string, currentFolder: string): string {
   const local = relative(currentFolder, path);
   return local === '' ? '.' : local.startsWith('..') ? path : local;
 }
+
+/** Whether nobody but its owner may read or write a file. */
+export function isPrivateOnDisk(path: string): boolean {
+  return (statSync(path).mode & 0o077) === 0;
+}

@@ -11,15 +11,19 @@ export type IdProblem =
   /** A theme on a shelf has it, or one that differs only in the case of letters. */
   | { readonly code: 'taken'; readonly id: string; readonly folder: string }
   /** It comes with every host. */
-  | { readonly code: 'brought' };
+  | { readonly code: 'brought' }
+  /** Somebody has handed a theme of that name in. */
+  | { readonly code: 'in-catalogue' };
 
 /** An id that people could take for another: the same letters with other separators, letters that look alike, one slip of the finger. */
 export interface Confusable {
   readonly id: string;
   readonly how: 'separators' | 'look-alike' | 'slip';
-  /** Whether it comes with the host; else it is on a shelf. */
-  readonly isBrought: boolean;
+  readonly where: NamePlace;
 }
+
+/** Where a name is that is taken: on a shelf, the host’s own, in the catalogue. */
+export type NamePlace = 'shelf' | 'host' | 'catalogue';
 
 /** What an id is like before anything is called so. */
 export interface IdVerdict {
@@ -36,14 +40,14 @@ export interface IdVerdict {
 
 const MOST_ALTERNATIVES = 4;
 
-/** Judges an id for a platform, beside the themes on its shelves. */
-export function judgeId(id: string, platform: Platform, shelves: Shelves): IdVerdict {
-  const known = namesAround(platform, shelves);
-  const problems = problemsOf(id, platform, shelves);
+/** Judges an id for a platform, beside the themes on its shelves, and the names that a catalogue has. */
+export function judgeId(id: string, platform: Platform, shelves: Shelves, catalogue: readonly string[] = []): IdVerdict {
+  const known = namesAround(platform, shelves, catalogue);
+  const problems = problemsOf(id, platform, shelves, catalogue);
   const { suggestion } = judgeName(id, platform.contract.id) ?? {};
   const base = suggestion ?? id;
   const isGood = (candidate: string): boolean =>
-    candidate !== id && problemsOf(candidate, platform, shelves).length === 0 && confusableWith(candidate, known).length === 0;
+    candidate !== id && problemsOf(candidate, platform, shelves, catalogue).length === 0 && confusableWith(candidate, known).length === 0;
   const isWanted =
     problems.length > 0 ||
     confusableWith(id, known).length > 0 ||
@@ -66,17 +70,22 @@ export function judgeId(id: string, platform: Platform, shelves: Shelves): IdVer
 
 interface KnownName {
   readonly id: string;
-  readonly isBrought: boolean;
+  readonly where: NamePlace;
 }
 
-function namesAround({ contract }: Platform, shelves: Shelves): KnownName[] {
+function namesAround({ contract }: Platform, shelves: Shelves, catalogue: readonly string[]): KnownName[] {
   const { 'built-in': brought, 'always-last': last } = contract.inheritance;
-  const shelved = shelves.list().map(({ names }) => ({ id: names.id, isBrought: false }));
-  const host = [...brought, ...(last === undefined ? [] : [last]), ...contract.id.reserved].map((id) => ({ id, isBrought: true }));
-  return [...shelved, ...host.filter((each) => shelved.every((theme) => theme.id !== each.id))];
+  const shelved = shelves.list().map(({ names }) => ({ id: names.id, where: 'shelf' as const }));
+  const host = [...brought, ...(last === undefined ? [] : [last]), ...contract.id.reserved].map((id) => ({
+    id,
+    where: 'host' as const,
+  }));
+  const elsewhere = catalogue.map((id) => ({ id, where: 'catalogue' as const }));
+  const all: readonly KnownName[] = [...shelved, ...host, ...elsewhere];
+  return all.filter((each, i) => all.findIndex(({ id }) => id === each.id) === i);
 }
 
-function problemsOf(id: string, { contract }: Platform, shelves: Shelves): IdProblem[] {
+function problemsOf(id: string, { contract }: Platform, shelves: Shelves, catalogue: readonly string[]): IdProblem[] {
   const problems: IdProblem[] = [];
   const verdict = judgeName(id, contract.id);
   if (verdict !== undefined) problems.push({ code: 'grammar', problem: verdict.problem });
@@ -84,7 +93,13 @@ function problemsOf(id: string, { contract }: Platform, shelves: Shelves): IdPro
   if (taken !== undefined) problems.push({ code: 'taken', id: taken.names.id, folder: taken.folder });
   else if (verdict === undefined && [...contract.inheritance['built-in'], contract.inheritance['always-last']].includes(id))
     problems.push({ code: 'brought' });
+  // A theme that is on a shelf too is the same one, most likely: that has been said.
+  if (taken === undefined && isIn(catalogue, id)) problems.push({ code: 'in-catalogue' });
   return problems;
+}
+
+function isIn(names: readonly string[], id: string): boolean {
+  return names.some((name) => name.toLowerCase() === id.toLowerCase());
 }
 
 /** Names that an id could be confused with; it does not count as such itself. */
@@ -97,8 +112,8 @@ export function confusableWith(id: string, known: readonly KnownName[]): Confusa
 }
 
 /** The themes that people could take for one of an id. */
-export function confusableOn(id: string, platform: Platform, shelves: Shelves): Confusable[] {
-  return confusableWith(id, namesAround(platform, shelves));
+export function confusableOn(id: string, platform: Platform, shelves: Shelves, catalogue: readonly string[] = []): Confusable[] {
+  return confusableWith(id, namesAround(platform, shelves, catalogue));
 }
 
 function likeness(a: string, b: string): Confusable['how'] | undefined {

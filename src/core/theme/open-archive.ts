@@ -18,9 +18,13 @@ import type { ThemeNames } from '../names/full-name.ts';
 
 /**
  * Opens the theme in an archive, in memory. Its parents are looked for on the given shelves and beside it.
+ * @param options `called`: what the archive is called, where its file is called otherwise
  * @throws RefusedError when the archive is damaged or holds no theme
  */
-export async function openThemeArchive(file: string, options: OpenOptions): Promise<OpenedTheme> {
+export async function openThemeArchive(
+  file: string,
+  options: OpenOptions & { readonly called?: string | undefined },
+): Promise<OpenedTheme> {
   const path = resolve(options.currentFolder, file);
   const { tree: unpacked, leftBehind } = await readArchive(path, file);
   const configuration = findConfiguration(dirname(path));
@@ -28,7 +32,7 @@ export async function openThemeArchive(file: string, options: OpenOptions): Prom
   const possible = options.platform === undefined ? source() : [choosePlatform(options.platform, options)];
   const reasons: string[] = [];
   for (const platform of possible) {
-    const named = namesOfArchive(unpacked, platform, basename(path));
+    const named = namesOfArchive(unpacked, platform, options.called ?? basename(path));
     if (named === undefined) {
       const { top, name } = platform.contract.package;
       reasons.push(

@@ -1,6 +1,6 @@
 import { createServer, type Server } from 'node:http';
 import { getRequestListener } from '@hono/node-server';
-import { Hono } from 'hono';
+import type { Hono } from 'hono';
 import { UsageError } from '../errors.ts';
 
 /** A server that only this machine reaches. */
@@ -18,14 +18,11 @@ export interface Loopback {
  * @throws UsageError when the port is taken or may not be used
  */
 export async function serveLoopback(app: Hono, port: number): Promise<Loopback> {
-  const guarded = new Hono();
-  guarded.use(async (context, next) => {
-    const name = (context.req.header('host') ?? '').replace(/:\d+$/, '');
-    if (name !== '127.0.0.1' && name !== 'localhost') return context.text('not for this name\n', 403);
-    return next();
+  const answer = getRequestListener((request: Request) => {
+    const name = (request.headers.get('host') ?? '').replace(/:\d+$/, '');
+    const isHere = name === '127.0.0.1' || name === 'localhost';
+    return isHere ? app.fetch(request) : new Response('not for this name\n', { status: 403 });
   });
-  guarded.route('/', app);
-  const answer = getRequestListener(guarded.fetch);
   const server = createServer((request, response) => void answer(request, response));
   await listening(server, port);
   const bound = server.address();

@@ -1,0 +1,87 @@
+import { randomBytes } from 'node:crypto';
+import { join } from 'node:path';
+import * as z from 'zod';
+import { realDiskWriter } from '../../core/changes/disk-writer.ts';
+import { UsageError } from '../../core/errors.ts';
+import { isPrivateOnDisk, kindOnDisk, readIfThere } from '../../core/files/disk.ts';
+import { catalogueApp } from '../../core/web/catalogue-app.ts';
+import { CatalogueStore } from '../../core/web/catalogue-store.ts';
+import { serveLoopback } from '../../core/web/loopback.ts';
+import { actionOf } from '../actions.ts';
+import { defineCommand, takes, type Context } from '../command.ts';
+import { isFolderWanted } from '../confirm.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { adviceText } from '../output/advice-text.ts';
+
+const MAX_BYTES = 64 << 20;
+
+const options = {
+  data: takes(z.string().optional().describe('the folder that the catalogue keeps everything in'), 'DIR'),
+  port: takes(z.coerce.number().int().min(0).max(65_535).default(0).describe('the port; default: any that is free'), 'NUMBER'),
+  maxBytes: takes(z.coerce.number().int().positive().default(MAX_BYTES).describe('the largest archive that is taken in'), 'NUMBER'),
+  yes: z.boolean().default(false).describe('do not ask before the folder is made'),
+};
+type Given = z.infer<z.ZodObject<typeof options>>;
+
+const ACTIONS = { serve };
+
+export default defineCommand({
+  arguments: [{ form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) }],
+  options,
+  examples: ['pionero catalogue serve --data catalogue --port 8090 --yes'],
+  async run(context, [name = ''], given) {
+    return actionOf('catalogue', ACTIONS, name)(context, given);
+  },
+});
+
+/** Serves a stand-in catalogue on this machine until it is interrupted. */
+async function serve(context: Context, given: Given): Promise<ExitStatus> {
+  if (given.data === undefined)
+    throw new UsageError({ what: 'where does the catalogue keep its data?', hint: 'name a folder with --data DIR' });
+  const folder = context.path(given.data);
+  if (kindOnDisk(folder) === 'file') throw new UsageError({ what: `${given.data} is a file`, hint: 'name a folder with --data' });
+  if (!(await isFolderWanted(context, folder, given))) return ExitStatus.ok;
+  await realDiskWriter.makeFolders(folder);
+  const tokenFile = join(folder, 'tokens');
+  const tokens = await tokensOf(tokenFile);
+  const store = await CatalogueStore.open(folder);
+  try {
+    const app = catalogueApp({
+      folder,
+      store,
+      writer: realDiskWriter,
+      platforms: context.platforms(),
+      tokens,
+      maxBytes: given.maxBytes,
+      version: context.version,
+      now: () => context.io.now(),
+      hintOf: ({ hint }) => (hint === undefined ? undefined : adviceText(hint)),
+    });
+    const server = await serveLoopback(app, given.port);
+    const { paint } = context;
+    await context.io.withInterrupt(
+      (signal) =>
+        new Promise<void>((resolve) => {
+          context.say(`${paint.good('✓')} the catalogue is served at ${paint.name(server.address)}, from ${context.shown(folder)}`);
+          context.say(
+            `  who may hand in is known by a token in ${context.shown(tokenFile)}; ${server.address}/openapi.json describes the protocol`,
+          );
+          context.say(paint.faint('  Ctrl-C ends it.'));
+          context.result({ address: server.address, tokens: tokenFile });
+          signal.addEventListener('abort', () => resolve(), { once: true });
+        }),
+    );
+    await server.close();
+  } finally {
+    await store.close();
+  }
+  return ExitStatus.ok;
+}
+
+/** The tokens that are known, a line each; a first one is made. */
+async function tokensOf(file: string): Promise<string[]> {
+  if (readIfThere(file) === undefined) await realDiskWriter.putFile(file, Buffer.from(`${randomBytes(24).toString('base64url')}\n`), true);
+  if (!isPrivateOnDisk(file)) throw new UsageError({ what: `others may read ${file}, which holds tokens`, hint: `chmod 600 ${file}` });
+  const lines = (readIfThere(file)?.toString('utf8') ?? '').split('\n').map((line) => line.trim());
+  return lines.filter((line) => line !== '' && !line.startsWith('#'));
+}

@@ -1,0 +1,98 @@
+import { randomBytes } from 'node:crypto';
+import { join } from 'node:path';
+import * as z from 'zod';
+import { withTemporary } from '../../core/changes/temporary.ts';
+import { FailedOperationError, UsageError } from '../../core/errors.ts';
+import { readIfThere, temporaryFolder } from '../../core/files/disk.ts';
+import { planPackage } from '../../core/package/pack-theme.ts';
+import type { SubmissionState } from '../../core/web/catalogue-protocol.ts';
+import { catalogueAddress, catalogueAt, refuseUnknownSender } from '../catalogue-access.ts';
+import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { isConfirmed } from '../confirm.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { reviewText } from '../output/review-text.ts';
+import { bytes, count } from '../output/paint.ts';
+import { proofText, readable, refuseErrors, timeWanted, writeArchive } from '../packing.ts';
+import { openArgument } from '../theme-argument.ts';
+
+/** So long a review is followed. */
+const PATIENCE_MS = 60_000;
+
+const options = {
+  catalogue: takes(z.string().optional().describe('the address of the catalogue; default: catalogue: in pionero.yaml'), 'ADDRESS'),
+  status: takes(z.string().optional().describe('tell what became of a submission that was handed in before'), 'SUBMISSION'),
+  ...changeOptions,
+};
+type Given = z.infer<z.ZodObject<typeof options>>;
+
+export default defineCommand({
+  arguments: [{ form: '[theme]', about: 'a theme’s folder, or its id on a shelf; default: the current folder' }],
+  options,
+  examples: ['pionero submit lumbre --catalogue http://127.0.0.1:8090 --yes', 'pionero submit lumbre --dry-run'],
+  async run(context, [argument], given) {
+    if (given.status !== undefined) return tellOf(context, given.status, given);
+    const opened = await openArgument(argument, context);
+    const { theme, configuration } = opened;
+    const address = given.catalogue ?? catalogueAddress(context, opened.folder, opened.folder);
+    if (address === undefined) throw noAddress();
+    const { paint } = context;
+    // What would fail at the end is said at the beginning.
+    await catalogueAt(context, address);
+    if (!given.dryRun) refuseUnknownSender(context, address);
+    refuseErrors(context, opened, false);
+    const plan = planPackage(theme, configuration.pack.exclude, undefined, timeWanted(context));
+    const temporary = join(temporaryFolder(), `pionero-submit-${randomBytes(8).toString('hex')}`);
+    const { journal } = context;
+    return withTemporary(journal, temporary, async () => {
+      await journal.writer.makePrivateFolder(temporary);
+      const file = join(temporary, plan.name);
+      const wishes = { for: 'submission', prove: true, force: false } as const;
+      const { packed, proof } = await readable(async () => writeArchive(context, opened, plan, file, wishes));
+      const archive = readIfThere(file);
+      if (archive?.length !== packed.bytes)
+        throw new FailedOperationError({ what: 'the archive is no longer what it was', hint: 'nothing was sent' });
+      context.say(`${paint.strong(theme.names.id)} ${theme.text('version') ?? ''} goes to ${paint.name(address)}:`);
+      context.say(
+        `  ${plan.name}  ${paint.faint(`${count(plan.entries.filter(({ kind }) => kind === 'file').length, 'file')}, ${bytes(packed.bytes)}, ${proofText(proof)}`)}`,
+      );
+      context.say(paint.faint(`  sha256 ${packed.sha256}`));
+      if (plan.leftOut.length > 0) context.say(paint.faint(`  left out: ${plan.leftOut.map(({ path }) => path).join(', ')}`));
+      if (!(await isConfirmed(context, given, 'Send it?'))) {
+        context.result({ theme: theme.names.id, address, sha256: packed.sha256, sent: false });
+        return ExitStatus.ok;
+      }
+      return context.io.withInterrupt(async (signal) => {
+        const client = await catalogueAt(context, address, signal);
+        const sent = await client.submit(theme.platform.contract.name, plan.name, archive);
+        context.say(
+          sent.state === 'in-review'
+            ? `\n${paint.good('✓')} sent; in review as ${sent.submission}`
+            : `\nThe same archive had been handed in before, as ${sent.submission}.`,
+        );
+        return tell(context, address, await client.follow(sent, PATIENCE_MS));
+      });
+    });
+  },
+});
+
+async function tellOf(context: Context, submission: string, given: Given): Promise<ExitStatus> {
+  const address = given.catalogue ?? catalogueAddress(context, context.io.folder);
+  if (address === undefined) throw noAddress();
+  refuseUnknownSender(context, address);
+  return context.io.withInterrupt(async (signal) =>
+    tell(context, address, await (await catalogueAt(context, address, signal)).submission(submission)),
+  );
+}
+
+function tell(context: Context, address: string, state: SubmissionState): ExitStatus {
+  context.say(`\n${reviewText(state, address, context.paint, context.io.columns)}`);
+  context.result({ address, ...state, sent: true });
+  return state.state === 'returned' ? ExitStatus.findings : ExitStatus.ok;
+}
+
+function noAddress(): UsageError {
+  return new UsageError({
+    what: 'to which catalogue?',
+    hint: 'name its address with --catalogue, or put “catalogue: ADDRESS” into a pionero.yaml above the theme; one in the theme itself is not taken',
+  });
+}
