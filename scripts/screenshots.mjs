@@ -4,7 +4,7 @@
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { basename, join, resolve } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { placeAt, support } from './hosts.mjs';
 
@@ -17,14 +17,8 @@ const only = process.argv[2];
 const SHOTS = [
   { name: 'new', line: 'pionero new cierzo --platform vereda --parent albar --shelf shelf --title "Refugio Cierzo" --yes' },
   { name: 'check', line: 'pionero check shelf | head -46' },
-  { name: 'check-fix', line: 'pionero check shelf/cornisa --fix --yes | head -32' },
   { name: 'clone', line: 'pionero clone shelf/albar cumbre-sur --yes | tail -46' },
   { name: 'rename', before: 'pionero clone shelf/albar oak --to shelf --yes', line: 'pionero rename shelf/oak sol --yes | tail -44' },
-  {
-    name: 'kit-parent',
-    shelf: 'demo/shelves/cordada',
-    line: 'pionero kit list --shelf shelf --parent albar; pionero new cierzo --platform cordada --parent albar --shelf shelf --kit moderno --without readme --take page --yes',
-  },
   {
     name: 'kit',
     line: 'pionero kit list --platform vereda; pionero kit make shelf/albar --part menu=partials/albar-nav.html --dry-run; pionero kit check --platform vereda',
@@ -35,7 +29,13 @@ const SHOTS = [
     line: 'cd shelf/shelf; pionero drift cierzo',
     next: 'pionero drift cierzo --merge --yes; echo; cat cierzo/partials/header.html; echo; pionero override cierzo --drop --yes',
   },
-  { name: 'pack', before: 'pionero clone shelf/albar-noche lumbre --to shelf --yes', line: 'pionero pack shelf/lumbre' },
+  {
+    name: 'pack',
+    before:
+      '{ pionero clone shelf/albar-noche lumbre --to shelf --yes; (timeout 60 node "$PIONERO" catalogue serve --data directory --port 8198 --yes &); sleep 2; export PIONERO_TOKEN=$(cat directory/tokens); }',
+    line: 'pionero pack shelf/lumbre --for submission --out sent --yes; cat sent/listing.md',
+    next: 'pionero submit shelf/lumbre --catalogue http://127.0.0.1:8198 --yes; echo; pionero name lumbre lumbrera --platform vereda --catalogue http://127.0.0.1:8198 --shelf demo | head -7',
+  },
   {
     name: 'rehearse',
     before: 'pionero new cierzo --platform vereda --parent albar --shelf shelf --yes',
@@ -50,18 +50,6 @@ SHOTS.push(
     line: 'pionero meta set Wardens/cierzo title="Rock & Ice" version=1.2.0 --yes; pionero meta show Wardens/cierzo',
   },
 );
-SHOTS.push({
-  name: 'safe',
-  before:
-    '{ pionero clone shelf/albar lumbre --to shelf --yes; mkdir -p albar/.git; cp shelf/albar/sheet.css shelf/albar/main.html albar/; echo x > albar/.git/config; zip -qry tools.zip albar; rm -r albar/.git; ln -s ../.. albar/up; zip -qry links.zip albar; rm -r albar; pionero meta set shelf/lumbre version=2.4.0 --yes; }',
-  line: 'pionero clone tools.zip cierzo --yes --quiet; echo; pionero clone links.zip neveron --yes; echo; pionero undo --list; echo; pionero undo 2 --yes',
-});
-SHOTS.push({
-  name: 'review',
-  before: 'pionero clone shelf/albar core --to shelf --yes',
-  line: 'pionero rename shelf/core lumbre --review',
-  asks: true,
-});
 /** What docs/sites.md describes, with nothing run before it but `new`. */
 SHOTS.push({
   name: 'site',
@@ -72,7 +60,11 @@ SHOTS.push({
 });
 const PAGES = [
   { name: 'page-trace', trace: 'cierzo' },
-  { name: 'page-sheet', theme: 'albar-noche', page: 'index' },
+  { name: 'page-sheet', theme: 'albar-noche', page: 'index', more: ['--against', 'parent'] },
+  { name: 'regions', shelf: 'demo/shelves/cordada', theme: 'albar', page: 'front', more: ['--regions'] },
+  { name: 'serve', serve: 'demo/shelf/albar-noche', at: '#page=front&scheme=dark' },
+  { name: 'shot', shots: 'demo/shelf/albar' },
+  { name: 'cover', cover: 'demo/shelf/albar' },
   { name: 'page-sphinx', host: 'sphinx', home: 'site/_themes' },
   { name: 'page-roundcube', host: 'roundcube', home: 'site/skins' },
 ];
@@ -105,7 +97,7 @@ async function terminalShot({ name, before, line, next, asks, site, shelf = 'dem
     const described = /```yaml\n(sites:[^]*?)```/.exec(readFileSync('docs/sites.md', 'utf8'))[1];
     writeFileSync(join(place, 'pionero.yaml'), described.replace(...site.change));
   }
-  const prelude = `pionero() { "${process.execPath}" "${program}" "$@"; }\ncd ${place}\n`;
+  const prelude = `export PIONERO="${program}"\npionero() { "${process.execPath}" "${program}" "$@"; }\ncd ${place}\n`;
   const done = join(place, '.done');
   // The prompt and the line are printed as they would stand in a person's terminal.
   const script = `${prelude}${before === undefined ? '' : `${before} >/dev/null\n`}${asks === true ? `(sleep 4; touch ${done}) &\n` : ''}${[line, ...(next === undefined ? [] : [next])].map((each) => `printf '\\033[1;32m~/site\\033[0m $ %s\\n' ${quote(each)}\n${each}\n`).join('')}printf '\\033[1;32m~/site\\033[0m $ '\ntouch ${done}\nsleep 30\n`;
@@ -137,7 +129,10 @@ async function terminalShot({ name, before, line, next, asks, site, shelf = 'dem
 }
 
 /** A page of the stand-in host, or of a real one with a theme fresh from `new`. */
-async function pageShot({ name, theme, page, host, home, trace }) {
+async function pageShot({ name, theme, page, host, home, trace, shelf = 'demo/shelf', more = [], serve, at, shots, cover }) {
+  if (serve !== undefined) return servedShot(name, serve, at);
+  if (shots !== undefined) return markedShot(name, shots);
+  if (cover !== undefined) return coverShot(name, cover);
   if (trace !== undefined) {
     const file = join(folder, `${name}.html`);
     execFileSync(process.execPath, [program, 'trace', join('demo/lineage/shelf', trace), '--out', file, '--yes'], { env, stdio: 'ignore' });
@@ -146,7 +141,7 @@ async function pageShot({ name, theme, page, host, home, trace }) {
   }
   if (host === undefined) {
     const site = join(folder, `site-${name}`);
-    execFileSync(process.execPath, [program, 'rehearse', join('demo/shelf', theme), '--against', 'parent', '--out', site, '--yes'], {
+    execFileSync(process.execPath, [program, 'rehearse', join(shelf, theme), ...more, '--out', site, '--yes'], {
       env,
       stdio: 'ignore',
     });
@@ -169,6 +164,53 @@ async function pageShot({ name, theme, page, host, home, trace }) {
   server.kill();
 }
 
+/** A theme as `rehearse --serve` shows it. */
+async function servedShot(name, theme, at) {
+  const server = spawn(process.execPath, [program, 'rehearse', theme, '--serve', '--port', '8199'], { env, stdio: 'ignore' });
+  await sleep(2500);
+  browserShot(name, `http://127.0.0.1:8199/${basename(theme)}/${at}`);
+  server.kill('SIGINT');
+}
+
+/** A page in a state that it does not stand, with what was found marked. */
+async function markedShot(name, theme) {
+  const copy = join(folder, name, basename(theme));
+  cpSync(theme, copy, { recursive: true });
+  const page = join(copy, 'pages/front.html');
+  const faint = '<p class="albar-note" style="color:#9fb4bf">The hut book lies on the table.</p>';
+  writeFileSync(page, readFileSync(page, 'utf8').replace('<h2', `${faint}<h2`));
+  spawnSync(process.execPath, [program, 'rehearse', copy, '--shots', join(folder, 'shots'), '--states'], { env, stdio: 'ignore' });
+  const marked = join(folder, 'shots/marked');
+  const side = ['front.desktop.png', 'front.long-words.phone.png'].map((file) => join(marked, file));
+  execFileSync('convert', [
+    ...side,
+    '-crop',
+    'x1400+0+0',
+    '+repage',
+    '-resize',
+    'x800',
+    '+append',
+    '-background',
+    'white',
+    '-gravity',
+    'west',
+    '-extent',
+    '1280x800',
+    '-colors',
+    '128',
+    `PNG8:${join(target, `${name}.png`)}`,
+  ]);
+  console.log(`docs/screenshots/${name}.png`);
+}
+
+function coverShot(name, theme) {
+  const copy = join(folder, name, basename(theme));
+  cpSync(theme, copy, { recursive: true });
+  execFileSync(process.execPath, [program, 'cover', copy, '--force', '--yes'], { env, stdio: 'ignore' });
+  execFileSync('convert', [join(copy, 'cover.png'), '-strip', '-resize', '1000x', '-colors', '128', `PNG8:${join(target, `${name}.png`)}`]);
+  console.log(`docs/screenshots/${name}.png`);
+}
+
 function browserShot(name, address) {
   const flags = [
     '--headless',
@@ -184,6 +226,7 @@ function browserShot(name, address) {
     [
       ...flags,
       '--window-size=1280,800',
+      '--virtual-time-budget=4000',
       `--user-data-dir=${join(folder, 'profile')}`,
       `--screenshot=${join(target, `${name}.png`)}`,
       address,

@@ -6,6 +6,7 @@ import { withTemporary } from '../core/changes/temporary.ts';
 import { RefusedError, UsageError } from '../core/errors.ts';
 import { kindOnDisk, temporaryFolder } from '../core/files/disk.ts';
 import { DiskTree } from '../core/files/disk-tree.ts';
+import { formatOfName } from '../core/archives/archive-format.ts';
 import { planPackage, type PackagePlan } from '../core/package/pack-theme.ts';
 import { submissionParts, type SubmissionPart } from '../core/package/submission.ts';
 import { checkOptionsOf, checkTheme } from '../core/rules/check.ts';
@@ -46,6 +47,11 @@ export interface Submission extends PackedAndProved {
 
 /** Makes a folder for each theme, with its archive and all that a public directory asks for beside it. */
 export async function packSubmission(context: Context, opened: readonly OpenedTheme[], given: SubmissionWishes): Promise<ExitStatus> {
+  if (given.out !== undefined && formatOfName(given.out) !== undefined)
+    throw new UsageError({
+      what: `a submission is a folder, and ${given.out} is called like an archive`,
+      hint: 'name a folder with --out',
+    });
   const told: Record<string, unknown>[] = [];
   for (const [i, each] of opened.entries()) {
     if (i > 0) context.say('');

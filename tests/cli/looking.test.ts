@@ -286,6 +286,18 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
   }, 60_000);
 });
 
+it.each([
+  [['--serve', '--shots', 'x'], '--serve and --shots'],
+  [['--serve', '--site', 'x'], '--serve and --site'],
+  [['--shots', 'x', '--out', 'y'], '--shots and --out'],
+  [['--shots', 'x', '--against', 'parent'], '--shots and --against'],
+  [['--site', 'x', '--out', 'y'], '--site and --out'],
+  [['--states'], '--states is about pictures'],
+])('%j is refused, and nothing is left unheard', async (argv, says) => {
+  const outcome = await new Workplace().run('rehearse', 'nowhere', ...argv);
+  expect([outcome.status, outcome.stderr]).toEqual([2, expect.stringContaining(says)]);
+});
+
 describe('a site in other states', () => {
   it('is shown, and a page that cannot be made in one of them is a problem', async () => {
     const place = new Workplace();

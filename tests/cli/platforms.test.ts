@@ -330,6 +330,11 @@ describe('platform files', () => {
   it.each<[string, string, RegExp]>([
     ['a syntax that is none', 'syntax: yml', /:\d+:\d+ “documents\.0\.syntax” is wrong: there is no syntax “yml”; did you mean “yaml”\?/],
     ['a role that falls back on nothing', 'else: steps', /there is no role “steps” to fall back on/],
+    [
+      'a state of a page that is none',
+      'states: { lost: { roles: [attic], sample: {} } }',
+      /“states\.lost\.roles\.0” is wrong: there is no role “attic”|there is no role “attic”/,
+    ],
     ['a pattern that could run away', 'pattern: "^(a)\\\\1$"', /matched in linear time/],
     ['a place outside', 'home: ../../x/{id', /:\d+:\d+ “home” is wrong: it must not hold the parts \. and \.\./],
     ['a NUL in a place', 'top: "a\\0/{id}"', /“package\.top” is wrong: it holds a control character/],
@@ -341,8 +346,8 @@ describe('platform files', () => {
     const text = readFileSync(example, 'utf8');
     const line = new RegExp(`\\b${key}: (?:"[^"]*"|[^,}\\n]+)`);
     const broken =
-      key === 'colour'
-        ? `${text}colour: red\n`
+      key === 'colour' || key === 'states'
+        ? `${text}${wrong}\n`
         : key === 'name'
           ? text.replace('package: {', 'package: { name: "{ident}",')
           : text.replace(line, wrong);

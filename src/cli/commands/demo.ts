@@ -31,6 +31,7 @@ const STEPS: readonly Step[] = [
   { about: 'On second thought, the old one', argv: ['undo', '--yes'] },
   { about: 'The archive that one uploads', argv: ['pack', 'lumbre'] },
   { about: 'Would a host take it?', argv: ['rehearse', 'lumbre.zip'] },
+  { about: 'All that a public directory asks for', argv: ['pack', 'lumbre', '--for', 'submission', '--yes'] },
   { about: 'And the child, with its parent', argv: ['rehearse', 'cierzo', '--out', 'site'] },
 ];
 
@@ -53,6 +54,7 @@ export default defineCommand({
         `    ${paint.name('pionero check shelf/cornisa')}            a theme full of mistakes\n` +
         `    ${paint.name('pionero check shelf/cornisa --fix')}      fixes what has one right answer\n` +
         `    ${paint.name('pionero meta show cierzo')}               the facts, and where they stand\n` +
+        `    ${paint.name('pionero rehearse cierzo --serve')}        the theme in a browser, while you change it\n` +
         `    ${paint.name('pionero undo')}                           takes the last change back`,
     );
     return ExitStatus.ok;

@@ -66,6 +66,7 @@ export default defineCommand({
         what: `${given.accept ? '--accept' : '--states'} is about pictures`,
         hint: 'name a folder for them with --shots DIR',
       });
+    refuseTogether(given);
     if (given.site !== undefined) return rehearseSite(context, args[0], given.site, given);
     if (given.regions && given.out === undefined)
       throw new UsageError({ what: '--regions outlines the regions on pages', hint: 'name a folder for them with --out DIR' });
@@ -108,6 +109,47 @@ export default defineCommand({
     return isGood ? ExitStatus.ok : ExitStatus.findings;
   },
 });
+
+/** @throws UsageError when options are given together of which one would be left unheard */
+function refuseTogether({
+  serve,
+  shots,
+  site,
+  out,
+  against,
+}: {
+  serve: boolean;
+  shots?: string;
+  site?: string;
+  out?: string;
+  against?: string;
+}): void {
+  const asked: [name: string, isGiven: boolean, others: [name: string, isGiven: boolean][]][] = [
+    [
+      '--serve',
+      serve,
+      [
+        ['--shots', shots !== undefined],
+        ['--site', site !== undefined],
+        ['--out', out !== undefined],
+        ['--against', against !== undefined],
+      ],
+    ],
+    [
+      '--shots',
+      shots !== undefined,
+      [
+        ['--out', out !== undefined],
+        ['--against', site === undefined && against !== undefined],
+      ],
+    ],
+    ['--site', site !== undefined, [['--out', out !== undefined]]],
+  ];
+  for (const [name, isGiven, others] of asked) {
+    const other = isGiven ? others.find(([, isOther]) => isOther) : undefined;
+    if (other !== undefined) throw new UsageError({ what: `${name} and ${other[0]} do not go together`, hint: 'leave one of them out' });
+  }
+}
 
 interface Shown {
   readonly out: string | undefined;
