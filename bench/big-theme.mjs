@@ -28,10 +28,23 @@ const REFERENCES = {
 export function makeBigTheme(root, files, bytes, extensions = ['css', 'js', 'html', 'png', 'jpg']) {
   let seed = 7;
   const random = (below) => (seed = (seed * 1103515245 + 12345) % 2147483648) % below;
-  const filler = (length) => {
+  let state = 9;
+  /** Bytes that no compression makes smaller, as in a picture (a xorshift generator of 32 bits). */
+  const noise = () => {
+    state ^= state << 13;
+    state ^= state >>> 17;
+    state ^= state << 5;
+    return state & 0xff;
+  };
+  const line = {
+    css: () => `.${WORDS[random(18)]}-${WORDS[random(18)]} { margin: ${random(90)}px; color: #${100000 + random(899999)} }\n`,
+    js: () => `  var ${WORDS[random(18)]}${random(90)} = { ${WORDS[random(18)]}: '#${100000 + random(899999)}' };\n`,
+    html: () =>
+      `  <p class="${WORDS[random(18)]}-${WORDS[random(18)]}">${WORDS[random(18)]} ${random(90)} ${100000 + random(899999)}</p>\n`,
+  };
+  const filler = (length, extension) => {
     let text = '';
-    while (text.length < length)
-      text += `  .${WORDS[random(18)]}-${WORDS[random(18)]} { margin: ${random(90)}px; color: #${100000 + random(899999)} }\n`;
+    while (text.length < length) text += line[extension]();
     return text;
   };
   const extensionOf = (i) => extensions[i % extensions.length];
@@ -57,8 +70,9 @@ export function makeBigTheme(root, files, bytes, extensions = ['css', 'js', 'htm
     if (own === undefined) {
       const picture = Buffer.alloc(length);
       HEADS[extension].copy(picture);
-      for (let at = HEADS[extension].length; at < length; at++) picture[at] = random(256);
+      for (let at = HEADS[extension].length; at < length; at++) picture[at] = noise();
       writeFileSync(path, picture);
-    } else writeFileSync(path, `${filler(length / 2)}${i % 3 === 0 ? '' : own}${referencesOf(i)}${filler(length / 2)}`);
+    } else
+      writeFileSync(path, `${filler(length / 2, extension)}${i % 3 === 0 ? '' : own}${referencesOf(i)}${filler(length / 2, extension)}`);
   }
 }

@@ -6,6 +6,7 @@ import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } fr
 import { tmpdir } from 'node:os';
 import { basename, join, resolve } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
+import { chromium } from 'playwright-core';
 import { placeAt, support } from './hosts.mjs';
 
 const DISPLAY = ':97';
@@ -34,7 +35,7 @@ const SHOTS = [
     before:
       '{ pionero clone shelf/albar-noche lumbre --to shelf --yes; (timeout 60 node "$PIONERO" catalogue serve --data directory --port 8198 --yes &); sleep 2; export PIONERO_TOKEN=$(cat directory/tokens); }',
     line: 'pionero pack shelf/lumbre --for submission --out sent --yes; cat sent/listing.md',
-    next: 'pionero submit shelf/lumbre --catalogue http://127.0.0.1:8198 --yes; echo; pionero name lumbre lumbrera --platform vereda --catalogue http://127.0.0.1:8198 --shelf demo | head -7',
+    next: 'pionero submit shelf/lumbre --catalogue http://127.0.0.1:8198 --yes; mkdir new; cd new; echo; pionero name lumbre --platform vereda --catalogue http://127.0.0.1:8198',
   },
   {
     name: 'rehearse',
@@ -164,12 +165,19 @@ async function pageShot({ name, theme, page, host, home, trace, shelf = 'demo/sh
   server.kill();
 }
 
-/** A theme as `rehearse --serve` shows it. */
+/** A theme as `rehearse --serve` shows it: a page that goes on listening, which a browser by itself would wait for. */
 async function servedShot(name, theme, at) {
   const server = spawn(process.execPath, [program, 'rehearse', theme, '--serve', '--port', '8199'], { env, stdio: 'ignore' });
   await sleep(2500);
-  browserShot(name, `http://127.0.0.1:8199/${basename(theme)}/${at}`);
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--disable-gpu'] });
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  await page.goto(`http://127.0.0.1:8199/${basename(theme)}/${at}`);
+  await sleep(1500);
+  await page.screenshot({ path: join(target, `${name}.png`) });
+  await browser.close();
   server.kill('SIGINT');
+  execFileSync('convert', [join(target, `${name}.png`), '-colors', '128', `PNG8:${join(target, `${name}.png`)}`]);
+  console.log(`docs/screenshots/${name}.png`);
 }
 
 /** A page in a state that it does not stand, with what was found marked. */
@@ -177,7 +185,7 @@ async function markedShot(name, theme) {
   const copy = join(folder, name, basename(theme));
   cpSync(theme, copy, { recursive: true });
   const page = join(copy, 'pages/front.html');
-  const faint = '<p class="albar-note" style="color:#9fb4bf">The hut book lies on the table.</p>';
+  const faint = '<p class="albar-note" style="color:#9fb4bf;background:#f5f4ef">The hut book lies on the table.</p>';
   writeFileSync(page, readFileSync(page, 'utf8').replace('<h2', `${faint}<h2`));
   spawnSync(process.execPath, [program, 'rehearse', copy, '--shots', join(folder, 'shots'), '--states'], { env, stdio: 'ignore' });
   const marked = join(folder, 'shots/marked');
@@ -226,7 +234,6 @@ function browserShot(name, address) {
     [
       ...flags,
       '--window-size=1280,800',
-      '--virtual-time-budget=4000',
       `--user-data-dir=${join(folder, 'profile')}`,
       `--screenshot=${join(target, `${name}.png`)}`,
       address,
