@@ -4,6 +4,9 @@ import { licenseFiles } from '../../theme/third-party.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
+/** The shortest licenses have so many characters. */
+const SHORTEST = 400;
+
 /** Shown wrong and right. */
 const EXAMPLES = {
   sheet: '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=2"\nlicense: MIT\n---*/\n',
@@ -61,10 +64,9 @@ export const licenseTextFits: Rule = {
     if (ids.length === 0 || ids.length < licenseIds(license).length || license.includes('LicenseRef-')) return;
     for (const file of licenseFiles(theme.tree)) {
       const source = theme.source(file);
-      if (source === undefined || source.text.trim() === '' || ids.some((id) => isTextOf(source.text, id) === true)) continue;
-      const found = recogniseLicense(source.text);
       // A few words that only name a license are no text of one.
-      if (found === undefined && source.text.length < 400) continue;
+      if (source === undefined || source.text.trim().length < SHORTEST || ids.some((id) => isTextOf(source.text, id) === true)) continue;
+      const found = recogniseLicense(source.text);
       const range = { start: 0, end: (/^.*/.exec(source.text)?.[0] ?? '').length };
       const hint = advise(found === undefined ? 'put-license-text' : 'agree-license', { license: found ?? license });
       yield { message: found === undefined ? 'unknown' : 'other', args: { found, license }, file, source, range, hint };
