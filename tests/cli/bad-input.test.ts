@@ -137,6 +137,25 @@ describe('a disk', () => {
     chmodSync(place.path('locked'), 0o755);
   });
 
+  it.skipIf(!isRoot).each(['meta set paso title=X', 'cover paso', 'pack paso --write'])(
+    'of somebody else, who lets nobody write there: %s',
+    async (line) => {
+      const place = new Workplace();
+      await place.run('new', 'paso', '--platform', 'vereda', '--yes');
+      chmodSync(place.folder, 0o777);
+      const before = snapshot(place.path('paso'));
+      for (let again = 0; again < 2; again++) {
+        const outcome = asUser(place, `pionero ${line} --yes`);
+        expect([outcome.status, outcome.stderr]).toEqual([
+          3,
+          expect.stringMatching(/failed and was taken back[^]*permission denied[^]*nothing was changed/),
+        ]);
+        expect(outcome.stderr).not.toContain('tidied up');
+      }
+      expect(snapshot(place.path('paso'))).toEqual(before);
+    },
+  );
+
   it('that is full: files cannot grow past a size', () => {
     const place = new Workplace().withShelf();
     const before = snapshot(place.path('demo'));

@@ -33,7 +33,9 @@ export async function restore(entry: JournalEntry, journal: Journal): Promise<vo
       await journal.writer.createFile(path, [bytes], { mode: 0o644 });
     } else if (!now.equals(bytes)) await journal.writer.replaceFile(path, bytes);
     // The file is the earlier one again, so an undo of what was done before this still knows it.
-    if (edit.beforeTime !== undefined) await journal.writer.setTime(path, edit.beforeTime);
+    // One that nothing was done to is left alone: only its owner may set its time, to whatever it is.
+    const { mtimeMs } = await fs.stat(path);
+    if (edit.beforeTime !== undefined && mtimeMs !== edit.beforeTime) await journal.writer.setTime(path, edit.beforeTime);
   }
 }
 
