@@ -66,6 +66,8 @@ const SCENARIOS = [
     ],
     line: ['pack', 'paso', '--force', '--out', 'paso-1.0.0.zip'],
   },
+  { name: 'pack --for submission', line: ['pack', 'paso', '--force', '--for', 'submission', '--yes'] },
+  { name: 'cover', line: ['cover', 'paso', '--yes'] },
   { name: 'rehearse --out', line: ['rehearse', 'paso', '--out', 'site'] },
   { name: 'undo of new', before: [['new', 'cierzo', '--platform', 'vereda', '--yes']], line: ['undo', '--yes'] },
   { name: 'undo of rename', before: [['rename', 'paso', 'lumbre', '--yes']], line: ['undo', '--yes'] },

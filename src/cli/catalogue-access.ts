@@ -41,10 +41,10 @@ export function refuseUnknownSender(context: Context, address: string): void {
 const BRIEF_MS = 4000;
 
 /**
- * The names that the catalogue has for a platform; none where no catalogue is configured. One that cannot be asked stops nothing, and is told of.
+ * The names that the catalogue has for a platform; none where no catalogue is configured; undefined, and told of, when it cannot be asked.
  * @param given an address in place of the configured one
  */
-export async function namesInCatalogue(context: Context, platform: Platform, given?: string): Promise<readonly string[]> {
+export async function namesInCatalogue(context: Context, platform: Platform, given?: string): Promise<readonly string[] | undefined> {
   // A theme’s own configuration has nobody asked.
   const address = given ?? catalogueAddress(context, context.io.folder, themeAbove(context.io.folder, context));
   if (address === undefined) return [];
@@ -59,6 +59,6 @@ export async function namesInCatalogue(context: Context, platform: Platform, giv
     context.warn(
       `${context.paint.warn('▲')} The catalogue was not asked: ${error.what}${error.why === undefined ? '' : ` (${error.why})`}.`,
     );
-    return [];
+    return undefined;
   }
 }

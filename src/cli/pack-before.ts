@@ -33,7 +33,7 @@ export async function writePapers(
     for (const file of files) context.say(`  ${paint.good('+')} ${theme.names.id}/${file}`);
     for (const { license } of unwritten)
       context.warn(
-        `${paint.warn('▲')} ${theme.names.id}: no license is written: ${license === undefined ? 'the theme does not say which' : `the text of ${license} is not at hand`}`,
+        `${paint.warn('▲')} ${theme.names.id}: no license is written: ${license === undefined ? 'the theme does not say which' : `put in the text of ${license} by hand, with who made the theme`}`,
       );
   }
   const plans = all.filter(({ files }) => files.length > 0).map(({ plan }) => plan);

@@ -122,9 +122,14 @@ export async function writeArchive(
 /** What was done to make sure of a package, for people: “read back, unpacked, checked, shown on 6 pages”. */
 export function proofText(proof: Proof | undefined): string {
   if (proof === undefined) return 'verified';
-  const shown = proof.rehearsal.pages.filter(({ isRendered, problem }) => isRendered && problem === undefined).length;
-  const seen = shown === 0 ? 'recognised by the stand-in host' : `shown on ${count(shown, 'page')}`;
-  return `verified: read back, unpacked, checked, ${seen}`;
+  const { errors, rehearsal } = proof;
+  const { recognised, pages } = rehearsal;
+  const broken = pages.filter(({ problem }) => problem !== undefined).length;
+  // With --force, it is packed all the same.
+  if (!recognised) return 'read back and unpacked; the host refuses it';
+  if (errors.length + broken > 0) return `read back and unpacked; ${count(errors.length, 'error')}, ${count(broken, 'broken page')}`;
+  const shown = pages.filter(({ isRendered }) => isRendered).length;
+  return `verified: read back, unpacked, checked, ${shown === 0 ? 'recognised by the stand-in host' : `shown on ${count(shown, 'page')}`}`;
 }
 
 /** @throws RefusedError when what came out of the package is not what the host takes */

@@ -7,7 +7,7 @@ import { Ajv } from 'ajv';
 import { afterEach, describe, expect, it, onTestFinished } from 'vitest';
 import { CatalogueClient } from '../../src/core/web/catalogue-client.ts';
 import { openApiDocument } from '../../src/core/web/catalogue-protocol.ts';
-import { Workplace } from '../support/program.ts';
+import { PROGRAM, Workplace } from '../support/program.ts';
 import { writeFiles } from '../support/trees.ts';
 
 interface Catalogue {
@@ -127,6 +127,9 @@ describe('a theme that is handed in', () => {
     const mine = await theme(other, 'paso');
     const as = (token: string) => other.runWith({ PIONERO_TOKEN: token }, 'submit', mine, '--catalogue', second.address, '--yes');
     expect(as('first-token').status).toBe(0);
+    // The same bytes from somebody else are another submission, and what becomes of it is nothing to the first.
+    expect(as('second-token').status).toBe(1);
+    expect((await fetch(`${second.address}/v1/themes/vereda/paso/1.0.0/archive`)).status).toBe(200);
     writeFiles(other.path(mine), { 'sheet.css': HEADER('2.0.0') });
     expect(as('second-token')).toMatchObject({
       status: 1,
@@ -410,6 +413,12 @@ describe('who hands in', () => {
       status: 2,
       stderr: expect.stringMatching(/to which catalogue/) as string,
     });
+    const inside = spawnSync(process.execPath, [PROGRAM, 'submit', '--status', '0'.repeat(32)], {
+      cwd: place.path(folder),
+      env: { ...place.env, ...env, PIONERO_TOKEN: token },
+      encoding: 'utf8',
+    });
+    expect([inside.status, inside.stderr]).toEqual([2, expect.stringMatching(/to which catalogue/)]);
     writeFiles(place.folder, { 'pionero.yaml': `catalogue: ${address}\n` });
     expect(place.runWith(env, 'submit', folder, '--yes')).toMatchObject({
       status: 2,

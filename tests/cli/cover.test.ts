@@ -96,6 +96,16 @@ describe('a picture that was made by hand', () => {
     const place = new Workplace();
     await place.run('new', 'paso', '--platform', 'vereda', '--yes');
     expect(await place.run('cover', 'paso', '--yes')).toMatchObject({ status: 0 });
+    // An editor keeps the mark, and changes what is shown.
+    const edited = await sharp(readFileSync(place.path('paso/cover.png')))
+      .composite([{ input: await mockUp(60, 60), left: 9, top: 9 }])
+      .withMetadata()
+      .png()
+      .toBuffer();
+    const drawn = readFileSync(place.path('paso/cover.png'));
+    writeFiles(place.path('paso'), { 'cover.png': edited });
+    expect([edited.includes('pionero cover'), (await place.run('cover', 'paso', '--yes')).status]).toEqual([true, 1]);
+    writeFiles(place.path('paso'), { 'cover.png': drawn });
     const own = await mockUp(1200, 900);
     writeFiles(place.path('paso'), { 'cover.png': own });
     expect(await place.run('cover', 'paso', '--yes')).toMatchObject({

@@ -1,4 +1,4 @@
-import { cpSync, existsSync, readdirSync, readFileSync } from 'node:fs';
+import { cpSync, existsSync, readdirSync, readFileSync, symlinkSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from 'playwright-core';
 import { afterEach, describe, expect, it } from 'vitest';
@@ -59,6 +59,8 @@ describe('themes that are served', () => {
   it('are the ones of the shelf, each page with the files that it asks for, and nothing else', async () => {
     const place = new Workplace();
     cpSync(SHELF, place.path('shelf'), { recursive: true });
+    // A link in a theme is one on a site, too.
+    symlinkSync('sheet.css', place.path('shelf/albar/linked.css'));
     const address = await served(place, 'shelf/albar-noche');
     const { origin } = new URL(address);
     const get = async (path: string, headers: Record<string, string> = {}) => {
@@ -80,6 +82,7 @@ describe('themes that are served', () => {
       text: expect.stringMatching(/Schneeschuh/) as string,
     });
     expect(await get('/albar-noche/light/themes/albar/sheet.css')).toMatchObject({ status: 200, type: 'text/css; charset=utf-8' });
+    expect(await get('/albar/light/themes/albar/linked.css')).toMatchObject({ status: 200, type: 'text/css; charset=utf-8' });
     // From the site's root, as many hosts write it.
     const referer = `${origin}/albar/dark/front.html`;
     expect(await get('/themes/albar/sheet.css', { referer })).toMatchObject({ status: 200 });
@@ -91,6 +94,8 @@ describe('themes that are served', () => {
       '/albar/odd/front.html',
     ])
       expect([path, (await get(path)).status]).toEqual([path, 404]);
+    expect(await get('/themes/albar/sheet.css', { referer: 'no address' })).toMatchObject({ status: 404 });
+    expect(await get('/albar/light/%zz')).toMatchObject({ status: 404 });
     const status = await new Promise((resolve) => {
       void import('node:http').then(({ get: ask }) =>
         ask(origin, { headers: { host: 'huts.example' } }, ({ statusCode }) => resolve(statusCode)),
@@ -232,6 +237,15 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
     expect(readdirSync(place.path('shots/marked'))).toEqual(['record.desktop.png', 'record.phone.png']);
   }, 60_000);
 
+  it('that lets no script in is not told to be good', async () => {
+    const place = await paso('<p>One</p>\n<script>Object.defineProperty(window, "axe", { value: 1, writable: false })</script>');
+    const { findings } = (await place.json('rehearse', 'paso', '--shots', 'shots')) as { findings: { rule: string; message: string }[] };
+    expect(findings.map(({ rule, message }) => [rule, message])).toContainEqual([
+      'shot/access',
+      expect.stringMatching(/could not be judged/),
+    ]);
+  }, 60_000);
+
   it('are compared with the accepted ones, and changes are kept as pictures until they are accepted', async () => {
     const place = await paso('<p>One</p>');
     const shoot = async (...more: string[]) => {
@@ -251,7 +265,11 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
       expect.stringMatching(/^shot\/changed record \(phone\)/),
     ]);
     expect(readdirSync(place.path('shots/changes'))).toEqual(['record.desktop.png', 'record.phone.png']);
+    // The pictures of pages that are not looked at this time stay.
+    const accepted = readdirSync(place.path('shots/accepted'));
+    writeFiles(place.path('shots/accepted'), { 'record.long-words.phone.png': 'kept' });
     expect(await shoot('--accept')).toEqual([]);
+    expect(readdirSync(place.path('shots/accepted'))).toEqual([...accepted, 'record.long-words.phone.png'].sort());
     expect(await shoot()).toEqual([]);
     expect(existsSync(place.path('shots/changes/record.desktop.png'))).toBe(false);
   }, 120_000);

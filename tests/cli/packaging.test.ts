@@ -83,6 +83,9 @@ describe('a submission', () => {
       'third-party/fog.js': 'var d;\n',
       'lib/rope/LICENSE': licenseText('ISC') ?? '',
       'lib/rope/rope.js': 'var e;\n',
+      // What builds the theme is the theme’s.
+      'build/package.json': '{ "name": "paso-build", "version": "1.0.0" }',
+      'build/build.js': 'var f;\n',
     });
     const json = (await place.json('pack', 'paso', '--for', 'submission', '--yes')) as unknown as {
       warnings: { rule: string; file: string }[];
@@ -129,7 +132,17 @@ describe('what a theme lacks', () => {
   it.each([
     ['license: MIT\n', /^MIT License\n\nCopyright \(c\) \d{4} Albar Hut League\n/, 'MIT'],
     ['license: BSD-3-Clause\n', /^Copyright \(c\) \d{4} Albar Hut League\.?\s*\n/, 'BSD-3-Clause'],
-    ['license: GPL-2.0-or-later\n', /GNU GENERAL PUBLIC LICENSE/, 'GPL-2.0-or-later'],
+    // The license’s own notice is not ours to change.
+    [
+      'license: GPL-2.0-or-later\n',
+      /GNU GENERAL PUBLIC LICENSE[^]*Copyright \(C\) 1989, 1991 Free Software Foundation/,
+      'GPL-2.0-or-later',
+    ],
+    ['license: GPL-3.0-only\n', /Copyright © 2007 Free Software Foundation/, 'GPL-3.0-only'],
+    ['license: 0BSD\n', /Copyright \(C\) \d{4} by Albar Hut League/, '0BSD'],
+    ['license: Apache-2.0\n', /Copyright \d{4} Albar Hut League/, 'Apache-2.0'],
+    // The text at hand names a holder of its own.
+    ['license: ISC\n', undefined, 'ISC'],
     ['license: MIT OR Apache-2.0\n', undefined, 'MIT OR Apache-2.0'],
     ['', undefined, ''],
   ])('is written by --write, from what it says: %j', async (license, wanted, id) => {
@@ -144,7 +157,7 @@ describe('what a theme lacks', () => {
       wanted === undefined,
       wanted === undefined ? undefined : true,
     ]);
-    expect([text === undefined || isTextOf(text, id), /<year>|<owner>|<copyright/.test(text ?? '')]).toEqual([true, false]);
+    expect([text === undefined || isTextOf(text, id), /<owner>|<copyright|\[yyyy\]|YEAR/.test(text ?? '')]).toEqual([true, false]);
     expect(execFileSync('unzip', ['-Z1', place.path('paso.zip')], { encoding: 'utf8' })).toContain('paso/README.md');
     const checked = await place.run('check', 'paso');
     expect([checked.status, checked.stdout]).toEqual([0, expect.not.stringContaining('license/')]);
@@ -204,6 +217,40 @@ describe('a license', () => {
 });
 
 describe('a package', () => {
+  it('that is packed by force says what is wrong with it, and not that it is verified', async () => {
+    const place = await paso({ 'pages/front.html': '{{> nowhere}}' });
+    const forced = await place.run('pack', 'paso', '--prove', '--force');
+    expect([forced.status, forced.stdout]).toEqual([
+      0,
+      expect.stringMatching(/paso\.zip holds .*read back and unpacked; [1-9]\d* errors?, [1-9]\d* broken pages?\n/),
+    ]);
+    writeFiles(place.path('paso'), { 'sheet.css': '/*---\ntitle: Paso\n---*/\n' });
+    const refused = await place.run('pack', 'paso', '--prove', '--force');
+    expect([refused.stdout, refused.stdout]).toEqual([
+      expect.stringMatching(/read back and unpacked; (?:the host refuses it|[1-9])/),
+      expect.not.stringContaining('verified'),
+    ]);
+  });
+
+  it('is called by a version that leads nowhere', async () => {
+    const place = new Workplace();
+    writeFiles(place.folder, {
+      'own.platform.yaml':
+        'pionero: platform/1\nextend: vereda\nname: own\ntitle: Own\npackage: { formats: [whl], forms: { whl: { name: "{id}-{version}", adds: [{ path: "{id}-{version}/x", text: "{title}\\n{nothing}\\n{version}" }] } } }\n',
+    });
+    await place.run('new', 'paso', '--platform', 'vereda', '--to', 'in/side', '--yes');
+    writeFiles(place.path('in/side/paso'), { 'sheet.css': '/*---\ntitle: Paso\nversion: "../../evil"\nhosts: ">=2"\n---*/\n' });
+    const { status } = await place.runIn('in/side', 'pack', 'paso', '--platform', '../../own.platform.yaml', '--force');
+    expect([status, readdirSync(place.path('in/side')), readdirSync(place.folder).includes('evil.whl')]).toEqual([
+      0,
+      ['paso', 'paso-.._.._evil.whl'],
+      false,
+    ]);
+    expect(execFileSync('unzip', ['-p', place.path('in/side/paso-.._.._evil.whl'), 'paso-.._.._evil/x'], { encoding: 'utf8' })).toBe(
+      'Paso\n.._.._evil',
+    );
+  });
+
   it('that leaves out what the theme needs is not made', async () => {
     const place = await paso();
     writeFiles(place.folder, { 'pionero.yaml': 'pack: { exclude: [main.html] }\n' });

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { drawCover } from '../../core/covers/draw-cover.ts';
-import { isOurs, MADE_BY, makePicture, wantedSize, type Focus } from '../../core/covers/make-picture.ts';
+import { isOurs, makePicture, markedSvg, wantedSize, type Focus } from '../../core/covers/make-picture.ts';
 import { fontKindOf, paletteOf } from '../../core/covers/palette.ts';
 import { planBetween } from '../../core/changes/plan-between.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
@@ -181,6 +181,6 @@ async function pictureFor(
   const foot = [theme.text('author'), version].filter((each) => each !== undefined && each !== '').join(' · ');
   const text = { title: theme.names.title ?? theme.names.id, summary: theme.text('summary'), foot: foot === '' ? undefined : foot };
   const drawn = drawCover(text, paletteOf(chain), fontKindOf(chain), size.width, size.height);
-  if (image.formats.every((each) => each === 'svg')) return Buffer.from(`${drawn}<!-- ${MADE_BY} -->\n`);
+  if (image.formats.every((each) => each === 'svg')) return Buffer.from(markedSvg(drawn));
   return makePicture(Buffer.from(drawn), image, size, 'centre');
 }

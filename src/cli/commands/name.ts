@@ -20,8 +20,12 @@ export default defineCommand({
     const [only, ...others] = platforms;
     const asked = platforms.length > 0 ? platforms : context.platforms();
     const catalogues = new Map<Platform, readonly string[]>();
-    // One question answers for all ids.
-    for (const platform of asked) catalogues.set(platform, await namesInCatalogue(context, platform, given.catalogue));
+    // One question answers for all ids; one that did not answer is not asked again for the next platform.
+    for (const platform of asked) {
+      const names = await namesInCatalogue(context, platform, given.catalogue);
+      if (names === undefined) break;
+      catalogues.set(platform, names);
+    }
     const verdictsFor = (platform: Platform): IdVerdict[] => {
       const shelves = context.shelvesOf(platform, into);
       return ids.map((id) => judgeId(id, platform, shelves, catalogues.get(platform)));

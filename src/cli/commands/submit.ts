@@ -13,7 +13,7 @@ import { ExitStatus } from '../exit-status.ts';
 import { reviewText } from '../output/review-text.ts';
 import { bytes, count } from '../output/paint.ts';
 import { proofText, readable, refuseErrors, timeWanted, writeArchive } from '../packing.ts';
-import { openArgument } from '../theme-argument.ts';
+import { openArgument, themeAbove } from '../theme-argument.ts';
 
 /** So long a review is followed. */
 const PATIENCE_MS = 60_000;
@@ -76,7 +76,7 @@ export default defineCommand({
 });
 
 async function tellOf(context: Context, submission: string, given: Given): Promise<ExitStatus> {
-  const address = given.catalogue ?? catalogueAddress(context, context.io.folder);
+  const address = given.catalogue ?? catalogueAddress(context, context.io.folder, themeAbove(context.io.folder, context));
   if (address === undefined) throw noAddress();
   refuseUnknownSender(context, address);
   return context.io.withInterrupt(async (signal) =>

@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { RefusedError } from '../errors.ts';
 import type { ImageContract } from '../platform/schema.ts';
 import { pictureLibrary } from '../shots/pictures.ts';
@@ -11,8 +12,9 @@ export interface PictureSize {
 /** Which part of a picture stays when it has another shape than is wanted. */
 export type Focus = 'centre' | 'top' | 'bottom' | 'left' | 'right' | 'subject';
 
-/** By this a picture of ours is known again (Exif 2.32, 4.6.5: Software). */
-export const MADE_BY = 'pionero cover';
+/** By this, and a hash of what it shows, a picture of ours is known again (Exif 2.32, 4.6.5: Software). */
+const MADE_BY = 'pionero cover';
+const MARK = new RegExp(`${MADE_BY} ([0-9a-f]{16})`);
 
 const USUAL_WIDTH = 1200;
 const ICON_WIDTH = 64;
@@ -46,24 +48,49 @@ export async function makePicture(source: Buffer, image: ImageContract, size: Pi
     .catch((cause: unknown) => {
       throw new RefusedError({ what: 'this is not a picture that can be read', why: cause instanceof Error ? cause.message : '', cause });
     });
-  const marked = () => library(fitted).withExif({ IFD0: { Software: MADE_BY } });
+  const marked = (hash: string) => () => library(fitted).withExif({ IFD0: { Software: `${MADE_BY} ${hash}` } });
   for (const step of STEPS) {
-    const made = await encoded(marked, format, step, size);
+    // What a format shows in the end is known when it was made; the mark changes nothing of it.
+    const shown = await hashOfPixels(await encoded(marked('0'.repeat(16)), format, step, size));
+    const made = await encoded(marked(shown), format, step, size);
     if (made.length <= limit) return made;
   }
   throw new RefusedError({ what: `the ${image.role} does not get smaller than ${limit} bytes`, hint: 'take a picture with fewer details' });
 }
 
-/** Whether a picture was made by us, and nobody has saved it since. */
+/** Whether a picture was made by us and shows what we have drawn: editors keep such marks in what they have changed. */
 export async function isOurs(picture: Buffer): Promise<boolean> {
   // An icon holds pictures; ours holds one.
-  if (picture.subarray(0, 4).equals(Buffer.from([0, 0, 1, 0]))) return isOurs(picture.subarray(22));
-  if (picture.toString('latin1', 0, 400).includes('<svg')) return picture.includes(`<!-- ${MADE_BY} -->`);
+  if (isIcon(picture)) return isOurs(picture.subarray(ICON_HEAD_BYTES));
+  if (picture.toString('latin1', 0, 400).includes('<svg')) {
+    const text = picture.toString('utf8');
+    return text === markedSvg(text.replace(/<!--[^>]*-->\n$/, ''));
+  }
   const library = await pictureLibrary();
   const { exif } = await library(picture)
     .metadata()
     .catch(() => ({ exif: undefined }));
-  return exif !== undefined && exif.includes(MADE_BY);
+  const hash = MARK.exec(exif?.toString('latin1') ?? '')?.[1];
+  return hash !== undefined && hash === (await hashOfPixels(picture));
+}
+
+/** A drawing with the mark by which it is known again. */
+export function markedSvg(svg: string): string {
+  return `${svg}<!-- ${MADE_BY} ${createHash('sha256').update(svg).digest('hex').slice(0, 16)} -->\n`;
+}
+
+async function hashOfPixels(picture: Buffer): Promise<string> {
+  // An icon is the picture in it.
+  const shown = isIcon(picture) ? picture.subarray(ICON_HEAD_BYTES) : picture;
+  const library = await pictureLibrary();
+  const pixels = await library(shown).ensureAlpha().raw().toBuffer();
+  return createHash('sha256').update(pixels).digest('hex').slice(0, 16);
+}
+
+const ICON_HEAD_BYTES = 22;
+
+function isIcon(picture: Buffer): boolean {
+  return picture.subarray(0, 4).equals(Buffer.from([0, 0, 1, 0]));
 }
 
 const POSITIONS = { centre: 'centre', top: 'top', bottom: 'bottom', left: 'left', right: 'right', subject: 'attention' } as const;
@@ -110,7 +137,7 @@ async function encoded(
 
 /** An icon with one picture in it: a head of 6 bytes, an entry of 16, the PNG as it is. */
 function iconOf(png: Buffer, { width, height }: PictureSize): Buffer {
-  const head = Buffer.alloc(22);
+  const head = Buffer.alloc(ICON_HEAD_BYTES);
   head.writeUInt16LE(1, 2);
   head.writeUInt16LE(1, 4);
   head.writeUInt8(width >= 256 ? 0 : width, 6);
@@ -118,6 +145,6 @@ function iconOf(png: Buffer, { width, height }: PictureSize): Buffer {
   head.writeUInt16LE(1, 10);
   head.writeUInt16LE(32, 12);
   head.writeUInt32LE(png.length, 14);
-  head.writeUInt32LE(22, 18);
+  head.writeUInt32LE(ICON_HEAD_BYTES, 18);
   return Buffer.concat([head, png]);
 }

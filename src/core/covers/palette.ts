@@ -42,13 +42,13 @@ export function paletteOf(chain: Chain): Palette {
 }
 
 /** What kind of font a theme sets its titles in. */
-export function fontKindOf(chain: Chain): 'serif' | 'sans-serif' | 'monospace' {
-  const families = [...stylesOf(chain).matchAll(/(?:font(?:-family)?|--[\w-]*(?:font|serif|sans|mono)[\w-]*)\s*:\s*([^;}]+)/gi)].map(
+export function fontKindOf(chain: Chain): 'serif' | 'sans-serif' {
+  const families = [...stylesOf(chain).matchAll(/(?:font(?:-family)?|--[\w-]{0,40}(?:font|serif|sans)[\w-]{0,40})\s*:\s*([^;}]+)/gi)].map(
     ([, value = '']) => value,
   );
   const last = (kind: string): number => families.filter((value) => new RegExp(`(?:^|[\\s,])${kind}\\s*$`).test(value.trim())).length;
-  const counts = { serif: last('serif'), 'sans-serif': last('sans-serif'), monospace: 0 } as const;
-  return counts.serif > 0 && counts.serif >= counts['sans-serif'] ? 'serif' : 'sans-serif';
+  const serif = last('serif');
+  return serif > 0 && serif >= last('sans-serif') ? 'serif' : 'sans-serif';
 }
 
 /** The theme’s own sheets and tokens first, those of its parents after them. */

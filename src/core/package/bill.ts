@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { licenseIds } from '../licenses/recognise-license.ts';
-import { thirdPartyIn, type ThirdParty } from '../theme/third-party.ts';
+import type { ThirdParty } from '../theme/third-party.ts';
 import type { PackagePlan } from './pack-theme.ts';
 
 /** What a bill of materials says besides what the theme tells. */
@@ -15,9 +15,8 @@ export interface BillAbout {
  * A list of what a package is made of, as a CycloneDX 1.6 document (ECMA-424): the theme itself, and each part that others have made, with its
  * license and the SHA-256 of its files. The same package has the same list.
  */
-export function billOf(plan: PackagePlan, { sha256, version }: BillAbout): Record<string, unknown> {
+export function billOf(plan: PackagePlan, parts: readonly ThirdParty[], { sha256, version }: BillAbout): Record<string, unknown> {
   const { theme, time } = plan;
-  const parts = thirdPartyIn(theme, plan.entries);
   const own = `${theme.names.vendor === undefined ? '' : `${theme.names.vendor}/`}${theme.names.id}`;
   const refs = new Map(parts.map((part, i) => [part, `part-${i + 1}`]));
   return {
@@ -51,7 +50,11 @@ function componentOf({ name, version, license, files }: ThirdParty, { theme }: P
     name,
     ...stated('version', version),
     ...licensesOf(license),
-    ...(files.length === 1 ? { hashes: [{ alg: 'SHA-256', content: sha256Of(theme.tree.read(files[0] ?? '')) }] } : {}),
+    components: files.map((path) => ({
+      type: 'file',
+      name: path,
+      hashes: [{ alg: 'SHA-256', content: sha256Of(theme.tree.parts(path)) }],
+    })),
     evidence: { occurrences: files.map((location) => ({ location })) },
   };
 }
@@ -66,8 +69,10 @@ function licensesOf(license: string | undefined): Record<string, unknown> {
   return { licenses: ids.length === 1 && ids[0] === license ? [{ license: { id: license } }] : [{ expression: license }] };
 }
 
-function sha256Of(bytes: Buffer): string {
-  return createHash('sha256').update(bytes).digest('hex');
+function sha256Of(parts: Iterable<Buffer>): string {
+  const hash = createHash('sha256');
+  for (const part of parts) hash.update(part);
+  return hash.digest('hex');
 }
 
 /** A UUID made of a hash (RFC 9562, 5.8). */

@@ -1,10 +1,10 @@
 import { headOfChangelog } from '../theme/changelog.ts';
-import { thirdPartyIn } from '../theme/third-party.ts';
+import type { ThirdParty } from '../theme/third-party.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { PackagePlan } from './pack-theme.ts';
 
 /** What a public directory shows of a theme, in Markdown: what it is, what it needs, what is new, what is in it of others. */
-export function listingOf(plan: PackagePlan, chain: Chain): string {
+export function listingOf(plan: PackagePlan, chain: Chain, parts: readonly ThirdParty[]): string {
   const { theme } = plan;
   const { platform } = theme;
   const title = theme.names.title ?? theme.names.id;
@@ -15,7 +15,6 @@ export function listingOf(plan: PackagePlan, chain: Chain): string {
     .slice(1)
     .map((each) => `${each.names.id}${each.text('version') === undefined ? '' : ` ${each.text('version')}`}`);
   const built = theme.parents.filter((id) => chain.themes.every((each) => each.names.id !== id));
-  const parts = thirdPartyIn(theme, plan.entries);
   const news = headOfChangelog(theme);
   const summary = theme.text('summary');
   return [

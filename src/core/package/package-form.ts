@@ -30,7 +30,8 @@ const NO_VERSION = '0';
 export function packageForm(theme: Theme, entries: readonly FileEntry[], format: ArchiveFormat): PackageForm {
   const { name, top: usual, forms } = theme.platform.contract.package;
   const form = forms[format.name];
-  const version = theme.text('version') ?? NO_VERSION;
+  // It becomes part of paths: nothing in it leads elsewhere.
+  const version = (theme.text('version') ?? NO_VERSION).replaceAll(/[^\w.+-]/g, '_');
   const filled = (shape: string): string => fillShape(shape, theme.names).replaceAll('{version}', version);
   const top = filled(form?.top ?? usual);
   const isPlain = form === undefined || (form.adds.length === 0 && form.records === undefined);

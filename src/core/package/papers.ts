@@ -65,15 +65,24 @@ function readMe(theme: Theme): string {
   ].join('\n');
 }
 
-/** The text of the license that a theme names, with its author and the year; undefined when that is none, several, or not known. */
+/** These are about the text of the license itself: nobody puts a name of his own there. */
+const VERBATIM = /permitted to copy and distribute\s+verbatim|this license is copyright/i;
+const YEAR = /<year>|\[y(?:ear|yyy)\]|\bYEAR\b/g;
+const HOLDER = /<(?:copyright holders?|owner)>|\[(?:copyright holders|name of copyright (?:holder|owner))\]|\bAUTHOR EMAIL\b/gi;
+
+/**
+ * The text of the license that a theme names, with its author and the year; undefined when that is none, several or not known, and when
+ * the text at hand names a holder of its own.
+ */
 function filledLicense(theme: Theme, year: number): string | undefined {
   const license = theme.text('license') ?? '';
   const [id, ...others] = licenseIds(license);
   const text = id === undefined || others.length > 0 ? undefined : licenseText(id);
+  if (text === undefined) return undefined;
+  const ended = text.replace(/\n*$/, '\n');
+  if (VERBATIM.test(text)) return ended;
   const holder = theme.text('author') ?? theme.names.title ?? theme.names.id;
-  return text
-    ?.replace(/(?<=copyright \(c\) )(?:\d{4}(?:-\d{4})?|<year>|\[year\])[^\n]*/i, `${year} ${holder}`)
-    .replaceAll(/<year>|\[year\]|\[yyyy\]/g, String(year))
-    .replaceAll(/<(?:copyright holders?|owner|name of author|author)>|\[(?:fullname|name of copyright owner)\]/gi, holder)
-    .replace(/\n*$/, '\n');
+  const filled = ended.replaceAll(new RegExp(YEAR, 'gi'), () => String(year)).replaceAll(HOLDER, () => holder);
+  const notices = filled.match(/^.*\bcopyright (?:\(c\)|[<[\d]).*$/gim) ?? [];
+  return notices.every((notice) => notice.includes(holder)) ? filled : undefined;
 }

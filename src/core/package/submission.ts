@@ -4,6 +4,7 @@ import { fillShape } from '../names/shape.ts';
 import type { Chain } from '../theme/chain.ts';
 import { billOf, type BillAbout } from './bill.ts';
 import { listingOf } from './listing.ts';
+import { thirdPartyIn } from '../theme/third-party.ts';
 import type { PackagePlan } from './pack-theme.ts';
 
 /** A file that is handed in beside the archive. */
@@ -21,10 +22,11 @@ export function submissionParts(plan: PackagePlan, chain: Chain, about: BillAbou
     return theme.tree.get(place)?.kind === 'file' ? [{ name: baseOf(place), bytes: theme.tree.read(place) }] : [];
   });
   const text = (name: string, content: string): SubmissionPart => ({ name, bytes: Buffer.from(content) });
+  const others = thirdPartyIn(theme, plan.entries);
   const parts = [
     ...pictures,
-    text('listing.md', listingOf(plan, chain)),
-    text('bom.cdx.json', `${JSON.stringify(billOf(plan, about), null, 2)}\n`),
+    text('listing.md', listingOf(plan, chain, others)),
+    text('bom.cdx.json', `${JSON.stringify(billOf(plan, others, about), null, 2)}\n`),
   ];
   const sums = [
     { name: plan.name, sum: about.sha256 },

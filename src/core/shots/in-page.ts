@@ -83,8 +83,8 @@ export interface AccessResult {
   }[];
 }
 
-/** Runs in the page: what the engine that was put there finds. */
-export async function runAccessEngine(levels: readonly string[]): Promise<AccessResult[]> {
+/** Runs in the page: what the engine that was put there finds; undefined when it is not there. */
+export async function runAccessEngine(levels: readonly string[]): Promise<AccessResult[] | undefined> {
   interface Node {
     readonly target: readonly unknown[];
     readonly html: string;
@@ -101,7 +101,8 @@ export async function runAccessEngine(levels: readonly string[]): Promise<Access
     run(root: Document, options: object): Promise<{ violations: { id: string; help: string; nodes: Node[] }[] }>;
   }
   const { axe } = globalThis as unknown as { axe?: Engine };
-  if (axe === undefined) return [];
+  // A page can keep scripts from bringing anything: then nothing was judged, which is not the same as nothing found.
+  if (axe?.run === undefined) return undefined;
   const { violations } = await axe.run(document, { runOnly: { type: 'tag', values: levels }, resultTypes: ['violations'] });
   return violations.map(({ id, help, nodes }) => ({
     id,

@@ -1,6 +1,6 @@
 import { SourceDocument } from '../text/source-document.ts';
 import type { Finding } from '../rules/check.ts';
-import type { FileTree } from '../files/file-tree.ts';
+import { baseOf, type FileTree } from '../files/file-tree.ts';
 import type { Chain } from '../theme/chain.ts';
 import { serveRole } from '../theme/roles.ts';
 import { withIncluded } from '../theme/templates.ts';
@@ -29,7 +29,7 @@ export interface LookBasis {
 
 /** Makes findings, with pictures, of what a browser showed; what is the same on several pages is one. */
 export async function judgeLooks(looks: readonly Look[], { chain, before, isAccepting }: LookBasis): Promise<JudgedLooks> {
-  const files = new Map<string, Buffer>();
+  const files = new Map(ofOtherPages(before, new Set(looks.map(pictureName))));
   const found = new Map<string, { stumble: Stumble; name: string; where: string[]; picture?: string }>();
   const changed: Finding[] = [];
   for (const look of looks) {
@@ -69,6 +69,11 @@ export async function judgeLooks(looks: readonly Look[], { chain, before, isAcce
     return finding(stumble.kind, severity, text, placeOf(chain, name, stumble));
   });
   return { findings: [...told, ...changed], files };
+}
+
+/** The pictures of pages that nobody looked at this time: they stay as they are. */
+function ofOtherPages(before: FileTree, looked: ReadonlySet<string>): [path: string, picture: Buffer][] {
+  return before.entries.flatMap(({ kind, path }) => (kind === 'file' && !looked.has(baseOf(path)) ? [[path, before.read(path)]] : []));
 }
 
 function pictureName({ name, viewport }: Look): string {
@@ -134,8 +139,8 @@ function tagPattern(markup: string): RegExp | undefined {
   const escaped = (text: string): string => text.replaceAll(/[^\w-]/g, '\\$&');
   const id = /\bid="([^"]+)"/.exec(attributes)?.[1];
   const name = /\bclass="\s*([^\s"]+)/.exec(attributes)?.[1];
-  if (id !== undefined) return new RegExp(`<${tag}\\b[^<>]*\\bid=["']?${escaped(id)}\\b`);
+  if (id !== undefined) return new RegExp(`<${tag}\\b[^<>]{0,1000}\\bid=["']?${escaped(id)}\\b`);
   return new RegExp(
-    name === undefined ? `<${tag}(?=[\\s>])` : `<${tag}\\b[^<>]*\\bclass=["']?[^"'<>]*(?<![\\w-])${escaped(name)}(?![\\w-])`,
+    name === undefined ? `<${tag}(?=[\\s>])` : `<${tag}\\b[^<>]{0,1000}\\bclass=["']?[^"'<>]{0,500}(?<![\\w-])${escaped(name)}(?![\\w-])`,
   );
 }

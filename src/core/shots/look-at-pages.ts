@@ -120,8 +120,9 @@ async function shoot(page: BrowserPage, { width, height }: Viewport): Promise<Bu
 
 /** Has the engine look at the page as it is. */
 async function judgeAccess(page: BrowserPage, engine: string, isFirst: boolean): Promise<Stumble[]> {
-  if (isFirst) await page.evaluate(`${engine};0`);
+  if (isFirst) await page.evaluate(`${engine};0`).catch(() => undefined);
   const results = await page.evaluate(runAccessEngine, LEVELS);
+  if (results === undefined) return [{ kind: 'access', message: 'how accessible it is could not be judged: the page lets no script in' }];
   return results.flatMap(({ id, help, nodes }) =>
     nodes.map(({ selector, markup, box, contrast }) => ({
       kind: 'access' as const,

@@ -2,6 +2,7 @@ import { baseOf, compareText, folderOf, type FileEntry, type FileTree } from '..
 import { readText } from '../files/read-text.ts';
 import { recogniseLicense, statedLicense, licenseIds } from '../licenses/recognise-license.ts';
 import { isProductBanner, leadingComment, productOf } from '../text/banner.ts';
+import { escapePattern } from '../text/pattern.ts';
 import { isInThirdPartyFolder } from '../text/file-kinds.ts';
 import { findZones } from '../text/zones.ts';
 import type { Theme } from './theme.ts';
@@ -28,7 +29,7 @@ const PACKAGE_FILES = new Set(['package.json', 'bower.json', 'composer.json']);
 export function thirdPartyIn(theme: Theme, entries: readonly FileEntry[]): ThirdParty[] {
   const { tree } = theme;
   const files = entries.flatMap(({ kind, path }) => (kind === 'file' ? [path] : []));
-  const papers = papersOf(tree, files);
+  const papers = papersOf(theme, files);
   const found = new Map<string, { about: About; files: string[] }>();
   for (const path of files) {
     const root = rootOf(path, papers);
@@ -51,17 +52,17 @@ export function licenseFiles(tree: FileTree): readonly string[] {
 }
 
 /** What the papers in a folder, other than the theme’s own, say of what lies there. */
-function papersOf(tree: FileTree, files: readonly string[]): ReadonlyMap<string, About> {
+function papersOf(theme: Theme, files: readonly string[]): ReadonlyMap<string, About> {
   const papers = new Map<string, About>();
   for (const path of files) {
     const folder = folderOf(path);
     if (folder === '') continue;
     const isLicense = LICENSE_FILE.test(baseOf(path)) && !/\.(?:html?|css|js|php|svg|png)$/i.test(path);
     if (!isLicense && !PACKAGE_FILES.has(baseOf(path))) continue;
-    const text = readText(tree, path)?.text ?? '';
+    const text = readText(theme.tree, path)?.text ?? '';
     const before = papers.get(folder);
     const said = isLicense ? { license: statedLicense(text.slice(0, HEAD_CHARACTERS)) ?? recogniseLicense(text) } : packageOf(text);
-    if (said === undefined) continue;
+    if (said === undefined || (said.name !== undefined && isOwnName(theme, said.name))) continue;
     papers.set(folder, {
       name: said.name ?? before?.name ?? baseOf(folder),
       version: said.version ?? before?.version,
@@ -101,9 +102,13 @@ function headOf(tree: FileTree, path: string): string | undefined {
 /** Whether a head names another product than the theme, of somebody else. */
 function isForeign(theme: Theme, path: string, head: string | undefined): boolean {
   if (head === undefined || !isProductBanner(path, head)) return false;
+  return !isOwnName(theme, head);
+}
+
+/** Whether a text names the theme, or who made it. */
+function isOwnName(theme: Theme, text: string): boolean {
   const own = [theme.names.id, theme.names.title, theme.text('author')].filter((name) => name !== undefined && name !== '');
-  const lower = head.toLowerCase();
-  return !own.some((name) => lower.includes(name?.toLowerCase() ?? ''));
+  return own.some((name = '') => new RegExp(`(?<![\\p{L}\\p{N}])${escapePattern(name)}(?![\\p{L}\\p{N}])`, 'iu').test(text));
 }
 
 /** In a folder of other people’s code: what lies directly in it, a folder or a file; elsewhere the file alone. */

@@ -36,14 +36,14 @@ export function catalogueApp(basis: CatalogueBasis): Hono {
     return answer(context, NameList, { platform, names });
   });
   app.get('/v1/themes/:platform/:id', async (context) => {
-    const { owner: _owner, ...theme } = await themeAt(store, context.req.param('platform'), context.req.param('id'));
+    const { owner: _owner, archives: _archives, ...theme } = await themeAt(store, context.req.param('platform'), context.req.param('id'));
     return answer(context, ThemeEntry, theme);
   });
   app.get('/v1/themes/:platform/:id/:version/archive', async (context) => {
     const { platform, id, version: wanted } = context.req.param();
     const theme = await themeAt(store, platform, id);
     const kept = theme.versions.find((each) => each.version === wanted);
-    const bytes = kept === undefined ? undefined : readIfThere(archivePath(basis.folder, kept.sha256));
+    const bytes = kept === undefined ? undefined : readIfThere(archivePath(basis.folder, theme.archives[wanted] ?? ''));
     if (kept === undefined || bytes === undefined) throw new Refusal('unknown', 404, `there is no ${id} ${wanted}`);
     return context.body(new Uint8Array(bytes), 200, {
       'content-type': 'application/octet-stream',
@@ -124,8 +124,6 @@ const TITLES: Readonly<Record<Problem['code'], string>> = {
   'bad-request': 'Not understood',
   checksum: 'Broken on the way',
   'too-large': 'Too large',
-  taken: 'Taken',
-  version: 'Not newer',
   unsupported: 'Not for this catalogue',
   full: 'No room',
   defect: 'A defect',

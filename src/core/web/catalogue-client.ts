@@ -31,9 +31,9 @@ export class CatalogueClient {
   /** @throws UsageError when the address is none, or a token would go over the network for all to read */
   constructor(access: CatalogueAccess) {
     this.#access = access;
-    const url = URL.parse(access.address);
-    const isHere = url !== null && ['127.0.0.1', 'localhost', '[::1]'].includes(url.hostname);
-    if (url === null || !(url.protocol === 'https:' || (url.protocol === 'http:' && isHere)))
+    const url = URL.canParse(access.address) ? new URL(access.address) : undefined;
+    const isHere = url !== undefined && ['127.0.0.1', 'localhost', '[::1]'].includes(url.hostname);
+    if (url === undefined || !(url.protocol === 'https:' || (url.protocol === 'http:' && isHere)))
       throw new UsageError({
         what: `${access.address} is no address of a catalogue`,
         hint: 'it begins with https://; http:// is for this machine alone',

@@ -59,7 +59,7 @@ export const Problem = z.object({
   title: z.string(),
   status: z.int().min(400).max(599),
   detail: z.string(),
-  code: z.enum(['unknown', 'unauthorized', 'bad-request', 'checksum', 'too-large', 'taken', 'version', 'unsupported', 'full', 'defect']),
+  code: z.enum(['unknown', 'unauthorized', 'bad-request', 'checksum', 'too-large', 'unsupported', 'full', 'defect']),
 });
 export type Problem = z.infer<typeof Problem>;
 
@@ -124,7 +124,6 @@ export const OPERATIONS: readonly Operation[] = [
       202: { about: 'It was taken in', schema: SubmissionState },
       400: { about: 'It is not what it should be', schema: Problem },
       401: { about: 'The token is not known', schema: Problem },
-      409: { about: 'The name or the version is taken', schema: Problem },
       413: { about: 'It is too large', schema: Problem },
       507: { about: 'The catalogue is full', schema: Problem },
     },

@@ -60,7 +60,8 @@ export class Reviews {
 
   /** Goes on with what was being looked at when the catalogue ended. */
   goOn(): void {
-    this.#last = this.#reviewUnfinished();
+    // What cannot be reviewed now is tried again at the next start; what comes in goes on.
+    this.#last = this.#reviewUnfinished().catch(() => undefined);
   }
 
   async #reviewUnfinished(): Promise<void> {
@@ -88,7 +89,7 @@ export class Reviews {
         findings: [],
         owner,
       };
-      const path = archivePath(folder, sha256);
+      const path = archivePath(folder, id);
       try {
         await writer.makeFolders(join(folder, 'archives'));
         await writer.putFile(path, archive, true);
@@ -114,15 +115,14 @@ export class Reviews {
     const theme = 'theme' in verdict ? verdict.theme : undefined;
     const { theme: _theme, ...kept } = { theme, ...verdict };
     await store.keep(kept, theme);
-    // What was returned is kept nowhere, unless it was accepted from somebody before.
-    const isKept = (await store.themes()).some(({ versions }) => versions.some(({ sha256 }) => sha256 === submission.sha256));
-    if (!isKept) await removeArchive(writer, archivePath(folder, submission.sha256));
+    // What was returned is kept nowhere.
+    if (theme === undefined) await removeArchive(writer, archivePath(folder, submission.submission));
   }
 
   /** Unpacks an archive safely, checks it as a submission, and holds name and version against what is there. */
   async #judge(submission: StoredSubmission): Promise<StoredSubmission & { theme?: StoredTheme | undefined }> {
     const { store, folder, platforms, now, hintOf } = this.#basis;
-    const path = archivePath(folder, submission.sha256);
+    const path = archivePath(folder, submission.submission);
     const called = readIfThere(`${path}.name`)?.toString('utf8');
     const opened = await openThemeArchive(path, {
       currentFolder: folder,
@@ -158,6 +158,7 @@ export class Reviews {
         summary: theme.text('summary') ?? '',
         version,
         versions: [entry, ...(known?.versions ?? [])],
+        archives: { ...known?.archives, [version]: submission.submission },
         owner: submission.owner,
       },
     };
@@ -189,7 +190,7 @@ async function removeArchive(writer: DiskWriter, path: string): Promise<void> {
   await writer.remove(`${path}.name`);
 }
 
-/** Where an archive is kept, by its SHA-256. */
-export function archivePath(folder: string, sha256: string): string {
-  return join(folder, 'archives', sha256);
+/** Where the archive of a submission is kept: each has its own, so that what becomes of one is nothing to another of the same bytes. */
+export function archivePath(folder: string, submission: string): string {
+  return join(folder, 'archives', submission);
 }

@@ -6,6 +6,8 @@ import type { SubmissionState, ThemeEntry } from './catalogue-protocol.ts';
 export interface StoredTheme extends ThemeEntry {
   /** Who handed it in first: a hash of the token. */
   readonly owner: string;
+  /** By version: the submission that it came with. */
+  readonly archives: Readonly<Record<string, string>>;
 }
 
 /** What is kept of a submission. */

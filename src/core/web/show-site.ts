@@ -61,6 +61,7 @@ const TYPES: Readonly<Record<string, string>> = {
  */
 export function siteApp(site: ShownSite, pages: ShownPages): Hono {
   const app = new Hono();
+  app.onError((error, context) => context.html(pages.problem(error.message), 500));
   app.get('/', (context) => context.redirect(`/${encodeURIComponent(site.ids[0] ?? '')}/`));
   app.get('/changes', (context) =>
     streamSSE(context, async (stream) => {
@@ -117,11 +118,10 @@ async function shown(context: Context, site: ShownSite, pages: ShownPages, { id,
 }
 
 async function elsewhere(context: Context, site: ShownSite, pages: ShownPages): Promise<Response> {
-  const [, id = '', setting = ''] = new URL(context.req.header('referer') ?? 'http://none.invalid/').pathname
-    .split('/')
-    .map(decodeURIComponent);
+  const referer = context.req.header('referer') ?? '';
+  const [, id = '', setting = ''] = URL.canParse(referer) ? new URL(referer).pathname.split('/').map(decoded) : [];
   const settings = SETTINGS[setting];
-  const path = decodeURIComponent(new URL(context.req.url).pathname).replace(/^\//, '');
+  const path = decoded(new URL(context.req.url).pathname).replace(/^\//, '');
   if (settings === undefined || !site.ids.includes(id)) return context.html(pages.problem(`${path} is not there`), 404);
   return shown(context, site, pages, { id, settings, path, isPlain: setting === PLAIN });
 }
@@ -130,7 +130,7 @@ async function elsewhere(context: Context, site: ShownSite, pages: ShownPages): 
 export function filesApp(tree: FileTree): Hono {
   const app = new Hono();
   app.get('*', (context) => {
-    const path = decodeURIComponent(new URL(context.req.url).pathname).replace(/^\//, '');
+    const path = decoded(new URL(context.req.url).pathname).replace(/^\//, '');
     const place = [path, `${path.replace(/\/?$/, '/')}index.html`.replace(/^\//, '')].find(
       (each) => followLinks(tree, each)?.kind === 'file',
     );
@@ -143,6 +143,15 @@ function fileResponse(context: Context, path: string, body: Buffer | string): Re
   const ending = /\.(\w+)$/.exec(path)?.[1]?.toLowerCase() ?? '';
   const headers = { 'content-type': TYPES[ending] ?? 'application/octet-stream', 'cache-control': 'no-store' };
   return context.body(typeof body === 'string' ? body : new Uint8Array(body), 200, headers);
+}
+
+/** A part of an address; one that is none stays as it is. */
+function decoded(part: string): string {
+  try {
+    return decodeURIComponent(part);
+  } catch {
+    return part;
+  }
 }
 
 /** A page that loads itself again when something changes, and has the scheme that is asked for. */
