@@ -5,7 +5,7 @@ import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { makeBigTheme } from './big-theme.mjs';
 
-const program = 'dist/pionero.js';
+const program = 'dist/pionero.cjs';
 const rows = [];
 const lines = [];
 const wanted = process.argv.slice(2);

@@ -19,7 +19,7 @@ import { join, resolve } from 'node:path';
 
 const COUNT = Number(process.argv[2] ?? 1000);
 const SEED = Number(process.argv[3] ?? 1);
-const program = resolve('dist/pionero.js');
+const program = resolve('dist/pionero.cjs');
 const hasStrace = spawnSync('strace', ['-V']).status === 0;
 
 /** Calls that change a disk, and some between them. */

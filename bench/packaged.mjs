@@ -40,7 +40,7 @@ const HOSTS = {
   },
 };
 const NAMES = ['lumbre', 'page'];
-const program = resolve('dist/pionero.js');
+const program = resolve('dist/pionero.cjs');
 const root = mkdtempSync(join(tmpdir(), 'pionero-packaged-'));
 const only = process.argv[2];
 let differing = 0;

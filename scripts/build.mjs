@@ -4,27 +4,28 @@ import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync 
 import { basename, join } from 'node:path';
 import { build } from 'esbuild';
 import licenses from 'spdx-license-list/full.js';
+import { onDemand } from './on-demand.mjs';
 
 const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8'));
 // The declarations in dist/types are made by the compiler, and stay.
 const dist = new URL('../dist/', import.meta.url);
 mkdirSync(dist, { recursive: true });
-for (const name of readdirSync(dist)) if (/\.js(?:on)?$/.test(name)) rmSync(new URL(name, dist));
+for (const name of readdirSync(dist)) if (/\.(?:js|json|cjs|code(?:\.part)?)$/.test(name)) rmSync(new URL(name, dist));
+rmSync(new URL('packages/', dist), { recursive: true, force: true });
 
 const common = {
   bundle: true,
   platform: 'node',
   // ES modules first: the bundler can follow them where a CommonJS wrapper hides its parts.
   mainFields: ['module', 'main'],
-  format: 'esm',
   // Programs of the machine in a package, and what is large: loaded when they are needed, from beside.
   external: ['sharp', 'playwright-core', 'classic-level'],
   target: 'node20',
-  splitting: true,
   minifySyntax: true,
   minifyWhitespace: true,
   legalComments: 'none',
   logLevel: 'warning',
+  outdir: 'dist',
 };
 // Packages in CommonJS call require(), which an ES module does not have.
 const banner = { js: "import { createRequire as pioneroRequire } from 'node:module';const require = pioneroRequire(import.meta.url);" };
@@ -41,20 +42,35 @@ function sources() {
   return hash.digest('hex').slice(0, 16);
 }
 
+const defined = { PIONERO_VERSION: JSON.stringify(version), PIONERO_BUILD: JSON.stringify(sources()) };
+
+// The library, and what runs in threads of its own.
 await build({
   ...common,
+  format: 'esm',
+  splitting: true,
   banner,
+  plugins: [onDemand(common)],
   entryPoints: {
-    pionero: 'src/cli/main.ts',
+    'keep-code': 'src/cli/keep-code.ts',
     core: 'src/core/index.ts',
     'man-page': 'src/cli/man-page.ts',
     'helper-thread': 'src/core/parallel/helper-thread.ts',
     ...Object.fromEntries(tasks),
   },
-  outdir: 'dist',
-  define: { PIONERO_VERSION: JSON.stringify(version), PIONERO_BUILD: JSON.stringify(sources()) },
+  define: defined,
 });
-chmodSync('dist/pionero.js', 0o755);
+// The program, in one file: src/cli/bundle.ts says why. What a command does not need of it is compiled, but not run.
+await build({
+  ...common,
+  format: 'cjs',
+  plugins: [onDemand(common)],
+  entryPoints: { pionero: 'src/cli/pionero.ts', program: 'src/cli/main.ts' },
+  outExtension: { '.js': '.cjs' },
+  banner: { js: "const pioneroUrl = require('node:url').pathToFileURL(__filename).href;" },
+  define: { ...defined, 'import.meta.url': 'pioneroUrl' },
+});
+chmodSync('dist/pionero.cjs', 0o755);
 
 // What judges how accessible pages are runs in the page: src/core/shots/look-at-pages.ts takes it from here.
 writeFileSync(new URL('access-engine.txt', dist), readFileSync(new URL(import.meta.resolve('axe-core/axe.min.js'))));
@@ -72,3 +88,6 @@ const contracts = shippedPlatforms()
   .filter(({ contract }) => contract.extend === undefined)
   .map(({ source, contract }) => [createHash('sha256').update(source.text).digest('hex'), contract]);
 writeFileSync('dist/platforms.json', JSON.stringify(Object.fromEntries(contracts)));
+
+// Last, as it runs the program: what the engine made of it.
+await import('../dist/keep-code.js');

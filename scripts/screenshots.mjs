@@ -10,7 +10,7 @@ import { chromium } from 'playwright-core';
 import { placeAt, support } from './hosts.mjs';
 
 const DISPLAY = ':97';
-const program = resolve('dist/pionero.js');
+const program = resolve('dist/pionero.cjs');
 const target = resolve('docs/screenshots');
 const only = process.argv[2];
 

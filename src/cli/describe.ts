@@ -43,22 +43,31 @@ export function optionsOf(command: Command): OptionFacts[] {
 }
 
 function optionFacts(name: string, schema: z.ZodType): OptionFacts {
-  const json = z.toJSONSchema(schema, { io: 'input' });
+  const isOn = schema instanceof z.ZodDefault && schema.parse(undefined) === true;
+  const given = withoutDefault(schema);
+  const isList = given instanceof z.ZodArray;
+  const each = isList ? given.element : given;
+  const isSwitch = given instanceof z.ZodBoolean;
   const plain = name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
-  const isList = json.type === 'array';
-  const items = isList && typeof json.items === 'object' && !Array.isArray(json.items) ? json.items : json;
   const named = schema.meta()?.['value'];
-  const value = json.type === 'boolean' ? undefined : typeof named === 'string' ? named : 'VALUE';
+  const value = isSwitch ? undefined : typeof named === 'string' ? named : 'VALUE';
   return {
     name,
     // What is on unless somebody says otherwise can only be switched off.
-    flag: json.type === 'boolean' && json.default === true ? `--no-${plain}` : `--${plain}`,
+    flag: isSwitch && isOn ? `--no-${plain}` : `--${plain}`,
     about: schema.description ?? '',
     value,
     isList,
-    choices: (items.enum ?? []).filter((each) => typeof each === 'string'),
+    choices: each instanceof z.ZodEnum ? each.options.map(String) : [],
     fills: value === undefined ? undefined : FILLINGS[value],
   };
+}
+
+/** What an option holds when it is given. */
+function withoutDefault(schema: z.ZodType): z.core.$ZodType {
+  let inner: z.core.$ZodType = schema;
+  while (inner instanceof z.ZodDefault || inner instanceof z.ZodOptional) inner = inner.unwrap();
+  return inner;
 }
 
 /** The name of an argument without its brackets and dots. */

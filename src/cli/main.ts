@@ -1,18 +1,30 @@
-#!/usr/bin/env node
 import { ExitStatus } from './exit-status.ts';
 import type { Io } from './io.ts';
 
 /** Put in by the build, from package.json. */
 declare const PIONERO_VERSION: string;
 
-async function main(): Promise<void> {
+/** Runs a command line, and loads for it no more than it needs. */
+export const run: typeof import('./run.ts').run = async (...given) => (await import('./run.ts')).run(...given);
+
+/** The program: takes the process's arguments, and sets the status that it exits with. Never rejects. */
+export async function main(): Promise<void> {
+  try {
+    await runProcess();
+  } catch (error) {
+    process.stderr.write(`Pionero failed: ${String(error)}\n`);
+    process.exitCode = ExitStatus.defect;
+  }
+}
+
+async function runProcess(): Promise<void> {
   const argv = process.argv.slice(2);
   // The commonest question of scripts and editors is answered without loading anything.
   if (argv.length === 1 && (argv[0] === '--version' || argv[0] === '-V')) {
     process.stdout.write(`${PIONERO_VERSION}\n`);
     return;
   }
-  const [{ run }, { processIo }] = await Promise.all([import('./run.ts'), import('./io.ts')]);
+  const { processIo } = await import('./io.ts');
   let io: Io;
   try {
     io = processIo();
@@ -34,8 +46,3 @@ async function afterOutput({ outputFailure }: Io, status: number): Promise<numbe
   process.stderr.write(`✗ The output could not be written: ${systemReason(failure)}.\n`);
   return ExitStatus.failed;
 }
-
-main().catch((error: unknown) => {
-  process.stderr.write(`Pionero failed: ${String(error)}\n`);
-  process.exitCode = ExitStatus.defect;
-});

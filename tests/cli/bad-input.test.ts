@@ -111,7 +111,7 @@ describe('a disk', () => {
     return place.shell(
       `mkdir -p .state && chmod 777 .state && setpriv --reuid 65534 --regid 65534 --clear-groups bash -c '${line.replaceAll('pionero ', `"${process.execPath}" "$PIONERO" `)}'`.replaceAll(
         '$PIONERO',
-        `${import.meta.dirname}/../../dist/pionero.js`,
+        `${import.meta.dirname}/../../dist/pionero.cjs`,
       ),
     );
   };

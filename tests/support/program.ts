@@ -6,7 +6,7 @@ import { onTestFinished } from 'vitest';
 import type { Io } from '../../src/cli/io.ts';
 import { run } from '../../src/cli/run.ts';
 
-export const PROGRAM = join(import.meta.dirname, '../../dist/pionero.js');
+export const PROGRAM = join(import.meta.dirname, '../../dist/pionero.cjs');
 export const DEMO_SHELVES = join(import.meta.dirname, '../../demo/shelves');
 export const DEMO_SHELF = join(import.meta.dirname, '../../demo/shelf');
 
@@ -53,8 +53,14 @@ export class Workplace {
 
   async runIn(folder: string, ...argv: string[]): Promise<Outcome> {
     const out = { stdout: '', stderr: '' };
+    const status = await run(argv, this.io(folder, out), '0.0.0');
+    return { status, ...out };
+  }
+
+  /** Surroundings in which nobody answers questions; what is printed is added to `out`. */
+  io(folder = '.', out = { stdout: '', stderr: '' }): Io {
     const stream = (name: keyof typeof out) => ({ write: (text: string) => void (out[name] += text) });
-    const io: Io = {
+    return {
       stdout: stream('stdout'),
       stderr: stream('stderr'),
       folder: this.path(folder),
@@ -67,8 +73,6 @@ export class Workplace {
       now: () => Date.now(),
       withInterrupt: async (work) => work(new AbortController().signal),
     };
-    const status = await run(argv, io, '0.0.0');
-    return { status, ...out };
   }
 
   /** Starts the built program here: for what a process of its own does. */

@@ -1,11 +1,12 @@
 import { randomBytes } from 'node:crypto';
 
 /** Marks a control sequence as ours, from which no text from outside can be made: it is another one in every run. */
-const OURS = `\u001b{${randomBytes(12).toString('hex')}}`;
+let ours: string | undefined;
 
 /** A control sequence of ours (without the escape character), for {@link visible} to let through. */
 export function controlSequence(sequence: string): string {
-  return OURS + sequence;
+  ours ??= `\u001b{${randomBytes(12).toString('hex')}}`;
+  return ours + sequence;
 }
 
 /**
@@ -23,10 +24,7 @@ const NAMED: Readonly<Record<string, string>> = { '\r': '\\r', '\0': '␀', '\u0
  * not obeyed (`␛[31m`); only control sequences of ours are left.
  */
 export function visible(text: string): string {
-  return text
-    .split(OURS)
-    .map((part) => part.replace(OBEYED, shown))
-    .join('\u001b');
+  return (ours === undefined ? [text] : text.split(ours)).map((part) => part.replace(OBEYED, shown)).join('\u001b');
 }
 
 /** Like {@link visible}, for what must not begin a new line: a name, a message. */

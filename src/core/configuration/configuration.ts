@@ -1,62 +1,11 @@
 import { dirname, join, resolve } from 'node:path';
-import * as z from 'zod';
 import { readIfThere } from '../files/disk.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { ConfigurationError } from '../errors.ts';
-import { glob, ignorePattern } from './place.ts';
-import { SiteSchema } from './site-schema.ts';
 import { readConfiguration } from './read-configuration.ts';
+import { ConfigurationSchema, type Settings } from './schema.ts';
 
 export const CONFIGURATION_FILE = 'pionero.yaml';
-
-const Severity = z.enum(['error', 'warning', 'note', 'off']);
-
-/** The language of `pionero.yaml`. Each description is the entry's documentation: the JSON Schema and docs/configuration.md carry it on. */
-export const ConfigurationSchema = z.strictObject({
-  themes: z
-    .array(glob())
-    .optional()
-    .describe('In the root of a workspace: the folders of its themes, as globs from there; found by themselves when left out'),
-  platform: z.string().optional().describe('The name of a platform, or the path of a platform file'),
-  shelves: z.array(z.string()).default([]).describe('Folders in which parents and siblings are looked for'),
-  rules: z
-    .record(z.string(), z.union([Severity, z.looseObject({ severity: Severity.optional() })]))
-    .default({})
-    .describe('By rule: its severity (error, warning, note, off); or a map of its severity and its own options'),
-  'rule-files': z
-    .array(z.string().min(1))
-    .default([])
-    .describe('Modules with rules of your own, as paths from this file; loaded only when this file lies outside the theme'),
-  accept: z
-    .array(z.strictObject({ rule: z.string(), file: glob(), reason: z.string().min(3) }))
-    .default([])
-    .describe('Findings that are meant to be so: the rule, the file (or a glob), and why'),
-  'made-for': z.record(z.string(), z.string()).optional().describe('The same as the option of parent/version'),
-  'sample-texts': z.array(z.string().min(1)).optional().describe('The same as the option of text/leftover'),
-  sites: z
-    .record(z.string(), SiteSchema)
-    .default({})
-    .describe('Sites that themes are installed into and tried on, by names of yours: see docs/sites.md'),
-  catalogue: z
-    .string()
-    .optional()
-    .describe(
-      'The address of a catalogue: names are looked up there, and themes handed in; taken only where this file lies outside the theme',
-    ),
-  rename: z
-    .strictObject({
-      keep: z.array(z.string()).default([]).describe('Texts or files in which the old name stays; * stands for any rest'),
-      include: z.array(z.string()).default([]).describe('Groups of places that are changed too, or texts whose unsure places are'),
-    })
-    .default({ keep: [], include: [] })
-    .describe('What a rename leaves and takes in, always'),
-  pack: z
-    .strictObject({ exclude: z.array(ignorePattern()).default([]).describe('In the syntax of ignore files') })
-    .default({ exclude: [] })
-    .describe('What never goes into a package'),
-});
-
-type Settings = z.infer<typeof ConfigurationSchema>;
 
 /** What one `pionero.yaml` says; paths are absolute. */
 export interface ConfigurationLayer extends Settings {
@@ -72,7 +21,17 @@ export interface Configuration extends Settings {
   readonly layers: readonly ConfigurationLayer[];
 }
 
-export const NO_CONFIGURATION: Configuration = { ...ConfigurationSchema.parse({}), layers: [] };
+/** What the schema makes of a file that says nothing; made without it, as most folders have no such file. */
+export const NO_CONFIGURATION: Configuration = {
+  shelves: [],
+  rules: {},
+  'rule-files': [],
+  accept: [],
+  sites: {},
+  rename: { keep: [], include: [] },
+  pack: { exclude: [] },
+  layers: [],
+};
 
 /**
  * Reads every `pionero.yaml` in a folder, by its absolute path, and above it.

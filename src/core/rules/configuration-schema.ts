@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { ConfigurationSchema } from '../configuration/configuration.ts';
+import { ConfigurationSchema } from '../configuration/schema.ts';
 import type { RuleMeta } from './rule.ts';
 import { RULES } from './rules.ts';
 

@@ -1,0 +1,47 @@
+import { execFileSync } from 'node:child_process';
+import { cpSync, readdirSync, readFileSync, truncateSync } from 'node:fs';
+import { join } from 'node:path';
+import { describe, expect, it } from 'vitest';
+import { Bundle } from '../../src/cli/bundle.ts';
+import { COMMANDS } from '../../src/cli/command-table.ts';
+import { Workplace } from '../support/program.ts';
+
+const ROOT = join(import.meta.dirname, '../..');
+const DIST = join(ROOT, 'dist');
+
+describe('the start of a command', () => {
+  it.each(COMMANDS.map(({ name }) => name))('%s loads none of the packages that only its work needs', async (name) => {
+    const bundle = new Bundle(DIST);
+    expect(await bundle.program.run([name, '--help'], new Workplace().io(), '0.0.0')).toBe(0);
+    expect([...bundle.loaded.keys()]).toEqual(['program.cjs']);
+  });
+
+  it('takes what the engine made of the program at the build', () => {
+    const bundle = new Bundle(DIST);
+    void bundle.program;
+    expect(bundle.loaded.get('program.cjs')).toBe(true);
+  });
+
+  it('does without it where it is missing, half or of another program, and makes it where the package is installed', () => {
+    const place = new Workplace().withShelf();
+    for (const name of ['dist', 'platforms', 'demo']) cpSync(join(ROOT, name), place.path('pionero', name), { recursive: true });
+    cpSync(join(ROOT, 'package.json'), place.path('pionero/package.json'));
+    const kept = (folder: string): string[] =>
+      readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.code'));
+    const dist = place.path('pionero/dist');
+    expect(kept(dist)).toContain('packages/yaml.code');
+    const names = kept(dist);
+    const check = (): string => place.shell(`node ${dist}/pionero.cjs check demo/shelf/albar --no-cache`).stdout;
+    const expected = check();
+    expect(expected).toMatch(/no problems found/);
+    for (const name of names) truncateSync(join(dist, name), 5000);
+    expect(check()).toBe(expected);
+    for (const name of names) cpSync(join(DIST, 'packages/diff.cjs'), join(dist, name));
+    expect(check()).toBe(expected);
+    const { scripts } = JSON.parse(readFileSync(join(ROOT, 'package.json'), 'utf8')) as { scripts: { postinstall: string } };
+    execFileSync('sh', ['-c', scripts.postinstall], { cwd: place.path('pionero') });
+    const bundle = new Bundle(dist);
+    void bundle.program;
+    expect(bundle.loaded.get('program.cjs')).toBe(true);
+  });
+});
