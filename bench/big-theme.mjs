@@ -15,6 +15,9 @@ const HEADS = {
   jpg: Buffer.from('ffd8ffe000104a46494600010100000100010000ffc0001108014001400301220002110103110100', 'hex'),
 };
 
+/** And ends with PNG's end chunk, or JPEG's end marker. */
+const TAILS = { png: Buffer.from('0000000049454e44ae426082', 'hex'), jpg: Buffer.from('ffd9', 'hex') };
+
 /** How a text refers to a file, where texts of its kind do. */
 const REFERENCES = {
   css: { png: (path) => `.a { background: url(${path}) }\n`, jpg: (path) => `.b { background: url("${path}") }\n` },
@@ -71,6 +74,7 @@ export function makeBigTheme(root, files, bytes, extensions = ['css', 'js', 'htm
       const picture = Buffer.alloc(length);
       HEADS[extension].copy(picture);
       for (let at = HEADS[extension].length; at < length; at++) picture[at] = noise();
+      TAILS[extension].copy(picture, length - TAILS[extension].length);
       writeFileSync(path, picture);
     } else
       writeFileSync(path, `${filler(length / 2, extension)}${i % 3 === 0 ? '' : own}${referencesOf(i)}${filler(length / 2, extension)}`);

@@ -7,7 +7,7 @@ import { judgePackage, type PackagePurpose } from '../core/package/judge-package
 import { ARCHIVE_FORMATS, formatOfName, type ArchiveFormat } from '../core/archives/archive-format.ts';
 import { isPackageAsPlanned, writePackage, type PackagePlan, type PackedTheme } from '../core/package/pack-theme.ts';
 import { provePackage, type Proof } from '../core/rehearsal/prove-package.ts';
-import { checkOptionsOf, checkTheme, type Finding } from '../core/rules/check.ts';
+import { checkOptionsOf, checkTheme, type CheckResult, type Finding } from '../core/rules/check.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
 import { openChain } from '../core/theme/chain.ts';
 import { Theme } from '../core/theme/theme.ts';
@@ -158,9 +158,12 @@ function showErrors(context: Context, errors: readonly Finding[]): void {
 export function refuseErrors(context: Context, { theme, shelves, configuration }: OpenedTheme, isForced: boolean): void {
   const { entries } = choosePackageContents(theme, configuration.pack.exclude);
   const packed = new Theme(theme.platform, new SelectedTree(theme.tree, entries), theme.names, theme.location);
-  const result = checkTheme(packed, openChain(packed, shelves), shelves, checkOptionsOf(configuration));
-  const errors = result.findings.filter((finding) => finding.severity === 'error');
+  const check = (isForErrors: boolean): CheckResult =>
+    checkTheme(packed, openChain(packed, shelves), shelves, { ...checkOptionsOf(configuration), isForErrors });
+  const errors = check(true).findings;
   if (errors.length === 0) return;
+  // Whoever is told of errors is told how much else there is.
+  const result = check(false);
   context.warn(headline({ id: theme.names.id, platform: theme.platform.contract, result }, context.paint));
   showErrors(context, errors);
   if (isForced) context.warn(`${context.paint.warn('▲')} Packed all the same, as you asked with --force.`);

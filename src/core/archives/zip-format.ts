@@ -34,6 +34,9 @@ export function dosTime(milliseconds: number): DosTime {
 const FIRST_TIME = Date.UTC(1980, 0, 1);
 const LAST_TIME = Date.UTC(2107, 11, 31, 23, 59, 58);
 
+/** The smallest piece of memory that the library (de)compresses into. */
+export const MIN_CHUNK = 64;
+
 /** Section 4.4.5: how an entry is compressed. */
 export const STORED = 0;
 export const DEFLATED = 8;

@@ -1,10 +1,10 @@
 import type { Readable } from 'node:stream';
-import { crc32, inflateRawSync } from 'node:zlib';
+import { crc32, inflateRawSync, type ZlibOptions } from 'node:zlib';
 import yauzl from 'yauzl';
 import { readRange, type OpenFile } from '../files/disk-file.ts';
 import type { EntryTaker } from './entry-taker.ts';
 import { ZipFileReader } from './zip-file-reader.ts';
-import { DEFLATED, LOCAL_HEADER_BYTES, LOCAL_SIGNATURE, STORED } from './zip-format.ts';
+import { DEFLATED, LOCAL_HEADER_BYTES, LOCAL_SIGNATURE, MIN_CHUNK, STORED } from './zip-format.ts';
 
 /** The upper half of the external attributes is the file's mode, as in `st_mode` of POSIX. */
 const TYPE_MASK = 0o170000;
@@ -83,7 +83,7 @@ async function readInto(zip: yauzl.ZipFile, file: OpenFile, entry: yauzl.Entry, 
   };
   if (compressedSize <= LARGE_BYTES && uncompressedSize <= LARGE_BYTES) {
     const packed = readRange(file, start, compressedSize);
-    check(isDeflated ? inflateRawSync(packed, { maxOutputLength: Math.max(1, uncompressedSize) }) : packed);
+    check(isDeflated ? inflateRawSync(packed, inflating(uncompressedSize)) : packed);
   } else {
     const stream = await new Promise<Readable>((resolve, reject) => {
       // The library's promise of the same calls another function.
@@ -95,6 +95,11 @@ async function readInto(zip: yauzl.ZipFile, file: OpenFile, entry: yauzl.Entry, 
   }
   if (length !== uncompressedSize) throw new Error(`“${name}” is shorter than it says`);
   if (checksum !== entry.crc32) throw new Error(`“${name}” is not what was packed: its checksum differs`);
+}
+
+/** Takes no more than it says that it holds, in one piece. */
+function inflating(size: number): ZlibOptions {
+  return { maxOutputLength: Math.max(1, size), chunkSize: Math.max(MIN_CHUNK, size) };
 }
 
 /** Where an entry's content begins. @throws Error when what stands before it is about another entry */

@@ -151,7 +151,7 @@ function withAddresses(child: Theme, { from, to, moves }: RenamedParent): Theme 
   const [old, now] = [from, to].map((names) => fillPlace(child.platform, names));
   if (old === undefined || now === undefined) return child;
   const depth = home.split('/').length;
-  const found = referencesOf(child).flatMap(({ path, source, isSheet, reference }) => {
+  const found = [...referencesOf(child)].flatMap(({ path, source, isSheet, reference }) => {
     const { target, start } = reference;
     const up = /^(?:\.\.\/)+/.exec(target)?.[0] ?? '';
     const base = isSheet ? posix.join(home, folderOf(path)) : home;

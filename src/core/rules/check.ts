@@ -1,6 +1,7 @@
 import type { Configuration } from '../configuration/configuration.ts';
 import { compareText } from '../files/file-tree.ts';
 import { compareRanges } from '../text/edits.ts';
+import { endingOf } from '../text/file-kinds.ts';
 import { isInKits, releasesInRange } from '../platform/platform.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
@@ -56,6 +57,8 @@ export interface CheckOptions {
   readonly excluded?: readonly string[] | undefined;
   /** `submission` adds what the platform asks of themes that are handed in. */
   readonly purpose?: 'install' | 'submission' | undefined;
+  /** Whether nothing but errors is asked for: rules that find none are left out. */
+  readonly isForErrors?: boolean | undefined;
   /** All rules; Pionero’s own when left out. */
   readonly rules?: readonly Rule[] | undefined;
 }
@@ -81,7 +84,7 @@ function readOptions(configuration: Configuration): CheckOptions {
 export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options: CheckOptions = {}): CheckResult {
   const releases = releasesInRange(theme.platform, theme.hosts);
   const { rules = RULES } = options;
-  const active = rules.filter((rule) => options.severities?.[rule.meta.id] !== 'off');
+  const active = rules.filter((rule) => isWanted(rule, options));
   const { purpose = 'install', excluded = [], settings = {} } = options;
   const made = new Map<unknown, unknown>();
   const once = <T>(make: (of: Theme) => T): T => {
@@ -90,16 +93,21 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   };
   const context = { theme, chain, shelves, releases, purpose, excluded, once };
   const told = (rule: Rule, report: Report): Told => ({ report, finding: toFinding(rule, report, options.severities?.[rule.meta.id]) });
-  const reported = active.flatMap((rule) => {
-    const own = settings[rule.meta.id] ?? defaultsOf(rule.meta);
+  const asked = active.map((rule) => ({ rule, own: { ...context, options: settings[rule.meta.id] ?? defaultsOf(rule.meta) } }));
+  const reported: Told[] = [];
+  const take = (rule: Rule, reports: Iterable<Report> = []): void => {
     // What a parent keeps for its children is no part of it: “kit check” looks at that.
-    const reports = [...(rule.check?.({ ...context, options: own }) ?? [])].filter(({ file }) => !isInKits(theme.platform, file));
-    return reports.map((report) => told(rule, report));
-  });
-  const later = active.filter((rule) => rule.after !== undefined);
+    for (const report of reports) if (!isInKits(theme.platform, report.file)) reported.push(told(rule, report));
+  };
+  const textwise = asked.filter(({ rule }) => rule.checkText !== undefined);
+  for (const { path, kind } of textwise.length === 0 ? [] : theme.tree.entries) {
+    // Of what is packed in itself hardly the head need be read to know that it is no text; but it need not be read at all.
+    const source = kind === 'file' && endingOf(path).isCompressed !== true ? theme.source(path) : undefined;
+    if (source !== undefined) for (const { rule, own } of textwise) take(rule, rule.checkText?.(source, own));
+  }
+  for (const { rule, own } of asked) take(rule, rule.check?.(own));
   const files = new Set(reported.map(({ finding }) => finding.file));
-  // Where nobody asks which of them are of no use, only files with findings are looked at.
-  const acceptances = findAcceptances(theme, options.accept ?? [], (file) => later.length > 0 || files.has(file));
+  const acceptances = findAcceptances(theme, options.accept ?? [], (file) => files.has(file));
   const used = new Set<Acceptance>();
   const found = reported.filter(({ finding }) => {
     const own = acceptances.filter((each) => each.accepts(finding));
@@ -108,13 +116,18 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   });
   const accepted = reported.length - found.length;
   const outcome = {
-    unusedAcceptances: acceptances.filter((each) => !each.isShared && !used.has(each) && options.severities?.[each.rule] !== 'off'),
+    // Only for who asks are files without findings looked at.
+    get unusedAcceptances() {
+      const others = findAcceptances(theme, [], (file) => !files.has(file));
+      const unused = [...acceptances, ...others].filter((each) => !each.isShared && !used.has(each));
+      return unused.filter((each) => options.severities?.[each.rule] !== 'off');
+    },
     rules: rules.map((rule) => rule.meta.id),
     found: found.map(({ report }) => report),
     own: theme.names.id,
     parents: chain.themes.slice(1).map((each) => each.names.id),
   };
-  const added = later.flatMap((rule) => [...(rule.after?.(outcome) ?? [])].map((report) => told(rule, report)));
+  const added = active.flatMap((rule) => [...(rule.after?.(outcome) ?? [])].map((report) => told(rule, report)));
   const absorbed = new Set(added.flatMap(({ report }) => report.absorbs ?? []));
   const all = [...found.filter(({ report }) => !absorbed.has(report)), ...added];
   all.sort(
@@ -124,11 +137,18 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
       compareText(a.finding.rule, b.finding.rule),
   );
   return {
-    findings: all.map((each) => each.finding),
+    findings: all.map((each) => each.finding).filter(({ severity }) => options.isForErrors !== true || severity === 'error'),
     rules: active.length,
     accepted,
     files: theme.tree.entries.filter((entry) => entry.kind === 'file').length,
   };
+}
+
+function isWanted(rule: Rule, { severities, isForErrors = false }: CheckOptions): boolean {
+  const { id, severity, isSign = false } = rule.meta;
+  const wanted = severities?.[id] ?? severity;
+  // What a rule of somebody's own makes of its reports is not known.
+  return wanted !== 'off' && (!isForErrors || wanted === 'error' || isSign || !RULES.includes(rule));
 }
 
 /** A report, and the finding that it is. */

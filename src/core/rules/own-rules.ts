@@ -5,7 +5,7 @@ import type { Configuration, ConfigurationLayer } from '../configuration/configu
 import { problemAtPath } from '../configuration/read-configuration.ts';
 import { ConfigurationError } from '../errors.ts';
 import { kindOnDisk } from '../files/disk.ts';
-import type { Rule } from './rule.ts';
+import type { Report, Rule, RuleContext } from './rule.ts';
 import { RULES } from './rules.ts';
 
 /** What a module of rules must give, one or a list of them; types cannot be counted on there. */
@@ -73,23 +73,25 @@ async function rulesIn(path: string, problem: (what: string, cause?: unknown) =>
 
 /** A rule that fails is somebody's mistake, and no defect of Pionero. */
 function guarded(rule: Rule, path: string): Rule {
+  function* held(reported: () => Iterable<Report> | undefined, { theme }: RuleContext): Generator<Report> {
+    try {
+      for (const report of reported() ?? []) {
+        if (!Object.hasOwn(rule.meta.messages, report.message)) throw new Error(`it has no message “${report.message}”`);
+        yield report;
+      }
+    } catch (cause) {
+      throw new ConfigurationError({
+        what: `the rule ${rule.meta.id} of ${path} failed on ${theme.names.id}`,
+        why: cause instanceof Error ? cause.message : String(cause),
+        hint: 'correct the rule, or switch it off',
+        cause,
+      });
+    }
+  }
   return {
     ...rule,
-    *check(context) {
-      try {
-        for (const report of rule.check?.(context) ?? []) {
-          if (!Object.hasOwn(rule.meta.messages, report.message)) throw new Error(`it has no message “${report.message}”`);
-          yield report;
-        }
-      } catch (cause) {
-        throw new ConfigurationError({
-          what: `the rule ${rule.meta.id} of ${path} failed on ${context.theme.names.id}`,
-          why: cause instanceof Error ? cause.message : String(cause),
-          hint: 'correct the rule, or switch it off',
-          cause,
-        });
-      }
-    },
+    check: (context) => held(() => rule.check?.(context), context),
+    ...(rule.checkText && { checkText: (source, context) => held(() => rule.checkText?.(source, context), context) }),
   };
 }
 

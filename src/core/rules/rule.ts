@@ -47,7 +47,7 @@ export interface Report {
   readonly range?: TextRange | undefined;
   readonly hint?: Advice | undefined;
   readonly fix?: Fix | undefined;
-  /** When it is another than the rule's: what is an error in code that the host runs is less in data that nobody may read. */
+  /** When it is less than the rule's: what is an error in code that the host runs is less in data that nobody may read. */
   readonly severity?: Severity | undefined;
   /** True when the host would not recognise the theme because of it. */
   readonly isRefusal?: boolean | undefined;
@@ -84,6 +84,8 @@ export interface RuleMeta {
   readonly options?: Readonly<Record<string, z.ZodType>> | undefined;
   /** Whether a visitor of the site sees, or misses, what it finds. */
   readonly isSeen?: boolean | undefined;
+  /** Whether what it finds can be a sign of an error, by which a rule that looks at what others found knows it. */
+  readonly isSign?: boolean | undefined;
   /** Whether what it finds never depends on what the theme is called: the proof of a rename does without it. */
   readonly isNameBlind?: boolean | undefined;
 }
@@ -121,6 +123,11 @@ export interface Outcome {
 export interface Rule {
   readonly meta: RuleMeta;
   check?(context: RuleContext): Iterable<Report>;
+  /**
+   * Looks at one text of the theme by itself; called for each of them, and before `check`. A theme may be larger than memory:
+   * where rules can be asked text by text, it is read once for all of them.
+   */
+  checkText?(source: SourceDocument, context: RuleContext): Iterable<Report>;
   /** Looks at what all other rules have found. */
   after?(outcome: Outcome): Iterable<Report>;
 }
@@ -128,10 +135,16 @@ export interface Rule {
 /** Keeps the types of a rule's options. */
 export function defineRule<S extends Readonly<Record<string, z.ZodType>>>(rule: {
   readonly meta: RuleMeta & { readonly options: S };
-  check(context: Omit<RuleContext, 'options'> & { readonly options: z.infer<z.ZodObject<S>> }): Iterable<Report>;
+  check?(context: RuleContextWith<S>): Iterable<Report>;
+  checkText?(source: SourceDocument, context: RuleContextWith<S>): Iterable<Report>;
 }): Rule {
-  return { meta: rule.meta, check: (context) => rule.check(context as RuleContext & { readonly options: z.infer<z.ZodObject<S>> }) };
+  // What the configuration says was read by the shape of the options.
+  return rule as Rule;
 }
+
+type RuleContextWith<S extends Readonly<Record<string, z.ZodType>>> = Omit<RuleContext, 'options'> & {
+  readonly options: z.infer<z.ZodObject<S>>;
+};
 
 /** Puts arguments into a message. Values are shown in quotes by the message itself. */
 export function fillMessage(message: string, args: MessageArguments = {}): string {

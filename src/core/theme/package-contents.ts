@@ -20,10 +20,12 @@ export const CONFIGURATION_NAMES: readonly string[] = ['pionero.yaml', OVERRIDES
 export function choosePackageContents(theme: Theme, excluded: readonly string[]): PackageContents {
   const contract = theme.platform.contract.package;
   const filters = [
-    { matcher: ignore().add([...contract['leave-out']]), reason: `${theme.platform.contract.title} wants no such files in a package` },
-    { matcher: ignore().add([...excluded]), reason: 'excluded by pionero.yaml' },
-    { matcher: ignore().add([...CONFIGURATION_NAMES]), reason: 'belongs to Pionero' },
-  ];
+    { patterns: contract['leave-out'], reason: `${theme.platform.contract.title} wants no such files in a package` },
+    { patterns: excluded, reason: 'excluded by pionero.yaml' },
+    { patterns: CONFIGURATION_NAMES, reason: 'belongs to Pionero' },
+  ]
+    .filter(({ patterns }) => patterns.length > 0)
+    .map(({ patterns, reason }) => ({ matcher: ignore().add([...patterns]), reason }));
   const entries: FileEntry[] = [];
   const leftOut: { path: string; reason: string }[] = [];
   let leftOutFolder: string | undefined;

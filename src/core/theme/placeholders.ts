@@ -67,83 +67,152 @@ function standsFor(word: string): StandsFor {
 const TOKEN = /\{\{\s*([a-z_]{2,24})\s*\}\}|%([a-z_]{2,24})%|__([a-z]+(?:_[a-z]+)*)__|@@([a-z_]{2,24})@@/gi;
 const TOKEN_ALONE = new RegExp(`^(?:${TOKEN.source})$`, 'i');
 
+/** A name that may be one: texts are looked at until one of them says so. */
+interface Suspect {
+  found: KitName | undefined;
+  /** @returns whether it need not be shown more */
+  look(path: string, text: string): boolean;
+}
+
+/** A search for placeholders: to be shown each text once. None is kept. */
+export interface PlaceholderSearch {
+  look(path: string, text: string): void;
+  /** What was found in all that was shown. */
+  found(): KitName[];
+}
+
 /**
  * Finds the placeholders of a kit: what stands in file names, or in capitals in texts, and says of itself that it is one.
  * @param documents the paths of its manifests: what stands there between signs is a placeholder, elsewhere it may be a template's
  * @param others names of the parent, the host and the kit itself, which are none
  */
 export function findPlaceholders(tree: FileTree, documents: readonly string[], others: readonly string[]): KitName[] {
-  const found = new Map<string, KitName>();
-  const known = others.map((name) => new NameFinder(name));
-  const texts = tree.entries.flatMap(({ path, kind }) => {
+  const search = searchPlaceholders(tree, documents, others);
+  for (const { path, kind } of tree.entries) {
     const text = kind === 'file' ? readText(tree, path)?.text : undefined;
-    return text === undefined ? [] : [{ path, text }];
-  });
+    if (text !== undefined) search.look(path, text);
+  }
+  return search.found();
+}
+
+/** Begins a {@link findPlaceholders search} for whoever reads the texts anyway. */
+export function searchPlaceholders(tree: FileTree, documents: readonly string[], others: readonly string[]): PlaceholderSearch {
+  const known = others.map((name) => new NameFinder(name));
+  const isNone = (word: string): boolean => DOCUMENT.test(word) || known.some((finder) => finder.isIn(word));
   const names = tree.entries.map(({ path }) => ({ path, text: baseOf(path).replace(/\.[a-z]+$/, '') }));
-  const add = (text: string, words: readonly string[] | undefined, stands: StandsFor, where: string): void => {
-    const key = (words ?? [text]).join(' ');
-    if (!found.has(key)) found.set(key, { text, words, stands, evidence: where, isSure: false });
-  };
   const inNames = names.map(({ text }) => text).join('\n');
-  const places = [...names.map((name) => ({ ...name, isName: true })), ...texts.map((each) => ({ ...each, isName: false }))];
-  for (const { path, text, isName } of places) {
-    for (const match of text.matchAll(TOKEN)) {
-      const inner = match.slice(1).find((part) => part !== undefined) ?? '';
-      const isPlain = match[0].startsWith('{{') && !isName && !documents.includes(path) && !inNames.includes(match[0]);
-      if (!isPlain && isTokenWord(inner)) add(match[0], undefined, standsFor(inner), `in ${isName ? 'the name of ' : ''}${path}`);
-    }
-    for (const word of candidates(text, isName)) {
-      const words = placeholderWords(word);
-      if (words === undefined || DOCUMENT.test(word) || known.some((finder) => finder.isIn(word))) continue;
-      const finder = new NameFinder(words.join(' '));
-      const user = texts.find((each) => finder.isIn(each.text));
-      if (user !== undefined || !isName)
-        add(word, words, standsFor(words.join('_')), evidenceOf(isName ? path : undefined, user?.path ?? path));
-    }
-  }
-  for (const [word, where] of leadingWords(names, texts, documents)) {
-    if (!DOCUMENT.test(word) && !known.some((finder) => finder.isIn(word)) && placeholderWords(word) === undefined)
-      add(word, splitWords(word), 'id', where);
-  }
+  const named = names.flatMap(({ path, text }) => [
+    ...tokensIn(text, `in the name of ${path}`).map((found): Suspect => ({ found, look: () => true })),
+    ...wordsIn(groupsOf(text), '', isNone).map((name) => suspectWords(name, path)),
+  ]);
+  const leading = leadingWords(names, documents).filter(({ word }) => !isNone(word) && placeholderWords(word) === undefined);
+  const inTexts: KitName[] = [];
+  const suspects = new Set<Suspect>([...named, ...leading]);
+  const look = (path: string, text: string): void => {
+    for (const token of tokensIn(text, `in ${path}`))
+      if (!token.text.startsWith('{{') || documents.includes(path) || inNames.includes(token.text)) inTexts.push(token);
+    const capitals = new Set(text.match(/(?<![A-Za-z0-9])[A-Z]{4,}(?:[_-][A-Z]{2,})*(?![a-z])/g) ?? []);
+    inTexts.push(...wordsIn([...capitals].flatMap(groupsOf), `in ${path}`, isNone));
+    for (const suspect of suspects) if (suspect.look(path, text)) suspects.delete(suspect);
+  };
+  return { look, found: () => together([...named.map((each) => each.found), ...inTexts, ...leading.map((each) => each.found)]) };
+}
+
+/** Each once, the first to be found; a group of words says more than one of them: my_subtheme, and not subtheme. */
+function together(names: readonly (KitName | undefined)[]): KitName[] {
+  const found = new Map<string, KitName>();
+  for (const name of names) if (name !== undefined && !found.has(keyOf(name))) found.set(keyOf(name), name);
   const all = [...found.values()];
-  // A group of words says more than one of them: my_subtheme, and not subtheme.
   const isWithin = (a: KitName, b: KitName): boolean =>
     a !== b && ` ${(b.words ?? []).join(' ')} `.includes(` ${(a.words ?? ['\0']).join(' ')} `);
   return all.filter((name) => !all.some((other) => isWithin(name, other)));
+}
+
+function keyOf({ words, text }: KitName): string {
+  return (words ?? [text]).join(' ');
+}
+
+function tokensIn(text: string, evidence: string): KitName[] {
+  return [...text.matchAll(TOKEN)].flatMap((match) => {
+    const inner = match.slice(1).find((part) => part !== undefined) ?? '';
+    return isTokenWord(inner) ? [{ text: match[0], words: undefined, stands: standsFor(inner), evidence, isSure: false }] : [];
+  });
+}
+
+function wordsIn(groups: readonly string[], evidence: string, isNone: (word: string) => boolean): KitName[] {
+  return groups.flatMap((text) => {
+    const words = placeholderWords(text);
+    return words === undefined || isNone(text) ? [] : [{ text, words, stands: standsFor(words.join('_')), evidence, isSure: false }];
+  });
+}
+
+/** Words of a file's name: a placeholder when a text holds them, too. */
+function suspectWords(name: KitName, file: string): Suspect {
+  const finder = new NameFinder((name.words ?? []).join(' '));
+  const suspect: Suspect = {
+    found: undefined,
+    look(path, text) {
+      if (finder.isIn(text)) suspect.found = { ...name, evidence: evidenceOf(file, path) };
+      return suspect.found !== undefined;
+    },
+  };
+  return suspect;
 }
 
 /**
  * Words that no dictionary knows, and that are names all the same: in capitals in a file's name and in a text, or at the head of
  * several files' names and in a manifest, in more than one spelling.
  */
-function* leadingWords(
+function leadingWords(
   names: readonly { readonly path: string; readonly text: string }[],
-  texts: readonly { readonly path: string; readonly text: string }[],
   documents: readonly string[],
-): Generator<[word: string, evidence: string]> {
-  const heads = new Map<string, string[]>();
+): (Suspect & { readonly word: string })[] {
+  const heads = new Map<string, { readonly file: string; readonly count: number }>();
+  const capitals: (Suspect & { readonly word: string })[] = [];
   for (const { path, text } of names) {
     const [head = ''] = text.split(/[-_. ]/);
-    if (/^\p{L}{4,}$/u.test(head)) heads.set(head.toLowerCase(), [...(heads.get(head.toLowerCase()) ?? []), path]);
-    for (const word of text.match(/(?<![A-Za-z])[A-Z]{4,}(?![A-Za-z])/g) ?? []) {
-      const user = texts.find((each) => each.path !== path && each.text.includes(word));
-      if (user !== undefined) yield [word, evidenceOf(path, user.path)];
+    if (/^\p{L}{4,}$/u.test(head)) {
+      const at = heads.get(head.toLowerCase()) ?? { file: path, count: 0 };
+      heads.set(head.toLowerCase(), { ...at, count: at.count + 1 });
     }
+    capitals.push(...(text.match(/(?<![A-Za-z])[A-Z]{4,}(?![A-Za-z])/g) ?? []).map((word) => suspectCapitals(word, path)));
   }
-  for (const [head, paths] of heads) {
-    if (paths.length < 2 || weigh(head) !== 'distinctive') continue;
-    const finder = new NameFinder(head);
-    const manifest = texts.find(({ path, text }) => documents.includes(path) && finder.isIn(text));
-    const spellings = new Set(
-      texts.flatMap(({ text }) =>
-        finder
-          .find(text)
-          .filter(({ edges }) => edges !== 'inside-word')
-          .map((each) => each.text),
-      ),
-    );
-    if (manifest !== undefined && spellings.size > 1) yield [head, evidenceOf(paths[0], manifest.path)];
-  }
+  const several = [...heads].filter(([head, { count }]) => count > 1 && weigh(head) === 'distinctive');
+  return [...capitals, ...several.map(([head, { file }]) => suspectHead(head, file, documents))];
+}
+
+function suspectCapitals(word: string, file: string): Suspect & { readonly word: string } {
+  const suspect: ReturnType<typeof suspectCapitals> = {
+    word,
+    found: undefined,
+    look(path, text) {
+      if (path !== file && text.includes(word)) suspect.found = wordName(word, evidenceOf(file, path));
+      return suspect.found !== undefined;
+    },
+  };
+  return suspect;
+}
+
+function suspectHead(head: string, file: string, documents: readonly string[]): Suspect & { readonly word: string } {
+  const finder = new NameFinder(head);
+  const spellings = new Set<string>();
+  let manifest: string | undefined;
+  const suspect: ReturnType<typeof suspectHead> = {
+    word: head,
+    found: undefined,
+    look(path, text) {
+      const places = finder.find(text);
+      if (places.length > 0 && documents.includes(path)) manifest ??= path;
+      for (const { edges, text: spelt } of places) if (edges !== 'inside-word') spellings.add(spelt);
+      if (manifest !== undefined && spellings.size > 1) suspect.found = wordName(head, evidenceOf(file, manifest));
+      return suspect.found !== undefined;
+    },
+  };
+  return suspect;
+}
+
+function wordName(word: string, evidence: string): KitName {
+  return { text: word, words: splitWords(word), stands: 'id', evidence, isSure: false };
 }
 
 function isTokenWord(inner: string): boolean {
@@ -153,12 +222,7 @@ function isTokenWord(inner: string): boolean {
     .every((word) => PARTS.includes(word) || (placeholderWords(word)?.length ?? 0) > 0);
 }
 
-/** Of a file's name every group of its words; of a text those in capitals. */
-function candidates(text: string, isName: boolean): string[] {
-  if (!isName) return [...new Set(text.match(/(?<![A-Za-z0-9])[A-Z]{4,}(?:[_-][A-Z]{2,})*(?![a-z])/g) ?? [])].flatMap(groupsOf);
-  return groupsOf(text);
-}
-
+/** Every group of up to three words. */
 function groupsOf(text: string): string[] {
   const parts = text.split(/([-_. ])/);
   const groups: string[] = [];

@@ -25,16 +25,30 @@ export interface PlacedReference {
 }
 
 /** The addresses in a theme's stylesheets and templates. */
-export function referencesOf(theme: Theme): PlacedReference[] {
-  const placed: PlacedReference[] = [];
+export function* referencesOf(theme: Theme): Generator<PlacedReference> {
   for (const { path, kind } of theme.tree.entries) {
-    const isSheet = path.endsWith('.css');
-    const source = kind === 'file' && (isSheet || isTemplate(theme, path)) ? theme.source(path) : undefined;
-    if (source === undefined) continue;
-    for (const reference of isSheet ? findSheetReferences(source.text) : findMarkupReferences(source.text))
-      placed.push({ reference, path, source, isSheet });
+    const source = kind === 'file' && holdsReferences(theme, path) ? theme.source(path) : undefined;
+    if (source !== undefined) yield* referencesIn(theme, source);
   }
-  return placed;
+}
+
+/** The addresses in one text of a theme; none when it is neither a stylesheet nor a template. */
+export function referencesIn(theme: Theme, source: SourceDocument): readonly PlacedReference[] {
+  const known = placed.get(source);
+  if (known !== undefined) return known;
+  const path = source.file;
+  const isSheet = path.endsWith('.css');
+  const references = !holdsReferences(theme, path) ? [] : isSheet ? findSheetReferences(source.text) : findMarkupReferences(source.text);
+  const found = Array.from(references, (reference) => ({ reference, path, source, isSheet }));
+  placed.set(source, found);
+  return found;
+}
+
+/** Several rules ask, one after the other. */
+const placed = new WeakMap<SourceDocument, readonly PlacedReference[]>();
+
+function holdsReferences(theme: Theme, path: string): boolean {
+  return path.endsWith('.css') || isTemplate(theme, path);
 }
 
 /** A file of the theme that some text names by a shape, and the folder that its path starts from. */

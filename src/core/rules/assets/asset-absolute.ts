@@ -1,7 +1,7 @@
 import { posix } from 'node:path';
 import { followLinks, folderOf } from '../../files/file-tree.ts';
 import { fillShape } from '../../names/shape.ts';
-import { referencesOf } from '../../theme/references.ts';
+import { referencesIn } from '../../theme/references.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
@@ -27,9 +27,9 @@ export const assetAbsolute: Rule = {
       },
     },
   },
-  *check({ theme, once }) {
+  *checkText(source, { theme }) {
     const root = theme.platform.contract.assets['theme-root'];
-    for (const { reference, path, source, isSheet } of once(referencesOf)) {
+    for (const { reference, path, isSheet } of referencesIn(theme, source)) {
       const { start, target } = reference;
       // Where a template's addresses start at the theme with the same sign, they are what the host reads.
       if (!isSheet && root !== undefined && target.startsWith(root)) continue;

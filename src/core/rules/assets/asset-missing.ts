@@ -2,7 +2,7 @@ import { folderOf, resolveInTree } from '../../files/file-tree.ts';
 import { pathOfAddress, servedAt, sourcesOf } from '../../theme/serving.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
 import { FileNames, fileNamesOf } from '../../theme/file-names.ts';
-import { mentionsOf, referencesOf, type Reference } from '../../theme/references.ts';
+import { mentionsOf, referencesIn, type Reference } from '../../theme/references.ts';
 import { advise } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 import { shapePattern } from '../../names/shape.ts';
@@ -41,12 +41,16 @@ export const assetMissing: Rule = {
     },
   },
   *check({ theme, chain, shelves, once }) {
-    const { 'theme-root': root, addresses } = theme.platform.contract.assets;
+    const { addresses } = theme.platform.contract.assets;
     const here: Here = { chain, shelves, files: once(fileNamesOf) };
     for (const placed of addresses.length === 0 ? [] : templatesOf(theme)) yield* judgeAddresses(theme, here, placed, addresses);
     for (const { path, source, reference, folder } of mentionsOf(theme))
       yield* judge(here, path, source, reference, folder, reference.target, true);
-    for (const { reference, path, source, isSheet } of once(referencesOf)) {
+  },
+  *checkText(source, { theme, chain, shelves, once }) {
+    const root = theme.platform.contract.assets['theme-root'];
+    const here: Here = { chain, shelves, files: once(fileNamesOf) };
+    for (const { reference, path, isSheet } of referencesIn(theme, source)) {
       const { target } = reference;
       if (isSheet) yield* judge(here, path, source, reference, folderOf(path), target);
       else if (root !== undefined && target.startsWith(root)) yield* judge(here, path, source, reference, '', target.slice(root.length));

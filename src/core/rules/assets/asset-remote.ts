@@ -1,4 +1,4 @@
-import { referencesOf } from '../../theme/references.ts';
+import { referencesIn } from '../../theme/references.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
@@ -17,8 +17,8 @@ export const assetRemote: Rule = {
       right: { 'styles/a.css': '@import url("fonts.css");\n', 'styles/fonts.css': 'p { margin: 0 }\n' },
     },
   },
-  *check({ once }) {
-    for (const { reference, path, source } of once(referencesOf)) {
+  *checkText(source, { theme }) {
+    for (const { reference, path } of referencesIn(theme, source)) {
       if (!/^(?:https?:)?\/\/(?!localhost|127\.0\.0\.1)/i.test(reference.target) || isNoFile(source.text, reference.start)) continue;
       const args = { target: reference.target };
       yield { message: 'remote', args, file: path, source, range: reference, hint: advise('copy-into-theme') };

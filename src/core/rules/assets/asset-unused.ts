@@ -33,25 +33,13 @@ export const assetUnused = defineRule({
       },
     },
   },
-  *check({ theme, options }) {
-    // Whole folders of pictures are what some themes are made of: there nothing else names them.
-    if (theme.platform.contract.templates === undefined) return;
-    const isKnown = knownFiles(theme);
-    const assets = theme.tree.entries
-      .filter(
-        ({ kind, path }) =>
-          kind === 'file' &&
-          LOADED.has(kindOfFile(theme, path)) &&
-          endingOf(path).isSource !== true &&
-          !path.endsWith('.ico') &&
-          !isKnown(path) &&
-          !matchesAny(path, theme.platform.contract['host-files']) &&
-          !matchesAny(path, options.ignore),
-      )
-      .map(({ path }) => ({ path, stems: stemsOf(path) }));
-    if (assets.length === 0) return;
-    const named = namedWithEnding(theme, new Set(assets.flatMap(({ stems }) => stems)));
-    const rest = assets.filter(({ stems }) => !stems.some((stem) => named.has(stem)));
+  checkText({ text }, { once }) {
+    once(namedWithEnding).look(text);
+    return [];
+  },
+  *check({ theme, options, once }) {
+    const { assets, named } = once(namedWithEnding);
+    const rest = assets.filter(({ path, stems }) => !stems.some((stem) => named.has(stem)) && !matchesAny(path, options.ignore));
     if (rest.length === 0) return;
     const words = new WordSearch(new Set(rest.flatMap(({ stems }) => stems)));
     for (const text of textsOf(theme)) words.search(text);
@@ -69,16 +57,38 @@ function* textsOf(theme: Theme): Generator<string> {
   }
 }
 
-/** The stems that stand before a dot. Files are nearly always named with their endings, and dots are found much sooner than words. */
-function namedWithEnding(theme: Theme, stems: ReadonlySet<string>): Set<string> {
+interface Asset {
+  readonly path: string;
+  readonly stems: readonly string[];
+}
+
+/**
+ * What is to be named, and the stems of it that stand before a dot in the texts that were looked at. Files are nearly always
+ * named with their endings, and dots are found much sooner than words.
+ */
+function namedWithEnding(theme: Theme): { assets: readonly Asset[]; named: ReadonlySet<string>; look(text: string): void } {
+  const assets = [...assetsOf(theme)];
+  const stems = new Set(assets.flatMap((each) => each.stems));
   const named = new Set<string>();
-  for (const text of textsOf(theme)) {
+  const look = (text: string): void => {
+    if (stems.size === 0) return;
     for (let dot = text.indexOf('.'); dot >= 0; dot = text.indexOf('.', dot + 1)) {
       const word = wordBefore(text, dot).toLowerCase();
       if (stems.has(word)) named.add(word);
     }
+  };
+  return { assets, named, look };
+}
+
+function* assetsOf(theme: Theme): Generator<Asset> {
+  // Whole folders of pictures are what some themes are made of: there nothing else names them.
+  if (theme.platform.contract.templates === undefined) return;
+  const isKnown = knownFiles(theme);
+  for (const { kind, path } of theme.tree.entries) {
+    const isLoaded = kind === 'file' && LOADED.has(kindOfFile(theme, path)) && endingOf(path).isSource !== true;
+    if (!isLoaded || path.endsWith('.ico') || isKnown(path) || matchesAny(path, theme.platform.contract['host-files'])) continue;
+    yield { path, stems: stemsOf(path) };
   }
-  return named;
 }
 
 /** What a file may be called where it is used: without its ending, and without the mark of one size or copy among several. */

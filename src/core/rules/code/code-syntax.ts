@@ -1,6 +1,7 @@
 import { problemOfCode } from '../../documents/code-problems.ts';
 import type { SyntaxProblem } from '../../documents/syntax.ts';
 import { isThirdParty } from '../../text/file-kinds.ts';
+import type { Theme } from '../../theme/theme.ts';
 import { isTemplate, kindOfFile } from '../../theme/templates.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
@@ -21,30 +22,31 @@ export const codeSyntax: Rule = {
       right: { 'hooks.php': '<?php\nfunction cierzo_setup() {\n  return 1;\n}\n' },
     },
   },
-  *check({ theme }) {
-    const documents = new Set(theme.documents.map(({ path }) => path));
-    for (const { path, kind } of theme.tree.entries) {
-      // What the platform reads fields of, and templates, have rules of their own.
-      if (kind !== 'file' || documents.has(path) || isTemplate(theme, path)) continue;
-      const source = theme.source(path);
-      // Of others' code only what is cut off counts, and a cut hardly ever falls where as much is closed as was opened.
-      if (source !== undefined && isThirdParty(path) && isBalanced(source.text)) continue;
-      const problem = source === undefined ? undefined : problemOfCode(path, source.text);
-      if (source === undefined || problem === undefined) continue;
-      const isOff = isAtEnd(problem, source.text);
-      if (isThirdParty(path) && !isOff) continue;
-      yield {
-        message: isOff ? 'off' : 'broken',
-        args: { path, problem: problem.message },
-        file: path,
-        source,
-        range: problem,
-        severity: ['code', 'script', 'stylesheet'].includes(kindOfFile(theme, path)) ? 'error' : 'warning',
-        hint: advise(isOff ? 'copy-again-or-close' : 'correct-there'),
-      };
-    }
+  *checkText(source, { theme, once }) {
+    const path = source.file;
+    // What the platform reads fields of, and templates, have rules of their own.
+    if (once(documentPaths).has(path) || isTemplate(theme, path)) return;
+    // Of others' code only what is cut off counts, and a cut hardly ever falls where as much is closed as was opened.
+    if (isThirdParty(path) && isBalanced(source.text)) return;
+    const problem = problemOfCode(path, source.text);
+    if (problem === undefined) return;
+    const isOff = isAtEnd(problem, source.text);
+    if (isThirdParty(path) && !isOff) return;
+    yield {
+      message: isOff ? 'off' : 'broken',
+      args: { path, problem: problem.message },
+      file: path,
+      source,
+      range: problem,
+      severity: ['code', 'script', 'stylesheet'].includes(kindOfFile(theme, path)) ? 'error' : 'warning',
+      hint: advise(isOff ? 'copy-again-or-close' : 'correct-there'),
+    };
   },
 };
+
+function documentPaths(theme: Theme): ReadonlySet<string> {
+  return new Set(theme.documents.map(({ path }) => path));
+}
 
 /** Whether as many brackets close as open; counting them is much quicker than reading the code. */
 function isBalanced(text: string): boolean {

@@ -1,4 +1,4 @@
-import { saysSo } from '../../text/comment-lines.ts';
+import { holdsAny, saysSo } from '../../text/comment-lines.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
@@ -17,26 +17,23 @@ export const textDeleteLine: Rule = {
     },
     isNameBlind: true,
   },
-  *check({ theme }) {
+  *checkText(source, { theme }) {
     const says = theme.platform.contract.kits?.['delete-lines'] ?? [];
-    for (const { path, kind } of says.length === 0 ? [] : theme.tree.entries) {
-      const source = kind === 'file' ? theme.source(path) : undefined;
-      if (source === undefined) continue;
-      let start = 0;
-      for (const line of source.text.split('\n')) {
-        const text = line.trim();
-        const from = start + line.indexOf(text);
-        if (saysSo(line, says))
-          yield {
-            message: 'left',
-            args: { text },
-            file: path,
-            source,
-            range: { start: from, end: from + text.length },
-            hint: advise('take-out'),
-          };
-        start += line.length + 1;
-      }
+    if (says.length === 0 || !holdsAny(source.text, says)) return;
+    let start = 0;
+    for (const line of source.text.split('\n')) {
+      const text = line.trim();
+      const from = start + line.indexOf(text);
+      if (saysSo(line, says))
+        yield {
+          message: 'left',
+          args: { text },
+          file: source.file,
+          source,
+          range: { start: from, end: from + text.length },
+          hint: advise('take-out'),
+        };
+      start += line.length + 1;
     }
   },
 };

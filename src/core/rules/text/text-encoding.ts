@@ -22,16 +22,13 @@ export const textEncoding: Rule = {
       right: { 'partials/note.html': '<p>{{page.title}}</p>\n', 'main.html': '{{> note}}\n' },
     },
   },
-  *check({ theme }) {
-    for (const { path, kind } of theme.tree.entries) {
-      if (kind !== 'file' || !isServed(theme, path)) continue;
-      const source = theme.source(path);
-      if (source === undefined) continue;
-      if (source.encoding !== 'utf-8')
-        yield { message: 'other', args: { path, encoding: source.encoding }, file: path, source, hint: advise('save-utf8') };
-      else if (source.hasMark && kindOfFile(theme, path) !== 'stylesheet')
-        yield { message: 'mark', args: { path }, file: path, source, hint: advise('save-without-mark') };
-    }
+  *checkText(source, { theme }) {
+    const path = source.file;
+    if (!isServed(theme, path)) return;
+    if (source.encoding !== 'utf-8')
+      yield { message: 'other', args: { path, encoding: source.encoding }, file: path, source, hint: advise('save-utf8') };
+    else if (source.hasMark && kindOfFile(theme, path) !== 'stylesheet')
+      yield { message: 'mark', args: { path }, file: path, source, hint: advise('save-without-mark') };
   },
 };
 

@@ -30,31 +30,29 @@ export const textLeftover = defineRule({
       right: { 'main.html': '<main>{{{page.content}}}</main>\n' },
     },
   },
-  *check({ theme, options }) {
-    for (const { path, kind } of theme.tree.entries) {
-      const source = kind === 'file' && path !== CONFIGURATION_FILE ? theme.source(path) : undefined;
-      if (source === undefined) continue;
-      for (const text of options['sample-texts']) {
-        const start = source.text.indexOf(text);
-        const range = { start, end: start + text.length };
-        if (start >= 0) yield { message: 'sample', args: { text }, file: path, source, range, hint: advise('write-own') };
-      }
-      // A description may well speak of what is still to be done.
-      if ((kindOfPath(path) === 'prose' && !path.endsWith('.txt')) || source.text.search(LEFTOVER) < 0) continue;
-      const zones = findZones(path, source.text);
-      for (const match of source.text.matchAll(LEFTOVER)) {
-        // In a string of code it may be what the code looks for.
-        if (zoneAt(zones, match.index) === 'string') continue;
-        const text = match[0].trim();
-        yield {
-          message: 'left',
-          args: { text },
-          file: path,
-          source,
-          range: { start: match.index, end: match.index + text.length },
-          hint: advise('replace-or-take-out'),
-        };
-      }
+  *checkText(source, { options }) {
+    const path = source.file;
+    if (path === CONFIGURATION_FILE) return;
+    for (const text of options['sample-texts']) {
+      const start = source.text.indexOf(text);
+      const range = { start, end: start + text.length };
+      if (start >= 0) yield { message: 'sample', args: { text }, file: path, source, range, hint: advise('write-own') };
+    }
+    // A description may well speak of what is still to be done.
+    if ((kindOfPath(path) === 'prose' && !path.endsWith('.txt')) || source.text.search(LEFTOVER) < 0) return;
+    const zones = findZones(path, source.text);
+    for (const match of source.text.matchAll(LEFTOVER)) {
+      // In a string of code it may be what the code looks for.
+      if (zoneAt(zones, match.index) === 'string') continue;
+      const text = match[0].trim();
+      yield {
+        message: 'left',
+        args: { text },
+        file: path,
+        source,
+        range: { start: match.index, end: match.index + text.length },
+        hint: advise('replace-or-take-out'),
+      };
     }
   },
 });

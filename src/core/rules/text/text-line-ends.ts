@@ -12,27 +12,25 @@ export const textLineEnds: Rule = {
     messages: { mixed: 'most lines end with {most}, and this one with {other}' },
     example: { platform: 'vereda', wrong: { 'docs/a.txt': 'one\ntwo\nthree\r\n' }, right: { 'docs/a.txt': 'one\ntwo\nthree\n' } },
   },
-  *check({ theme }) {
-    for (const { path, kind } of theme.tree.entries) {
-      const source = kind === 'file' ? theme.source(path) : undefined;
-      if (source?.text.includes('\r') !== true) continue;
-      const ends = [...source.text.matchAll(/\r\n|\n|\r/g)];
-      const windows = ends.filter(([end]) => end === '\r\n').length;
-      const most = windows * 2 > ends.length ? '\r\n' : '\n';
-      const odd = ends.find(([end]) => end !== most);
-      if (odd === undefined || ends.length === 1) continue;
-      const names: Readonly<Record<string, string>> = { '\n': 'LF', '\r\n': 'CRLF', '\r': 'CR' };
-      const range = { start: odd.index, end: odd.index + odd[0].length };
-      const edits = ends.filter(([end]) => end !== most).map((end) => ({ start: end.index, end: end.index + end[0].length, text: most }));
-      yield {
-        message: 'mixed',
-        args: { most: names[most], other: names[odd[0]] },
-        file: path,
-        source,
-        range,
-        hint: advise('end-lines', { with: names[most] ?? '' }),
-        fix: { title: advise('end-lines', { with: names[most] ?? '' }), isSafe: true, file: path, edits },
-      };
-    }
+  *checkText(source) {
+    const path = source.file;
+    if (!source.text.includes('\r')) return;
+    const ends = [...source.text.matchAll(/\r\n|\n|\r/g)];
+    const windows = ends.filter(([end]) => end === '\r\n').length;
+    const most = windows * 2 > ends.length ? '\r\n' : '\n';
+    const odd = ends.find(([end]) => end !== most);
+    if (odd === undefined || ends.length === 1) return;
+    const names: Readonly<Record<string, string>> = { '\n': 'LF', '\r\n': 'CRLF', '\r': 'CR' };
+    const range = { start: odd.index, end: odd.index + odd[0].length };
+    const edits = ends.filter(([end]) => end !== most).map((end) => ({ start: end.index, end: end.index + end[0].length, text: most }));
+    yield {
+      message: 'mixed',
+      args: { most: names[most], other: names[odd[0]] },
+      file: path,
+      source,
+      range,
+      hint: advise('end-lines', { with: names[most] ?? '' }),
+      fix: { title: advise('end-lines', { with: names[most] ?? '' }), isSafe: true, file: path, edits },
+    };
   },
 };

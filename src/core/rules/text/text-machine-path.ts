@@ -21,20 +21,18 @@ export const textMachinePath: Rule = {
       right: { 'main.html': '<p>{{page.title}}</p>\n' },
     },
   },
-  *check({ theme }) {
-    for (const { path, kind } of theme.tree.entries) {
-      const source = kind === 'file' && !['prose', 'source-map'].includes(kindOfFile(theme, path)) ? theme.source(path) : undefined;
-      for (const match of source?.text.matchAll(MACHINE) ?? []) {
-        const range = { start: match.index, end: match.index + match[0].length };
-        yield {
-          message: 'path',
-          args: { path: match[0] },
-          file: path,
-          source,
-          range,
-          hint: advise('write-theme-path'),
-        };
-      }
+  *checkText(source, { theme }) {
+    if (['prose', 'source-map'].includes(kindOfFile(theme, source.file))) return;
+    for (const match of source.text.matchAll(MACHINE)) {
+      const range = { start: match.index, end: match.index + match[0].length };
+      yield {
+        message: 'path',
+        args: { path: match[0] },
+        file: source.file,
+        source,
+        range,
+        hint: advise('write-theme-path'),
+      };
     }
   },
 };

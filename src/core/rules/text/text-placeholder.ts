@@ -1,8 +1,10 @@
-import { NameFinder } from '../../names/name-finder.ts';
+import { NameFinder, type Occurrence } from '../../names/name-finder.ts';
 import { baseOf } from '../../files/file-tree.ts';
-import { findPlaceholders, statedName, type KitName } from '../../theme/placeholders.ts';
+import { searchPlaceholders, statedName, type KitName, type PlaceholderSearch } from '../../theme/placeholders.ts';
 import { advise } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
+import type { TextRange } from '../../text/edits.ts';
+import type { SourceDocument } from '../../text/source-document.ts';
 import type { Theme } from '../../theme/theme.ts';
 
 /** What stands for a theme's name in kits, and was not replaced. */
@@ -19,33 +21,68 @@ export const textPlaceholder: Rule = {
       right: { 'css/cierzo.css': '/* Cierzo: what it changes */\n.cierzo-x { top: 0 }\n' },
     },
   },
-  *check({ theme }) {
-    const stated = (theme.platform.contract.kits?.placeholders ?? []).map((text) => statedName(text, ''));
-    const documents = theme.documents.map(({ path }) => path);
-    const found = findPlaceholders(theme.tree, documents, [theme.names.id]).filter(isPlain);
-    const known = new Set(stated.map(({ words }) => words?.join(' ')));
-    for (const name of [...stated, ...found.filter(({ words }) => !known.has(words?.join(' ')))]) yield* placesOf(theme, name);
+  *checkText(source, { once }) {
+    once(placeholders).look(source.file, source.text);
+    for (const stated of once(statedNames)) yield* placeIn(source, stated);
+  },
+  *check({ theme, once }) {
+    const stated = once(statedNames);
+    const known = new Set(stated.map(({ name: { words } }) => words?.join(' ')));
+    const found = once(placeholders).found();
+    const others = found.filter((name) => isPlain(name) && !known.has(name.words?.join(' '))).map(sought);
+    for (const { path, kind } of theme.tree.entries) {
+      for (const { name, firstIn } of [...stated, ...others])
+        if (firstIn(baseOf(path)) !== undefined) yield { message: 'left', args: { text: name.text }, file: path, hint: HINT };
+      const source = others.length > 0 && kind === 'file' ? theme.source(path) : undefined;
+      if (source !== undefined) for (const other of others) yield* placeIn(source, other);
+    }
   },
 };
+
+const HINT = advise('replace-or-take-out');
+
+/** What the platform says that its kits hold. */
+function statedNames({ platform }: Theme): Sought[] {
+  return (platform.contract.kits?.placeholders ?? []).map((text) => sought(statedName(text, '')));
+}
+
+/** What looks like a placeholder, in the names of all files and in the texts that it is shown. */
+function placeholders({ tree, documents, names }: Theme): PlaceholderSearch {
+  return searchPlaceholders(
+    tree,
+    documents.map(({ path }) => path),
+    [names.id],
+  );
+}
 
 /** Words that only a kit would hold: a constant can well be called THEME_NAME. */
 function isPlain({ words, text }: KitName): boolean {
   return words === undefined ? /^(?:@@|%theme)/.test(text) : ['your', 'starterkit', 'starter'].includes(words[0] ?? '');
 }
 
-function* placesOf(theme: Theme, { words, text }: KitName): Generator<Report> {
-  const finder = words === undefined ? undefined : new NameFinder(words.join(' '));
-  const firstIn = (whole: string): { start: number; end: number } | undefined => {
-    // A sentence may well speak of your theme.
-    const own = finder?.find(whole).find((each) => each.separator !== ' ' && (each.letters === 'upper' || each.edges === 'joined'));
-    const at = finder === undefined ? whole.toLowerCase().indexOf(text.toLowerCase()) : (own?.start ?? -1);
-    return at < 0 ? undefined : { start: at, end: own?.end ?? at + text.length };
-  };
-  for (const { path, kind } of theme.tree.entries) {
-    const hint = advise('replace-or-take-out');
-    if (firstIn(baseOf(path)) !== undefined) yield { message: 'left', args: { text }, file: path, hint };
-    const source = kind === 'file' ? theme.source(path) : undefined;
-    const range = source === undefined ? undefined : firstIn(source.text);
-    if (range !== undefined) yield { message: 'left', args: { text }, file: path, source, range, hint };
+/** A placeholder, and where in a text it stands first. */
+interface Sought {
+  readonly name: KitName;
+  firstIn(text: string): TextRange | undefined;
+}
+
+function sought(name: KitName): Sought {
+  const { words, text } = name;
+  if (words === undefined) {
+    const low = text.toLowerCase();
+    const firstIn = (whole: string): TextRange | undefined => {
+      const start = whole.toLowerCase().indexOf(low);
+      return start < 0 ? undefined : { start, end: start + text.length };
+    };
+    return { name, firstIn };
   }
+  const finder = new NameFinder(words.join(' '));
+  // A sentence may well speak of your theme.
+  const isCode = ({ separator, letters, edges }: Occurrence): boolean => separator !== ' ' && (letters === 'upper' || edges === 'joined');
+  return { name, firstIn: (whole) => finder.find(whole).find(isCode) };
+}
+
+function* placeIn(source: SourceDocument, { name, firstIn }: Sought): Generator<Report> {
+  const range = firstIn(source.text);
+  if (range !== undefined) yield { message: 'left', args: { text: name.text }, file: source.file, source, range, hint: HINT };
 }

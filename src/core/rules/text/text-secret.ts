@@ -1,9 +1,13 @@
+import { holdsAny } from '../../text/comment-lines.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 const KEY = /-----BEGIN (?:[A-Z]+ )*PRIVATE KEY-----/;
 const CREDENTIAL =
   /\b(?:api[_-]?key|secret(?:[_-]?key)?|access[_-]?token|auth[_-]?token|password|passwd)\b["']?\s*(?:[:=]|=>)\s*["']([A-Za-z0-9+/_=.-]{12,})["']/gi;
+
+/** One of them stands in every credential. */
+const WORDS = ['key', 'secret', 'token', 'passw'];
 
 /** Private keys and credentials. */
 export const textSecret: Rule = {
@@ -26,33 +30,29 @@ export const textSecret: Rule = {
       },
     },
   },
-  *check({ theme }) {
-    for (const { path, kind } of theme.tree.entries) {
-      const source = kind === 'file' ? theme.source(path) : undefined;
-      if (source === undefined) continue;
-      const at = { file: path, source };
-      const key = KEY.exec(source.text);
-      if (key !== null)
-        yield {
-          ...at,
-          message: 'key',
-          range: { start: key.index, end: key.index + key[0].length },
-          hint: advise('remove-secret'),
-        };
-      for (const match of source.text.matchAll(CREDENTIAL)) {
-        const value = match[1] ?? '';
-        // Words that are put together are names of settings, and what repeats one sign is a placeholder.
-        if (!/\d/.test(value) || !/[a-z]/i.test(value) || /^(.)\1+$/.test(value)) continue;
-        const start = match.index + match[0].lastIndexOf(value);
-        const shown = `${value.slice(0, 4)}…`;
-        yield {
-          ...at,
-          message: 'credential',
-          args: { value: shown },
-          range: { start, end: start + value.length },
-          hint: advise('owner-enters'),
-        };
-      }
+  *checkText(source) {
+    const at = { file: source.file, source };
+    const key = KEY.exec(source.text);
+    if (key !== null)
+      yield {
+        ...at,
+        message: 'key',
+        range: { start: key.index, end: key.index + key[0].length },
+        hint: advise('remove-secret'),
+      };
+    for (const match of holdsAny(source.text, WORDS) ? source.text.matchAll(CREDENTIAL) : []) {
+      const value = match[1] ?? '';
+      // Words that are put together are names of settings, and what repeats one sign is a placeholder.
+      if (!/\d/.test(value) || !/[a-z]/i.test(value) || /^(.)\1+$/.test(value)) continue;
+      const start = match.index + match[0].lastIndexOf(value);
+      const shown = `${value.slice(0, 4)}…`;
+      yield {
+        ...at,
+        message: 'credential',
+        args: { value: shown },
+        range: { start, end: start + value.length },
+        hint: advise('owner-enters'),
+      };
     }
   },
 };
