@@ -2,9 +2,14 @@ import { readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { basename, join } from 'node:path';
 import { constants, Script } from 'node:vm';
+import type { ExitStatus } from './exit-status.ts';
+import type { Io } from './io.ts';
 
-/** What the program's bundle gives. */
-export type Program = Pick<typeof import('./main.ts'), 'main' | 'run'>;
+/** What the program's bundle gives: see main.ts, which it is made from. */
+export interface Program {
+  main(): Promise<void>;
+  run(argv: readonly string[], io: Io, version: string): Promise<ExitStatus>;
+}
 
 /**
  * The program as the build has bundled it. Reading and compiling a megabyte of code takes longer than most commands:

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
-import { describe, expect, it } from 'vitest';
-import { checkTheme } from '../../src/core/rules/check.ts';
+import { describe, expect, it, vi } from 'vitest';
+import { MemoryTree } from '../../src/core/files/memory-tree.ts';
+import { checkTheme, type CheckOptions } from '../../src/core/rules/check.ts';
 import { fillMessage, type ExampleFiles } from '../../src/core/rules/rule.ts';
 import { rulesPage } from '../../src/core/rules/rules-page.ts';
 import { adviceText } from '../../src/cli/output/advice-text.ts';
@@ -30,12 +31,12 @@ describe.each(RULES.map((rule) => [rule.meta.id, rule] as const))('rule %s', (id
 
   if ('none' in example) return;
   const platform = platformNamed(example.platform);
-  const check = (files: ExampleFiles) => {
+  const check = (files: ExampleFiles, options?: CheckOptions) => {
     const siblings = Object.entries(example.siblings ?? {}).map(([sibling, own]) =>
       themeOf(platform, sibling, laid(platform, sibling, own)),
     );
     const opened = onShelf(themeOf(platform, 'cierzo', laid(platform, 'cierzo', files)), siblings);
-    return { ...opened, ...checkTheme(opened.theme, opened.chain, opened.shelves) };
+    return { ...opened, ...checkTheme(opened.theme, opened.chain, opened.shelves, options) };
   };
 
   it('reports its wrong example, and only that', () => {
@@ -44,6 +45,12 @@ describe.each(RULES.map((rule) => [rule.meta.id, rule] as const))('rule %s', (id
     const [finding] = findings;
     expect(finding?.message).not.toMatch(/\{\w+\}|undefined/);
     expect(finding?.hint === undefined ? '{none}' : adviceText(finding.hint)).not.toMatch(/\{\w+\}|undefined/);
+  });
+
+  it.each([undefined, 'error'] as const)('is found where only errors are asked for when it is one (set to %s)', (severity) => {
+    const severities = severity === undefined ? {} : { [id]: severity };
+    const errors = check(example.wrong, { severities }).findings.filter((finding) => finding.severity === 'error');
+    expect(check(example.wrong, { severities, isForErrors: true }).findings).toEqual(errors);
   });
 
   it('says nothing about its right example', () => {
@@ -97,6 +104,20 @@ it('says why an id cannot be one, and that the host refuses it', () => {
   const { theme, chain, shelves } = onShelf(themeOf(platform, 'Mi Cierzo', kitFiles(platform, 'cierzo')));
   const found = checkTheme(theme, chain, shelves).findings.filter(({ rule }) => rule === 'id/grammar');
   expect(found.map(({ isRefusal, hint }) => [isRefusal, codeOf(hint)])).toEqual([[true, 'rename-folder-to (to: mi-cierzo)']]);
+});
+
+it('reads a text once for all rules that need no other, however large the theme is', () => {
+  const platform = platformNamed('vereda');
+  const large = `/* ${'x'.repeat(7_000_000)} */\n`;
+  const scripts = Object.fromEntries([1, 2, 3, 4, 5, 6].map((number) => [`scripts/part-${number}.js`, large]));
+  const tree = MemoryTree.of({ ...kitFiles(platform, 'cierzo'), ...scripts });
+  const { theme, chain, shelves } = onShelf(themeOf(platform, 'cierzo', tree));
+  const read = vi.spyOn(tree, 'read');
+  checkTheme(theme, chain, shelves);
+  const times = Object.keys(scripts).map((script) => read.mock.calls.filter(([path]) => path === script).length);
+  // What is beyond memory is read again by the few rules that look at several texts together.
+  expect(times.slice(0, 4)).toEqual([1, 1, 1, 1]);
+  expect(Math.max(...times)).toBeLessThanOrEqual(4);
 });
 
 it('has no rule twice', () => {

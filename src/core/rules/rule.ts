@@ -139,7 +139,7 @@ export function defineRule<S extends Readonly<Record<string, z.ZodType>>>(rule: 
   checkText?(source: SourceDocument, context: RuleContextWith<S>): Iterable<Report>;
 }): Rule {
   // What the configuration says was read by the shape of the options.
-  return rule as Rule;
+  return rule;
 }
 
 type RuleContextWith<S extends Readonly<Record<string, z.ZodType>>> = Omit<RuleContext, 'options'> & {

@@ -29,10 +29,10 @@ export const textPlaceholder: Rule = {
     const stated = once(statedNames);
     const known = new Set(stated.map(({ name: { words } }) => words?.join(' ')));
     const found = once(placeholders).found();
-    const others = found.filter((name) => isPlain(name) && !known.has(name.words?.join(' '))).map(sought);
+    const others = found.filter((name) => isPlain(name) && !known.has(name.words?.join(' '))).map(soughtAs);
     for (const { path, kind } of theme.tree.entries) {
-      for (const { name, firstIn } of [...stated, ...others])
-        if (firstIn(baseOf(path)) !== undefined) yield { message: 'left', args: { text: name.text }, file: path, hint: HINT };
+      for (const each of [...stated, ...others])
+        if (each.firstIn(baseOf(path)) !== undefined) yield { message: 'left', args: { text: each.name.text }, file: path, hint: HINT };
       const source = others.length > 0 && kind === 'file' ? theme.source(path) : undefined;
       if (source !== undefined) for (const other of others) yield* placeIn(source, other);
     }
@@ -43,7 +43,7 @@ const HINT = advise('replace-or-take-out');
 
 /** What the platform says that its kits hold. */
 function statedNames({ platform }: Theme): Sought[] {
-  return (platform.contract.kits?.placeholders ?? []).map((text) => sought(statedName(text, '')));
+  return (platform.contract.kits?.placeholders ?? []).map((text) => soughtAs(statedName(text, '')));
 }
 
 /** What looks like a placeholder, in the names of all files and in the texts that it is shown. */
@@ -66,7 +66,7 @@ interface Sought {
   firstIn(text: string): TextRange | undefined;
 }
 
-function sought(name: KitName): Sought {
+function soughtAs(name: KitName): Sought {
   const { words, text } = name;
   if (words === undefined) {
     const low = text.toLowerCase();
@@ -82,7 +82,7 @@ function sought(name: KitName): Sought {
   return { name, firstIn: (whole) => finder.find(whole).find(isCode) };
 }
 
-function* placeIn(source: SourceDocument, { name, firstIn }: Sought): Generator<Report> {
-  const range = firstIn(source.text);
-  if (range !== undefined) yield { message: 'left', args: { text: name.text }, file: source.file, source, range, hint: HINT };
+function* placeIn(source: SourceDocument, sought: Sought): Generator<Report> {
+  const range = sought.firstIn(source.text);
+  if (range !== undefined) yield { message: 'left', args: { text: sought.name.text }, file: source.file, source, range, hint: HINT };
 }
