@@ -61,15 +61,21 @@ await build({
   define: defined,
 });
 // The program, in one file: src/cli/bundle.ts says why. What a command does not need of it is compiled, but not run.
+const apart = {
+  name: 'apart',
+  setup: ({ onResolve }) => onResolve({ filter: /\/import-module\.ts$/ }, () => ({ path: './import-module.cjs', external: true })),
+};
+const program = { ...common, format: 'cjs', outExtension: { '.js': '.cjs' } };
 await build({
-  ...common,
-  format: 'cjs',
-  plugins: [onDemand(common)],
-  entryPoints: { pionero: 'src/cli/pionero.ts', program: 'src/cli/main.ts' },
-  outExtension: { '.js': '.cjs' },
+  ...program,
+  plugins: [onDemand(common), apart],
+  entryPoints: { program: 'src/cli/main.ts' },
   banner: { js: "const pioneroUrl = require('node:url').pathToFileURL(__filename).href;" },
   define: { ...defined, 'import.meta.url': 'pioneroUrl' },
+  // What is kept of it cannot load modules by itself.
+  supported: { 'dynamic-import': false },
 });
+await build({ ...program, entryPoints: { pionero: 'src/cli/pionero.ts', 'import-module': 'src/core/files/import-module.ts' } });
 chmodSync('dist/pionero.cjs', 0o755);
 
 // What judges how accessible pages are runs in the page: src/core/shots/look-at-pages.ts takes it from here.

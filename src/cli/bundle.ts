@@ -1,7 +1,7 @@
 import { readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { basename, join } from 'node:path';
-import { constants, Script } from 'node:vm';
+import { Script } from 'node:vm';
 import type { ExitStatus } from './exit-status.ts';
 import type { Io } from './io.ts';
 
@@ -49,11 +49,7 @@ export class Bundle {
     const file = join(this.#folder, name);
     // The build writes nothing but ASCII, which is read quickest like this.
     const source = `(function (exports, require, module, __filename) {${readFileSync(file, 'latin1')}\n})`;
-    const script = new Script(source, {
-      filename: file,
-      cachedData: readIfThere(codeOf(file)),
-      importModuleDynamically: constants.USE_MAIN_CONTEXT_DEFAULT_LOADER,
-    });
+    const script = new Script(source, { filename: file, cachedData: readIfThere(codeOf(file)) });
     this.#scripts.set(file, script);
     const others = createRequire(file);
     const require = (id: string): unknown => (id.startsWith('./packages/') ? this.#load(id.slice(2)) : others(id));

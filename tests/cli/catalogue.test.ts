@@ -138,6 +138,41 @@ describe('a theme that is handed in', () => {
     await second.stop();
   }, 60_000);
 
+  it('is judged over its parents as they are there, and returned while one is missing', async () => {
+    const { running, submit } = await started();
+    const { place } = running;
+    const parent = await theme(place, 'paso');
+    writeFiles(place.path(parent), {
+      'partials/hut.html': '<p>{{page.title}}</p>\n',
+      'pictures/hut.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>\n',
+    });
+    writeFiles(place.path(parent), { 'main.html': `${readFileSync(place.path(parent, 'main.html'), 'utf8')}{{> hut}}\n` });
+    writeFiles(place.path(parent), { 'sheet.css': `${HEADER('1.0.0')}a { background: url("pictures/hut.svg") }\n` });
+    const child = 'mine/cumbre';
+    await place.run('new', 'cumbre', '--platform', 'vereda', '--parent', 'paso', '--to', 'mine', '--yes');
+    const header = readFileSync(place.path(child, 'sheet.css'), 'utf8');
+    // What only a parent has: another one's part, and its picture.
+    writeFiles(place.path(child), {
+      'notice.html': '{{> hut}}\n',
+      'sheet.css': header.replace('---*/\n', 'summary: Of the summit.\n---*/\n').replace(/^summary: $/m, ''),
+    });
+    expect(submit(child)).toMatchObject({
+      status: 1,
+      stdout: expect.stringMatching(/was returned:[^]*builds on paso, which is not in this catalogue: hand that in first/) as string,
+    });
+    expect(submit(parent).status).toBe(0);
+    // The same bytes, which are right now.
+    expect(submit(child)).toMatchObject({ status: 0, stdout: expect.stringMatching(/cumbre \S+ was accepted/) as string });
+    const client = new CatalogueClient({ address: running.address, token: running.token });
+    await place.run('pack', child, '--out', 'cumbre.zip');
+    spawnSync('unzip', ['-q', place.path('cumbre.zip'), '-d', place.path('wrong')]);
+    writeFiles(place.path('wrong/cumbre'), { 'sheet.css': header.replace('parent: paso', 'parent: Paso') });
+    spawnSync('zip', ['-qr', place.path('wrong.zip'), 'cumbre'], { cwd: place.path('wrong') });
+    const state = await client.follow(await client.submit('vereda', 'cumbre.zip', readFileSync(place.path('wrong.zip'))), 10_000);
+    expect(state.findings.map(({ message }) => message)).toContain('the parent is called “paso”, not “Paso”: case counts');
+    expect(state.reasons.join()).not.toMatch(/not in this catalogue/);
+  }, 60_000);
+
   it('is judged there, too: what a changed program sends is returned with findings', async () => {
     const { running } = await started();
     const folder = await theme(running.place, 'neveron');

@@ -5,6 +5,7 @@ import { describe, expect, it } from 'vitest';
 import { Bundle } from '../../src/cli/bundle.ts';
 import { COMMANDS } from '../../src/cli/command-table.ts';
 import { Workplace } from '../support/program.ts';
+import { writeFiles } from '../support/trees.ts';
 
 const ROOT = join(import.meta.dirname, '../..');
 const DIST = join(ROOT, 'dist');
@@ -20,6 +21,18 @@ describe('the start of a command', () => {
     const bundle = new Bundle(DIST);
     void bundle.program;
     expect(bundle.loaded.get('program.cjs')).toBe(true);
+  });
+
+  it('loads modules of somebody’s own, which what is kept of it cannot do by itself', () => {
+    const place = new Workplace().withShelf();
+    writeFiles(place.folder, {
+      'pionero.yaml': 'rule-files: [own.mjs]\n',
+      'own.mjs': `export default {
+  meta: { id: 'hut/bell', severity: 'warning', summary: 'No bell', why: 'Guests ring.', messages: { none: 'there is no bell' }, example: { none: 'x' } },
+  *check() { yield { message: 'none', file: '' }; },
+};\n`,
+    });
+    expect(place.startAndWait('check', 'demo/shelf/albar', '--no-cache').stdout).toMatch(/there is no bell\s+hut\/bell/);
   });
 
   it('does without it where it is missing, half or of another program, and makes it where the package is installed', () => {

@@ -5,6 +5,7 @@ import type { Configuration, ConfigurationLayer } from '../configuration/configu
 import { problemAtPath } from '../configuration/read-configuration.ts';
 import { ConfigurationError } from '../errors.ts';
 import { kindOnDisk } from '../files/disk.ts';
+import { importModule } from '../files/import-module.ts';
 import type { Report, Rule, RuleContext } from './rule.ts';
 import { RULES } from './rules.ts';
 
@@ -58,7 +59,7 @@ export async function loadOwnRules(configuration: Configuration, themeFolder: st
 async function rulesIn(path: string, problem: (what: string, cause?: unknown) => ConfigurationError): Promise<readonly Rule[]> {
   let module: Record<string, unknown>;
   try {
-    module = (await import(pathToFileURL(path).href)) as Record<string, unknown>;
+    module = await importModule(pathToFileURL(path).href);
   } catch (cause) {
     throw problem(`${path} cannot be loaded: ${cause instanceof Error ? cause.message : String(cause)}`, cause);
   }

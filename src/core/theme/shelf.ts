@@ -74,6 +74,18 @@ export class Shelves {
     return others;
   }
 
+  /** The same shelves with themes on them that were opened elsewhere, from an archive, say; they win. */
+  with(themes: readonly Theme[]): Shelves {
+    const others = new Shelves(this.platform, this.folders, this.currentFolder);
+    const added = themes.map((theme) => ({ names: theme.names, folder: theme.location }));
+    for (const theme of themes) others.#opened.set(theme.location, theme);
+    const isAdded = ({ names: { id, vendor } }: ShelvedTheme): boolean =>
+      added.some(({ names }) => names.id === id && names.vendor === vendor);
+    const rest = this.list().filter((each) => !isAdded(each));
+    others.#listed = [...added, ...rest].sort((a, b) => compareText(a.names.id, b.names.id));
+    return others;
+  }
+
   /** The theme with exactly this id (case counts); `vendor` narrows the search where the platform has vendors. */
   find(id: string, vendor?: string): ShelvedTheme | undefined {
     return this.list().find((theme) => theme.names.id === id && (vendor === undefined || theme.names.vendor === vendor));

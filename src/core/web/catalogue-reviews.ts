@@ -7,6 +7,9 @@ import { readIfThere } from '../files/disk.ts';
 import type { Platform } from '../platform/platform.ts';
 import { checkTheme, type Finding } from '../rules/check.ts';
 import { openThemeArchive } from '../theme/open-archive.ts';
+import { openChain } from '../theme/chain.ts';
+import type { OpenedTheme } from '../theme/open.ts';
+import { Shelves } from '../theme/shelf.ts';
 import type { Theme } from '../theme/theme.ts';
 import type { Problem, SubmissionState } from './catalogue-protocol.ts';
 import type { CatalogueStore, StoredSubmission, StoredTheme } from './catalogue-store.ts';
@@ -68,7 +71,7 @@ export class Reviews {
     for (const each of await this.#basis.store.unfinished()) await this.#review(each);
   }
 
-  /** Keeps a submission; the same one of the same sender is taken in once. */
+  /** Keeps a submission; the same one of the same sender is taken in once, unless it was returned. */
   async take(owner: string, { platform, sha256, name, archive }: Form): Promise<{ submission: StoredSubmission; isNew: boolean }> {
     const { store, folder, writer, platforms } = this.#basis;
     if (!platforms.some(({ contract }) => contract.name === platform))
@@ -77,7 +80,8 @@ export class Reviews {
     // One at a time, so that two of the same find each other.
     const taken = this.#last.then(async () => {
       const known = await store.submission(id);
-      if (known !== undefined) return { submission: known, isNew: false };
+      // What was returned may be right by now: its parent may have come in since.
+      if (known !== undefined && known.state !== 'returned') return { submission: known, isNew: false };
       const submission: StoredSubmission = {
         submission: id,
         state: 'in-review',
@@ -119,28 +123,53 @@ export class Reviews {
     if (theme === undefined) await removeArchive(writer, archivePath(folder, submission.submission));
   }
 
+  /** What a theme builds on, as far as it is in the catalogue, in the newest version that was accepted. */
+  async #parentsOf(theme: Theme): Promise<Theme[]> {
+    const { store } = this.#basis;
+    const { name } = theme.platform.contract;
+    const all = theme.parents.length === 0 ? [] : await store.themes(name);
+    const found = new Map<string, Theme>();
+    for (let next: readonly Theme[] = [theme]; next.length > 0 && found.size < MAX_PARENTS;) {
+      const named = next.flatMap((each) => each.parents.map((id) => catalogueId({ names: { id, vendor: each.parentVendor } })));
+      next = [];
+      // In another case, too: that is what the check tells of then.
+      const entries = all.filter(({ id }) => !found.has(id) && named.some((each) => isSameName(id, each)));
+      for (const entry of entries) {
+        const parent = await this.#open(name, entry.archives[entry.version] ?? '');
+        found.set(entry.id, parent.theme);
+        next = [...next, parent.theme];
+      }
+    }
+    return [...found.values()];
+  }
+
+  /** @throws RefusedError when the archive of a submission is damaged or holds no theme */
+  async #open(platform: string, submission: string): Promise<OpenedTheme> {
+    const { folder, platforms } = this.#basis;
+    const path = archivePath(folder, submission);
+    const called = readIfThere(`${path}.name`)?.toString('utf8');
+    return openThemeArchive(path, { currentFolder: folder, platform, platforms: () => platforms, shelves: [], called });
+  }
+
   /** Unpacks an archive safely, checks it as a submission, and holds name and version against what is there. */
   async #judge(submission: StoredSubmission): Promise<StoredSubmission & { theme?: StoredTheme | undefined }> {
-    const { store, folder, platforms, now, hintOf } = this.#basis;
+    const { store, folder, now, hintOf } = this.#basis;
     const path = archivePath(folder, submission.submission);
-    const called = readIfThere(`${path}.name`)?.toString('utf8');
-    const opened = await openThemeArchive(path, {
-      currentFolder: folder,
-      platform: submission.platform,
-      platforms: () => platforms,
-      shelves: [],
-      called,
-    });
-    const { theme, chain, shelves } = opened;
+    const { theme } = await this.#open(submission.platform, submission.submission);
     const id = catalogueId(theme);
     const version = theme.text('version') ?? '0';
     const known = await store.theme(submission.platform, id);
+    const shelves = new Shelves(theme.platform, [], folder).with(await this.#parentsOf(theme));
+    const chain = openChain(theme, shelves);
     const all = checkTheme(theme, chain, shelves, { purpose: 'submission' }).findings;
-    // A parent is on the sender's machine, not here.
-    const findings = all.filter(({ rule }) => !rule.startsWith('parent/'));
+    // Of what it builds on that is not here, the reasons tell; folders of themes are none of the sender's concern.
+    const findings = all.filter(({ rule, code }) => rule !== 'parent/missing' || !['missing', 'above', 'commons'].includes(code));
     const reasons = [
       ...(known !== undefined && known.owner !== submission.owner ? [`the name ${known.id} is taken by somebody else`] : []),
       ...versionProblem(known, version),
+      ...(all.length > findings.length && chain.broken?.kind === 'missing'
+        ? [`it builds on ${chain.broken.id}, which is not in this catalogue: hand that in first`]
+        : []),
       ...(findings.some(({ severity }) => severity === 'error') ? ['the theme has errors'] : []),
     ];
     const told = findings.filter(({ severity }) => severity !== 'note').map((finding) => findingTold(finding, hintOf));
@@ -165,9 +194,18 @@ export class Reviews {
   }
 }
 
+/** As many themes as one can build on, each on the next. */
+const MAX_PARENTS = 16;
+
 /** The name of a theme in a catalogue: with its vendor where there are vendors. */
 function catalogueId({ names: { id, vendor } }: Pick<Theme, 'names'>): string {
   return vendor === undefined ? id : `${vendor}.${id}`;
+}
+
+/** Case aside; a parent that is named without its vendor may be anybody's. */
+function isSameName(id: string, named: string): boolean {
+  const [low, wanted] = [id.toLowerCase(), named.toLowerCase()];
+  return low === wanted || low.endsWith(`.${wanted}`);
 }
 
 function versionProblem(known: StoredTheme | undefined, version: string): string[] {
