@@ -106,6 +106,19 @@ it('says why an id cannot be one, and that the host refuses it', () => {
   expect(found.map(({ isRefusal, hint }) => [isRefusal, codeOf(hint)])).toEqual([[true, 'rename-folder-to (to: mi-cierzo)']]);
 });
 
+it('takes no acceptance for unused because the rule that it is of is not asked', () => {
+  const platform = platformNamed('vereda');
+  const files = {
+    ...kitFiles(platform, 'cierzo'),
+    'note.html': '<p>lorem ipsum</p> <!-- pionero-accept text/leftover: it is a sample -->\n',
+  };
+  const { theme, chain, shelves } = onShelf(themeOf(platform, 'cierzo', files));
+  const severities = { 'accept/unused': 'error' } as const;
+  const all = checkTheme(theme, chain, shelves, { severities });
+  expect([all.accepted, all.findings.filter(({ severity }) => severity === 'error')]).toEqual([1, []]);
+  expect(checkTheme(theme, chain, shelves, { severities, isForErrors: true }).findings).toEqual([]);
+});
+
 it('reads a text once for all rules that need no other, however large the theme is', () => {
   const platform = platformNamed('vereda');
   const large = `/* ${'x'.repeat(7_000_000)} */\n`;

@@ -84,7 +84,7 @@ function readOptions(configuration: Configuration): CheckOptions {
 export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options: CheckOptions = {}): CheckResult {
   const releases = releasesInRange(theme.platform, theme.hosts);
   const { rules = RULES } = options;
-  const active = rules.filter((rule) => isWanted(rule, options));
+  const active = rulesWanted(rules, options);
   const { purpose = 'install', excluded = [], settings = {} } = options;
   const made = new Map<unknown, unknown>();
   const once = <T>(make: (of: Theme) => T): T => {
@@ -144,11 +144,14 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   };
 }
 
-function isWanted(rule: Rule, { severities, isForErrors = false }: CheckOptions): boolean {
-  const { id, severity, isSign = false } = rule.meta;
-  const wanted = severities?.[id] ?? severity;
+/** The rules that are to be asked. */
+function rulesWanted(rules: readonly Rule[], { severities, isForErrors = false }: CheckOptions): Rule[] {
+  const severityOf = ({ meta }: Rule): Severity | 'off' => severities?.[meta.id] ?? meta.severity;
+  const active = rules.filter((rule) => severityOf(rule) !== 'off');
+  const isError = (rule: Rule): boolean => severityOf(rule) === 'error';
+  if (!isForErrors || active.some((rule) => rule.meta.needsAll === true && isError(rule))) return active;
   // What a rule of somebody's own makes of its reports is not known.
-  return wanted !== 'off' && (!isForErrors || wanted === 'error' || isSign || !RULES.includes(rule));
+  return active.filter((rule) => isError(rule) || rule.meta.isSign === true || !RULES.includes(rule));
 }
 
 /** A report, and the finding that it is. */

@@ -86,6 +86,8 @@ export interface RuleMeta {
   readonly isSeen?: boolean | undefined;
   /** Whether what it finds can be a sign of an error, by which a rule that looks at what others found knows it. */
   readonly isSign?: boolean | undefined;
+  /** Whether it looks at what every rule has found, or has not. */
+  readonly needsAll?: boolean | undefined;
   /** Whether what it finds never depends on what the theme is called: the proof of a rename does without it. */
   readonly isNameBlind?: boolean | undefined;
 }

@@ -8,6 +8,7 @@ export const acceptUnused: Rule = {
   meta: {
     id: 'accept/unused',
     severity: 'warning',
+    needsAll: true,
     isNameBlind: true,
     summary: 'An acceptance matches no finding',
     why: 'It hides the next mistake of its kind in that place, or was written for a rule that does not exist.',
