@@ -213,7 +213,18 @@ describe('a rule of one’s own', () => {
   it.each([
     ['that is not there', undefined, /there is no file .*rules\.mjs/],
     ['that cannot be loaded', 'export default {', /cannot be loaded/],
-    ['that is none', 'export default 7;', /must export a rule, or a list of rules/],
+    ['that is none', 'export default 7;', /must export a rule, or a list of rules, .*received number/],
+    [
+      'with an id of another form',
+      module.replace('house/readme-contact', 'contact'),
+      /default: meta\.id: an id is written like family\/name/,
+    ],
+    ['that does nothing', module.replace(/\*check\(/, '*chekc('), /a function “check” or “checkText” is expected/],
+    [
+      'that fails on a text',
+      module.replace('*check({ theme }) {', '*checkText(source, { theme }) {\nsource.nothing.at.all();'),
+      /the rule house\/readme-contact of .* failed on albar/,
+    ],
     ['with a name of ours', module.replace('house/readme-contact', 'field/type'), /has a rule “field\/type”, and so has Pionero/],
     [
       'that fails',

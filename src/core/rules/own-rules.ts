@@ -10,18 +10,21 @@ import type { Report, Rule, RuleContext } from './rule.ts';
 import { RULES } from './rules.ts';
 
 /** What a module of rules must give, one or a list of them; types cannot be counted on there. */
-const RuleShape = z.looseObject({
-  meta: z.looseObject({
-    id: z.string().regex(/^[a-z][a-z0-9-]*\/[a-z][a-z0-9-]*$/, 'an id is written like family/name'),
-    severity: z.enum(['error', 'warning', 'note']),
-    summary: z.string(),
-    why: z.string(),
-    messages: z.record(z.string(), z.string()),
-    example: z.unknown(),
-  }),
-  check: z.custom<NonNullable<Rule['check']>>((value) => typeof value === 'function', 'a function is expected'),
-});
-const RulesShape = z.union([z.array(RuleShape), RuleShape.transform((rule) => [rule])]);
+const RuleFunction = z.custom<NonNullable<Rule['check']>>((value) => typeof value === 'function', 'a function is expected').optional();
+const RuleShape = z
+  .looseObject({
+    meta: z.looseObject({
+      id: z.string().regex(/^[a-z][a-z0-9-]*\/[a-z][a-z0-9-]*$/, 'an id is written like family/name'),
+      severity: z.enum(['error', 'warning', 'note']),
+      summary: z.string(),
+      why: z.string(),
+      messages: z.record(z.string(), z.string()),
+      example: z.unknown(),
+    }),
+    check: RuleFunction,
+    checkText: RuleFunction,
+  })
+  .refine(({ check, checkText }) => check !== undefined || checkText !== undefined, 'a function “check” or “checkText” is expected');
 
 /** The modules that were loaded, by absolute path: the system keeps them for as long as the program runs, too. */
 const loaded = new Map<string, readonly Rule[]>();
@@ -63,10 +66,12 @@ async function rulesIn(path: string, problem: (what: string, cause?: unknown) =>
   } catch (cause) {
     throw problem(`${path} cannot be loaded: ${cause instanceof Error ? cause.message : String(cause)}`, cause);
   }
-  const read = RulesShape.safeParse(module['default']);
-  if (!read.success)
-    throw problem(`${path} must export a rule, or a list of rules, as its default: ${read.error.issues[0]?.message ?? 'it is none'}`);
   const rules = (Array.isArray(module['default']) ? module['default'] : [module['default']]) as Rule[];
+  const [issue] = z.array(RuleShape).safeParse(rules).error?.issues ?? [];
+  if (issue !== undefined) {
+    const place = issue.path.slice(1).join('.');
+    throw problem(`${path} must export a rule, or a list of rules, as its default: ${place === '' ? '' : `${place}: `}${issue.message}`);
+  }
   const twice = rules.find(({ meta }) => RULES.some((own) => own.meta.id === meta.id));
   if (twice !== undefined) throw problem(`${path} has a rule “${twice.meta.id}”, and so has Pionero`);
   return rules.map((rule) => guarded(rule, path));
