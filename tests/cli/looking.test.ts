@@ -237,6 +237,38 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
     expect(readdirSync(place.path('shots/marked'))).toEqual(['record.desktop.png', 'record.phone.png']);
   }, 60_000);
 
+  it('with texts over pictures are held against the pixels behind them', async () => {
+    const over = (name: string, style: string, tag = 'p'): string =>
+      `<${tag} class="paso-${name}" style="padding:1em;${style}">Snow on the ridge</${tag}>`;
+    const stripe = 'background:linear-gradient(#fff 0 2%, #222 2%)';
+    const place = await paso(
+      [
+        over('pale', 'color:#fff;background:linear-gradient(90deg,#eee,#111)'),
+        // Its words end where the ground is still dark.
+        over('begin', 'color:#fff;background:linear-gradient(90deg,#111,#eee)'),
+        over('clear', 'color:#fff;background:linear-gradient(90deg,#000,#333)'),
+        // What lies behind a line of text is little of it.
+        over('stripe', `color:#fff;${stripe}`),
+        over('veil', 'color:rgba(255,255,255,.4);background:linear-gradient(90deg,#000,#333)'),
+        // Large texts need less.
+        over('large', 'color:#fff;font-size:30px;background:linear-gradient(90deg,#666,#777)', 'h2'),
+        over('small', 'color:#fff;font-size:14px;background:linear-gradient(90deg,#777,#888)'),
+        over('shadow', 'color:#fff;text-shadow:0 0 4px #000;background:linear-gradient(90deg,#eee,#fff)'),
+      ].join('\n'),
+    );
+    const { findings } = (await place.json('rehearse', 'paso', '--shots', 'shots')) as { findings: { rule: string; message: string }[] };
+    const told = findings.map(
+      ({ rule, message }) => `${rule} ${/\.paso-(\w+)/.exec(message)?.[1]}: ${/as low as [\d.]+ to 1, wanted [\d.]+:1/.exec(message)?.[0]}`,
+    );
+    expect(told).toEqual([
+      expect.stringMatching(/^shot\/access pale: as low as 1\.\d\d to 1, wanted 4\.5:1$/),
+      expect.stringMatching(/^shot\/access veil: as low as [34]\.\d\d to 1, wanted 4\.5:1$/),
+      expect.stringMatching(/^shot\/access small: as low as [34]\.\d\d to 1, wanted 4\.5:1$/),
+    ]);
+    // The texts are on the pictures that are kept.
+    expect(readFileSync(place.path('shots/record.desktop.png')).length).toBeGreaterThan(1000);
+  }, 60_000);
+
   it('that lets no script in is not told to be good', async () => {
     const place = await paso('<p>One</p>\n<script>Object.defineProperty(window, "axe", { value: 1, writable: false })</script>');
     const { findings } = (await place.json('rehearse', 'paso', '--shots', 'shots')) as { findings: { rule: string; message: string }[] };

@@ -1,4 +1,5 @@
 import { kindOfPath } from '../text/file-kinds.ts';
+import { contrastRatio, luminance, type Rgb } from '../text/contrast.ts';
 import type { Chain } from '../theme/chain.ts';
 import { loadedSheets } from '../theme/sheets.ts';
 
@@ -93,32 +94,21 @@ function hexOf(colour: string): string {
 }
 
 function lightest(colours: readonly string[]): string | undefined {
-  return colours.slice(0, 2 * MOST_COLOURS).toSorted((a, b) => luminance(b) - luminance(a))[0];
+  return colours.slice(0, 2 * MOST_COLOURS).toSorted((a, b) => luminance(rgbOf(b)) - luminance(rgbOf(a)))[0];
 }
 
-function channels(colour: string): [red: number, green: number, blue: number] {
-  const part = (at: number): number => Number.parseInt(colour.slice(at, at + 2), 16) / 255;
+function rgbOf(colour: string): Rgb {
+  const part = (at: number): number => Number.parseInt(colour.slice(at, at + 2), 16);
   return [part(1), part(3), part(5)];
-}
-
-/** Relative luminance (WCAG 2.1, 1.4.3). */
-function luminance(colour: string): number {
-  const [red, green, blue] = channels(colour).map((part) => (part <= 0.040_45 ? part / 12.92 : ((part + 0.055) / 1.055) ** 2.4)) as [
-    number,
-    number,
-    number,
-  ];
-  return 0.2126 * red + 0.7152 * green + 0.0722 * blue;
 }
 
 /** Of two colours, from 1 to 21 (WCAG 2.1, 1.4.3). */
 export function contrast(a: string, b: string): number {
-  const [light, dark] = [luminance(a), luminance(b)].sort((x, y) => y - x) as [number, number];
-  return (light + 0.05) / (dark + 0.05);
+  return contrastRatio(luminance(rgbOf(a)), luminance(rgbOf(b)));
 }
 
 function saturation(colour: string): number {
-  const parts = channels(colour);
+  const parts = rgbOf(colour).map((part) => part / 255);
   const most = Math.max(...parts);
   return most === 0 ? 0 : ((most - Math.min(...parts)) / most) * most;
 }

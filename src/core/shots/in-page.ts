@@ -1,6 +1,7 @@
 /// <reference lib="dom" />
 // These functions are sent to a page and run there: each is whole by itself.
 import type { Box, Stumble } from './stumble.ts';
+import type { TextOnPicture } from './text-on-pictures.ts';
 
 /** Waits until the fonts are loaded, or it is known that they cannot be. */
 export async function whenFontsAreThere(): Promise<void> {
@@ -83,13 +84,20 @@ export interface AccessResult {
   }[];
 }
 
+/** What the engine says of a page: what is wrong, and of which texts it could not tell the contrast. */
+export interface AccessResults {
+  readonly wrong: readonly AccessResult[];
+  readonly onPictures: readonly TextOnPicture[];
+}
+
 /** Runs in the page: what the engine that was put there finds; undefined when it is not there. */
-export async function runAccessEngine(levels: readonly string[]): Promise<AccessResult[] | undefined> {
+export async function runAccessEngine(levels: readonly string[]): Promise<AccessResults | undefined> {
   interface Node {
     readonly target: readonly unknown[];
     readonly html: string;
     readonly any: readonly {
       readonly data?: {
+        readonly messageKey?: string;
         readonly contrastRatio?: number;
         readonly expectedContrastRatio?: string;
         readonly fgColor?: string;
@@ -97,26 +105,69 @@ export async function runAccessEngine(levels: readonly string[]): Promise<Access
       } | null;
     }[];
   }
+  type Found = readonly { readonly id: string; readonly help: string; readonly nodes: readonly Node[] }[];
   interface Engine {
-    run(root: Document, options: object): Promise<{ violations: { id: string; help: string; nodes: Node[] }[] }>;
+    run(root: Document, options: object): Promise<{ violations: Found; incomplete: Found }>;
   }
+  const boxOf = ({ left, top, width, height }: DOMRect): Box => ({ x: left + scrollX, y: top + scrollY, width, height });
+  const textOf = ({ target, html }: Node): TextOnPicture[] => {
+    const selector = target.map(String).join(' ');
+    const element = document.querySelector(selector);
+    if (element === null) return [];
+    const style = getComputedStyle(element);
+    // A shadow may be what sets it off.
+    if (style.textShadow !== 'none') return [];
+    const [red = 0, green = 0, blue = 0, opacity = 1] = (style.color.match(/[\d.]+/g) ?? []).map(Number);
+    const size = Number.parseFloat(style.fontSize);
+    const wanted = size >= 24 || (size >= 18.66 && Number(style.fontWeight) >= 700) ? 3 : 4.5;
+    const lines = [...element.childNodes].flatMap((node) => {
+      if (node.nodeType !== Node.TEXT_NODE) return [];
+      const range = document.createRange();
+      range.selectNodeContents(node);
+      return [...range.getClientRects()].map(boxOf);
+    });
+    const box = boxOf(element.getBoundingClientRect());
+    return [{ selector, markup: html.slice(0, 200), box, lines, colour: [red, green, blue, opacity], wanted }];
+  };
   const { axe } = globalThis as unknown as { axe?: Engine };
   // A page can keep scripts from bringing anything: then nothing was judged, which is not the same as nothing found.
   if (axe?.run === undefined) return undefined;
-  const { violations } = await axe.run(document, { runOnly: { type: 'tag', values: levels }, resultTypes: ['violations'] });
-  return violations.map(({ id, help, nodes }) => ({
+  const { violations, incomplete } = await axe.run(document, {
+    runOnly: { type: 'tag', values: levels },
+    resultTypes: ['violations', 'incomplete'],
+  });
+  const unsure = incomplete.filter(({ id }) => id === 'color-contrast').flatMap(({ nodes }) => nodes);
+  const onPictures = unsure
+    .filter(({ any }) => any.some(({ data }) => ['bgImage', 'bgGradient', 'imgNode'].includes(data?.messageKey ?? '')))
+    .slice(0, 50)
+    .flatMap(textOf);
+  const wrong = violations.map(({ id, help, nodes }) => ({
     id,
     help,
     nodes: nodes.slice(0, 8).map(({ target, html, any }) => {
       const selector = target.map(String).join(' ');
       const element = document.querySelector(selector);
-      const { left = 0, top = 0, width = 0, height = 0 } = element?.getBoundingClientRect() ?? {};
       const data = any.find((each) => each.data?.contrastRatio !== undefined)?.data;
       const contrast =
         data === undefined || data === null
           ? undefined
           : `${data.contrastRatio} to 1, wanted ${data.expectedContrastRatio} (${data.fgColor} on ${data.bgColor})`;
-      return { selector, markup: html.slice(0, 200), box: { x: left + scrollX, y: top + scrollY, width, height }, contrast };
+      return { selector, markup: html.slice(0, 200), box: boxOf(element?.getBoundingClientRect() ?? new DOMRect()), contrast };
     }),
   }));
+  return { wrong, onPictures };
+}
+
+/** Runs in the page: takes the texts away, or brings them back; what is behind them stays. */
+export function hideTexts(isHidden: boolean): void {
+  if (!isHidden) {
+    document.adoptedStyleSheets = document.adoptedStyleSheets.slice(0, -1);
+    return;
+  }
+  const sheet = new CSSStyleSheet();
+  const nothing = ['color', '-webkit-text-fill-color', 'text-decoration-color', 'caret-color', '-webkit-text-stroke-color'];
+  sheet.replaceSync(
+    `*, ::before, ::after { ${nothing.map((name) => `${name}: transparent !important`).join('; ')}; transition: none !important }`,
+  );
+  document.adoptedStyleSheets = [...document.adoptedStyleSheets, sheet];
 }

@@ -3,8 +3,9 @@ import { join } from 'node:path';
 import { FailedOperationError } from '../errors.ts';
 import { readIfThere } from '../files/disk.ts';
 import { withBrowser, type Browser, type BrowserPage, type BrowserWishes } from './browser.ts';
-import { findOverflow, pageHeight, runAccessEngine, whenFontsAreThere } from './in-page.ts';
+import { findOverflow, hideTexts, pageHeight, runAccessEngine, whenFontsAreThere } from './in-page.ts';
 import type { Stumble } from './stumble.ts';
+import { judgeTextsOnPictures, type TextOnPicture } from './text-on-pictures.ts';
 
 /** A width at which pages are looked at. */
 export interface Viewport {
@@ -79,7 +80,7 @@ async function lookAt(browser: Browser, { name, address }: PageToSee, engine: st
     for (const viewport of VIEWPORTS) {
       await page.setViewportSize(viewport);
       if (looks.length === 0) await open(page, { name, address });
-      const seen = [...(await page.evaluate(findOverflow)), ...(await judgeAccess(page, engine, looks.length === 0))];
+      const seen = [...(await page.evaluate(findOverflow)), ...(await judgeAccess(page, engine, viewport, looks.length === 0))];
       looks.push({ name, viewport, picture: await shoot(page, viewport), stumbles: [...said.splice(0), ...seen] });
     }
     return looks;
@@ -119,11 +120,11 @@ async function shoot(page: BrowserPage, { width, height }: Viewport): Promise<Bu
 }
 
 /** Has the engine look at the page as it is. */
-async function judgeAccess(page: BrowserPage, engine: string, isFirst: boolean): Promise<Stumble[]> {
+async function judgeAccess(page: BrowserPage, engine: string, viewport: Viewport, isFirst: boolean): Promise<Stumble[]> {
   if (isFirst) await page.evaluate(`${engine};0`).catch(() => undefined);
   const results = await page.evaluate(runAccessEngine, LEVELS);
   if (results === undefined) return [{ kind: 'access', message: 'how accessible it is could not be judged: the page lets no script in' }];
-  return results.flatMap(({ id, help, nodes }) =>
+  const wrong = results.wrong.flatMap(({ id, help, nodes }) =>
     nodes.map(({ selector, markup, box, contrast }) => ({
       kind: 'access' as const,
       rule: id,
@@ -132,6 +133,16 @@ async function judgeAccess(page: BrowserPage, engine: string, isFirst: boolean):
       box,
     })),
   );
+  return [...wrong, ...(await judgeContrastOnPictures(page, results.onPictures, viewport))];
+}
+
+/** What the engine leaves open: texts over pictures and gradients, held against a picture of the page without its texts. */
+async function judgeContrastOnPictures(page: BrowserPage, texts: readonly TextOnPicture[], viewport: Viewport): Promise<Stumble[]> {
+  if (texts.length === 0) return [];
+  await page.evaluate(hideTexts, true);
+  const behind = await shoot(page, viewport);
+  await page.evaluate(hideTexts, false);
+  return judgeTextsOnPictures(texts, behind);
 }
 
 /** The engine that judges access, as a script. scripts/build.mjs puts it there. */
