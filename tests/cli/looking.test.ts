@@ -253,17 +253,24 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
         // Large texts need less.
         over('large', 'color:#fff;font-size:30px;background:linear-gradient(90deg,#666,#777)', 'h2'),
         over('small', 'color:#fff;font-size:14px;background:linear-gradient(90deg,#777,#888)'),
+        // Its line is told though another of its kind stands before it.
+        '<h3>First</h3>',
+        '<h3 style="color:#fff;font-size:15px;background:linear-gradient(90deg,#777,#888)">Second</h3>',
         over('shadow', 'color:#fff;text-shadow:0 0 4px #000;background:linear-gradient(90deg,#eee,#fff)'),
       ].join('\n'),
     );
-    const { findings } = (await place.json('rehearse', 'paso', '--shots', 'shots')) as { findings: { rule: string; message: string }[] };
+    const { findings } = (await place.json('rehearse', 'paso', '--shots', 'shots')) as {
+      findings: { rule: string; message: string; line: number }[];
+    };
     const told = findings.map(
-      ({ rule, message }) => `${rule} ${/\.paso-(\w+)/.exec(message)?.[1]}: ${/as low as [\d.]+ to 1, wanted [\d.]+:1/.exec(message)?.[0]}`,
+      ({ rule, message, line }) =>
+        `${line} ${rule} ${/\.paso-(\w+)/.exec(message)?.[1]}: ${/as low as [\d.]+ to 1, wanted [\d.]+:1/.exec(message)?.[0]}`,
     );
     expect(told).toEqual([
-      expect.stringMatching(/^shot\/access pale: as low as 1\.\d\d to 1, wanted 4\.5:1$/),
-      expect.stringMatching(/^shot\/access veil: as low as [34]\.\d\d to 1, wanted 4\.5:1$/),
-      expect.stringMatching(/^shot\/access small: as low as [34]\.\d\d to 1, wanted 4\.5:1$/),
+      expect.stringMatching(/^5 shot\/access pale: as low as 1\.\d\d to 1, wanted 4\.5:1$/),
+      expect.stringMatching(/^9 shot\/access veil: as low as [34]\.\d\d to 1, wanted 4\.5:1$/),
+      expect.stringMatching(/^11 shot\/access small: as low as [34]\.\d\d to 1, wanted 4\.5:1$/),
+      expect.stringMatching(/^13 shot\/access undefined: as low as [34]\.\d\d to 1, wanted 4\.5:1$/),
     ]);
     // The texts are on the pictures that are kept.
     expect(readFileSync(place.path('shots/record.desktop.png')).length).toBeGreaterThan(1000);

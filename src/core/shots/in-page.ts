@@ -124,7 +124,10 @@ export async function runAccessEngine(levels: readonly string[]): Promise<Access
       if (node.nodeType !== Node.TEXT_NODE) return [];
       const range = document.createRange();
       range.selectNodeContents(node);
-      return [...range.getClientRects()].map(boxOf);
+      // A line is higher than its letters, and may be higher than what it stands on.
+      return [...range.getClientRects()].map(({ left, top, width, height }) =>
+        boxOf(new DOMRect(left, top + 0.15 * height, width, 0.7 * height)),
+      );
     });
     const box = boxOf(element.getBoundingClientRect());
     return [{ selector, markup: html.slice(0, 200), box, lines, colour: [red, green, blue, opacity], wanted }];

@@ -1,4 +1,5 @@
 import { SourceDocument } from '../text/source-document.ts';
+import { escapePattern } from '../text/pattern.ts';
 import type { Finding } from '../rules/check.ts';
 import { baseOf, type FileTree } from '../files/file-tree.ts';
 import type { Chain } from '../theme/chain.ts';
@@ -122,25 +123,36 @@ function templateOf(chain: Chain, name: string): Place {
 function placeOf(chain: Chain, name: string, { element, message, kind }: Stumble): Place {
   const { file } = serveRole(chain, name.split('.')[0] ?? name);
   if (file === undefined) return NOWHERE;
-  const wanted = element === undefined ? (kind === 'missing' ? /([^/\s]+) was answered/.exec(message)?.[1] : undefined) : undefined;
-  const tag = element === undefined ? undefined : tagPattern(element.markup);
-  for (const { theme, path, source } of withIncluded(chain, file.path)) {
-    if (theme !== chain.themes[0]) continue;
-    const start = wanted !== undefined ? source.text.indexOf(wanted) : tag === undefined ? -1 : source.text.search(tag);
-    if (start >= 0) return { file: path, source, start };
+  const own = withIncluded(chain, file.path).filter(({ theme }) => theme === chain.themes[0]);
+  const asked = kind === 'missing' ? /([^/\s]+) was answered/.exec(message)?.[1] : undefined;
+  const signs = element === undefined ? (asked === undefined ? [] : [{ pattern: literal(asked), isSure: true }]) : signsOf(element.markup);
+  for (const { pattern, isSure } of signs) {
+    const places = own.flatMap(({ path, source }) =>
+      Array.from(source.text.matchAll(pattern), ({ index }): Place => ({ file: path, source, start: index })),
+    );
+    const [first] = places;
+    // Of several of which any may be meant, none is: a wrong line is worse than none.
+    if (first !== undefined && (isSure || places.length === 1)) return first;
   }
   return templateOf(chain, name);
 }
 
-/** An element by its name and its first class or id, as a template may write it. */
-function tagPattern(markup: string): RegExp | undefined {
-  const [, tag, attributes = ''] = /^<([\w-]+)([^>]*)/.exec(markup) ?? [];
-  if (tag === undefined) return undefined;
+/** How a template may write an element: as the page has it; by its id or its first class; by its name alone. */
+function signsOf(markup: string): { pattern: RegExp; isSure: boolean }[] {
+  const [opening = '', tag, attributes = ''] = /^<([\w-]+)([^>]*)>?/.exec(markup) ?? [];
+  if (tag === undefined) return [];
   const escaped = (text: string): string => text.replaceAll(/[^\w-]/g, '\\$&');
   const id = /\bid="([^"]+)"/.exec(attributes)?.[1];
   const name = /\bclass="\s*([^\s"]+)/.exec(attributes)?.[1];
-  if (id !== undefined) return new RegExp(`<${tag}\\b[^<>]{0,1000}\\bid=["']?${escaped(id)}\\b`);
-  return new RegExp(
-    name === undefined ? `<${tag}(?=[\\s>])` : `<${tag}\\b[^<>]{0,1000}\\bclass=["']?[^"'<>]{0,500}(?<![\\w-])${escaped(name)}(?![\\w-])`,
-  );
+  const signs = [{ pattern: literal(opening), isSure: attributes.trim() !== '' }];
+  if (id !== undefined) signs.push({ pattern: new RegExp(`<${tag}\\b[^<>]{0,1000}\\bid=["']?${escaped(id)}\\b`, 'g'), isSure: true });
+  else if (name !== undefined) {
+    const classes = `\\bclass=["']?[^"'<>]{0,500}(?<![\\w-])${escaped(name)}(?![\\w-])`;
+    signs.push({ pattern: new RegExp(`<${tag}\\b[^<>]{0,1000}${classes}`, 'g'), isSure: true });
+  } else signs.push({ pattern: new RegExp(`<${tag}(?=[\\s>])`, 'g'), isSure: false });
+  return signs;
+}
+
+function literal(text: string): RegExp {
+  return new RegExp(escapePattern(text), 'g');
 }
