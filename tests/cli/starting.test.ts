@@ -1,7 +1,8 @@
 import { execFileSync } from 'node:child_process';
 import { cpSync, readdirSync, readFileSync, truncateSync } from 'node:fs';
 import { join } from 'node:path';
-import { describe, expect, it } from 'vitest';
+import { setFlagsFromString } from 'node:v8';
+import { beforeEach, describe, expect, it } from 'vitest';
 import { Bundle } from '../../src/cli/bundle.ts';
 import { COMMANDS } from '../../src/cli/command-table.ts';
 import { Workplace } from '../support/program.ts';
@@ -9,6 +10,9 @@ import { writeFiles } from '../support/trees.ts';
 
 const ROOT = join(import.meta.dirname, '../..');
 const DIST = join(ROOT, 'dist');
+
+// Commands that other tests run in this process may have set it; what was kept under another setting is not taken.
+beforeEach(() => setFlagsFromString('--heap-growing-percent=0'));
 
 describe('the start of a command', () => {
   it.each(COMMANDS.map(({ name }) => name))('%s loads none of the packages that only its work needs', async (name) => {
