@@ -4,7 +4,7 @@ import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync 
 import { basename, join } from 'node:path';
 import { build } from 'esbuild';
 import licenses from 'spdx-license-list/full.js';
-import { onDemand } from './on-demand.mjs';
+import { coreApart, onDemand } from './on-demand.mjs';
 
 const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8'));
 // The declarations in dist/types are made by the compiler, and stay.
@@ -60,22 +60,23 @@ await build({
   },
   define: defined,
 });
-// The program, in one file: src/cli/bundle.ts says why. What a command does not need of it is compiled, but not run.
+// The program: src/cli/bundle.ts says how it is loaded. What a command does not need of it is not run.
 const apart = {
   name: 'apart',
   setup: ({ onResolve }) => onResolve({ filter: /\/import-module\.ts$/ }, () => ({ path: './import-module.cjs', external: true })),
 };
-const program = { ...common, format: 'cjs', outExtension: { '.js': '.cjs' } };
-await build({
-  ...program,
-  plugins: [onDemand(common), apart],
-  entryPoints: { program: 'src/cli/main.ts' },
+const asCommonJs = { ...common, format: 'cjs', outExtension: { '.js': '.cjs' } };
+const kept = {
+  ...asCommonJs,
+  plugins: [onDemand(common, true), apart],
   banner: { js: "const pioneroUrl = require('node:url').pathToFileURL(__filename).href;" },
   define: { ...defined, 'import.meta.url': 'pioneroUrl' },
   // What is kept of it cannot load modules by itself.
   supported: { 'dynamic-import': false },
-});
-await build({ ...program, entryPoints: { pionero: 'src/cli/pionero.ts', 'import-module': 'src/core/files/import-module.ts' } });
+};
+await build({ ...kept, entryPoints: { program: 'src/cli/main.ts' } });
+await build({ ...kept, stdin: coreApart(), outfile: 'dist/core.cjs', outdir: undefined });
+await build({ ...asCommonJs, entryPoints: { pionero: 'src/cli/pionero.ts', 'import-module': 'src/core/files/import-module.ts' } });
 chmodSync('dist/pionero.cjs', 0o755);
 
 // What judges how accessible pages are runs in the page: src/core/shots/look-at-pages.ts takes it from here.

@@ -52,7 +52,7 @@ export class Bundle {
     const script = new Script(source, { filename: file, cachedData: readIfThere(codeOf(file)) });
     this.#scripts.set(file, script);
     const others = createRequire(file);
-    const require = (id: string): unknown => (id.startsWith('./packages/') ? this.#load(id.slice(2)) : others(id));
+    const require = (id: string): unknown => (/^\.\/(?:packages\/|core\.)/.test(id) ? this.#load(id.slice(2)) : others(id));
     const module: { exports: unknown } = { exports: {} };
     const body = script.runInThisContext() as (...given: unknown[]) => void;
     body.call(module.exports, module.exports, require, module, file);

@@ -26,7 +26,7 @@ export interface Io {
 
 /** The process's own surroundings. @throws when the current folder is not there any more */
 export function processIo(): Io {
-  const { stdout, stderr, stdin, env } = process;
+  const { stdout, stderr, env } = process;
   let failure: Error | undefined;
   // A reader that goes away (pionero … | head) has seen enough: the work goes on, and what is printed is dropped.
   stdout.on('error', (error: NodeJS.ErrnoException) => {
@@ -39,7 +39,8 @@ export function processIo(): Io {
     stderr,
     folder: process.cwd(),
     env,
-    isInteractive: stdin.isTTY && stdout.isTTY,
+    // Standard input is not opened where nobody can be asked anyway.
+    isInteractive: stdout.isTTY && process.stdin.isTTY,
     hasColor: env['FORCE_COLOR'] !== undefined ? env['FORCE_COLOR'] !== '0' : !isPlain && stdout.isTTY,
     hasControls: !isPlain && stdout.isTTY,
     outputFailure: () => failure,

@@ -4,7 +4,7 @@ import { UnreadableFileError } from '../core/files/file-tree.ts';
 import { SelectedTree } from '../core/files/selected-tree.ts';
 import { choosePackageContents } from '../core/theme/package-contents.ts';
 import { judgePackage, type PackagePurpose } from '../core/package/judge-package.ts';
-import { ARCHIVE_FORMATS, formatOfName, type ArchiveFormat } from '../core/archives/archive-format.ts';
+import { ARCHIVE_FORMATS, formatOfName } from '../core/archives/archive-format.ts';
 import { isPackageAsPlanned, writePackage, type PackagePlan, type PackedTheme } from '../core/package/pack-theme.ts';
 import { provePackage, type Proof } from '../core/rehearsal/prove-package.ts';
 import { checkOptionsOf, checkTheme, type CheckResult, type Finding } from '../core/rules/check.ts';
@@ -14,8 +14,6 @@ import { Theme } from '../core/theme/theme.ts';
 import type { Context } from './command.ts';
 import { findingsText, firstOfEach, headline, MOST_OF_A_RULE, moreText } from './output/findings-text.ts';
 import { count } from './output/paint.ts';
-
-export const FORMAT_NAMES = ARCHIVE_FORMATS.map(({ name }) => name) as [ArchiveFormat['name'], ...ArchiveFormat['name'][]];
 
 /** How themes are packed. */
 export interface PackWishes {

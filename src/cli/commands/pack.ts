@@ -1,5 +1,6 @@
 import { dirname, join } from 'node:path';
 import * as z from 'zod';
+import { ARCHIVE_FORMAT_NAMES } from '../../core/archives/format-names.ts';
 import { PioneroError, RefusedError, UsageError } from '../../core/errors.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
 import { planPackage, writePackage, type PackagePlan, type PackedTheme } from '../../core/package/pack-theme.ts';
@@ -14,7 +15,6 @@ import { treeText } from '../output/tree-text.ts';
 import { openThemes } from '../opened-themes.ts';
 import { bumpFirst, withBelow, writePapers } from '../pack-before.ts';
 import {
-  FORMAT_NAMES,
   formatWanted,
   judgeFor,
   needsOf,
@@ -40,7 +40,10 @@ const options = {
       .describe('install: the archive alone; submission: a folder with all that a public directory asks for'),
     'PURPOSE',
   ),
-  as: takes(z.enum(FORMAT_NAMES).optional().describe('the archive’s format; default: told by --out, or the platform’s first'), 'FORMAT'),
+  as: takes(
+    z.enum(ARCHIVE_FORMAT_NAMES).optional().describe('the archive’s format; default: told by --out, or the platform’s first'),
+    'FORMAT',
+  ),
   list: z.boolean().default(false).describe('list what goes in, with sizes, and what does not, with reasons; write nothing'),
   prove: z.boolean().default(false).describe('unpack the archive again, check what comes out and show it in the stand-in host'),
   withParents: z.boolean().default(false).describe('pack what it builds on, too, each into its archive'),

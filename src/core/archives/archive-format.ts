@@ -5,12 +5,13 @@ import type { EntryTaker } from './entry-taker.ts';
 import { isGzip, readTarGz, writeTarGz } from './tar.ts';
 import { orRefuse, Unpacking, type UnpackedArchive } from './unpacking.ts';
 import { readZip } from './zip-read.ts';
+import type { ArchiveFormatName } from './format-names.ts';
 import { writeZip } from './zip-write.ts';
 import type { Sink } from '../changes/disk-writer.ts';
 
 /** One archive format: how it is written and read. Equal trees give equal bytes. */
 export interface ArchiveFormat {
-  readonly name: 'zip' | 'tar.gz' | 'whl';
+  readonly name: ArchiveFormatName;
   /** How the names of such archives end. */
   readonly endings: readonly string[];
   /** Writes what a tree holds below a top folder, part by part; all entries have one time, in milliseconds since 1970. */
@@ -27,7 +28,7 @@ export const ARCHIVE_FORMATS: readonly ArchiveFormat[] = [
 ];
 
 /** The format that a file name's ending stands for; undefined when there is none. */
-export function formatOfName(name: string): ArchiveFormat['name'] | undefined {
+export function formatOfName(name: string): ArchiveFormatName | undefined {
   return ARCHIVE_FORMATS.find(({ endings }) => endings.some((ending) => name.toLowerCase().endsWith(ending)))?.name;
 }
 

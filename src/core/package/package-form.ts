@@ -4,6 +4,7 @@ import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
 import { fillShape } from '../names/shape.ts';
 import { nameInArchive } from '../archives/top-folder.ts';
 import type { ArchiveFormat } from '../archives/archive-format.ts';
+import type { ArchiveFormatName } from '../archives/format-names.ts';
 import type { Theme } from '../theme/theme.ts';
 
 /** How a package is made: its name, where the theme lies in it, and what stands beside it. */
@@ -42,7 +43,7 @@ export function packageForm(theme: Theme, entries: readonly FileEntry[], format:
   };
 }
 
-type Form = NonNullable<Theme['platform']['contract']['package']['forms'][ArchiveFormat['name']]>;
+type Form = NonNullable<Theme['platform']['contract']['package']['forms'][ArchiveFormatName]>;
 
 function withPapers(
   theme: Theme,

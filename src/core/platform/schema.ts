@@ -1,4 +1,5 @@
 import * as z from 'zod';
+import { ARCHIVE_FORMAT_NAMES } from '../archives/format-names.ts';
 import { findSyntax, syntaxNames } from '../documents/syntaxes.ts';
 import { nearest } from '../text/nearest.ts';
 import { checkedText, glob, ignorePattern, pattern, place } from '../configuration/place.ts';
@@ -317,16 +318,10 @@ const PackageForm = z.strictObject({
 });
 
 const Package = z.strictObject({
-  formats: z
-    .array(z.enum(['zip', 'tar.gz', 'whl']))
-    .min(1)
-    .describe('The first is the default'),
+  formats: z.array(z.enum(ARCHIVE_FORMAT_NAMES)).min(1).describe('The first is the default'),
   name: place().default('{id}').describe('The archive’s name without its extension'),
   top: place().default('{id}').describe('The folder that everything in the archive lies in; "" for an archive that is the theme itself'),
-  forms: z
-    .partialRecord(z.enum(['zip', 'tar.gz', 'whl']), PackageForm)
-    .default({})
-    .describe('What is different for a format'),
+  forms: z.partialRecord(z.enum(ARCHIVE_FORMAT_NAMES), PackageForm).default({}).describe('What is different for a format'),
   'leave-out': z.array(ignorePattern()).default([]).describe('What never goes in, in the syntax of ignore files'),
   'max-bytes': z.int().positive().optional().describe('The greatest size of the archive'),
   submission: z
