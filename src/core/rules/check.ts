@@ -101,7 +101,7 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   };
   const textwise = asked.filter(({ rule }) => rule.checkText !== undefined);
   for (const { path, kind } of textwise.length === 0 ? [] : theme.tree.entries) {
-    // Of what is packed in itself hardly the head need be read to know that it is no text; but it need not be read at all.
+    // What is a picture, a font or an archive by its name is no text: thousands of heads need not be read to know it.
     const source = kind === 'file' && endingOf(path).isCompressed !== true ? theme.source(path) : undefined;
     if (source !== undefined) for (const { rule, own } of textwise) take(rule, rule.checkText?.(source, own));
   }
