@@ -31,7 +31,7 @@ describe('a slip on the command line', () => {
     [['check', 'demo/shelf/albar/pages'], /it is inside the theme albar: name demo\/shelf\/albar/],
     [['check', 'demo', '--max-warnings', 'few'], /--max-warnings does not take this value: a whole number is expected/],
     [['check', 'demo', '--format', 'jsn'], /allowed: text, json, sarif, junit, code-quality; did you mean json\?/],
-    [['pack', 'demo/shelf/albar', '--as', 'rar'], /--as does not take this value; allowed: zip, whl, tar\.gz/],
+    [['pack', 'demo/shelf/albar', '--as', 'rar'], /--as does not take this value; allowed: zip, tar\.gz, whl/],
   ])('%j is told what to do', async (argv, says) => {
     const place = new Workplace().withShelf();
     writeFiles(place.folder, { 'albar.zip': 'PK' });
@@ -67,7 +67,7 @@ describe('completion', () => {
     ],
     [
       ['pack', '--as', ''],
-      ['zip', 'whl', 'tar.gz'],
+      ['zip', 'tar.gz', 'whl'],
     ],
     [['rename', 'x', '--review-also', 'p'], ['path']],
     [

@@ -235,7 +235,7 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
         .map(([rule, severity, line, message]) => [rule, severity, line, expect.stringMatching(message), RECORD]),
     );
     expect(readdirSync(place.path('shots/marked'))).toEqual(['record.desktop.png', 'record.phone.png']);
-  }, 60_000);
+  }, 240_000);
 
   it('with texts over pictures are held against the pixels behind them', async () => {
     const over = (name: string, style: string, tag = 'p'): string =>
@@ -274,7 +274,7 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
     ]);
     // The texts are on the pictures that are kept.
     expect(readFileSync(place.path('shots/record.desktop.png')).length).toBeGreaterThan(1000);
-  }, 60_000);
+  }, 240_000);
 
   it('that lets no script in is not told to be good', async () => {
     const place = await paso('<p>One</p>\n<script>Object.defineProperty(window, "axe", { value: 1, writable: false })</script>');
@@ -283,7 +283,7 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
       'shot/access',
       expect.stringMatching(/could not be judged/),
     ]);
-  }, 60_000);
+  }, 240_000);
 
   it('are compared with the accepted ones, and changes are kept as pictures until they are accepted', async () => {
     const place = await paso('<p>One</p>');
@@ -311,7 +311,7 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
     expect(readdirSync(place.path('shots/accepted'))).toEqual([...accepted, 'record.long-words.phone.png'].sort());
     expect(await shoot()).toEqual([]);
     expect(existsSync(place.path('shots/changes/record.desktop.png'))).toBe(false);
-  }, 120_000);
+  }, 240_000);
 
   it('go into no folder with other files, and are not made without a browser', async () => {
     const place = await paso('<p>One</p>');
@@ -326,7 +326,7 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
     expect(await place.run('rehearse', 'paso', '--accept')).toMatchObject({ status: 2 });
     expect(['mine', 'paso'].map((each) => snapshot(place.path(each)))).toEqual(before);
     expect(existsSync(place.path('shots'))).toBe(false);
-  }, 60_000);
+  }, 240_000);
 
   it('of a real site are looked at, too', async () => {
     const place = await paso('<p>One</p>');
@@ -340,7 +340,7 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
     };
     expect(findings.map(({ rule }) => rule)).toEqual(['shot/access']);
     expect(readdirSync(place.path('shots')).sort()).toEqual(['accepted', 'front.desktop.png', 'front.phone.png', 'marked']);
-  }, 60_000);
+  }, 240_000);
 });
 
 it.each([
