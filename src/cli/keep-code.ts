@@ -4,24 +4,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setFlagsFromString } from 'node:v8';
 import { Bundle } from './bundle.ts';
-import type { Io } from './io.ts';
+import { processIo, type Io } from './io.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'pionero-code-'));
 process.env['TMPDIR'] = folder;
 const silent = { write: () => true };
-const io: Io = {
-  stdout: silent,
-  stderr: silent,
-  folder,
-  env: { XDG_STATE_HOME: folder, XDG_CONFIG_HOME: folder, XDG_CACHE_HOME: folder },
-  isInteractive: false,
-  hasColor: true,
-  hasControls: false,
-  outputFailure: () => undefined,
-  columns: 100,
-  now: () => Date.now(),
-  withInterrupt: async (work) => work(new AbortController().signal),
-};
+const env = { XDG_STATE_HOME: folder, XDG_CONFIG_HOME: folder, XDG_CACHE_HOME: folder };
+const io: Io = { ...processIo(), stdout: silent, stderr: silent, folder, env, isInteractive: false, hasColor: true };
 const bundle = new Bundle(import.meta.dirname);
 try {
   for (const argv of [['--help'], ['demo']]) await bundle.program.run(argv, io, '');

@@ -5,7 +5,7 @@ import type { EntryTaker } from './entry-taker.ts';
 import { isGzip, readTarGz, writeTarGz } from './tar.ts';
 import { orRefuse, Unpacking, type UnpackedArchive } from './unpacking.ts';
 import { readZip } from './zip-read.ts';
-import type { ArchiveFormatName } from './format-names.ts';
+import { ARCHIVE_FORMAT_NAMES, type ArchiveFormatName } from './format-names.ts';
 import { writeZip } from './zip-write.ts';
 import type { Sink } from '../changes/disk-writer.ts';
 
@@ -20,12 +20,14 @@ export interface ArchiveFormat {
   read(file: OpenFile, taker: EntryTaker): Promise<void>;
 }
 
-export const ARCHIVE_FORMATS: readonly ArchiveFormat[] = [
-  { name: 'zip', endings: ['.zip'], write: writeZip, read: readZip },
+const BY_NAME: Readonly<Record<ArchiveFormatName, Omit<ArchiveFormat, 'name'>>> = {
+  zip: { endings: ['.zip'], write: writeZip, read: readZip },
+  'tar.gz': { endings: ['.tar.gz', '.tgz'], write: writeTarGz, read: readTarGz },
   // A wheel is a zip archive with papers of its own (PEP 427).
-  { name: 'whl', endings: ['.whl'], write: writeZip, read: readZip },
-  { name: 'tar.gz', endings: ['.tar.gz', '.tgz'], write: writeTarGz, read: readTarGz },
-];
+  whl: { endings: ['.whl'], write: writeZip, read: readZip },
+};
+
+export const ARCHIVE_FORMATS: readonly ArchiveFormat[] = ARCHIVE_FORMAT_NAMES.map((name) => ({ name, ...BY_NAME[name] }));
 
 /** The format that a file name's ending stands for; undefined when there is none. */
 export function formatOfName(name: string): ArchiveFormatName | undefined {

@@ -1,7 +1,6 @@
 import type { Configuration } from '../configuration/configuration.ts';
 import { compareText } from '../files/file-tree.ts';
 import { compareRanges } from '../text/edits.ts';
-import { endingOf } from '../text/file-kinds.ts';
 import { isInKits, releasesInRange } from '../platform/platform.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
@@ -101,8 +100,7 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   };
   const textwise = asked.filter(({ rule }) => rule.checkText !== undefined);
   for (const { path, kind } of textwise.length === 0 ? [] : theme.tree.entries) {
-    // What is a picture, a font or an archive by its name is no text: thousands of heads need not be read to know it.
-    const source = kind === 'file' && endingOf(path).isCompressed !== true ? theme.source(path) : undefined;
+    const source = kind === 'file' ? theme.source(path) : undefined;
     if (source !== undefined) for (const { rule, own } of textwise) take(rule, rule.checkText?.(source, own));
   }
   for (const { rule, own } of asked) take(rule, rule.check?.(own));

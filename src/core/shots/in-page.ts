@@ -117,7 +117,12 @@ export async function runAccessEngine(levels: readonly string[]): Promise<Access
     const style = getComputedStyle(element);
     // A shadow may be what sets it off.
     if (style.textShadow !== 'none') return [];
-    const [red = 0, green = 0, blue = 0, opacity = 1] = (style.color.match(/[\d.]+/g) ?? []).map(Number);
+    // There are many ways to write a colour; a canvas knows them all.
+    const dot = new OffscreenCanvas(1, 1).getContext('2d');
+    if (dot === null) return [];
+    dot.fillStyle = style.color;
+    dot.fillRect(0, 0, 1, 1);
+    const [red = 0, green = 0, blue = 0, alpha = 0] = dot.getImageData(0, 0, 1, 1).data;
     const size = Number.parseFloat(style.fontSize);
     const wanted = size >= 24 || (size >= 18.66 && Number(style.fontWeight) >= 700) ? 3 : 4.5;
     const lines = [...element.childNodes].flatMap((node) => {
@@ -130,7 +135,7 @@ export async function runAccessEngine(levels: readonly string[]): Promise<Access
       );
     });
     const box = boxOf(element.getBoundingClientRect());
-    return [{ selector, markup: html.slice(0, 200), box, lines, colour: [red, green, blue, opacity], wanted }];
+    return [{ selector, markup: html.slice(0, 200), box, lines, colour: [red, green, blue, alpha / 255], wanted }];
   };
   const { axe } = globalThis as unknown as { axe?: Engine };
   // A page can keep scripts from bringing anything: then nothing was judged, which is not the same as nothing found.
