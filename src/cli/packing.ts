@@ -5,7 +5,14 @@ import { SelectedTree } from '../core/files/selected-tree.ts';
 import { choosePackageContents } from '../core/theme/package-contents.ts';
 import { judgePackage, type PackagePurpose } from '../core/package/judge-package.ts';
 import { ARCHIVE_FORMATS, formatOfName } from '../core/archives/archive-format.ts';
-import { isPackageAsPlanned, writePackage, type PackagePlan, type PackedTheme } from '../core/package/pack-theme.ts';
+import {
+  beginPackage,
+  isPackageAsPlanned,
+  writePackage,
+  type BegunPackage,
+  type PackagePlan,
+  type PackedTheme,
+} from '../core/package/pack-theme.ts';
 import { provePackage, type Proof } from '../core/rehearsal/prove-package.ts';
 import { checkOptionsOf, checkTheme, type CheckResult, type Finding } from '../core/rules/check.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
@@ -29,8 +36,32 @@ export interface PackedAndProved {
   readonly proof?: Proof | undefined;
 }
 
+/**
+ * Does what goes before writing a package, its check, while a second thread begins to pack, where that is worth its start.
+ * @throws RefusedError when a file of the theme cannot be read, or changes meanwhile
+ */
+export async function begunWhile<T>(plan: PackagePlan, work: (begun: BegunPackage | undefined) => Promise<T>): Promise<T> {
+  const begun = beginPackage(plan);
+  try {
+    return await readable(async () => work(begun));
+  } finally {
+    await begun?.stop();
+  }
+}
+
+/** Packs without writing anything. @throws RefusedError when the package is not what it is for */
+export async function tryPackage(
+  plan: PackagePlan,
+  wishes: Pick<PackWishes, 'for' | 'force'>,
+  begun: BegunPackage | undefined,
+): Promise<PackedTheme> {
+  const would = await writePackage(plan, async () => undefined, begun);
+  judgeFor(plan, wishes)(would);
+  return would;
+}
+
 /** @throws RefusedError when the package is not what it is for */
-export function judgeFor(plan: PackagePlan, given: Pick<PackWishes, 'for' | 'force'>): (packed: PackedTheme) => void {
+function judgeFor(plan: PackagePlan, given: Pick<PackWishes, 'for' | 'force'>): (packed: PackedTheme) => void {
   return (packed) => {
     const problems = judgePackage(plan, packed, given.for);
     if (problems.length === 0 || given.force) return;
@@ -94,16 +125,17 @@ export async function writeArchive(
   plan: PackagePlan,
   target: string,
   wishes: PackWishes,
+  begun?: BegunPackage,
 ): Promise<PackedAndProved> {
   const judge = judgeFor(plan, wishes);
   return context.changing(async (applying) => {
     let proof: Proof | undefined;
     const packed = await streamOutput(target, applying.journal, {
       signal: applying.signal,
-      write: async (sink) => writePackage(plan, sink),
+      write: async (sink) => writePackage(plan, sink, begun),
       accept: async (written, result) => {
         judge(result);
-        if (!(await isPackageAsPlanned(written, plan)))
+        if (!(await isPackageAsPlanned(written, plan, result)))
           throw new FailedOperationError({
             what: 'the archive, read back, was not what was packed',
             hint: 'nothing was written; check the disk',

@@ -22,7 +22,15 @@ export { planPapers, type MissingPapers, type Unwritten } from './package/papers
 export { submissionParts, type SubmissionPart } from './package/submission.ts';
 export { provePackage, type Proof } from './rehearsal/prove-package.ts';
 export { thirdPartyIn, type ThirdParty } from './theme/third-party.ts';
-export { isPackageAsPlanned, planPackage, writePackage, type PackagePlan, type PackedTheme } from './package/pack-theme.ts';
+export {
+  beginPackage,
+  isPackageAsPlanned,
+  planPackage,
+  writePackage,
+  type BegunPackage,
+  type PackagePlan,
+  type PackedTheme,
+} from './package/pack-theme.ts';
 export { ARCHIVE_FORMATS, readArchive, type ArchiveFormat } from './archives/archive-format.ts';
 export { platformJsonSchema } from './platform/json-schema.ts';
 export { loadPlatform, platformsIn, shippedPlatforms } from './platform/load.ts';

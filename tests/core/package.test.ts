@@ -1,10 +1,14 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { closeSync, openSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
-import { crc32 } from 'node:zlib';
+import { tmpdir } from 'node:os';
+import { crc32, inflateRawSync } from 'node:zlib';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { RefusedError } from '../../src/core/errors.ts';
+import { SharedSpool } from '../../src/core/files/disk-spool.ts';
+import { DiskTree } from '../../src/core/files/disk-tree.ts';
+import { DeflatedAhead, deflateBlocks, type DeflateWork } from '../../src/core/archives/deflated-ahead.ts';
 import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts';
 import { Journal } from '../../src/core/changes/journal.ts';
 import { streamOutput } from '../../src/core/changes/write-output.ts';
@@ -26,7 +30,7 @@ async function pack(place: Workplace, items: Iterable<MemoryItem>, { excluded = 
   const plan = planPackage(new Theme(platform, new MemoryTree(items), { id: 'paso' }, 'paso'), excluded, as);
   const path = place.path(`x.${as}`);
   const packed = await streamOutput(path, new Journal(`${path}.journal`), { write: async (sink) => writePackage(plan, sink) });
-  return { ...packed, path, plan, verified: await isPackageAsPlanned(path, plan), unpacked: (await readArchive(path, 'x')).tree };
+  return { ...packed, path, plan, verified: await isPackageAsPlanned(path, plan, packed), unpacked: (await readArchive(path, 'x')).tree };
 }
 const file = (path: string, content: Buffer, mode = 0o644): MemoryItem => ({
   kind: 'file',
@@ -136,19 +140,20 @@ describe('a package that is read back', () => {
     ['another mode', [...items.slice(0, 2), file('b.png', Buffer.from('x'))]],
     ['a link in place of a file', [...items.slice(0, 2), { kind: 'link', path: 'b.png', target: 'a.css' }]],
   ])('is not what was planned when it holds %s', async (_what, others) => {
-    const { path } = await pack(new Workplace(), others);
-    const plan = planPackage(new Theme(vereda, new MemoryTree(items), { id: 'paso' }, 'paso'), []);
-    expect(await isPackageAsPlanned(path, plan)).toBe(false);
+    const place = new Workplace();
+    const planned = await pack(place, items);
+    const { path } = await pack(place, others);
+    expect(await isPackageAsPlanned(path, planned.plan, planned)).toBe(false);
   });
 
   it('is not what was planned when the disk changed a byte of it', async () => {
-    const { path, plan } = await pack(new Workplace(), items);
+    const { path, plan, checksums } = await pack(new Workplace(), items);
     const written = readFileSync(path);
     for (const at of [40, 3100, written.length - 30]) {
       const broken = Buffer.from(written);
       broken[at] = (broken[at] ?? 0) ^ 1;
       writeFileSync(path, broken);
-      expect([at, await isPackageAsPlanned(path, plan)]).toEqual([at, false]);
+      expect([at, await isPackageAsPlanned(path, plan, { checksums })]).toEqual([at, false]);
     }
   });
 
@@ -178,8 +183,66 @@ describe('a package that is read back', () => {
     const many = Array.from({ length: 70_000 }, (_, i) => file(`f${i}`, Buffer.alloc(0)));
     const plan = planPackage(new Theme(vereda, new MemoryTree(many), { id: 'paso' }, 'paso'), []);
     const path = new Workplace().path('x.zip');
-    await streamOutput(path, new Journal(`${path}.journal`), { write: async (sink) => writePackage(plan, sink) });
-    expect(await isPackageAsPlanned(path, plan)).toBe(true);
+    const packed = await streamOutput(path, new Journal(`${path}.journal`), { write: async (sink) => writePackage(plan, sink) });
+    expect(await isPackageAsPlanned(path, plan, packed)).toBe(true);
+  });
+});
+
+describe('files that a second thread deflates ahead', () => {
+  /** A thread that is none: it does some blocks when it is begun, then ends as it is told to. */
+  const helper = (blocks: number, end: 'ends' | 'dies' | 'hangs') => {
+    let ended = false;
+    return {
+      run: async (_tasks: unknown, _name: string, work: never) => {
+        const { ends, ...rest } = work as DeflateWork;
+        if (blocks > 0) deflateBlocks({ ...rest, ends: ends.slice(0, blocks) });
+        // What it began and did not do.
+        if (end !== 'ends') Atomics.add(rest.begun, 0, 1);
+        if (end === 'dies') throw new Error('out of memory');
+        if (end === 'hangs') await new Promise((resolve) => setTimeout(resolve, 50));
+        return undefined as never;
+      },
+      stop: async () => {
+        ended = true;
+      },
+      isEnded: () => ended,
+    };
+  };
+  const noise = Buffer.from(Array.from({ length: 400 }, (_, i) => (i * i * 7 + i) & 0xff));
+  const contents = Array.from({ length: 150 }, (_, i) =>
+    i % 9 === 4 ? noise : Buffer.from(`hut ${i} `.repeat(i === 70 ? 200_000 : 20 + i)),
+  );
+
+  it.each<[what: string, blocks: number, end: 'ends' | 'dies' | 'hangs', root: string]>([
+    ['that does all', 99, 'ends', 'paso'],
+    ['that does nothing', 0, 'ends', 'paso'],
+    ['that dies at once', 0, 'dies', 'paso'],
+    ['that dies in the middle', 2, 'dies', 'paso'],
+    ['that takes long', 1, 'hangs', 'paso'],
+    ['that finds no file', 1, 'ends', 'elsewhere'],
+  ])('are the same with one %s', async (_what, blocks, end, root) => {
+    const place = new Workplace();
+    writeFiles(place.path('paso'), Object.fromEntries(contents.map((content, i) => [`part-${i}.txt`, content])));
+    const tree = new DiskTree(place.path('paso'));
+    const thread = helper(blocks, end);
+    const files = new DeflatedAhead(tree, place.path(root), tree.entries, SharedSpool.make(tmpdir()), thread);
+    for (const { path } of [...tree.entries, ...tree.entries.toReversed()]) {
+      const { bytes, crc32: checksum } = await files.file(path);
+      const content = tree.read(path);
+      const unpacked = bytes.length < content.length ? inflateRawSync(bytes) : bytes;
+      expect([path, checksum, unpacked.equals(content)]).toEqual([path, crc32(content), true]);
+    }
+    await files.stop();
+    expect(thread.isEnded()).toBe(true);
+  });
+
+  it('tell of one that was changed since it was listed', async () => {
+    const changing = new Workplace();
+    writeFiles(changing.path('paso'), { 'a.txt': 'hut', 'b.txt': 'hut' });
+    const listed = new DiskTree(changing.path('paso'));
+    const files = new DeflatedAhead(listed, listed.root, listed.entries, SharedSpool.make(tmpdir()), helper(0, 'ends'));
+    writeFiles(changing.path('paso'), { 'b.txt': 'huts' });
+    await expect(files.file('a.txt')).rejects.toMatchObject({ path: 'b.txt', message: 'it was changed in the meantime' });
   });
 });
 

@@ -3,7 +3,7 @@ import * as z from 'zod';
 import { ARCHIVE_FORMAT_NAMES } from '../../core/archives/format-names.ts';
 import { PioneroError, RefusedError, UsageError } from '../../core/errors.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
-import { planPackage, writePackage, type PackagePlan, type PackedTheme } from '../../core/package/pack-theme.ts';
+import { planPackage, type PackagePlan, type PackedTheme } from '../../core/package/pack-theme.ts';
 import { fillShape } from '../../core/names/shape.ts';
 import { pathInArchive } from '../../core/archives/top-folder.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
@@ -15,14 +15,14 @@ import { treeText } from '../output/tree-text.ts';
 import { openThemes } from '../opened-themes.ts';
 import { bumpFirst, withBelow, writePapers } from '../pack-before.ts';
 import {
+  begunWhile,
   formatWanted,
-  judgeFor,
   needsOf,
   needText,
   proofText,
-  readable,
   refuseErrors,
   timeWanted,
+  tryPackage,
   writeArchive,
   type PackedAndProved,
 } from '../packing.ts';
@@ -108,15 +108,12 @@ async function prepare(
 
 async function packOne(context: Context, opened: OpenedTheme, given: Given): Promise<ExitStatus> {
   const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(given.out, given.as), timeWanted(context));
-  refuseErrors(context, opened, given.force);
   const target = context.path(given.out ?? plan.name);
-  if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });
-  const made = await readable(async (): Promise<PackedAndProved | undefined> => {
-    if (!given.dryRun)
-      return (await isFolderWanted(context, dirname(target), given)) ? writeArchive(context, opened, plan, target, given) : undefined;
-    const would = await writePackage(plan, async () => undefined);
-    judgeFor(plan, given)(would);
-    return { packed: would };
+  const made = await begunWhile(plan, async (begun): Promise<PackedAndProved | undefined> => {
+    refuseErrors(context, opened, given.force);
+    if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });
+    if (given.dryRun) return { packed: await tryPackage(plan, given, begun) };
+    return (await isFolderWanted(context, dirname(target), given)) ? writeArchive(context, opened, plan, target, given, begun) : undefined;
   });
   if (made === undefined) return ExitStatus.ok;
   const { packed, proof } = made;
@@ -164,15 +161,14 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], given: 
       if (names.has(plan.name))
         throw new RefusedError({ what: `another of these themes is packed as ${plan.name}`, hint: 'pack it alone, with --out' });
       names.add(plan.name);
-      if (!each.chain.commons.has(each.theme)) refuseErrors(context, each, given.force);
       const target = join(folder, plan.name);
       // Shared files are no theme: there is nothing that a host could show.
-      const wishes = { ...given, prove: given.prove && !each.chain.commons.has(each.theme) };
-      const { packed, proof } = await readable(async (): Promise<PackedAndProved> => {
-        if (!given.dryRun) return writeArchive(context, each, plan, target, wishes);
-        const would = await writePackage(plan, async () => undefined);
-        judgeFor(plan, given)(would);
-        return { packed: would };
+      const isTheme = !each.chain.commons.has(each.theme);
+      const wishes = { ...given, prove: given.prove && isTheme };
+      const { packed, proof } = await begunWhile(plan, async (begun): Promise<PackedAndProved> => {
+        if (isTheme) refuseErrors(context, each, given.force);
+        if (given.dryRun) return { packed: await tryPackage(plan, given, begun) };
+        return writeArchive(context, each, plan, target, wishes, begun);
       });
       const files = plan.held.entries.filter(({ kind }) => kind !== 'folder').length;
       const needs = needsOf(each);

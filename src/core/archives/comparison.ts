@@ -1,16 +1,21 @@
-import type { FileEntry, FileTree } from '../files/file-tree.ts';
+import { crc32 } from 'node:zlib';
+import type { FileEntry } from '../files/file-tree.ts';
 import type { EntryTaker, TakenFile } from './entry-taker.ts';
 import { nameInArchive } from './top-folder.ts';
 
-/** Holds an archive that is read back against the tree that it was made from. */
+/** The CRC-32 of each file that an archive was made of, by path. */
+export type Checksums = ReadonlyMap<string, number>;
+
+/** Holds an archive that is read back against what it was made of. */
 export class Comparison implements EntryTaker {
-  readonly #tree: FileTree;
   readonly #left: Map<string, FileEntry>;
+  readonly #checksums: Checksums;
   #isSame = true;
 
-  constructor(tree: FileTree, entries: readonly FileEntry[], top: string) {
-    this.#tree = tree;
+  /** @param checksums of the bytes that were packed */
+  constructor(entries: readonly FileEntry[], top: string, checksums: Checksums) {
     this.#left = new Map(entries.map((entry) => [nameInArchive(top, entry), entry]));
+    this.#checksums = checksums;
   }
 
   /** Whether every entry came once, with the same content, and no other; asked when all was read. */
@@ -32,21 +37,15 @@ export class Comparison implements EntryTaker {
       this.#isSame = false;
       return undefined;
     }
-    const original = this.#tree.parts(entry.path)[Symbol.iterator]();
-    let held: Buffer = Buffer.alloc(0);
+    let checksum = 0;
+    let length = 0;
     return {
       append: (part) => {
-        for (let rest = part; rest.length > 0 && this.#isSame;) {
-          if (held.length === 0) held = next(original) ?? held;
-          const length = Math.min(held.length, rest.length);
-          if (length === 0 || !held.subarray(0, length).equals(rest.subarray(0, length))) this.#isSame = false;
-          held = held.subarray(length);
-          rest = rest.subarray(length);
-        }
+        checksum = crc32(part, checksum);
+        length += part.length;
       },
       end: () => {
-        if (held.length > 0 || next(original) !== undefined) this.#isSame = false;
-        original.return?.();
+        if (length !== size || checksum !== this.#checksums.get(entry.path)) this.#isSame = false;
       },
     };
   }
@@ -62,12 +61,6 @@ export class Comparison implements EntryTaker {
     this.#isSame = false;
     return undefined;
   }
-}
-
-/** The next part that is not empty. */
-function next(parts: Iterator<Buffer>): Buffer | undefined {
-  for (let step = parts.next(); step.done !== true; step = parts.next()) if (step.value.length > 0) return step.value;
-  return undefined;
 }
 
 function isExecutable(mode: number): boolean {

@@ -1,10 +1,11 @@
 import { pipeline, Readable } from 'node:stream';
-import { createGunzip, createGzip } from 'node:zlib';
+import { crc32, createGunzip, createGzip } from 'node:zlib';
 import { Header, Parser, Pax, type ReadEntry } from 'tar';
 import { streamOf, type OpenFile } from '../files/disk-file.ts';
 import { UnreadableFileError, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import type { EntryTaker } from './entry-taker.ts';
 import type { Sink } from '../changes/disk-writer.ts';
+import type { Checksums } from './comparison.ts';
 import { pathInArchive } from './top-folder.ts';
 
 const BLOCK = 512;
@@ -13,21 +14,32 @@ const BLOCK = 512;
  * Writes a gzipped tar archive (POSIX.1-2001, “pax”) with everything below the given folder.
  * @param time of all entries, in milliseconds since 1970: equal themes give equal bytes
  */
-export async function writeTarGz(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink, time = 0): Promise<void> {
+export async function writeTarGz(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink, time = 0): Promise<Checksums> {
+  const checksums = new Map<string, number>();
   const gzip = createGzip();
-  Readable.from(tarBlocks(tree, entries, top, new Date(time))).pipe(gzip);
+  Readable.from(tarBlocks(tree, entries, top, new Date(time), checksums)).pipe(gzip);
   for await (const part of gzip as AsyncIterable<Buffer>) await sink(part);
+  return checksums;
 }
 
-function* tarBlocks(tree: FileTree, entries: readonly FileEntry[], top: string, time: Date): Generator<Buffer> {
+function* tarBlocks(
+  tree: FileTree,
+  entries: readonly FileEntry[],
+  top: string,
+  time: Date,
+  checksums: Map<string, number>,
+): Generator<Buffer> {
   for (const entry of entries) {
     yield* headerBlocks(entry, pathInArchive(top, entry.path), entry.kind === 'file' ? entry.size : 0, time);
     if (entry.kind !== 'file') continue;
     let length = 0;
+    let checksum = 0;
     for (const part of tree.parts(entry.path)) {
       length += part.length;
+      checksum = crc32(part, checksum);
       yield part;
     }
+    checksums.set(entry.path, checksum);
     if (length !== entry.size) throw new UnreadableFileError(entry.path, 'it was changed in the meantime');
     yield padding(length);
   }

@@ -1,53 +1,57 @@
-import { promisify } from 'node:util';
-import { crc32, createDeflateRaw, deflateRaw, type ZlibOptions } from 'node:zlib';
+import { crc32, createDeflateRaw } from 'node:zlib';
 import { Readable } from 'node:stream';
 import { temporaryFolder } from '../files/disk.ts';
 import { Spool } from '../files/disk-spool.ts';
 import { UnreadableFileError, type FileEntry, type FileTree } from '../files/file-tree.ts';
-import { DEFLATED, directoryHeader, dosTime, endRecords, localHeader, MIN_CHUNK, STORED, type ZipEntry } from './zip-format.ts';
+import { DEFLATED, directoryHeader, dosTime, endRecords, localHeader, STORED, type ZipEntry } from './zip-format.ts';
 import type { Sink } from '../changes/disk-writer.ts';
 import { endingOf } from '../text/file-kinds.ts';
+import type { Checksums } from './comparison.ts';
 import { nameInArchive } from './top-folder.ts';
+import { deflated, DeflatedAhead, LEVEL } from './deflated-ahead.ts';
 
-/** Files up to this size are packed in memory, several at a time on the threads that deflate. */
+/** Files up to this size are packed in memory. */
 const SMALL_BYTES = 4 << 20;
-const ENTRIES_AT_A_TIME = 16;
-/** As small as the common program makes at its default, or smaller, in three quarters of the time of the library's default. */
-const LEVEL = 5;
-/** So many bytes of small files wait at most. */
-const WAITING_BYTES = 16 << 20;
 
 interface Packed extends Pick<ZipEntry, 'method' | 'crc32' | 'packedSize' | 'size'> {
   readonly parts: Iterable<Buffer>;
 }
-
-const deflate = promisify<Buffer, ZlibOptions, Buffer>(deflateRaw);
 
 /**
  * Writes a zip archive with everything below the given folder. The bytes depend only on paths, contents, and which files
  * are executable, and on the one time that all entries have. Memory does not grow with the theme.
  * @param time milliseconds since 1970
  */
-export async function writeZip(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink, time = 0): Promise<void> {
+export async function writeZip(
+  tree: FileTree,
+  entries: readonly FileEntry[],
+  top: string,
+  sink: Sink,
+  time = 0,
+  ahead?: DeflatedAhead,
+): Promise<Checksums> {
   const when = dosTime(time);
+  const checksums = new Map<string, number>();
   const written: Buffer[] = [];
   let offset = 0;
   const emit = async (part: Buffer): Promise<void> => {
     offset += part.length;
     await sink(part);
   };
-  for await (const [entry, packed] of packInOrder(tree, entries)) {
+  for (const entry of entries) {
     const name = Buffer.from(nameInArchive(top, entry));
-    const { parts, ...numbers } = packed;
+    const { parts, ...numbers } = await pack(tree, entry, ahead);
     const record: ZipEntry = { name, mode: modeOf(entry), offset, time: when, ...numbers };
     await emit(localHeader(record));
     for (const part of parts) await emit(part);
     written.push(directoryHeader(record));
+    if (entry.kind === 'file') checksums.set(entry.path, record.crc32);
   }
   const directory = Buffer.concat(written);
   const directoryOffset = offset;
   await emit(directory);
   await emit(endRecords(entries.length, directoryOffset, directory.length));
+  return checksums;
 }
 
 function modeOf({ kind, mode }: FileEntry): number {
@@ -56,38 +60,32 @@ function modeOf({ kind, mode }: FileEntry): number {
   return (mode & 0o111) === 0 ? 0o100644 : 0o100755;
 }
 
-/** Packs several entries at a time and gives them out in their order. */
-async function* packInOrder(tree: FileTree, entries: readonly FileEntry[]): AsyncGenerator<[FileEntry, Packed]> {
-  const waiting: { entry: FileEntry; packed: Promise<Packed> }[] = [];
-  let bytes = 0;
-  let next = 0;
-  while (next < entries.length || waiting.length > 0) {
-    for (let entry = entries[next]; entry !== undefined; entry = entries[next]) {
-      if (waiting.length >= ENTRIES_AT_A_TIME || (waiting.length > 0 && bytes + entry.size > WAITING_BYTES)) break;
-      const packed = pack(tree, entry);
-      // A failure is met when its turn comes; until then nobody waits for it.
-      packed.catch(() => undefined);
-      waiting.push({ entry, packed });
-      bytes += entry.size;
-      next++;
-    }
-    const first = waiting.shift();
-    if (first === undefined) return;
-    yield [first.entry, await first.packed];
-    bytes -= first.entry.size;
-  }
-}
-
-async function pack(tree: FileTree, entry: FileEntry): Promise<Packed> {
+async function pack(tree: FileTree, entry: FileEntry, ahead: DeflatedAhead | undefined): Promise<Packed> {
   if (entry.kind === 'folder') return packedAs(STORED, Buffer.alloc(0), Buffer.alloc(0));
   if (entry.kind === 'link') return packedTarget(entry);
   if (entry.size > SMALL_BYTES) return packLarge(tree, entry);
+  if (ahead?.has(entry.path) === true) {
+    const { bytes, crc32: checksum } = await ahead.file(entry.path);
+    const method = bytes.length < entry.size ? DEFLATED : STORED;
+    return { method, crc32: checksum, size: entry.size, packedSize: bytes.length, parts: [bytes] };
+  }
   const bytes = tree.read(entry.path);
   assertSize(entry, bytes.length);
-  if (endingOf(entry.path).isCompressed === true || bytes.length === 0) return packedAs(STORED, bytes, bytes);
-  // One piece that holds the result: many small ones would be put together afterwards.
-  const deflated = await deflate(bytes, { level: LEVEL, chunkSize: Math.max(MIN_CHUNK, bytes.length) });
-  return deflated.length < bytes.length ? packedAs(DEFLATED, bytes, deflated) : packedAs(STORED, bytes, bytes);
+  if (!isToDeflate(entry)) return packedAs(STORED, bytes, bytes);
+  const small = deflated(bytes);
+  return small.length < bytes.length ? packedAs(DEFLATED, bytes, small) : packedAs(STORED, bytes, bytes);
+}
+
+/** Begins to pack what {@link writeZip} will be asked for, on a second thread where that is worth its start. */
+export function beginZip(tree: FileTree, entries: readonly FileEntry[]): DeflatedAhead | undefined {
+  return DeflatedAhead.begin(
+    tree,
+    entries.filter((entry) => entry.kind === 'file' && entry.size <= SMALL_BYTES && isToDeflate(entry)),
+  );
+}
+
+function isToDeflate({ path, size }: FileEntry): boolean {
+  return size > 0 && endingOf(path).isCompressed !== true;
 }
 
 function packedTarget({ target = '' }: FileEntry): Packed {

@@ -37,9 +37,9 @@ export function withFile<T>(path: string, work: (file: OpenFile) => T): T {
   return result;
 }
 
-/** Reads so many bytes from a place in a file. @throws Error when it ends before */
-export function readRange({ descriptor }: OpenFile, start: number, length: number): Buffer {
-  const bytes = Buffer.allocUnsafe(length);
+/** Reads so many bytes from a place in a file. @param into is used where they fit in. @throws Error when it ends before */
+export function readRange({ descriptor }: OpenFile, start: number, length: number, into?: Buffer): Buffer {
+  const bytes = into !== undefined && length <= into.length ? into.subarray(0, length) : Buffer.allocUnsafe(length);
   for (let done = 0; done < length;) {
     const count = readSync(descriptor, bytes, done, length - done, start + done);
     if (count === 0) throw new Error('the file ends too early');

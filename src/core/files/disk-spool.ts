@@ -26,9 +26,7 @@ export class Spool {
     const start = this.#size;
     return {
       append: (part) => {
-        for (let written = 0; written < part.length;) {
-          written += writeSync(this.#file, part, written, part.length - written, this.#size + written);
-        }
+        writeAt(this.#file, part, this.#size);
         this.#size += part.length;
       },
       end: () => {
@@ -39,18 +37,54 @@ export class Spool {
   }
 
   #read(start: number, length: number): Buffer {
-    const bytes = Buffer.allocUnsafe(length);
-    for (let done = 0; done < length;) {
-      const count = readSync(this.#file, bytes, done, length - done, start + done);
-      if (count === 0) throw new Error('the temporary file ended early');
-      done += count;
-    }
-    return bytes;
+    return readAt(this.#file, start, length);
   }
 
   *#parts(start: number, size: number): Generator<Buffer> {
     for (let done = 0; done < size; done += PART_BYTES) yield this.#read(start + done, Math.min(PART_BYTES, size - done));
   }
+}
+
+/** The same for what two threads write, piece by piece. Each piece has a place of its own. */
+export class SharedSpool {
+  readonly shared: { readonly file: number; readonly end: BigInt64Array };
+
+  /** @param shared of the spool that {@link SharedSpool.make} made, in the thread that made it */
+  constructor(shared: SharedSpool['shared']) {
+    this.shared = shared;
+  }
+
+  /** @param folder a folder for temporary files */
+  static make(folder: string): SharedSpool {
+    const spool = new SharedSpool({ file: openNameless(folder), end: new BigInt64Array(new SharedArrayBuffer(8)) });
+    closeWithoutUse.register(spool, spool.shared.file);
+    return spool;
+  }
+
+  /** @returns where the piece begins */
+  put(piece: Buffer): number {
+    const start = Number(Atomics.add(this.shared.end, 0, BigInt(piece.length)));
+    writeAt(this.shared.file, piece, start);
+    return start;
+  }
+
+  read(start: number, length: number): Buffer {
+    return readAt(this.shared.file, start, length);
+  }
+}
+
+function writeAt(file: number, bytes: Buffer, start: number): void {
+  for (let done = 0; done < bytes.length;) done += writeSync(file, bytes, done, bytes.length - done, start + done);
+}
+
+function readAt(file: number, start: number, length: number): Buffer {
+  const bytes = Buffer.allocUnsafe(length);
+  for (let done = 0; done < length;) {
+    const count = readSync(file, bytes, done, length - done, start + done);
+    if (count === 0) throw new Error('the temporary file ended early');
+    done += count;
+  }
+  return bytes;
 }
 
 /** On Linux, open(2) makes a file without a name in a folder (O_TMPFILE, of which Node's constants know nothing). */

@@ -3,7 +3,8 @@ import { UsageError } from '../errors.ts';
 import { withFile } from '../files/disk-file.ts';
 import type { Theme } from '../theme/theme.ts';
 import { ARCHIVE_FORMATS, type ArchiveFormat } from '../archives/archive-format.ts';
-import { Comparison } from '../archives/comparison.ts';
+import type { DeflatedAhead } from '../archives/deflated-ahead.ts';
+import { Comparison, type Checksums } from '../archives/comparison.ts';
 import { choosePackageContents, type PackageContents } from '../theme/package-contents.ts';
 import { packageForm, type Held } from './package-form.ts';
 import type { Sink } from '../changes/disk-writer.ts';
@@ -31,6 +32,8 @@ export interface PackedTheme {
   readonly bytes: number;
   /** Of the archive, in hexadecimal. */
   readonly sha256: string;
+  /** Of what was packed. */
+  readonly checksums: Checksums;
 }
 
 /**
@@ -45,11 +48,20 @@ export function planPackage(theme: Theme, excluded: readonly string[] = [], want
   return { ...contents, ...packageForm(theme, contents.entries, format), theme, format, time };
 }
 
+/** A package that a second thread has begun; whoever begins it stops it, when it is written or not wanted any more. */
+export type BegunPackage = DeflatedAhead;
+
+/** Begins to pack on a second thread, for {@link writePackage}; undefined where that would not be worth its start. */
+export function beginPackage({ held, format }: PackagePlan): BegunPackage | undefined {
+  return format.begin?.(held.tree, held.entries);
+}
+
 /**
  * Packs a theme, part by part: memory does not grow with it.
+ * @param begun what was begun of this package; the bytes are the same without
  * @throws UnreadableFileError when a file of the theme cannot be read, or changes while it is packed
  */
-export async function writePackage({ held, format, time }: PackagePlan, sink: Sink): Promise<PackedTheme> {
+export async function writePackage({ held, format, time }: PackagePlan, sink: Sink, begun?: BegunPackage): Promise<PackedTheme> {
   const hash = createHash('sha256');
   let bytes = 0;
   let waiting: Buffer[] = [];
@@ -67,14 +79,14 @@ export async function writePackage({ held, format, time }: PackagePlan, sink: Si
     waitingBytes += part.length;
     if (waitingBytes >= WRITTEN_AT_ONCE) await flush();
   };
-  await format.write(held.tree, held.entries, held.top, take, time);
+  const checksums = await format.write(held.tree, held.entries, held.top, take, time, begun);
   await flush();
-  return { bytes, sha256: hash.digest('hex') };
+  return { bytes, sha256: hash.digest('hex'), checksums };
 }
 
-/** Whether an archive, read back from the disk, gives every entry of the package with the same bytes, and no other. */
-export async function isPackageAsPlanned(path: string, plan: PackagePlan): Promise<boolean> {
-  const comparison = new Comparison(plan.held.tree, plan.held.entries, plan.held.top);
+/** Whether an archive, read back from the disk, gives every entry of the package with the bytes that were packed, and no other. */
+export async function isPackageAsPlanned(path: string, plan: PackagePlan, { checksums }: Pick<PackedTheme, 'checksums'>): Promise<boolean> {
+  const comparison = new Comparison(plan.held.entries, plan.held.top, checksums);
   try {
     await withFile(path, async (file) => plan.format.read(file, comparison));
   } catch {

@@ -8,7 +8,7 @@ import { withConditionsMet } from './conditions.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 
 /** Beyond this, texts are read again when they are asked for again. */
-const MAX_KEPT_CHARACTERS = 32_000_000;
+const MAX_KEPT_CHARACTERS = 16_000_000;
 
 /** A theme: its files, its documents, and the facts that they carry. */
 export class Theme {
