@@ -58,6 +58,7 @@ export class DeflatedAhead {
   readonly #helper: Pick<Helper, 'run' | 'stop'>;
   readonly #theirs: Promise<void>;
   readonly #places: ReadonlyMap<string, number>;
+  #hasFailed = false;
   /** The files of the block that was asked for last. */
   #held: { first: number; files: readonly Buffer[] } = { first: 0, files: [] };
 
@@ -79,7 +80,7 @@ export class DeflatedAhead {
       checksums: new Uint32Array(new SharedArrayBuffer(4 * files.length)),
       spool: this.#spool.shared,
     };
-    // What it could not do is done here, and told of here.
+    // What it could not do is done in its turn, and told of then.
     this.#theirs = helper.run(TASKS, 'deflateAhead', this.#work).catch(() => undefined);
   }
 
@@ -92,21 +93,19 @@ export class DeflatedAhead {
     return spool === undefined || helper === undefined ? undefined : new DeflatedAhead(tree, root, files, spool, helper);
   }
 
-  has(path: string): boolean {
-    return this.#places.has(path);
-  }
-
-  /** @throws UnreadableFileError when the file cannot be read, or was changed meanwhile */
-  async file(path: string): Promise<DeflatedFile> {
+  /** Undefined when the file was not to be deflated, or could not be: whoever asks does so in its turn, and is told why not. */
+  async file(path: string): Promise<DeflatedFile | undefined> {
     const at = this.#places.get(path);
-    if (at === undefined) throw new TypeError(`${path} was not to be deflated`);
+    if (at === undefined) return undefined;
     const held = (): Buffer | undefined => this.#held.files[at - this.#held.first];
     if (held() === undefined) {
       const block = this.#work.ends.findIndex((end) => at < end);
       await this.#finish(block);
+      if (!isDone(this.#work, block)) return undefined;
       this.#hold(block);
     }
-    return { crc32: this.#work.checksums[at] ?? 0, bytes: held() ?? Buffer.alloc(0) };
+    const bytes = held();
+    return bytes === undefined ? undefined : { crc32: this.#work.checksums[at] ?? 0, bytes };
   }
 
   async stop(): Promise<void> {
@@ -115,13 +114,17 @@ export class DeflatedAhead {
 
   /** Does what nobody has begun as long as the other thread is not ready with a block that it has begun. */
   async #finish(block: number): Promise<void> {
-    const read = (path: string): Buffer => this.#tree.read(path);
-    while (!isDone(this.#work, block)) {
+    while (!isDone(this.#work, block) && !this.#hasFailed) {
       const next = begin(this.#work);
-      if (next !== undefined) deflateBlock(this.#work, next, this.#spool, read);
-      else {
+      if (next === undefined) {
         await this.#theirs;
-        if (!isDone(this.#work, block)) deflateBlock(this.#work, block, this.#spool, read);
+        return;
+      }
+      try {
+        deflateBlock(this.#work, next, this.#spool, (path) => this.#tree.read(path));
+      } catch {
+        // A file cannot be read, or there is no more room for temporary files.
+        this.#hasFailed = true;
       }
     }
   }

@@ -64,8 +64,9 @@ async function pack(tree: FileTree, entry: FileEntry, ahead: DeflatedAhead | und
   if (entry.kind === 'folder') return packedAs(STORED, Buffer.alloc(0), Buffer.alloc(0));
   if (entry.kind === 'link') return packedTarget(entry);
   if (entry.size > SMALL_BYTES) return packLarge(tree, entry);
-  if (ahead?.has(entry.path) === true) {
-    const { bytes, crc32: checksum } = await ahead.file(entry.path);
+  const done = await ahead?.file(entry.path);
+  if (done !== undefined) {
+    const { bytes, crc32: checksum } = done;
     const method = bytes.length < entry.size ? DEFLATED : STORED;
     return { method, crc32: checksum, size: entry.size, packedSize: bytes.length, parts: [bytes] };
   }
