@@ -10,12 +10,15 @@ import { helpAsked, isKnownSlip, slipOf } from './slips.ts';
 import { Context, type Command, type CommonOptions, commonOptions } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import type { Io } from './io.ts';
-import { reportDefect, reportError } from './output/error-text.ts';
+import { reportDefect, reportError, usageText } from './output/error-text.ts';
+import { Paint } from './output/paint.ts';
 import { oneLine, visible } from './output/visible.ts';
 
 /** Runs one command line. Never throws and never exits: the caller does that with the status returned. */
 export async function run(argv: readonly string[], io: Io, version: string): Promise<ExitStatus> {
   let status: ExitStatus = ExitStatus.ok;
+  let flags: readonly string[] = [];
+  const paint = new Paint(io.hasColor);
   const program = new Program('pionero')
     .description('Makes, checks, renames and packs themes for content platforms.')
     .version(version, '-V, --version', 'print the version')
@@ -27,7 +30,7 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
       writeErr: (text) => io.stderr.write(visible(text)),
       getOutHasColors: () => io.hasColor,
       // A word that we know a meaning of is not misspelt.
-      outputError: (text, write) => write(isKnownSlip(argv) ? text.replace(/\(Did you mean .*\)\n/, '') : text),
+      outputError: (text, write) => write(usageText(isKnownSlip(argv) ? text.replace(/\(Did you mean .*\)\n/, '') : text, paint)),
     })
     .showHelpAfterError(false)
     .showSuggestionAfterError(true)
@@ -42,6 +45,7 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
     if (argv.find((word) => !word.startsWith('-')) === entry.name) {
       const { default: command } = await entry.load();
       describe(sub, command);
+      flags = optionsOf(command).map(({ flag }) => flag);
       sub.action(async (...given: unknown[]) => {
         status = await carryOut(sub, command, given, io, version);
       });
@@ -59,8 +63,8 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
     await program.parseAsync([...argv], { from: 'user' });
     return status;
   } catch (error) {
-    const slip = error instanceof CommanderError ? slipOf(error, argv) : undefined;
-    if (slip !== undefined) io.stderr.write(visible(`  → ${slip}\n`));
+    const slip = error instanceof CommanderError ? slipOf(error, argv, flags) : undefined;
+    if (slip !== undefined) io.stderr.write(visible(`  ${paint.name('→')} ${slip}\n`));
     return statusOf(error, io, argv.includes('--verbose'));
   }
 }
@@ -117,7 +121,7 @@ async function carryOut(sub: Program, command: Command, given: readonly unknown[
     const allowed = issue?.code === 'invalid_value' ? `; allowed: ${issue.values.join(', ')}` : '';
     const flag = optionsOf(command).find(({ name }) => name === issue?.path[0])?.flag;
     const given = sub.opts<Record<string, unknown>>()[String(issue?.path[0])];
-    sub.error(`error: ${flag ?? 'an option'} does not take this value${allowed}${meantChoice(issue, given)}`);
+    sub.error(`${flag ?? 'an option'} does not take this value${allowed}${meantChoice(issue, given)}`);
   }
   const args = given
     .slice(0, command.arguments.length)

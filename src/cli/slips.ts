@@ -44,6 +44,45 @@ const MEANT: Readonly<Record<string, string>> = {
   zip: 'pack',
 };
 
+const PLACES = ['to', 'out', 'into'];
+
+/** Options that people try first, and what may be meant: the first that the command has. */
+const MEANT_OPTIONS: Readonly<Record<string, readonly string[]>> = {
+  child: ['parent'],
+  debug: ['verbose'],
+  dest: PLACES,
+  destination: PLACES,
+  dir: PLACES,
+  directory: PLACES,
+  exclude: ['without'],
+  extends: ['parent'],
+  f: ['force'],
+  file: PLACES,
+  folder: PLACES,
+  from: ['kit'],
+  ignore: ['without'],
+  in: PLACES,
+  include: ['only'],
+  json: ['format json'],
+  n: ['dry-run'],
+  name: ['title'],
+  o: ['out', 'to'],
+  output: ['out', 'to'],
+  overwrite: ['force'],
+  path: PLACES,
+  preview: ['dry-run'],
+  q: ['quiet'],
+  silent: ['quiet'],
+  simulate: ['dry-run'],
+  skip: ['without'],
+  starter: ['kit'],
+  target: PLACES,
+  template: ['kit'],
+  type: ['as'],
+  v: ['verbose'],
+  y: ['yes'],
+};
+
 /** Whether the word in the place of the command is one that people try first. */
 export function isKnownSlip(argv: readonly string[]): boolean {
   return Object.hasOwn(MEANT, firstWord(argv));
@@ -60,20 +99,34 @@ export function helpAsked(argv: readonly string[]): string[] | undefined {
   return second !== undefined && COMMANDS.some(({ name }) => name === second) ? [second, '--help'] : ['--help'];
 }
 
-/** What to do about a command line that was not understood, where that can be guessed. */
-export function slipOf({ code, message }: CommanderError, argv: readonly string[]): string | undefined {
+/** What to do about a command line that was not understood, where that can be guessed. @param flags the command’s options */
+export function slipOf({ code, message }: CommanderError, argv: readonly string[], flags: readonly string[]): string | undefined {
   const word = firstWord(argv);
   if (code === 'commander.unknownCommand') {
     const meant = Object.hasOwn(MEANT, word) ? MEANT[word] : undefined;
     return meant === undefined ? '“pionero --help” lists the commands.' : `You may mean “pionero ${meant}”.`;
   }
-  if (code === 'commander.unknownOption') return factMeant(word, message);
+  const help = COMMANDS.some(({ name }) => name === word) ? `${word} --help` : '--help';
+  if (code === 'commander.unknownOption') {
+    // One that is nearly written so was named already.
+    if (message.includes('Did you mean')) return undefined;
+    return factMeant(word, message) ?? optionMeant(message, flags) ?? `“pionero ${help}” lists the options.`;
+  }
+  const isShort = code === 'commander.missingArgument' || code === 'commander.optionMissingArgument';
+  if (isShort || message.includes('Expected 0 arguments')) return `“pionero ${help}” says what it takes.`;
   if (code !== 'commander.excessArguments') return undefined;
   const words = argv.slice(argv.indexOf(word) + 1).filter((each) => !each.startsWith('-'));
   if (word !== 'new') return `A name with blanks needs quotes: "${words.join(' ')}".`;
   const title = words.join(' ');
   const shown = title.charAt(0).toUpperCase() + title.slice(1);
   return `An id is one word; the title can have more: pionero new ${words.join('-').toLowerCase()} --title "${shown}"`;
+}
+
+function optionMeant(message: string, flags: readonly string[]): string | undefined {
+  const option = /'--?([\w-]+)/.exec(message)?.[1] ?? '';
+  const meant = Object.hasOwn(MEANT_OPTIONS, option) ? MEANT_OPTIONS[option] : [];
+  const found = meant?.find((each) => flags.includes(`--${each.split(' ')[0]}`));
+  return found === undefined ? undefined : `You may mean --${found}.`;
 }
 
 /** Facts that people try as options: --author. Which there are is a matter of the platform, so they have one option together. */

@@ -22,6 +22,17 @@ export function reportError(error: PioneroError, io: Io, isVerbose: boolean): vo
   io.stderr.write(visible(`${lines.join('\n')}\n`));
 }
 
+/** What the library for command lines says of one that it does not understand, as all other messages are written. */
+export function usageText(text: string, paint: Paint): string {
+  const [what = '', ...more] = text
+    .trim()
+    .replace(/^error: /, '')
+    .replaceAll(/'([^'\n]*)'/g, '“$1”')
+    .split('\n');
+  const hints = more.map((line) => line.replace(/^\((.*)\)$/, '$1').replace(/^Did/, 'did'));
+  return [`${paint.bad('✗')} ${sentence(what)}\n`, ...hints.map((hint) => `  ${paint.name('→')} ${sentence(hint)}\n`)].join('');
+}
+
 /** Prints a defect of ours, without the stack unless it was asked for. */
 export function reportDefect(error: unknown, io: Io, isVerbose: boolean): void {
   const text = error instanceof Error ? (isVerbose ? (error.stack ?? error.message) : error.message) : String(error);
