@@ -75,7 +75,7 @@ async function submissionOf(
   const place = isOneOfMany ? join(given.out ?? '.', `${base}-submission`) : (given.out ?? `${base}-submission`);
   const folder = context.path(place);
   assertFree(context, folder, plan);
-  refuseErrors(context, opened, given.force);
+  refuseErrors(context, opened, given.force, plan);
   if (!(await isFolderWanted(context, join(folder, '..'), given))) return undefined;
   const made = await readable(async () => makeSubmission(context, opened, plan, folder, given));
   const { paint } = context;

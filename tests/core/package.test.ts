@@ -8,7 +8,7 @@ import { describe, expect, it } from 'vitest';
 import { RefusedError } from '../../src/core/errors.ts';
 import { SharedSpool } from '../../src/core/files/disk-spool.ts';
 import { DiskTree } from '../../src/core/files/disk-tree.ts';
-import { DeflatedAhead, deflateBlocks, type DeflateWork } from '../../src/core/archives/deflated-ahead.ts';
+import { DeflatedAhead, deflateBlocks, holdsFiles, type DeflateWork } from '../../src/core/archives/deflated-ahead.ts';
 import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts';
 import { Journal } from '../../src/core/changes/journal.ts';
 import { streamOutput } from '../../src/core/changes/write-output.ts';
@@ -191,7 +191,9 @@ describe('a package that is read back', () => {
 describe('a package that a second thread has begun', () => {
   /** A thread that is none: it does some blocks when it is begun, then ends as it is told to. */
   const helper = (blocks: number, end: 'ends' | 'dies' | 'is slow') => ({
-    run: async (_tasks: unknown, _name: string, work: never) => {
+    run: async (_tasks: unknown, name: string, work: never) => {
+      if (name === 'holdsFiles' && end === 'ends') return (await holdsFiles(work)) as never;
+      if (name === 'holdsFiles') throw new Error('out of memory');
       const { ends, ...rest } = work as DeflateWork;
       if (blocks > 0) deflateBlocks({ ...rest, ends: ends.slice(0, blocks) });
       // What it began and did not do.
@@ -227,6 +229,28 @@ describe('a package that a second thread has begun', () => {
     const all = [undefined, begun(SharedSpool.make(tmpdir())), ...(blocks === 0 ? [begun(noRoom)] : [])];
     const [alone, ...others] = await Promise.all(all.map((each) => packed(tree, each)));
     expect(others).toEqual(others.map(() => alone));
+  });
+
+  it.each(['ends', 'dies', 'is slow'] as const)('is read back by both, each its part, when that %s', async (end) => {
+    const place = new Workplace();
+    writeFiles(place.path('paso'), { 'a.txt': 'hut '.repeat(500), 'b.txt': 'door '.repeat(500) });
+    const tree = new DiskTree(place.path('paso'));
+    const plan = planPackage(new Theme(vereda, tree, { id: 'paso' }, 'paso'), []);
+    const begun = new DeflatedAhead(tree, tree.root, tree.entries, SharedSpool.make(tmpdir()), helper(99, end));
+    const written: Buffer[] = [];
+    const result = await writePackage(plan, async (part) => void written.push(part), begun);
+    const archive = Buffer.concat(written);
+    const path = place.path('x.zip');
+    writeFileSync(path, archive);
+    expect(await isPackageAsPlanned(path, plan, result, begun)).toBe(true);
+    for (const name of ['a.txt', 'b.txt']) {
+      const checksums = new Map([...result.checksums, [name, 1] as const]);
+      expect([name, await isPackageAsPlanned(path, plan, { checksums }, begun)]).toEqual([name, false]);
+      const at = archive.indexOf(`paso/${name}`) + `paso/${name}`.length;
+      writeFileSync(path, Buffer.from(archive).fill((archive[at] ?? 0) ^ 4, at, at + 1));
+      expect([name, await isPackageAsPlanned(path, plan, result, begun)]).toEqual([name, false]);
+      writeFileSync(path, archive);
+    }
   });
 
   it('tells of a file that was changed since it was listed', async () => {

@@ -110,7 +110,7 @@ async function packOne(context: Context, opened: OpenedTheme, given: Given): Pro
   const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(given.out, given.as), timeWanted(context));
   const target = context.path(given.out ?? plan.name);
   const made = await begunWhile(plan, async (begun): Promise<PackedAndProved | undefined> => {
-    refuseErrors(context, opened, given.force);
+    refuseErrors(context, opened, given.force, plan);
     if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });
     if (given.dryRun) return { packed: await tryPackage(plan, given, begun) };
     return (await isFolderWanted(context, dirname(target), given)) ? writeArchive(context, opened, plan, target, given, begun) : undefined;
@@ -166,7 +166,7 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], given: 
       const isTheme = !each.chain.commons.has(each.theme);
       const wishes = { ...given, prove: given.prove && isTheme };
       const { packed, proof } = await begunWhile(plan, async (begun): Promise<PackedAndProved> => {
-        if (isTheme) refuseErrors(context, each, given.force);
+        if (isTheme) refuseErrors(context, each, given.force, plan);
         if (given.dryRun) return { packed: await tryPackage(plan, given, begun) };
         return writeArchive(context, each, plan, target, wishes, begun);
       });

@@ -39,8 +39,8 @@ export default defineCommand({
     // What would fail at the end is said at the beginning.
     await catalogueAt(context, address);
     if (!given.dryRun) refuseUnknownSender(context, address);
-    refuseErrors(context, opened, false);
     const plan = planPackage(theme, configuration.pack.exclude, undefined, timeWanted(context));
+    refuseErrors(context, opened, false, plan);
     const temporary = join(temporaryFolder(), `pionero-submit-${randomBytes(8).toString('hex')}`);
     const { journal } = context;
     return withTemporary(journal, temporary, async () => {

@@ -4,6 +4,8 @@ import { readRange, withFile } from '../files/disk-file.ts';
 import { SharedSpool } from '../files/disk-spool.ts';
 import { UnreadableFileError, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { Helper, type HelperTasks } from '../parallel/helper.ts';
+import { ContentComparison, type ExpectedFile } from './comparison.ts';
+import { readZip } from './zip-read.ts';
 import { MIN_CHUNK } from './zip-format.ts';
 
 /** As small as the common program makes at its default, or smaller, in three quarters of the time of the library's default. */
@@ -56,7 +58,8 @@ export class DeflatedAhead {
   readonly #work: DeflateWork;
   readonly #spool: SharedSpool;
   readonly #helper: Pick<Helper, 'run' | 'stop'>;
-  readonly #theirs: Promise<void>;
+  /** Settled when the other thread has nothing more to begin: whether it is still there. */
+  readonly #theirs: Promise<boolean>;
   readonly #places: ReadonlyMap<string, number>;
   #hasFailed = false;
   /** The files of the block that was asked for last. */
@@ -81,7 +84,10 @@ export class DeflatedAhead {
       spool: this.#spool.shared,
     };
     // What it could not do is done in its turn, and told of then.
-    this.#theirs = helper.run(TASKS, 'deflateAhead', this.#work).catch(() => undefined);
+    this.#theirs = helper.run(TASKS, 'deflateBlocks', this.#work).then(
+      () => true,
+      () => false,
+    );
   }
 
   /** Begins; undefined when there is no second thread, the files are not on the disk, or there is too little to do. */
@@ -106,6 +112,14 @@ export class DeflatedAhead {
     }
     const bytes = held();
     return bytes === undefined ? undefined : { crc32: this.#work.checksums[at] ?? 0, bytes };
+  }
+
+  /** What {@link holdsFiles} says, as the other thread reads it; this one does so when the other is not there any more. */
+  async holds(path: string, files: readonly ExpectedFile[]): Promise<boolean> {
+    const asked = { path, files };
+    const isThere = await this.#theirs;
+    if (!isThere) return holdsFiles(asked);
+    return this.#helper.run(TASKS, 'holdsFiles', asked).catch(async () => holdsFiles(asked));
   }
 
   async stop(): Promise<void> {
@@ -151,7 +165,7 @@ function spoolWherePossible(): SharedSpool | undefined {
   }
 }
 
-const TASKS: HelperTasks<typeof import('./deflate.tasks.ts')> = { module: 'deflate.tasks.js' };
+const TASKS: HelperTasks<typeof import('./zip.tasks.ts')> = { module: 'zip.tasks.js' };
 
 /** What the second thread does: blocks that nobody has begun, until there are none. */
 export function deflateBlocks(work: DeflateWork): void {
@@ -160,6 +174,17 @@ export function deflateBlocks(work: DeflateWork): void {
   const buffer = Buffer.alloc(BLOCK_BYTES);
   const read = (path: string): Buffer => withFile(`${work.root}/${path}`, (file) => readRange(file, 0, file.size, buffer));
   for (let block = begin(work); block !== undefined; block = begin(work)) deflateBlock(work, block, spool, read);
+}
+
+/** Whether a zip archive on the disk holds files with the contents that are expected. */
+export async function holdsFiles({ path, files }: { path: string; files: readonly ExpectedFile[] }): Promise<boolean> {
+  const comparison = new ContentComparison(files);
+  try {
+    await withFile(path, async (file) => readZip(file, comparison));
+  } catch {
+    return false;
+  }
+  return comparison.isSame;
 }
 
 /** The next block, for whoever asks first; undefined when all are begun. */

@@ -5,6 +5,9 @@ import { kindOfFile } from '../../theme/templates.ts';
 const MACHINE =
   /\bfile:\/\/\/[^\s"'<>)]+|(?<![\w.:/-])\/(?:home|Users)\/[\w.-]+\/[\w./-]+|\b[A-Z]:[\\/]{1,2}Users[\\/][^\s"'<>)]+|\bhttps?:\/\/(?:localhost|127\.0\.0\.1)(?::\d+)?[^\s"'<>)]*/g;
 
+/** One of them stands in all of these: looked for by themselves, they are found, or not, in a quarter of the time. */
+const PARTS = ['file:///', '/home/', 'Users', '://localhost', '://127.0.0.1'];
+
 /** Paths and addresses that exist on the developer's machine only. */
 export const textMachinePath: Rule = {
   meta: {
@@ -22,7 +25,7 @@ export const textMachinePath: Rule = {
     },
   },
   *checkText(source, { theme }) {
-    if (['prose', 'source-map'].includes(kindOfFile(theme, source.file))) return;
+    if (!PARTS.some((part) => source.text.includes(part)) || ['prose', 'source-map'].includes(kindOfFile(theme, source.file))) return;
     for (const match of source.text.matchAll(MACHINE)) {
       const range = { start: match.index, end: match.index + match[0].length };
       yield {
