@@ -177,7 +177,6 @@ if (isWanted('links')) {
   });
 }
 
-/** Packs what lies in a folder, its check and the reading back included, and does so by hand, in turns. */
 /** Only makes the archive, as the common program does: decides what goes in, deflates, writes. */
 const WRITE_ONLY = `import { closeSync, openSync, writeSync } from 'node:fs';
 import { beginPackage, openThemeFolder, planPackage, writePackage } from ${JSON.stringify(join(process.cwd(), 'dist/core.js'))};
@@ -190,6 +189,7 @@ closeSync(file);
 await begun?.stop();
 `;
 
+/** Packs what lies in a folder, alone and with its check and the reading back, and does so by hand, in turns. */
 function measurePack(what, extensions) {
   const place = mkdtempSync(join(tmpdir(), 'pionero-bench-'));
   makeBigTheme(join(place, 'albar'), 20_000, 200e6, extensions);

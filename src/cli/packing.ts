@@ -8,6 +8,7 @@ import { judgePackage, type PackagePurpose } from '../core/package/judge-package
 import { ARCHIVE_FORMATS, formatOfName } from '../core/archives/archive-format.ts';
 import {
   beginPackage,
+  changedMeanwhile,
   isPackageAsPlanned,
   writePackage,
   type BegunPackage,
@@ -138,6 +139,8 @@ export async function writeArchive(
       write: async (sink) => writePackage(plan, sink, begun),
       accept: async (written, result) => {
         judge(result);
+        const [changed] = changedMeanwhile(plan);
+        if (changed !== undefined) throw new UnreadableFileError(changed, 'it was changed in the meantime');
         if (!(await isPackageAsPlanned(written, plan, result, begun)))
           throw new FailedOperationError({
             what: 'the archive, read back, was not what was packed',

@@ -24,6 +24,7 @@ export { provePackage, type Proof } from './rehearsal/prove-package.ts';
 export { thirdPartyIn, type ThirdParty } from './theme/third-party.ts';
 export {
   beginPackage,
+  changedMeanwhile,
   isPackageAsPlanned,
   planPackage,
   writePackage,

@@ -301,6 +301,25 @@ describe('a package', () => {
     expect(existsSync(place.path('paso.zip'))).toBe(false);
   });
 
+  it('is not written when a file changes while it is checked', async () => {
+    const place = await paso({ 'b.css': 'b{}\n' });
+    // A rule of somebody's own stands for an editor that saves at that moment: as many bytes, and others.
+    writeFiles(place.folder, {
+      'pionero.yaml': 'rule-files: [own.mjs]\n',
+      'own.mjs': `import { writeFileSync } from 'node:fs';
+export default {
+  meta: { id: 'hut/bell', severity: 'warning', summary: 'No bell', why: 'Guests ring.', messages: { none: 'there is no bell' }, example: { none: 'x' } },
+  *check() { writeFileSync(${JSON.stringify(place.path('paso/b.css'))}, 'c{}\\n'); },
+};\n`,
+    });
+    utimesSync(place.path('paso/b.css'), 1, 1);
+    expect(await place.run('pack', 'paso')).toMatchObject({
+      status: 1,
+      stderr: expect.stringMatching(/b\.css cannot be read[^]*changed in the meantime/) as string,
+    });
+    expect(existsSync(place.path('paso.zip'))).toBe(false);
+  });
+
   it('has the same bytes under any clock, zone, locale, umask, folder, file times, order and number of cores', async () => {
     // So much to deflate that a second thread helps, where there is one: in this process, there is none.
     const large = Object.fromEntries(['c', 'd', 'e'].map((name, i) => [`${name}.css`, `.hut-${i} { top: ${i}px }\n`.repeat(150_000)]));

@@ -8,7 +8,7 @@ import { describe, expect, it } from 'vitest';
 import { RefusedError } from '../../src/core/errors.ts';
 import { SharedSpool } from '../../src/core/files/disk-spool.ts';
 import { DiskTree } from '../../src/core/files/disk-tree.ts';
-import { DeflatedAhead, deflateBlocks, holdsFiles, type DeflateWork } from '../../src/core/archives/deflated-ahead.ts';
+import { DeflatedAhead, deflateBlocks, zipHolds, type DeflateWork } from '../../src/core/archives/deflated-ahead.ts';
 import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts';
 import { Journal } from '../../src/core/changes/journal.ts';
 import { streamOutput } from '../../src/core/changes/write-output.ts';
@@ -192,8 +192,8 @@ describe('a package that a second thread has begun', () => {
   /** A thread that is none: it does some blocks when it is begun, then ends as it is told to. */
   const helper = (blocks: number, end: 'ends' | 'dies' | 'is slow') => ({
     run: async (_tasks: unknown, name: string, work: never) => {
-      if (name === 'holdsFiles' && end === 'ends') return (await holdsFiles(work)) as never;
-      if (name === 'holdsFiles') throw new Error('out of memory');
+      if (name === 'zipHolds' && end === 'ends') return (await zipHolds(work)) as never;
+      if (name === 'zipHolds') throw new Error('out of memory');
       const { ends, ...rest } = work as DeflateWork;
       if (blocks > 0) deflateBlocks({ ...rest, ends: ends.slice(0, blocks) });
       // What it began and did not do.

@@ -1,4 +1,5 @@
 import { crc32 } from 'node:zlib';
+import { withFile, type OpenFile } from '../files/disk-file.ts';
 import type { FileEntry } from '../files/file-tree.ts';
 import type { EntryTaker, TakenFile } from './entry-taker.ts';
 import { nameInArchive } from './top-folder.ts';
@@ -6,18 +7,36 @@ import { nameInArchive } from './top-folder.ts';
 /** The CRC-32 of each file that an archive was made of, by path. */
 export type Checksums = ReadonlyMap<string, number>;
 
+/** What an archive was made of. */
+export interface MadeOf {
+  readonly entries: readonly FileEntry[];
+  /** The folder of the archive that they are in. */
+  readonly top: string;
+  /** Of the bytes that were packed. */
+  readonly checksums: Checksums;
+  /** The paths of files whose contents somebody else looks at. */
+  readonly elsewhere: ReadonlySet<string>;
+}
+
+/** Whether an archive on the disk holds what it was made of, and nothing else. */
+export async function holds(path: string, read: (file: OpenFile, taker: EntryTaker) => Promise<void>, of: MadeOf): Promise<boolean> {
+  const comparison = new Comparison(of);
+  try {
+    await withFile(path, async (file) => read(file, comparison));
+  } catch {
+    return false;
+  }
+  return comparison.isSame;
+}
+
 /** Holds an archive that is read back against what it was made of. */
-export class Comparison implements EntryTaker {
+class Comparison implements EntryTaker {
   readonly #left: Map<string, FileEntry>;
   readonly #checksums: Checksums;
   readonly #elsewhere: ReadonlySet<string>;
   #isSame = true;
 
-  /**
-   * @param checksums of the bytes that were packed
-   * @param elsewhere the paths of files whose content is read by somebody else: see {@link ContentComparison}
-   */
-  constructor(entries: readonly FileEntry[], top: string, checksums: Checksums, elsewhere: ReadonlySet<string> = new Set()) {
+  constructor({ entries, top, checksums, elsewhere }: MadeOf) {
     this.#left = new Map(entries.map((entry) => [nameInArchive(top, entry), entry]));
     this.#checksums = checksums;
     this.#elsewhere = elsewhere;
@@ -43,7 +62,17 @@ export class Comparison implements EntryTaker {
       return undefined;
     }
     if (this.#elsewhere.has(entry.path)) return undefined;
-    return summed(size, this.#checksums.get(entry.path), () => (this.#isSame = false));
+    let checksum = 0;
+    let length = 0;
+    return {
+      append: (part) => {
+        checksum = crc32(part, checksum);
+        length += part.length;
+      },
+      end: () => {
+        if (length !== size || checksum !== this.#checksums.get(entry.path)) this.#isSame = false;
+      },
+    };
   }
 
   refuseKind(name: string, kind: string): never {
@@ -61,55 +90,4 @@ export class Comparison implements EntryTaker {
 
 function isExecutable(mode: number): boolean {
   return (mode & 0o111) !== 0;
-}
-
-/** A file of an archive, by its name there, and what its content must come to. */
-export interface ExpectedFile {
-  readonly name: string;
-  readonly size: number;
-  readonly checksum: number | undefined;
-}
-
-/** Looks at the contents of some files of an archive, and at nothing else. */
-export class ContentComparison implements EntryTaker {
-  readonly #left: Map<string, ExpectedFile>;
-  #isSame = true;
-
-  constructor(files: readonly ExpectedFile[]) {
-    this.#left = new Map(files.map((each) => [each.name, each]));
-  }
-
-  /** Whether all of them came with the content that is expected; asked when all was read. */
-  get isSame(): boolean {
-    return this.#isSame && this.#left.size === 0;
-  }
-
-  addFolder(): void {}
-
-  addLink(): void {}
-
-  addFile(name: string): TakenFile | undefined {
-    const file = this.#left.get(name);
-    this.#left.delete(name);
-    return file === undefined ? undefined : summed(file.size, file.checksum, () => (this.#isSame = false));
-  }
-
-  refuseKind(name: string, kind: string): never {
-    throw new Error(`${name} is ${kind}`);
-  }
-}
-
-/** Adds up what comes of a file, and tells when it is something else. */
-function summed(size: number, checksum: number | undefined, differs: () => void): TakenFile {
-  let sum = 0;
-  let length = 0;
-  return {
-    append: (part) => {
-      sum = crc32(part, sum);
-      length += part.length;
-    },
-    end: () => {
-      if (length !== size || sum !== checksum) differs();
-    },
-  };
 }

@@ -4,7 +4,7 @@ import { readRange, withFile } from '../files/disk-file.ts';
 import { SharedSpool } from '../files/disk-spool.ts';
 import { UnreadableFileError, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { Helper, type HelperTasks } from '../parallel/helper.ts';
-import { ContentComparison, type ExpectedFile } from './comparison.ts';
+import { holds, type MadeOf } from './comparison.ts';
 import { readZip } from './zip-read.ts';
 import { MIN_CHUNK } from './zip-format.ts';
 
@@ -114,12 +114,12 @@ export class DeflatedAhead {
     return bytes === undefined ? undefined : { crc32: this.#work.checksums[at] ?? 0, bytes };
   }
 
-  /** What {@link holdsFiles} says, as the other thread reads it; this one does so when the other is not there any more. */
-  async holds(path: string, files: readonly ExpectedFile[]): Promise<boolean> {
-    const asked = { path, files };
+  /** What {@link holds} says of a zip archive, as the other thread reads it; this one does when the other is not there any more. */
+  async holds(path: string, of: MadeOf): Promise<boolean> {
+    const asked = { path, of };
     const isThere = await this.#theirs;
-    if (!isThere) return holdsFiles(asked);
-    return this.#helper.run(TASKS, 'holdsFiles', asked).catch(async () => holdsFiles(asked));
+    if (!isThere) return zipHolds(asked);
+    return this.#helper.run(TASKS, 'zipHolds', asked).catch(async () => zipHolds(asked));
   }
 
   async stop(): Promise<void> {
@@ -176,15 +176,9 @@ export function deflateBlocks(work: DeflateWork): void {
   for (let block = begin(work); block !== undefined; block = begin(work)) deflateBlock(work, block, spool, read);
 }
 
-/** Whether a zip archive on the disk holds files with the contents that are expected. */
-export async function holdsFiles({ path, files }: { path: string; files: readonly ExpectedFile[] }): Promise<boolean> {
-  const comparison = new ContentComparison(files);
-  try {
-    await withFile(path, async (file) => readZip(file, comparison));
-  } catch {
-    return false;
-  }
-  return comparison.isSame;
+/** What the second thread does of reading back: see {@link holds}. */
+export async function zipHolds({ path, of }: { path: string; of: MadeOf }): Promise<boolean> {
+  return holds(path, readZip, of);
 }
 
 /** The next block, for whoever asks first; undefined when all are begun. */

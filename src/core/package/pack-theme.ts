@@ -1,12 +1,11 @@
 import { createHash } from 'node:crypto';
 import { UsageError } from '../errors.ts';
-import { withFile } from '../files/disk-file.ts';
-import { nameInArchive } from '../archives/top-folder.ts';
 import type { FileEntry } from '../files/file-tree.ts';
 import type { Theme } from '../theme/theme.ts';
 import { ARCHIVE_FORMATS, type ArchiveFormat } from '../archives/archive-format.ts';
 import type { DeflatedAhead } from '../archives/deflated-ahead.ts';
-import { Comparison, type Checksums } from '../archives/comparison.ts';
+import { holds, type Checksums, type MadeOf } from '../archives/comparison.ts';
+import { halves } from '../parallel/halves.ts';
 import { choosePackageContents, type PackageContents } from '../theme/package-contents.ts';
 import { packageForm, type Held } from './package-form.ts';
 import type { Sink } from '../changes/disk-writer.ts';
@@ -96,26 +95,24 @@ export async function isPackageAsPlanned(
   { checksums }: Pick<PackedTheme, 'checksums'>,
   begun?: BegunPackage,
 ): Promise<boolean> {
-  const theirs = begun === undefined ? [] : secondHalf(held.entries);
-  const files = theirs.map((entry) => ({ name: nameInArchive(held.top, entry), size: entry.size, checksum: checksums.get(entry.path) }));
-  const areTheirs = begun?.holds(path, files);
-  const comparison = new Comparison(held.entries, held.top, checksums, new Set(theirs.map((entry) => entry.path)));
-  try {
-    await withFile(path, async (file) => format.read(file, comparison));
-    return comparison.isSame && (await areTheirs) !== false;
-  } catch {
-    await areTheirs?.catch(() => false);
-    return false;
-  }
+  const files = held.entries.filter(({ kind }) => kind === 'file');
+  const [first, second] = halves(files, ({ size }) => size);
+  const but = (elsewhere: readonly FileEntry[]): MadeOf => ({
+    entries: held.entries,
+    top: held.top,
+    checksums,
+    elsewhere: new Set(elsewhere.map((entry) => entry.path)),
+  });
+  const ours = async (elsewhere: readonly FileEntry[]): Promise<boolean> =>
+    holds(path, async (file, taker) => format.read(file, taker), but(elsewhere));
+  if (begun === undefined) return ours([]);
+  return (await Promise.all([begun.holds(path, but(first)), ours(second)])).every((isSame) => isSame);
 }
 
-/** The files with about half of the work to read them; opening one costs about as much as reading some thousand bytes. */
-function secondHalf(entries: readonly FileEntry[]): FileEntry[] {
-  const files = entries.filter(({ kind }) => kind === 'file');
-  const weightOf = ({ size }: FileEntry): number => 4000 + size;
-  const half = files.reduce((sum, entry) => sum + weightOf(entry), 0) / 2;
-  let sum = 0;
-  return files.filter((entry) => (sum += weightOf(entry)) > half);
+/** The files of a package that are not any more as they were when the theme was opened: what was checked may not be what was packed. */
+export function changedMeanwhile({ theme, entries }: PackagePlan): string[] {
+  const packed = new Set(entries.flatMap(({ kind, path }) => (kind === 'folder' ? [] : [path])));
+  return (theme.tree.disk?.changes() ?? []).filter((path) => packed.has(path));
 }
 
 function chooseFormat(theme: Theme, wanted: string | undefined): ArchiveFormat {

@@ -9,6 +9,7 @@ import { contractStretches, declaredEdits, kitEdits, parentStretches } from './d
 import { isOpenDocument, openEdits, packagesIn } from './open-documents.ts';
 import { LinkAnchor } from './links.ts';
 import { analyseText, decisionsOn, type Decisions, type FileAnalysis, type FileGlance, type FileMatch } from './analyse-file.ts';
+import { halves } from '../parallel/halves.ts';
 import { Helper, type HelperTasks } from '../parallel/helper.ts';
 import { analyseTexts, glanceAt, type AnalysisSetup } from './analyses.ts';
 import { addDerived, type Rebuilt } from './derived.ts';
@@ -120,13 +121,9 @@ async function inTwo<T>(
   paths: readonly string[],
   work: (paths: readonly string[], isOurs: boolean) => T[] | Promise<T[]>,
 ): Promise<T[]> {
-  // Opening a file costs about as much as reading some thousand bytes of it.
-  const weights = paths.map((path) => 4000 + (tree.get(path)?.size ?? 0));
-  const half = weights.reduce((sum, weight) => sum + weight, 0) / 2;
-  let split = 0;
-  for (let sum = 0; split < paths.length && sum < half; split++) sum += weights[split] ?? 0;
-  const theirs = work(paths.slice(0, split), false);
-  const ours = await work(paths.slice(split), true);
+  const [first, second] = halves(paths, (path) => tree.get(path)?.size ?? 0);
+  const theirs = work(first, false);
+  const ours = await work(second, true);
   return [...(await theirs), ...ours];
 }
 
