@@ -44,21 +44,19 @@ function sources() {
 
 const defined = { PIONERO_VERSION: JSON.stringify(version), PIONERO_BUILD: JSON.stringify(sources()) };
 
-// The library, and what runs in threads of its own.
+const asModules = { ...common, format: 'esm', banner, plugins: [onDemand(common)], define: defined };
+// The library, in one file: many small ones take longer to find than one to read.
+await build({ ...asModules, entryPoints: { core: 'src/core/index.ts' } });
+// What runs in threads of its own, and what the build itself runs.
 await build({
-  ...common,
-  format: 'esm',
+  ...asModules,
   splitting: true,
-  banner,
-  plugins: [onDemand(common)],
   entryPoints: {
     'keep-code': 'src/cli/keep-code.ts',
-    core: 'src/core/index.ts',
     'man-page': 'src/cli/man-page.ts',
     'helper-thread': 'src/core/parallel/helper-thread.ts',
     ...Object.fromEntries(tasks),
   },
-  define: defined,
 });
 // The program: src/cli/bundle.ts says how it is loaded. What a command does not need of it is not run.
 const apart = {

@@ -4,21 +4,22 @@ import type { FileEntry } from '../files/file-tree.ts';
 import type { EntryTaker, TakenFile } from './entry-taker.ts';
 import { nameInArchive } from './top-folder.ts';
 
-/** The CRC-32 of each file that an archive was made of, by path. */
-export type Checksums = ReadonlyMap<string, number>;
+/** The CRC-32 of what was packed, for each entry in its place; 0 where it is no file. */
+export type Checksums = Uint32Array;
 
 /** What an archive was made of. */
 export interface MadeOf {
+  /** In the order in which they were written. */
   readonly entries: readonly FileEntry[];
   /** The folder of the archive that they are in. */
   readonly top: string;
-  /** Of the bytes that were packed. */
   readonly checksums: Checksums;
-  /** The paths of files whose contents somebody else looks at. */
-  readonly elsewhere: ReadonlySet<string>;
+  /** The entries whose contents are looked at: from the first place to before the second. Somebody else looks at the others. */
+  readonly from: number;
+  readonly to: number;
 }
 
-/** Whether an archive on the disk holds what it was made of, and nothing else. */
+/** Whether an archive on the disk holds what it was made of, in that order, and nothing else. */
 export async function holds(path: string, read: (file: OpenFile, taker: EntryTaker) => Promise<void>, of: MadeOf): Promise<boolean> {
   const comparison = new Comparison(of);
   try {
@@ -31,20 +32,18 @@ export async function holds(path: string, read: (file: OpenFile, taker: EntryTak
 
 /** Holds an archive that is read back against what it was made of. */
 class Comparison implements EntryTaker {
-  readonly #left: Map<string, FileEntry>;
-  readonly #checksums: Checksums;
-  readonly #elsewhere: ReadonlySet<string>;
+  readonly #of: MadeOf;
+  /** How many entries came. */
+  #count = 0;
   #isSame = true;
 
-  constructor({ entries, top, checksums, elsewhere }: MadeOf) {
-    this.#left = new Map(entries.map((entry) => [nameInArchive(top, entry), entry]));
-    this.#checksums = checksums;
-    this.#elsewhere = elsewhere;
+  constructor(of: MadeOf) {
+    this.#of = of;
   }
 
-  /** Whether every entry came once, with the same content, and no other; asked when all was read. */
+  /** Whether every entry came, with the same content, and no other; asked when all was read. */
   get isSame(): boolean {
-    return this.#isSame && this.#left.size === 0;
+    return this.#isSame && this.#count === this.#of.entries.length;
   }
 
   addFolder(name: string): void {
@@ -56,12 +55,14 @@ class Comparison implements EntryTaker {
   }
 
   addFile(name: string, size: number, mode: number): TakenFile | undefined {
+    const at = this.#count;
     const entry = this.#expect(name, 'file');
     if (entry === undefined || entry.size !== size || isExecutable(entry.mode) !== isExecutable(mode)) {
       this.#isSame = false;
       return undefined;
     }
-    if (this.#elsewhere.has(entry.path)) return undefined;
+    const { from, to, checksums } = this.#of;
+    if (at < from || at >= to) return undefined;
     let checksum = 0;
     let length = 0;
     return {
@@ -70,7 +71,7 @@ class Comparison implements EntryTaker {
         length += part.length;
       },
       end: () => {
-        if (length !== size || checksum !== this.#checksums.get(entry.path)) this.#isSame = false;
+        if (length !== size || checksum !== checksums[at]) this.#isSame = false;
       },
     };
   }
@@ -80,9 +81,9 @@ class Comparison implements EntryTaker {
   }
 
   #expect(name: string, kind: FileEntry['kind']): FileEntry | undefined {
-    const entry = this.#left.get(name);
-    this.#left.delete(name);
-    if (entry?.kind === kind) return entry;
+    const entry = this.#of.entries[this.#count];
+    this.#count += 1;
+    if (entry?.kind === kind && nameInArchive(this.#of.top, entry) === name) return entry;
     this.#isSame = false;
     return undefined;
   }

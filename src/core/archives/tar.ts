@@ -15,21 +15,15 @@ const BLOCK = 512;
  * @param time of all entries, in milliseconds since 1970: equal themes give equal bytes
  */
 export async function writeTarGz(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink, time = 0): Promise<Checksums> {
-  const checksums = new Map<string, number>();
+  const checksums = new Uint32Array(entries.length);
   const gzip = createGzip();
   Readable.from(tarBlocks(tree, entries, top, new Date(time), checksums)).pipe(gzip);
   for await (const part of gzip as AsyncIterable<Buffer>) await sink(part);
   return checksums;
 }
 
-function* tarBlocks(
-  tree: FileTree,
-  entries: readonly FileEntry[],
-  top: string,
-  time: Date,
-  checksums: Map<string, number>,
-): Generator<Buffer> {
-  for (const entry of entries) {
+function* tarBlocks(tree: FileTree, entries: readonly FileEntry[], top: string, time: Date, checksums: Checksums): Generator<Buffer> {
+  for (const [i, entry] of entries.entries()) {
     yield* headerBlocks(entry, pathInArchive(top, entry.path), entry.kind === 'file' ? entry.size : 0, time);
     if (entry.kind !== 'file') continue;
     let length = 0;
@@ -39,7 +33,7 @@ function* tarBlocks(
       checksum = crc32(part, checksum);
       yield part;
     }
-    checksums.set(entry.path, checksum);
+    checksums[i] = checksum;
     if (length !== entry.size) throw new UnreadableFileError(entry.path, 'it was changed in the meantime');
     yield padding(length);
   }

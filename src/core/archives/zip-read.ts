@@ -18,6 +18,9 @@ const UNICODE_PATH = 0x7075;
 /** Smaller entries are unpacked in one go: a stream for each would take ten times as long. */
 const LARGE_BYTES = 1 << 20;
 
+/** Most entries fit in, with what stands before them. */
+const BUFFER_BYTES = 1 << 18;
+
 /**
  * Reads a zip archive. Every entry is held against its checksum, its sizes, and what stands before its content.
  * @throws Error when it is damaged
@@ -28,6 +31,7 @@ export async function readZip(file: OpenFile, taker: EntryTaker): Promise<void> 
     autoClose: false,
     decodeStrings: false,
   });
+  const buffer = Buffer.allocUnsafe(Math.min(file.size, BUFFER_BYTES));
   for await (const entry of zip.eachEntry()) {
     const name = nameOf(entry);
     const mode = entry.externalFileAttributes >>> 16;
@@ -35,13 +39,13 @@ export async function readZip(file: OpenFile, taker: EntryTaker): Promise<void> 
     if (name.endsWith('/')) {
       if (entry.uncompressedSize > 0) taker.refuseKind(name, 'a folder with a content');
       taker.addFolder(name, mode);
-    } else if (type === LINK_TYPE) taker.addLink(name, (await readLink(zip, file, entry)).toString('utf8'));
+    } else if (type === LINK_TYPE) taker.addLink(name, (await readLink(zip, file, entry, buffer)).toString('utf8'));
     else if (type === FOLDER_TYPE) taker.refuseKind(name, 'a folder with a content');
     else if (type !== 0 && type !== FILE_TYPE) taker.refuseKind(name, 'a device, a pipe or a socket');
     else {
       const target = taker.addFile(name, entry.uncompressedSize, mode);
       if (target === undefined) continue;
-      await readInto(zip, file, entry, (part) => target.append(part));
+      await readInto(zip, file, entry, buffer, (part) => target.append(part));
       target.end();
     }
   }
@@ -56,15 +60,25 @@ function nameOf({ fileNameRaw, generalPurposeBitFlag, extraFields }: yauzl.Entry
   return yauzl.getFileNameLowLevel(generalPurposeBitFlag, fileNameRaw, extraFields, true);
 }
 
-async function readLink(zip: yauzl.ZipFile, file: OpenFile, entry: yauzl.Entry): Promise<Buffer> {
+async function readLink(zip: yauzl.ZipFile, file: OpenFile, entry: yauzl.Entry, buffer: Buffer): Promise<Buffer> {
   if (entry.uncompressedSize > LARGE_BYTES) throw new Error(`the target of the link “${nameOf(entry)}” is too long`);
   const parts: Buffer[] = [];
-  await readInto(zip, file, entry, (part) => void parts.push(part));
+  await readInto(zip, file, entry, buffer, (part) => void parts.push(Buffer.from(part)));
   return Buffer.concat(parts);
 }
 
-/** Reads an entry's content. @throws Error when it is not what the archive's directory says */
-async function readInto(zip: yauzl.ZipFile, file: OpenFile, entry: yauzl.Entry, take: (part: Buffer) => void): Promise<void> {
+/**
+ * Reads an entry's content.
+ * @param buffer memory for a part of the archive, used where it is large enough
+ * @throws Error when it is not what the archive's directory says
+ */
+async function readInto(
+  zip: yauzl.ZipFile,
+  file: OpenFile,
+  entry: yauzl.Entry,
+  buffer: Buffer,
+  take: (part: Buffer) => void,
+): Promise<void> {
   const { compressionMethod, compressedSize, uncompressedSize } = entry;
   const name = nameOf(entry);
   if (entry.isEncrypted()) throw new Error(`“${name}” is encrypted`);
@@ -72,7 +86,8 @@ async function readInto(zip: yauzl.ZipFile, file: OpenFile, entry: yauzl.Entry, 
     throw new Error(`“${name}” is compressed in a way that is not known here (method ${compressionMethod})`);
   const isDeflated = compressionMethod === DEFLATED;
   if (!isDeflated && compressedSize !== uncompressedSize) throw new Error(`the sizes of “${name}” contradict each other`);
-  const start = startOfContent(file, entry);
+  const isSmall = compressedSize <= LARGE_BYTES && uncompressedSize <= LARGE_BYTES;
+  const { start, read } = startOfContent(file, entry, isSmall ? compressedSize : 0, buffer);
   let checksum = 0;
   let length = 0;
   const check = (part: Buffer): void => {
@@ -81,8 +96,8 @@ async function readInto(zip: yauzl.ZipFile, file: OpenFile, entry: yauzl.Entry, 
     if (length > uncompressedSize) throw new Error(`“${name}” is larger than it says`);
     take(part);
   };
-  if (compressedSize <= LARGE_BYTES && uncompressedSize <= LARGE_BYTES) {
-    const packed = readRange(file, start, compressedSize);
+  if (isSmall) {
+    const packed = read.length === compressedSize ? read : readRange(file, start, compressedSize, buffer);
     check(isDeflated ? inflateRawSync(packed, inflating(uncompressedSize)) : packed);
   } else {
     const stream = await new Promise<Readable>((resolve, reject) => {
@@ -102,13 +117,19 @@ function inflating(size: number): ZlibOptions {
   return { maxOutputLength: Math.max(1, size), chunkSize: Math.max(MIN_CHUNK, size) };
 }
 
-/** Where an entry's content begins. @throws Error when what stands before it is about another entry */
-function startOfContent(file: OpenFile, entry: yauzl.Entry): number {
+/**
+ * Where an entry's content begins, and what was read of it on the way, which costs no call to the system.
+ * @param wanted so many bytes of it
+ * @throws Error when what stands before it is about another entry
+ */
+function startOfContent(file: OpenFile, entry: yauzl.Entry, wanted: number, buffer: Buffer): { start: number; read: Buffer } {
   const { relativeOffsetOfLocalHeader: at, fileNameRaw } = entry;
-  const header = readRange(file, at, LOCAL_HEADER_BYTES + fileNameRaw.length);
+  const headerBytes = LOCAL_HEADER_BYTES + fileNameRaw.length;
+  const header = readRange(file, at, Math.max(headerBytes, Math.min(headerBytes + wanted, file.size - at)), buffer);
   if (header.readUInt32LE(0) !== LOCAL_SIGNATURE) throw new Error(`“${nameOf(entry)}” is not where the archive’s directory has it`);
   const nameBytes = header.readUInt16LE(26);
-  if (nameBytes !== fileNameRaw.length || !header.subarray(LOCAL_HEADER_BYTES).equals(fileNameRaw))
+  if (nameBytes !== fileNameRaw.length || !header.subarray(LOCAL_HEADER_BYTES, headerBytes).equals(fileNameRaw))
     throw new Error(`“${nameOf(entry)}” has another name where its content stands`);
-  return at + LOCAL_HEADER_BYTES + nameBytes + header.readUInt16LE(28);
+  const contentAt = headerBytes + header.readUInt16LE(28);
+  return { start: at + contentAt, read: header.subarray(contentAt) };
 }

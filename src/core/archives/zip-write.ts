@@ -31,21 +31,21 @@ export async function writeZip(
   ahead?: DeflatedAhead,
 ): Promise<Checksums> {
   const when = dosTime(time);
-  const checksums = new Map<string, number>();
+  const checksums = new Uint32Array(entries.length);
   const written: Buffer[] = [];
   let offset = 0;
   const emit = async (part: Buffer): Promise<void> => {
     offset += part.length;
     await sink(part);
   };
-  for (const entry of entries) {
+  for (const [i, entry] of entries.entries()) {
     const name = Buffer.from(nameInArchive(top, entry));
     const { parts, ...numbers } = await pack(tree, entry, ahead);
     const record: ZipEntry = { name, mode: modeOf(entry), offset, time: when, ...numbers };
     await emit(localHeader(record));
     for (const part of parts) await emit(part);
     written.push(directoryHeader(record));
-    if (entry.kind === 'file') checksums.set(entry.path, record.crc32);
+    if (entry.kind === 'file') checksums[i] = record.crc32;
   }
   const directory = Buffer.concat(written);
   const directoryOffset = offset;

@@ -213,7 +213,8 @@ function listNames(root: string, folder: string, unlisted: { path: string; reaso
 }
 
 function describe(root: string, path: string): FileEntry | undefined {
-  const full = join(root, path);
+  // Not joined: there is nothing to put right in the path of an entry, and a walk asks for many.
+  const full = `${root}/${path}`;
   const stat = statIfThere(full);
   if (stat === undefined) return undefined;
   const { mtimeMs } = stat;

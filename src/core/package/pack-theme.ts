@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto';
 import { UsageError } from '../errors.ts';
-import type { FileEntry } from '../files/file-tree.ts';
 import type { Theme } from '../theme/theme.ts';
 import { ARCHIVE_FORMATS, type ArchiveFormat } from '../archives/archive-format.ts';
 import type { DeflatedAhead } from '../archives/deflated-ahead.ts';
@@ -95,18 +94,13 @@ export async function isPackageAsPlanned(
   { checksums }: Pick<PackedTheme, 'checksums'>,
   begun?: BegunPackage,
 ): Promise<boolean> {
-  const files = held.entries.filter(({ kind }) => kind === 'file');
-  const [first, second] = halves(files, ({ size }) => size);
-  const but = (elsewhere: readonly FileEntry[]): MadeOf => ({
-    entries: held.entries,
-    top: held.top,
-    checksums,
-    elsewhere: new Set(elsewhere.map((entry) => entry.path)),
-  });
-  const ours = async (elsewhere: readonly FileEntry[]): Promise<boolean> =>
-    holds(path, async (file, taker) => format.read(file, taker), but(elsewhere));
-  if (begun === undefined) return ours([]);
-  return (await Promise.all([begun.holds(path, but(first)), ours(second)])).every((isSame) => isSame);
+  const { entries, top } = held;
+  const part = (from: number, to: number): MadeOf => ({ entries, top, checksums, from, to });
+  const ours = async (from: number): Promise<boolean> =>
+    holds(path, async (file, taker) => format.read(file, taker), part(from, entries.length));
+  if (begun === undefined) return ours(0);
+  const split = halves(entries, ({ size }) => size)[0].length;
+  return (await Promise.all([begun.holds(path, part(0, split)), ours(split)])).every((isSame) => isSame);
 }
 
 /** The files of a package that are not any more as they were when the theme was opened: what was checked may not be what was packed. */
