@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
-import { judgeId } from '../../src/core/placing/judge-id.ts';
+import { confusableWith, judgeId } from '../../src/core/placing/judge-id.ts';
 import { Shelves } from '../../src/core/theme/shelf.ts';
 import { Workplace } from '../support/program.ts';
 import { platformNamed, writeFiles } from '../support/trees.ts';
@@ -25,6 +25,10 @@ describe('an id', () => {
     ['menu', 0, /▲ menu can be used\n {2}it is a common word/],
     ['noche', 0, /it is part of another theme’s id/],
     ['con', 1, /Windows keeps this name for a device/],
+    ['lumbrе', 1, /− “е” only looks like e: it is a letter of another alphabet; expected: [^]*→ free: lumbre, lumbre-theme/],
+    ['сосо', 1, /− “с” only looks like c[^]*→ free: coco, /],
+    ['łąka', 1, /− expected: [^]*→ free: laka, /],
+    ['the theme', 1, /→ free: the-theme, the-theme-look, the-theme-base, my-the-theme\n/],
   ])('%s', async (id, status, says) => {
     const outcome = await name(shelf(), id);
     expect([outcome.status, outcome.stdout]).toEqual([status, expect.stringMatching(says)]);
@@ -40,6 +44,11 @@ describe('an id', () => {
         expect([platform.contract.name, id, alternatives.includes(id)]).toEqual([platform.contract.name, id, false]);
       }
     }
+  });
+
+  it.each(['ρico', 'рісо', 'PÍCO', 'pic0'])('%s looks like pico', (id) => {
+    const pico = { id: 'pico', where: 'shelf' } as const;
+    expect(confusableWith(id, [pico, { id: 'pino', where: 'shelf' }])).toEqual([{ ...pico, how: 'look-alike' }]);
   });
 
   it('is written as the platform writes it, each form once', () => {

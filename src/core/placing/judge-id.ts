@@ -1,5 +1,6 @@
 import { weigh, type Weight } from '../names/weight.ts';
 import { fillShape } from '../names/shape.ts';
+import { asItLooks } from '../names/look-alikes.ts';
 import { isSpelling, spell, splitWords, SPELLINGS } from '../names/spelling.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
 import { isSlip } from '../text/nearest.ts';
@@ -122,27 +123,19 @@ function likeness(a: string, b: string): Confusable['how'] | undefined {
   return isSlip(a, b) && isSlip(b, a) ? 'slip' : undefined;
 }
 
-/** Letters that look alike, as one: also those of other scripts (Unicode Technical Standard 39, section 4, in small). */
+/** Latin letters and digits that look alike, as one. */
 const ALIKE: readonly (readonly [RegExp, string])[] = [
   [/rn/g, 'm'],
   [/vv/g, 'w'],
   [/cl/g, 'd'],
-  [/[1i|!ıіl]/g, 'l'],
-  [/[0oοо]/g, 'o'],
-  [/[5sѕ]/g, 's'],
+  [/[1i|!l]/g, 'l'],
+  [/[0o]/g, 'o'],
+  [/[5s]/g, 's'],
   [/[2z]/g, 'z'],
-  [/[а]/g, 'a'],
-  [/[е]/g, 'e'],
-  [/[р]/g, 'p'],
-  [/[с]/g, 'c'],
-  [/[х]/g, 'x'],
-  [/[у]/g, 'y'],
 ];
 
 function skeleton(id: string): string {
-  const plain = id
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
+  const plain = asItLooks(id)
     .toLowerCase()
     .replace(/[-_. ]/g, '');
   return ALIKE.reduce((text, [letters, one]) => text.replace(letters, one), plain);
@@ -182,5 +175,6 @@ function likeIt(id: string, { contract }: Platform): string[] {
     ['my', ...words],
     [...words, 'two'],
   ];
-  return [words, ...longer].map((each) => SPELLINGS[style](each));
+  // No word twice: “my-theme-theme” helps nobody.
+  return [words, ...longer.filter((each) => new Set(each).size === each.length)].map((each) => SPELLINGS[style](each));
 }

@@ -4,6 +4,7 @@ import semver from 'semver';
 import { compareText } from '../files/file-tree.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { nearest } from '../text/nearest.ts';
+import { asItLooks, strayLetter, withoutAccents } from '../names/look-alikes.ts';
 import { spell, splitWords, type Spelling } from '../names/spelling.ts';
 import type { NameGrammar, NeedCondition, PlatformContract } from './schema.ts';
 import { fillShape } from '../names/shape.ts';
@@ -44,17 +45,16 @@ function problemOfName(name: string, grammar: NameGrammar): string | undefined {
   if (grammar.reserved.includes(name)) return 'the host keeps this name for itself';
   const longest = grammar['max-length'];
   if (longest !== undefined && name.length > longest) return `it has ${name.length} characters; at most ${longest} are allowed`;
-  if (!matchesPattern(name, grammar.pattern)) return `expected: ${grammar.grammar}`;
-  return undefined;
+  if (matchesPattern(name, grammar.pattern)) return undefined;
+  const stray = strayLetter(name);
+  return stray === undefined
+    ? `expected: ${grammar.grammar}`
+    : `“${stray.letter}” only looks like ${stray.looksLike}: it is a letter of another alphabet; expected: ${grammar.grammar}`;
 }
 
 function suggestName(name: string, grammar: NameGrammar): string | undefined {
-  // Accents fall off by decomposition: Ünï becomes uni.
-  const plain = name
-    .normalize('NFKD')
-    .replace(/\p{M}/gu, '')
-    .replace(/[^A-Za-z0-9]+/g, ' ')
-    .trim();
+  const letters = strayLetter(name) === undefined ? withoutAccents(name) : asItLooks(name);
+  const plain = letters.replace(/[^A-Za-z0-9]+/g, ' ').trim();
   const words = splitWords(plain);
   const style: Spelling = grammar.spelling === 'free' ? 'kebab' : grammar.spelling;
   const tries = [spell(words, style), spell(words, 'flat'), spell(['theme', ...words], style), spell([...words, 'theme'], style)];
