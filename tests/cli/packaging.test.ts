@@ -278,6 +278,11 @@ describe('a package', () => {
     expect(execFileSync('unzip', ['-p', place.path('paso.zip'), 'paso/sheet.css'], { encoding: 'utf8' })).toContain('version: 0.2.0');
   });
 
+  it('is called in what is to be done next as it was called with --out', async () => {
+    const { stdout } = await (await paso()).run('pack', 'paso', '--out', 'dist/look.zip', '--yes');
+    expect(stdout).toMatch(/Next\n {2}1\. Upload dist\/look\.zip under/);
+  });
+
   it('takes its parents and shared files along, each in its archive, in the order of the chain', async () => {
     const place = new Workplace();
     cpSync(SHELF, place.path('shelf'), { recursive: true });

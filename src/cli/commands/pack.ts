@@ -129,7 +129,7 @@ async function packOne(context: Context, opened: OpenedTheme, given: Given): Pro
   const needs = needsOf(opened);
   if (needs.length > 0) context.say(`\n${paint.strong('Needed on the host')}  ${needs.map(needText).join(', ')}`);
   const next = opened.theme.platform.contract.package.forms[plan.format.name]?.next ?? opened.theme.platform.contract['next-steps'].pack;
-  const steps = next.map((step) => fillShape(step, opened.theme.names).replaceAll('{archive}', plan.name));
+  const steps = next.map((step) => fillShape(step, opened.theme.names).replaceAll('{archive}', context.shown(target)));
   if (steps.length > 0 && !given.dryRun)
     context.say(`\n${paint.strong('Next')}\n${steps.map((step, i) => `  ${i + 1}. ${step}`).join('\n')}`);
   context.result({

@@ -442,7 +442,7 @@ export const PlatformSchema = z.strictObject({
       pack: z.array(z.string()).default([]),
     })
     .default({ new: [], install: [], meta: [], pack: [] })
-    .describe('What to do by hand afterwards; may hold {id}'),
+    .describe('What to do by hand afterwards; may hold {id}, and after packing {archive}'),
   sample: z.record(z.string(), z.unknown()).default({}).describe('What the stand-in host gives to templates'),
   states: z
     .record(
