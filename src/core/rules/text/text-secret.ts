@@ -1,13 +1,10 @@
-import { holdsAny } from '../../text/comment-lines.ts';
+import { endingOf } from '../../text/file-kinds.ts';
+import { findSecrets } from '../../text/secrets.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
-const KEY = /-----BEGIN (?:[A-Z]+ )*PRIVATE KEY-----/;
-const CREDENTIAL =
-  /\b(?:api[_-]?key|secret(?:[_-]?key)?|access[_-]?token|auth[_-]?token|password|passwd)\b["']?\s*(?:[:=]|=>)\s*["']([A-Za-z0-9+/_=.-]{12,})["']/gi;
-
-/** One of them stands in every credential. */
-const WORDS = ['key', 'secret', 'token', 'passw'];
+/** Files in which programs keep keys, which are no text. */
+const KEY_STORE = /\.(?:jks|kdbx|keystore|p12|pfx)$/i;
 
 /** Private keys and credentials. */
 export const textSecret: Rule = {
@@ -30,29 +27,20 @@ export const textSecret: Rule = {
       },
     },
   },
+  *check({ theme }) {
+    for (const { path, kind } of theme.tree.entries)
+      if (kind === 'file' && KEY_STORE.test(path)) yield { file: path, message: 'key', hint: advise('remove-secret') };
+  },
   *checkText(source) {
-    const at = { file: source.file, source };
-    const key = KEY.exec(source.text);
-    if (key !== null)
-      yield {
-        ...at,
-        message: 'key',
-        range: { start: key.index, end: key.index + key[0].length },
-        hint: advise('remove-secret'),
-      };
-    for (const match of holdsAny(source.text, WORDS) ? source.text.matchAll(CREDENTIAL) : []) {
-      const value = match[1] ?? '';
-      // Words that are put together are names of settings, and what repeats one sign is a placeholder.
-      if (!/\d/.test(value) || !/[a-z]/i.test(value) || /^(.)\1+$/.test(value)) continue;
-      const start = match.index + match[0].lastIndexOf(value);
-      const shown = `${value.slice(0, 4)}…`;
-      yield {
-        ...at,
-        message: 'credential',
-        args: { value: shown },
-        range: { start, end: start + value.length },
-        hint: advise('owner-enters'),
-      };
+    const { kind, language } = endingOf(source.file);
+    const isCode = language !== 'shell' && (kind === 'script' || kind === 'code' || kind === 'stylesheet' || kind === 'markup');
+    for (const { kind: what, start, end } of findSecrets(source.text, isCode)) {
+      const at = { file: source.file, source, range: { start, end } };
+      // As much of it as is needed to find it again, and no more: reports go round.
+      const args = { value: `${source.text.slice(start, start + 4)}…` };
+      yield what === 'key'
+        ? { ...at, message: 'key', hint: advise('remove-secret') }
+        : { ...at, message: 'credential', args, hint: advise('owner-enters') };
     }
   },
 };
