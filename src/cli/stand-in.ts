@@ -70,7 +70,7 @@ export async function keepSite(applying: ApplyOptions, host: StandInHost, { page
   const title = `${theme.names.title ?? theme.names.id}, page by page`;
   const operations = [
     ...copyOperations(new DiskTree(host.folder)),
-    ...pages.map((page) => file(`${pageName(page)}.html`, page.html)),
+    ...made.map((page) => file(`${pageName(page)}.html`, page.html)),
     ...(made.length === 0 ? [] : [file(sheetName(pages), contactSheet(title, sheet, called))]),
     ...(before === undefined ? [] : copyOperations(before.files).map((operation) => ({ ...operation, path: `before/${operation.path}` }))),
     ...old.map((page) => file(`before/${pageName(page)}.html`, page.html)),

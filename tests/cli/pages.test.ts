@@ -1,4 +1,4 @@
-import { cpSync, existsSync, readFileSync } from 'node:fs';
+import { cpSync, existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, it } from 'vitest';
 import { DEMO_SHELVES, Workplace } from '../support/program.ts';
@@ -27,6 +27,14 @@ it('all pages are on one sheet, each a link to itself, with those of another the
   // The other theme's pages have its files beside them.
   expect(existsSync(place.path('site/before/themes/albar/sheet.css'))).toBe(true);
   expect(readFileSync(place.path('site/before/front.html'), 'utf8')).not.toContain('cierzo');
+});
+
+it('that was not made is not there, and nobody is sent to open it', async () => {
+  const place = new Workplace();
+  await place.run('new', 'lumbre', '--platform', 'sphinx', '--yes');
+  const { stdout } = await place.run('rehearse', 'lumbre', '--platform', 'sphinx', '--out', 'site', '--yes');
+  expect(stdout).toMatch(/The site is kept in site: it has no pages\.\n$/);
+  expect(readdirSync(place.path('site'))).toEqual(['_themes']);
 });
 
 it('an earlier version is compared with, and the same theme does not differ', async () => {

@@ -200,10 +200,9 @@ function show(context: Context, rehearsal: Rehearsal, { out, other, differences 
     context.say(
       `\n${paint.faint('–')} No page was made of templates in ${languageName(theme)}. The theme was installed and recognised, and what its templates include is there; try the rest on a real site (--site NAME).`,
     );
-  if (out !== undefined)
-    context.say(
-      `\nThe site is kept in ${context.shown(out)}: open ${pages.some(({ isRendered }) => isRendered) ? sheetName(pages) : 'a page'} there with a browser.`,
-    );
+  if (out === undefined) return;
+  const toOpen = pages.some(({ isRendered }) => isRendered) ? `open ${sheetName(pages)} there with a browser` : 'it has no pages';
+  context.say(`\nThe site is kept in ${context.shown(out)}: ${toOpen}.`);
 }
 
 /** The pages in other states, in one line; each of them that is not as it should be, or differs, in a line of its own. */
