@@ -18,9 +18,11 @@ const SHELF = join(import.meta.dirname, '../../demo/shelf');
 const browserPath = findBrowser(process.env['PATH'] ?? '');
 const isSkipped = browserPath === undefined && process.env['CI'] === undefined;
 
+const plain = (width: number, height: number) => sharp({ create: { width, height, channels: 3, background: '#204060' } });
+
 /** A picture of one colour with a mark in its upper left corner. */
 const mockUp = async (width: number, height: number): Promise<Buffer> =>
-  sharp({ create: { width, height, channels: 3, background: '#204060' } })
+  plain(width, height)
     .composite([{ input: { create: { width: 40, height: 40, channels: 3, background: '#ff0000' } }, left: 0, top: 0 }])
     .png()
     .toBuffer();
@@ -91,6 +93,20 @@ describe('the pictures that a platform asks for', () => {
   });
 });
 
+it('an icon holds the sizes that browsers ask for, the largest first', async () => {
+  const place = new Workplace();
+  await place.run('new', 'lumbre', '--platform', 'cordada', '--yes');
+  await place.run('cover', 'lumbre', '--role', 'icon', '--yes');
+  const icon = readFileSync(place.path('lumbre/icon.ico'));
+  const sizes = imageSize(icon).images?.map(({ width, height }) => [width, height]);
+  expect(sizes).toEqual([64, 48, 32, 16].map((each) => [each, each]));
+  const small = icon.subarray(icon.readUInt32LE(6 + 3 * 16 + 12));
+  expect(await sharp(small).metadata()).toMatchObject({ format: 'png', width: 16, height: 16 });
+  // Somebody has changed the smallest one.
+  writeFiles(place.path('lumbre'), { 'icon.ico': Buffer.concat([icon.subarray(0, -small.length), await plain(16, 16).png().toBuffer()]) });
+  expect(await place.run('cover', 'lumbre', '--role', 'icon', '--yes')).toMatchObject({ status: 1 });
+});
+
 describe('a picture that was made by hand', () => {
   it('stays unless that is overruled, and comes back by undo; one of the kit, or of ours, is replaced', async () => {
     const place = new Workplace();
@@ -131,6 +147,33 @@ describe('a picture that was made by hand', () => {
     expect(await place.run('cover', 'paso', '--from', 'mock-up.png', ...more, '--yes')).toMatchObject({ status: 0 });
     const made = readFileSync(place.path('paso/cover.png'));
     expect([imageSize(made).width, imageSize(made).height, await cornerOf(made)]).toEqual([1200, 900, corner]);
+  });
+
+  it('stands as it is looked at, however the camera was held', async () => {
+    const place = new Workplace();
+    await place.run('new', 'paso', '--platform', 'vereda', '--yes');
+    const held = await sharp(await mockUp(900, 1200))
+      .withMetadata({ orientation: 6 })
+      .jpeg()
+      .toBuffer();
+    writeFiles(place.folder, { 'photo.jpg': held });
+    expect(await place.run('cover', 'paso', '--from', 'photo.jpg', '--yes')).toMatchObject({ status: 0, stderr: '' });
+    const turned = await sharp(readFileSync(place.path('paso/cover.png')))
+      .flop()
+      .png()
+      .toBuffer();
+    expect(await cornerOf(turned)).toMatch(/^2[45]\d \d \d$/);
+  });
+
+  it('is told of when it is small, and named when it is none', async () => {
+    const place = new Workplace();
+    await place.run('new', 'paso', '--platform', 'vereda', '--yes');
+    const svg = '<svg xmlns="http://www.w3.org/2000/svg" width="40" height="30"><rect width="40" height="30"/></svg>';
+    writeFiles(place.folder, { 'small.png': await mockUp(900, 700), 'drawing.svg': svg, 'none.png': 'no picture' });
+    const run = async (file: string) => place.run('cover', 'paso', '--from', file, '--yes');
+    expect((await run('small.png')).stdout).toMatch(/^▲ small\.png is small for the cover, which is 1200 × 900: it is blurred there\.\n/);
+    expect((await run('drawing.svg')).stdout).not.toContain('▲');
+    expect((await run('none.png')).stderr).toMatch(/^✗ none\.png is not a picture that can be read\.\n/);
   });
 
   it.skipIf(isSkipped)(

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { drawCover } from '../../core/covers/draw-cover.ts';
-import { isOurs, makePicture, markedSvg, wantedSize, type Focus } from '../../core/covers/make-picture.ts';
+import { isOurs, makePicture, markedSvg, stretchOf, wantedSize, type Focus } from '../../core/covers/make-picture.ts';
 import { fontKindOf, paletteOf } from '../../core/covers/palette.ts';
 import { planBetween } from '../../core/changes/plan-between.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
@@ -55,6 +55,7 @@ export default defineCommand({
       await refuseHandMade(opened, path, given.force);
       files.set(path, await pictureFor(opened, image, source, given.focus));
     }
+    if (given.from !== undefined && source !== undefined) await warnOfSmall(context, source, images);
     const changed = [...files].filter(([path, made]) => theme.tree.get(path) === undefined || !theme.tree.read(path).equals(made));
     const { paint } = context;
     const how =
@@ -115,6 +116,8 @@ function imagesWanted({ theme }: OpenedTheme, role: string | undefined): readonl
 
 interface Source {
   readonly picture: Buffer;
+  /** What messages call it. */
+  readonly called: string;
   readonly focus: Focus;
 }
 
@@ -123,7 +126,7 @@ async function sourceOf(context: Context, { theme, shelves }: OpenedTheme, { fro
   if (from !== undefined) {
     const picture = readIfThere(context.path(from));
     if (picture === undefined) throw new UsageError({ what: `there is no picture ${from}`, hint: 'check the path' });
-    return { picture, focus: 'centre' };
+    return { picture, called: from, focus: 'centre' };
   }
   if (page === undefined) return undefined;
   const { platform, tree, names } = theme;
@@ -138,7 +141,20 @@ async function sourceOf(context: Context, { theme, shelves }: OpenedTheme, { fro
   const looks = await lookAtKept(context, { ...kept, pages: [wanted] }, false);
   const look = looks.find(({ name, viewport }) => name === pageName(wanted) && viewport.name === 'desktop');
   if (look === undefined) throw new RefusedError({ what: `the page “${page}” cannot be shown`, hint: '“pionero rehearse” says why' });
-  return { picture: look.picture, focus: 'top' };
+  return { picture: look.picture, called: `the page “${page}”`, focus: 'top' };
+}
+
+/** Stretched by less, nobody sees it. */
+const SEEN_STRETCH = 1.25;
+
+async function warnOfSmall(context: Context, { picture, called }: Source, images: readonly ImageContract[]): Promise<void> {
+  for (const image of images) {
+    const { width, height } = wantedSize(image);
+    if ((await stretchOf(picture, { width, height })) > SEEN_STRETCH)
+      context.warn(
+        `${context.paint.warn('▲')} ${called} is small for the ${image.role}, which is ${width} × ${height}: it is blurred there.`,
+      );
+  }
 }
 
 /** @throws RefusedError when a picture is there that somebody has made, and nobody said to replace it */
@@ -175,12 +191,12 @@ async function pictureFor(
         what: `the ${image.role} is an SVG, which no picture of pixels becomes`,
         hint: 'leave --from and --page out: then it is drawn',
       });
-    return makePicture(source.picture, image, size, focus ?? source.focus);
+    return makePicture(source.picture, source.called, image, size, focus ?? source.focus);
   }
   const version = theme.text('version');
   const foot = [theme.text('author'), version].filter((each) => each !== undefined && each !== '').join(' · ');
   const text = { title: theme.names.title ?? theme.names.id, summary: theme.text('summary'), foot: foot === '' ? undefined : foot };
   const drawn = drawCover(text, paletteOf(chain), fontKindOf(chain), size.width, size.height);
   if (image.formats.every((each) => each === 'svg')) return Buffer.from(markedSvg(drawn));
-  return makePicture(Buffer.from(drawn), image, size, 'centre');
+  return makePicture(Buffer.from(drawn), `the drawing for the ${image.role}`, image, size, 'centre');
 }
