@@ -6,7 +6,8 @@ import { fileURLToPath } from 'node:url';
 import { Ajv } from 'ajv';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { licenseText } from '../../src/core/licenses/license-texts.ts';
-import { isTextOf, recogniseLicense, statedLicense } from '../../src/core/licenses/recognise-license.ts';
+import { isTextOf, recogniseLicense } from '../../src/core/licenses/recognise-license.ts';
+import { statedLicense } from '../../src/core/licenses/stated-license.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
 import { snapshot, writeFiles } from '../support/trees.ts';
@@ -79,6 +80,9 @@ describe('a submission', () => {
       'js/own.js': '/*! Paso v1.0.0 | (c) Albar Hut League | MIT License */\nvar b;\n',
       'vendor/ridge/package.json': '{ "name": "ridge", "version": "3.0.1", "license": "(MIT OR Apache-2.0)" }',
       'vendor/ridge/dist/ridge.js': 'var c;\n',
+      'vendor/bell.js': '/**\n * @preserve Bell 0.3\n * Released under the GPL, version 2 or later\n */\n',
+      'vendor/lamp/composer.json': '{ "name": "lamp", "license": ["MIT", "GPL-2.0+"] }',
+      'vendor/lamp/lamp.js': '',
       'vendor/snow.css': '/* SPDX-License-Identifier: BSD-3-Clause */\na {}\n',
       'third-party/fog.js': 'var d;\n',
       'lib/rope/LICENSE': licenseText('ISC') ?? '',
@@ -96,8 +100,10 @@ describe('a submission', () => {
     expect(
       components.map(({ name, version, licenses, evidence }) => [name, version, JSON.stringify(licenses), evidence.occurrences.length]),
     ).toEqual([
+      ['Bell', '0.3', '[{"license":{"id":"GPL-2.0-or-later"}}]', 1],
       ['Hut Slider', '2.1.0', '[{"license":{"id":"MIT"}}]', 1],
       ['fog.js', undefined, undefined, 1],
+      ['lamp', undefined, '[{"expression":"MIT OR GPL-2.0+"}]', 2],
       ['ridge', '3.0.1', '[{"expression":"(MIT OR Apache-2.0)"}]', 2],
       ['rope', undefined, '[{"license":{"id":"ISC"}}]', 2],
       ['snow.css', undefined, '[{"license":{"id":"BSD-3-Clause"}}]', 1],
@@ -184,6 +190,30 @@ describe('a license', () => {
     ['@license Apache-2.0', 'Apache-2.0'],
     ['Licensed under Apache 2.0, see the file', 'Apache-2.0'],
     ['All rights reserved.', undefined],
+    [' * Released under the GPL, version 2 or later\n */', 'GPL-2.0-or-later'],
+    ['License: GPLv2 or later */', 'GPL-2.0-or-later'],
+    ['GNU General Public License (GPL) v3+', 'GPL-3.0-or-later'],
+    ['Licensed under the GNU Lesser General Public License, version 2.1', 'LGPL-2.1-only'],
+    ['under the terms of version 3 of the GNU Affero General Public License', 'AGPL-3.0-only'],
+    [
+      ' * it under the terms of the GNU General Public License\n * as published by the Free Software Foundation; either version 2 of\n * the License, or (at your option) any later version.',
+      'GPL-2.0-or-later',
+    ],
+    ['Dual licensed under the MIT (MIT-LICENSE.txt)\n * and GPL Version 2 (GPL-LICENSE.txt) licenses.', 'MIT OR GPL-2.0-only'],
+    ['Licensed under the Apache License, Version 2.0 (the "License");', 'Apache-2.0'],
+    ['Released under the MIT license and the New BSD license', 'MIT AND BSD-3-Clause'],
+    ['// License MIT/X11', 'MIT'],
+    ['License: (MIT OR GPL-2.0-or-later)', 'MIT OR GPL-2.0-or-later'],
+    ['Creative Commons Attribution-ShareAlike 4.0 International License', 'CC-BY-SA-4.0'],
+    ['Icons are CC BY 3.0', 'CC-BY-3.0'],
+    ['SIL Open Font License, Version 1.1', 'OFL-1.1'],
+    ['Mozilla Public License, v. 2.0', 'MPL-2.0'],
+    ['distributed under the terms of eupl-1.2', 'EUPL-1.2'],
+    ['(c) 2019 MIT', undefined],
+    ['Released under the BSD license', undefined],
+    ['Released under the GPL', undefined],
+    ['@license Huts-only', undefined],
+    ['Version 2.0.1 of the rope', undefined],
   ])('is stated by a head: %s', (head, id) => {
     expect(statedLicense(head)).toBe(id);
   });

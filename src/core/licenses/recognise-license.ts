@@ -1,4 +1,3 @@
-import parseExpression from 'spdx-expression-parse';
 import currentIds from 'spdx-license-ids/index.json' with { type: 'json' };
 import { licensesAtHand, licenseText } from './license-texts.ts';
 
@@ -43,29 +42,6 @@ function nearestLicense(own: ReadonlySet<string>): { id: string; alike: number }
   return best;
 }
 
-/** What a file says of its own license: the tag of the SPDX specification (annex E), or words that headers commonly use. */
-export function statedLicense(text: string): string | undefined {
-  const tag = /SPDX-License-Identifier:[ \t]*([^\r\n*]+?)[ \t]*(?:\*\/|-->|[\r\n]|$)/.exec(text)?.[1];
-  if (tag !== undefined && licenseIds(tag).length > 0) return tag;
-  const words =
-    /@licen[cs]e[ \t]+([\w.+-]+)/i.exec(text) ??
-    /licen[cs]ed?[ \t]*(?:under)?[ \t]*(?:the|:)?[ \t]*([A-Za-z][\w.+-]*(?:[ \t]+\d[\d.]*)?)/i.exec(text) ??
-    /([A-Za-z][\w.+-]*)[ \t]+licen[cs]e/i.exec(text);
-  const said = words?.[1]?.replace(/[.,;]+$/, '');
-  if (said === undefined) return undefined;
-  const lower = said.toLowerCase().replaceAll(/[ \t]+/g, '-');
-  return licensesAtHand().find((id) => id.toLowerCase() === lower);
-}
-
-/** The ids in an SPDX license expression; none when it is not one. `LicenseRef-` ids are not among them. */
-export function licenseIds(expression: string): readonly string[] {
-  try {
-    return idsIn(parseExpression(expression));
-  } catch {
-    return [];
-  }
-}
-
 /** So many characters of a license tell whether it is worth looking at as a whole. */
 const PROBE_CHARACTERS = 300;
 const PROBED = 0.6;
@@ -77,13 +53,6 @@ function isLikely(own: ReadonlySet<string>, id: string): boolean {
     const start = Math.max(0, Math.round(text.length * part) - PROBE_CHARACTERS / 2);
     return heldShare(own, pairsOf(text.slice(start, start + PROBE_CHARACTERS))) >= PROBED;
   });
-}
-
-type Expression = ReturnType<typeof parseExpression>;
-
-function idsIn(expression: Expression): string[] {
-  if ('license' in expression) return expression.license.startsWith('LicenseRef-') ? [] : [expression.license];
-  return 'left' in expression ? [...idsIn(expression.left), ...idsIn(expression.right)] : [];
 }
 
 function isCopy(own: ReadonlySet<string>, wanted: ReadonlySet<string>): boolean {

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { licenseIds } from '../licenses/recognise-license.ts';
+import { licenseIds } from '../licenses/license-ids.ts';
 import type { ThirdParty } from '../theme/third-party.ts';
 import type { PackagePlan } from './pack-theme.ts';
 

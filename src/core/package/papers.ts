@@ -2,7 +2,7 @@ import { planBetween } from '../changes/plan-between.ts';
 import type { ChangePlan } from '../changes/plan.ts';
 import { withFiles } from '../files/changed-tree.ts';
 import { licenseText } from '../licenses/license-texts.ts';
-import { licenseIds } from '../licenses/recognise-license.ts';
+import { licenseIds } from '../licenses/license-ids.ts';
 import { fillShape } from '../names/shape.ts';
 import { changelogOf } from '../theme/changelog.ts';
 import { licenseFiles } from '../theme/third-party.ts';

@@ -13,13 +13,15 @@ export function leadingComment(text: string, zones: readonly Zone[]): string {
 }
 
 /** A banner with a product and its version; what follows says whose it is. */
-const PRODUCT =
-  /^\W*(?:@(?:name|module|package|preserve|license)\s+)?(?<name>[\p{L}\p{N}][\p{L}\p{N}._/@ -]{1,60}?)[\s,:|–—-]*(?:v(?:ersion)?\.?\s*)?(?<version>\d+\.\d+(?:\.\d+)?)/iu;
+const PRODUCT = /^(?<name>[\p{L}\p{N}][\p{L}\p{N}._/@ -]{1,60}?)[\s,:|–—-]*(?:v(?:ersion)?\.?\s*)?(?<version>\d+\.\d+(?:\.\d+)?)/iu;
 const WHOSE = /\blicen[cs]e|\bcopyright\b|©|\(c\)\s|\bMIT\b|\bBSD\b|\bApache\b|\bGPL\b|https?:\/\//i;
+
+/** Signs, and tags by which tools know comments that stay. */
+const BEFORE_PRODUCT = /^(?:@(?:cc_on|file|license|module|name|overview|package|preserve|project)\b|[^\p{L}\p{N}])*/iu;
 
 /** The product that a banner is about, and its version. */
 export function productOf(banner: string): { readonly name: string; readonly version: string | undefined } | undefined {
-  const match = PRODUCT.exec(banner.replace(/^[\s/*!#;-]+/, ''));
+  const match = PRODUCT.exec(banner.replace(BEFORE_PRODUCT, ''));
   return match === null ? undefined : { name: match.groups?.['name'] ?? '', version: match.groups?.['version'] };
 }
 

@@ -1,6 +1,8 @@
 import { baseOf, compareText, folderOf, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
-import { recogniseLicense, statedLicense, licenseIds } from '../licenses/recognise-license.ts';
+import { licenseIds } from '../licenses/license-ids.ts';
+import { recogniseLicense } from '../licenses/recognise-license.ts';
+import { statedLicense } from '../licenses/stated-license.ts';
 import { isProductBanner, leadingComment, productOf } from '../text/banner.ts';
 import { escapePattern } from '../text/pattern.ts';
 import { isInThirdPartyFolder } from '../text/file-kinds.ts';
@@ -82,16 +84,22 @@ function packageOf(text: string): Partial<About> | undefined {
   try {
     const data = JSON.parse(text) as Readonly<Record<string, unknown>> | null;
     const said = (key: string): string | undefined => (typeof data?.[key] === 'string' ? data[key] : undefined);
-    const license = said('license');
     if (said('name') === undefined) return undefined;
-    return {
-      name: said('name') ?? '',
-      version: said('version'),
-      license: license !== undefined && licenseIds(license).length > 0 ? license : undefined,
-    };
+    return { name: said('name') ?? '', version: said('version'), license: packageLicense(data?.['license'] ?? data?.['licenses']) };
   } catch {
     return undefined;
   }
+}
+
+/** A text, an object with a type, or a list of these, of which one is to be chosen. */
+function packageLicense(said: unknown): string | undefined {
+  if (Array.isArray(said)) {
+    const all = said.map(packageLicense);
+    return all.length > 0 && all.every((each) => each !== undefined) ? all.join(' OR ') : undefined;
+  }
+  if (typeof said === 'object' && said !== null && 'type' in said) return packageLicense(said.type);
+  if (typeof said !== 'string') return undefined;
+  return licenseIds(said).length > 0 ? said : statedLicense(`License: ${said}`);
 }
 
 function headOf(tree: FileTree, path: string): string | undefined {

@@ -1,4 +1,5 @@
-import { isTextOf, licenseIds, recogniseLicense } from '../../licenses/recognise-license.ts';
+import { licenseIds } from '../../licenses/license-ids.ts';
+import { isTextOf, recogniseLicense } from '../../licenses/recognise-license.ts';
 import { licenseText } from '../../licenses/license-texts.ts';
 import { licenseFiles } from '../../theme/third-party.ts';
 import { advise } from '../advice.ts';
