@@ -81,6 +81,15 @@ describe('an id', () => {
     expect(ids).toMatchObject([{ id: 'lumbre', problems: [], confusable: [], weight: 'distinctive' }]);
   });
 
+  it('that differs from another only in the case of its letters is taken', async () => {
+    const place = new Workplace();
+    await place.run('new', 'Cierzo', '--platform', 'sphinx', '--yes');
+    expect(await place.run('new', 'cierzo', '--platform', 'sphinx', '--yes')).toMatchObject({
+      status: 1,
+      stderr: expect.stringMatching(/the id “cierzo” is taken by the theme in Cierzo/) as string,
+    });
+  });
+
   it('that could be taken for another is told of by new, clone and rename', async () => {
     const place = shelf();
     const says = /▲ “(?:albarnoche|comisa)” could be taken for another: “(?:albar-noche|cornisa)”, on the shelf/;

@@ -85,6 +85,18 @@ describe('a package', () => {
     expect(listed('tar', '-tvzf', 'x.tar.gz')).toContain(tar);
   });
 
+  it('marks folders as Windows knows them, and files as POSIX does', async () => {
+    const { path } = await pack(new Workplace(), [file('img/a.css', Buffer.from('a'), 0o755)]);
+    const bytes = readFileSync(path);
+    const attributes: [name: string, attributes: number][] = [];
+    for (let at = bytes.indexOf('PK\u0001\u0002'); at >= 0; at = bytes.indexOf('PK\u0001\u0002', at + 1))
+      attributes.push([bytes.toString('utf8', at + 46, at + 46 + bytes.readUInt16LE(at + 28)), bytes.readUInt32LE(at + 38)]);
+    expect(attributes).toEqual([
+      ['paso/img/', ((0o040755 << 16) | 0x10) >>> 0],
+      ['paso/img/a.css', (0o100755 << 16) >>> 0],
+    ]);
+  });
+
   it('takes no time that is none', () => {
     const place = new Workplace();
     writeFiles(place.path('paso'), kitFiles(vereda, 'paso'));

@@ -38,6 +38,7 @@ const CASES: readonly Case[] = [
   ['field/quoting', 'a word that old readers take for a truth value', header('Off'), ['sheet.css:2']],
   ['field/quoting', 'a word that begins like one', header('Noche'), []],
   ['field/quoting', 'a number in another platform’s manifest', manifest('1e3'), ['cierzo.cordada.yaml:1'], 'cordada'],
+  ['field/type', 'a license in words', header('Cierzo', '">=2"\nlicense: GPLv2 or later'), ['sheet.css:5']],
   // Ranges
   ['range/releases', 'one release', header('Cierzo', '"4"'), []],
   ['range/releases', 'a range over several', header('Cierzo', '">=2 <4"'), []],

@@ -21,7 +21,7 @@ export const newOptions = {
   kitName: takes(z.array(z.string()).default([]).describe('what else stands for the new name in the kit; repeatable'), 'WORD'),
   title: takes(z.string().optional().describe('the title, shown to people; default: derived from the id'), 'TEXT'),
   vendor: takes(z.string().optional().describe('who makes it, on platforms that have vendors'), 'NAME'),
-  like: takes(z.string().optional().describe('a theme whose author, licence, tags and releases the new one starts with'), 'THEME'),
+  like: takes(z.string().optional().describe('a theme whose author, license, tags and releases the new one starts with'), 'THEME'),
   set: takes(z.array(z.string()).default([]).describe('a fact of the new theme; repeatable'), 'FACT=VALUE'),
   to: takes(z.string().optional().describe('the folder of themes to make it in; default: the parent’s, or the current one'), 'DIR'),
   here: z.boolean().default(false).describe('complete the current folder: add what is missing, overwrite nothing'),

@@ -3,7 +3,7 @@ import type { Reason, ReasonCode } from '../../core/rename/reason.ts';
 /** Why a place stays, for people; {about} is the name, word or wish that it is about. */
 const SENTENCES: Readonly<Record<ReasonCode, string>> = {
   credit: 'in a credit or copyright line',
-  licence: 'in a licence or credits file',
+  licence: 'in a license or credits file',
   history: 'changelog: the name at that time',
   link: 'part of a link or an e-mail address',
   lock: 'in a lock file, which a tool writes',

@@ -15,7 +15,7 @@ export interface FactSources {
   readonly asked: Readonly<Record<string, string>>;
   /** The user's own configuration. */
   readonly yours: Readonly<Record<string, string>>;
-  /** Another theme, whose author, licence, tags and releases are taken. */
+  /** Another theme, whose author, license, tags and releases are taken. */
   readonly like?: Theme | undefined;
   readonly parent?: Theme | undefined;
   /** The releases that the kit says it is for. */

@@ -6,6 +6,7 @@ import { parse as parseLanguage } from 'bcp-47';
 import type { ValueNode, WritableValue } from '../documents/syntax.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
 import type { FieldContract, FieldKind } from '../platform/schema.ts';
+import { statedLicense } from '../licenses/stated-license.ts';
 import { nearest } from '../text/nearest.ts';
 import { matchesPattern } from '../text/pattern.ts';
 import { wholePattern } from '../names/shape.ts';
@@ -144,7 +145,7 @@ function nameVerdict(text: string, platform: Platform, kind: 'id' | 'vendor'): V
   return verdict === undefined ? undefined : { wanted: `an ${kind}: ${grammar?.grammar}`, suggestion: verdict.suggestion };
 }
 
-/** SPDX licence expressions, after annex D of the SPDX specification 2.3. */
+/** SPDX license expressions, after annex D of the SPDX specification 2.3. */
 function judgeLicense(text: string): ValueVerdict | undefined {
   try {
     parseSpdx(text);
@@ -152,8 +153,9 @@ function judgeLicense(text: string): ValueVerdict | undefined {
   } catch {
     const sameButCase = spdxIds.find((id) => id.toLowerCase() === text.toLowerCase());
     return {
-      wanted: 'a licence of the SPDX list, like MIT or GPL-2.0-or-later',
-      suggestion: sameButCase ?? nearest(text, spdxIds),
+      wanted: 'a license of the SPDX list, like MIT or GPL-2.0-or-later',
+      // “GPLv2 or later” is farther from its id than from another.
+      suggestion: sameButCase ?? statedLicense(`License: ${text}`) ?? nearest(text, spdxIds),
       isCertain: sameButCase !== undefined,
     };
   }
