@@ -3,7 +3,7 @@ import { FailedOperationError, RefusedError, UsageError } from '../core/errors.t
 import { streamOutput } from '../core/changes/write-output.ts';
 import { UnreadableFileError } from '../core/files/file-tree.ts';
 import { SelectedTree } from '../core/files/selected-tree.ts';
-import { choosePackageContents } from '../core/theme/package-contents.ts';
+import { choosePackageContents, type PackageContents } from '../core/theme/package-contents.ts';
 import { judgePackage, type PackagePurpose } from '../core/package/judge-package.ts';
 import { ARCHIVE_FORMATS, formatOfName } from '../core/archives/archive-format.ts';
 import {
@@ -195,7 +195,7 @@ export function refuseErrors(
   context: Context,
   { theme, shelves, configuration }: OpenedTheme,
   isForced: boolean,
-  { entries } = choosePackageContents(theme, configuration.pack.exclude),
+  { entries, leftOut }: PackageContents = choosePackageContents(theme, configuration.pack.exclude),
 ): void {
   const packed = new Theme(theme.platform, new SelectedTree(theme.tree, entries), theme.names, theme.location);
   const check = (isForErrors: boolean): CheckResult =>
@@ -206,12 +206,21 @@ export function refuseErrors(
   const result = check(false);
   context.warn(headline({ id: theme.names.id, platform: theme.platform.contract, result }, context.paint));
   showErrors(context, errors);
+  showLeftOut(context, errors, leftOut);
   if (isForced) context.warn(`${context.paint.warn('▲')} Packed all the same, as you asked with --force.`);
   else
     throw new RefusedError({
       what: `${theme.names.id} has ${count(errors.length, 'error')} and was not packed`,
       hint: 'fix them, or use --force',
     });
+}
+
+/** Whoever is told that a file is not there, and sees it in the theme, is told why. */
+function showLeftOut(context: Context, errors: readonly Finding[], leftOut: PackageContents['leftOut']): void {
+  const named = errors.flatMap(({ args, hint }) => [...Object.values(args), ...Object.values(hint?.args ?? {})].map(String));
+  const missed = leftOut.filter(({ path }) => named.some((each) => each === path || (path.endsWith('/') && each.startsWith(path))));
+  for (const { path, reason } of missed)
+    context.warn(`${context.paint.warn('▲')} ${path} is in the theme, but not in the package: ${reason}.`);
 }
 
 /** @throws RefusedError when a file of the theme cannot be read, or changes meanwhile */

@@ -288,6 +288,15 @@ describe('a package', () => {
     const packed = await place.run('pack', 'paso');
     expect([packed.status, packed.stdout + packed.stderr]).toEqual([1, expect.stringMatching(/main\.html[^]*was not packed/)]);
     expect(existsSync(place.path('paso.zip'))).toBe(false);
+    writeFiles(place.folder, {
+      'pionero.yaml': 'pack: { exclude: [drafts/] }\n',
+      'paso/css/z.css': '.z { background: url(../drafts/p.png) }\n',
+      'paso/drafts/p.png': 'x',
+      'paso/drafts/q.png': 'x',
+    });
+    expect((await place.run('pack', 'paso')).stdout).toMatch(
+      /“\.\.\/drafts\/p\.png” does not exist[^]*▲ drafts\/ is in the theme, but not in the package: excluded by pionero\.yaml\.\n/,
+    );
   });
 
   it('is proved: unpacked, checked, shown', async () => {
