@@ -5,6 +5,7 @@ import { createServer, type RequestListener, type Server, type ServerResponse } 
 import type { AddressInfo } from 'node:net';
 import { Ajv } from 'ajv';
 import { afterEach, describe, expect, it, onTestFinished } from 'vitest';
+import type { PioneroError } from '../../src/core/errors.ts';
 import { CatalogueClient } from '../../src/core/web/catalogue-client.ts';
 import { openApiDocument } from '../../src/core/web/catalogue-protocol.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
@@ -372,13 +373,19 @@ describe('a catalogue that does not answer as it should', () => {
       /^accepted$/,
       2,
     ],
-    ['always fails', failing(99, () => undefined), /answered with 503/, 4],
+    ['always fails', failing(99, () => undefined), /answered with 503, it is busy, or has a failure/, 4],
+    [
+      'asks for a short pause',
+      failing(1, (_request, response) => response.end('{"submission": 1}'), { 'retry-after': '1' }),
+      /“submission” is not what/,
+      2,
+    ],
     ['never answers', () => undefined, /cannot be reached: it did not answer within 0 seconds, 4 times/, 4],
     ['answers with a page', (_request, response) => response.end('<html>'), /does not answer as a catalogue does: it is no JSON/, 1],
     [
       'answers with something else',
       (_request, response) => response.end('{"state":"accepted"}'),
-      /does not answer as a catalogue does: submission/,
+      /does not answer as a catalogue does: “submission” is missing/,
       1,
     ],
     [
@@ -390,10 +397,23 @@ describe('a catalogue that does not answer as it should', () => {
     [
       'sends on elsewhere',
       (_request, response) => response.writeHead(302, { location: 'http://127.0.0.1:1/' }).end(),
-      /cannot be reached/,
-      4,
+      /sends on to http:\/\/127\.0\.0\.1:1\/: that is not followed/,
+      1,
     ],
-    ['has no room', (_request, response) => response.writeHead(507).end(), /answered with 507/, 1],
+    ['has no room', (_request, response) => response.writeHead(507).end(), /answered with 507, it is busy/, 1],
+    [
+      'asks for a long pause',
+      (_request, response) => response.writeHead(429, { 'retry-after': '600' }).end(),
+      /429, ask again in 10 minutes/,
+      1,
+    ],
+    [
+      'asks for a pause until a time',
+      (_request, response) => response.writeHead(503, { 'retry-after': new Date(Date.now() + 600_000).toUTCString() }).end(),
+      /503, ask again in 10 minutes/,
+      1,
+    ],
+    ['is at another place', (_request, response) => response.writeHead(410).end(), /answered with 410, check the address/, 1],
     ['answers without end', (_request, response) => flood(response), /cannot be reached/, 4],
   ])(
     'and %s',
@@ -410,7 +430,8 @@ describe('a catalogue that does not answer as it should', () => {
       const client = new CatalogueClient({ address, token: 'secret-token', patience, pause: 1 });
       const outcome = await client.submit('vereda', 'x.zip', Buffer.from('x')).then(
         (result) => result.state,
-        (error: Error & { why?: string }) => `${error.message}${error.why === undefined ? '' : `: ${error.why}`}`,
+        ({ message, why, hint }: PioneroError) =>
+          `${message}${why === undefined ? '' : `: ${why}`}${hint === undefined ? '' : `, ${hint}`}`,
       );
       expect([outcome, outcome.includes('secret-token'), asked]).toEqual([expect.stringMatching(says), false, times]);
     },
@@ -421,9 +442,9 @@ describe('a catalogue that does not answer as it should', () => {
     if (response.write('x'.repeat(1 << 20))) setImmediate(() => flood(response));
     else response.once('drain', () => flood(response));
   }
-  function failing(times: number, then: RequestListener): RequestListener {
+  function failing(times: number, then: RequestListener, headers: Readonly<Record<string, string>> = {}): RequestListener {
     let count = 0;
-    return (request, response) => void (count++ < times ? response.writeHead(503).end() : then(request, response));
+    return (request, response) => void (count++ < times ? response.writeHead(503, headers).end() : then(request, response));
   }
   function breaking(times: number, then: RequestListener): RequestListener {
     let count = 0;

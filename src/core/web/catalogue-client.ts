@@ -21,6 +21,8 @@ export interface CatalogueAccess {
 const PATIENCE_MS = 30_000;
 const PAUSE_MS = 400;
 const ATTEMPTS = 4;
+/** Nobody sits before a terminal for longer. */
+const LONGEST_PAUSE_MS = 60_000;
 /** Larger answers than this are none of the protocol. */
 const MAX_ANSWER_BYTES = 16 << 20;
 
@@ -91,21 +93,28 @@ export class CatalogueClient {
     const { address, token, signal, patience = PATIENCE_MS, pause = PAUSE_MS, attempts = ATTEMPTS } = this.#access;
     const headers = { accept: 'application/json', ...(token === undefined ? {} : { authorization: `Bearer ${token}` }) };
     for (let attempt = 1; ; attempt++) {
+      let wait = pause * 2 ** (attempt - 1);
       const limits = [AbortSignal.timeout(patience), ...(signal === undefined ? [] : [signal])];
       try {
         // What a catalogue sends on to another place is not followed: the token is for this one.
-        const response = await fetch(new URL(path, address), { ...request(), headers, redirect: 'error', signal: AbortSignal.any(limits) });
+        const response = await fetch(new URL(path, address), {
+          ...request(),
+          headers,
+          redirect: 'manual',
+          signal: AbortSignal.any(limits),
+        });
         const text = await limitedText(response);
         if (response.ok) return parsed(address, text, schema);
         if (response.status === 404 && mayLack && problemIn(text)?.code === 'unknown') return undefined;
-        if (!mayPass(response.status) || attempt >= attempts) throw refusedBy(address, response.status, text);
+        wait = Math.max(wait, waitAskedFor(response));
+        if (!mayPass(response.status) || attempt >= attempts || wait > LONGEST_PAUSE_MS) throw refusedBy(address, response, text, wait);
       } catch (error) {
         if (signal?.aborted === true)
           throw new FailedOperationError({ what: 'interrupted', hint: 'what was sent is sent once: ask again', cause: error });
         if (error instanceof RefusedError || error instanceof FailedOperationError || error instanceof UsageError) throw error;
         if (attempt >= attempts) throw unreachable(address, error, patience, attempts);
       }
-      await this.#wait(pause * 2 ** (attempt - 1));
+      await this.#wait(wait);
     }
   }
 
@@ -120,6 +129,13 @@ export class CatalogueClient {
     });
     if (signal?.aborted === true) throw new FailedOperationError({ what: 'interrupted', hint: 'what was sent is sent once: ask again' });
   }
+}
+
+/** How long a catalogue asks to be left alone, in milliseconds (`Retry-After`, RFC 9110, section 10.2.3; seconds or a date). */
+function waitAskedFor(response: Response): number {
+  const said = response.headers.get('retry-after') ?? '';
+  const milliseconds = /^\d+$/.test(said) ? Number(said) * 1000 : Date.parse(said) - Date.now();
+  return Math.max(0, Number.isNaN(milliseconds) ? 0 : milliseconds);
 }
 
 /** Whether a failure may be over when one asks again. */
@@ -146,8 +162,10 @@ function parsed<T>(address: string, text: string, schema: z.ZodType<T>): T {
   }
   const { success, data, error } = schema.safeParse(value);
   if (success) return data;
-  const [issue] = error.issues;
-  throw wrongAnswer(address, `${issue?.path.join('.') ?? ''}: ${issue?.message ?? ''}`);
+  const path = error.issues[0]?.path ?? [];
+  const there = path.reduce<unknown>((within, key) => (within as Record<PropertyKey, unknown> | undefined)?.[key], value);
+  const what = path.length === 0 ? 'the answer' : `“${path.join('.')}”`;
+  throw wrongAnswer(address, there === undefined ? `${what} is missing` : `${what} is not what the protocol says`);
 }
 
 function problemIn(text: string): Problem | undefined {
@@ -158,15 +176,26 @@ function problemIn(text: string): Problem | undefined {
   }
 }
 
-function refusedBy(address: string, status: number, text: string): RefusedError | UsageError {
+function refusedBy(address: string, { status, headers }: Response, text: string, wait: number): RefusedError | UsageError {
   const problem = problemIn(text);
+  if (status >= 300 && status < 400)
+    return new RefusedError({
+      what: `${address} sends on to ${headers.get('location') ?? 'nowhere'}`,
+      why: 'that is not followed: the token is for this address',
+      hint: 'name the other address if you trust it',
+    });
   if (status === 401 || status === 403)
     return new UsageError({
       what: `${address} does not know the token`,
       hint: 'set PIONERO_TOKEN, or put it into the file of tokens; docs/catalogue.md says where',
     });
   if (problem !== undefined) return new RefusedError({ what: `the catalogue refuses: ${problem.detail}`, hint: HINTS[problem.code] });
-  return new RefusedError({ what: `${address} answered with ${status}`, hint: 'check the address: it may be no catalogue' });
+  const hint =
+    wait > LONGEST_PAUSE_MS ? `ask again in ${Math.ceil(wait / 60_000)} minutes` : 'it is busy, or has a failure: ask again later';
+  return new RefusedError({
+    what: `${address} answered with ${status}`,
+    hint: mayPass(status) || status === 507 ? hint : 'check the address: it may be no catalogue',
+  });
 }
 
 const HINTS: Partial<Readonly<Record<Problem['code'], string>>> = {
