@@ -8,6 +8,7 @@ import { problemOfSearch } from '../../src/core/names/shape.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { windowsOf } from '../../src/core/files/read-text.ts';
 import { isNestedTooDeeply } from '../../src/core/text/nesting.ts';
+import { findSecrets } from '../../src/core/text/secrets.ts';
 import { isPattern, matchesPattern } from '../../src/core/text/pattern.ts';
 import { Wildcard } from '../../src/core/text/wildcard.ts';
 import { SourceDocument } from '../../src/core/text/source-document.ts';
@@ -194,4 +195,11 @@ it.each([
   ['|\n'.repeat(100), true],
 ])('brackets that no parser is given: %#', (text, expected) => {
   expect(isNestedTooDeeply(text)).toBe(expected);
+});
+
+it.each([
+  ...['_pat_', 'glpat-', 'pypi-', 'xoxb-', 'sk-', 'SG.', 'eyJ', `eyJ${'a'.repeat(12)}.eyJ`, 'k_live_', '-----BEGIN A ', '://a:'],
+  ...['password', 'password="a', 'api_key = a', 'key ', 'machine a login ', 'authorization: basic ', 'token', '_TOKEN=', 'secret:\t'],
+])('secrets are looked for to the end of a text of nothing but %j', (piece) => {
+  for (const end of ['-', '"']) expect([...findSecrets(piece.repeat(1_000_000 / piece.length) + end, false)].length).toBeLessThan(4000);
 });

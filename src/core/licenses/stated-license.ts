@@ -10,10 +10,15 @@ interface Naming {
   readonly isWord?: boolean;
 }
 
-const VERSION = String.raw`(?:version|ver\.?|v\.?)?\s*(?<version>\d(?:\.\d)?)(?![\d.]*\d)`;
-const LATER = String.raw`(?<later>\+|-or-later|[\s,;.]*(?:of the licen[cs]e)?[\s,;]*(?:\(?at your option\)?)?[\s,;]*or[\s,;]*(?:\(?at your option\)?)?[\s,;]*(?:any )?(?:later|newer|above|greater|higher))?`;
+/** So much of a text is looked at: the patterns try much where a text is made to have them try. */
+const HEAD_CHARACTERS = 4000;
+
+const GAP = String.raw`[\s,;:.-]{0,3}`;
+const VERSION = String.raw`(?:version|ver\.?|v\.?)?\s{0,3}(?<version>\d(?:\.\d)?)(?![\d.]{0,9}\d)`;
+const OPTION = String.raw`(?:\(?at your option\)?)?`;
+const LATER = String.raw`(?<later>\+|-or-later|${GAP}(?:of the licen[cs]e)?${GAP}${OPTION}${GAP}\bor${GAP}${OPTION}${GAP}(?:any )?(?:later|newer|above|greater|higher)(?: version)?)?`;
 const GNU = String.raw`(?:gnu )?(?:(?<kind>affero|lesser|library) )?(?:general public licen[cs]e|(?<short>[al]?)gpl)`;
-const FILLING = String.raw`(?: ?\([al]?gpl\))?(?:,? as published by the free software foundation)?[\s,;:-]*(?:licen[cs]e)?[\s,;:-]*(?:either )?`;
+const FILLING = String.raw`(?: ?\([al]?gpl\))?(?:,? as published by the free software foundation)?${GAP}(?:licen[cs]e)?${GAP}(?:either )?`;
 
 const gnuId: Naming['id'] = ({ kind = '', short = '', version = '', later }) => {
   const family =
@@ -93,6 +98,10 @@ const ONE_STATEMENT = 120;
  * with “License”, or in the words of its head. Undefined when it says none, or words that stand for several.
  */
 export function statedLicense(text: string): string | undefined {
+  return statedIn(text.slice(0, HEAD_CHARACTERS));
+}
+
+function statedIn(text: string): string | undefined {
   const tag = /SPDX-License-Identifier:[ \t]*([^\r\n*]+?)[ \t]*(?:\*\/|-->|[\r\n]|$)/.exec(text)?.[1];
   if (tag !== undefined && licenseIds(tag).length > 0) return tag;
   const line = /(?:@licen[cs]e\b|\blicen[cs]e[ \t]*:)[ \t:]*([^\r\n]*)/i.exec(text)?.[1]?.replace(/[ \t]*(?:\*+\/|-->)?[ \t]*$/, '');
@@ -131,8 +140,9 @@ function namedIn(text: string, isAbout: boolean): string | undefined {
     if (each.start - last.end > ONE_STATEMENT) break;
     if (!statement.some(({ id }) => familyOf(id) === familyOf(each.id))) statement.push(each);
   }
-  const [start, end] = [Math.max(0, first.start - CONTEXT_CHARACTERS), statement.at(-1)?.start ?? first.end];
-  const isChoice = /\bor\b|\/|\bdual|\beither\b|\bchoice\b|\bchoose\b/i.test(text.slice(start, end));
+  const before = text.slice(Math.max(0, first.start - CONTEXT_CHARACTERS), first.start);
+  const between = statement.slice(1).map(({ start }, i) => text.slice(statement[i]?.end, start));
+  const isChoice = between.some((words) => /\bor\b|^\s?\/\s?$/i.test(words)) || /\b(?:dual|either|choice|choose)/i.test(before);
   return statement.map(({ id }) => id).join(isChoice ? ' OR ' : ' AND ');
 }
 

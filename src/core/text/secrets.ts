@@ -8,23 +8,23 @@ export interface Secret {
 /** Private keys in the text forms that tools write them in (RFC 7468 and older, OpenPGP’s armour, and one of terminals). */
 const PRIVATE_KEY = /-----BEGIN (?:[A-Z0-9]+ )*PRIVATE KEY(?: BLOCK)?-----|^PuTTY-User-Key-File-\d/gm;
 
-/** Keys that services give out begin so that they are found wherever they are left lying. */
+/** Keys that services give out begin so that they are found wherever they are left lying. No length is open: many starts in a long word would each go to its end. */
 const GIVEN_OUT = new RegExp(
-  String.raw`(?:${[
-    'gh[oprsu]_[A-Za-z0-9]{36,}',
-    '_pat_[A-Za-z0-9_]{22,}',
-    'glpat-[A-Za-z0-9_-]{20,}',
-    'npm_[A-Za-z0-9]{36}',
-    'pypi-[A-Za-z0-9_-]{36,}',
-    'xox[abeprs]-[A-Za-z0-9-]{20,}',
-    'A[KS]IA[A-Z0-9]{16}',
-    'AIza[A-Za-z0-9_-]{35}',
-    '[prs]k_live_[A-Za-z0-9]{20,}',
-    'sk-[A-Za-z0-9_-]{32,}',
-    String.raw`SG\.[A-Za-z0-9_-]{20,}\.[A-Za-z0-9_-]{20,}`,
+  [
+    'gh[oprsu]_[A-Za-z0-9]{36,255}',
+    '_pat_[A-Za-z0-9_]{22,255}',
+    'glpat-[A-Za-z0-9_-]{20,255}',
+    String.raw`npm_[A-Za-z0-9]{36}(?![\w-])`,
+    'pypi-[A-Za-z0-9_-]{36,255}',
+    'xox[abeprs]-[A-Za-z0-9-]{20,255}',
+    String.raw`A[KS]IA[A-Z0-9]{16}(?![\w-])`,
+    String.raw`AIza[A-Za-z0-9_-]{35}(?![\w-])`,
+    '[prs]k_live_[A-Za-z0-9]{20,255}',
+    'sk-[A-Za-z0-9_-]{32,255}',
+    String.raw`SG\.[A-Za-z0-9_-]{20,99}\.[A-Za-z0-9_-]{20,99}`,
     // A signed token (RFC 7519): what it says begins as an object does, in base 64.
-    String.raw`eyJ[A-Za-z0-9_-]{10,}\.eyJ[A-Za-z0-9_-]{10,}\.[A-Za-z0-9_-]{20,}`,
-  ].join('|')})(?![\w-])`,
+    String.raw`eyJ[A-Za-z0-9_-]{10,255}\.eyJ[A-Za-z0-9_-]{10,2000}\.[A-Za-z0-9_-]{20,999}`,
+  ].join('|'),
   'g',
 );
 
