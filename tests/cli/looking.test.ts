@@ -202,12 +202,14 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
         '<p class="paso-cut" style="height:1em;overflow:hidden">a<br>b<br>c</p>',
         '<p class="paso-held" style="width:300px;overflow-x:auto"><span style="display:block;width:900px">scrolls</span></p>',
         '<p class="paso-dots" style="width:5em;overflow:hidden;white-space:nowrap;text-overflow:ellipsis">many many many words</p>',
+        '<link rel="stylesheet" href="/layers/paso/css/ropes.css">',
       ].join('\n'),
     );
+    writeFiles(place.path('paso'), { 'css/ropes.css': '.ropes { }\nbody { background: url(gone.png) }\n' });
     const { findings } = (await place.json('rehearse', 'paso', '--shots', 'shots')) as {
       findings: { rule: string; message: string; file: string; line: number; severity: string }[];
     };
-    const wanted: [string, string, number, RegExp][] = [
+    const wanted: [string, string, number, RegExp, file?: string][] = [
       [
         'shot/access',
         'warning',
@@ -216,6 +218,7 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
       ],
       ['shot/access', 'warning', 6, /alternative text/],
       ['shot/console', 'error', 1, /^noSuchThing is not defined, on record \(desktop\)$/],
+      ['shot/missing', 'error', 2, /css\/gone\.png was answered with 404/, 'css/ropes.css'],
       ['shot/missing', 'error', 7, /^nowhere\.js was answered with 404, on record \(desktop\)$/],
       [
         'shot/overflow',
@@ -232,7 +235,7 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
     ).toEqual(
       wanted
         .sort((a, b) => a[2] - b[2])
-        .map(([rule, severity, line, message]) => [rule, severity, line, expect.stringMatching(message), RECORD]),
+        .map(([rule, severity, line, message, file = RECORD]) => [rule, severity, line, expect.stringMatching(message), file]),
     );
     expect(readdirSync(place.path('shots/marked'))).toEqual(['record.desktop.png', 'record.phone.png']);
   }, 240_000);

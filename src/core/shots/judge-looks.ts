@@ -1,4 +1,5 @@
 import { SourceDocument } from '../text/source-document.ts';
+import { kindOfPath } from '../text/file-kinds.ts';
 import { escapePattern } from '../text/pattern.ts';
 import type { Finding } from '../rules/check.ts';
 import { baseOf, type FileTree } from '../files/file-tree.ts';
@@ -134,7 +135,17 @@ function placeOf(chain: Chain, name: string, { element, message, kind }: Stumble
     // Of several of which any may be meant, none is: a wrong line is worse than none.
     if (first !== undefined && (isSure || places.length === 1)) return first;
   }
-  return templateOf(chain, name);
+  return (asked === undefined ? undefined : askedBy(chain, asked)) ?? templateOf(chain, name);
+}
+
+/** Where a stylesheet or a script of the theme asks for a file. */
+function askedBy({ themes: [theme] }: Chain, asked: string): Place | undefined {
+  for (const { path, kind } of theme?.tree.entries ?? []) {
+    const source = kind === 'file' && ['stylesheet', 'script'].includes(kindOfPath(path)) ? theme?.source(path) : undefined;
+    const start = source?.text.indexOf(asked) ?? -1;
+    if (start >= 0) return { file: path, source, start };
+  }
+  return undefined;
 }
 
 /** How a template may write an element: as the page has it; by its id or its first class; by its name alone. */
