@@ -110,7 +110,10 @@ export function formatWanted(out: string | undefined, as: string | undefined): s
   const told = formatOfName(out);
   const endings = ARCHIVE_FORMATS.flatMap((format) => format.endings).join(', ');
   if (told === undefined)
-    throw new UsageError({ what: `the name ${out} does not say which kind of archive it is`, hint: `end it with one of ${endings}` });
+    throw new UsageError({
+      what: `the name ${out} does not say which kind of archive it is`,
+      hint: `end it with one of ${endings}, or a folder’s with /`,
+    });
   if (as !== undefined && as !== told)
     throw new UsageError({
       what: `--as ${as} and the name ${out} contradict each other`,

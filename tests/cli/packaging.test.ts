@@ -322,6 +322,32 @@ describe('a package', () => {
     expect(execFileSync('unzip', ['-p', place.path('paso.zip'), 'paso/sheet.css'], { encoding: 'utf8' })).toContain('version: 0.2.0');
   });
 
+  it('is put into a folder that is there, or is named like one', async () => {
+    const place = await paso();
+    writeFiles(place.folder, { 'dist/.keep': '' });
+    expect((await place.run('pack', 'paso', '--out', 'dist')).stdout).toMatch(/^✓ dist\/paso\.zip holds/);
+    expect((await place.run('pack', 'paso', '--out', 'sent/', '--yes')).stdout).toMatch(/✓ sent\/paso\.zip holds/);
+    expect(await place.run('pack', 'paso', '--out', 'sen')).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(/the name sen does not say which kind[^]*or a folder’s with \//) as string,
+    });
+  });
+
+  it('holds no package of the theme that lies in it', async () => {
+    const place = await paso();
+    const said = async (out: string): Promise<string> => (await place.run('pack', 'paso', '--out', out)).stdout;
+    const first = await said('paso/paso.zip');
+    const sha256 = /sha256 \w{64}/.exec(first)?.[0] ?? '';
+    expect(first).not.toContain('▲');
+    expect(await said('paso')).toContain(sha256);
+    expect((await place.run('pack', 'paso', '--list')).stdout).toMatch(/Left out\n.* paso\.zip {2}is a package of this theme\n/);
+    expect(await said('paso/look.zip')).toMatch(/▲ paso\/look\.zip lies in the theme itself/);
+    await place.run('new', 'cierzo', '--platform', 'sphinx', '--yes');
+    writeFiles(place.path('cierzo'), { 'cierzo_theme-0.9-py3-none-any.whl': 'x', 'cierzo_theme.txt': 'x' });
+    const { stdout } = await place.run('pack', 'cierzo', '--as', 'whl', '--list');
+    expect(stdout).toMatch(/cierzo_theme\.txt[^]*Left out\n.*cierzo_theme-0\.9-py3-none-any\.whl {2}is a package of this theme\n/);
+  });
+
   it('is called in what is to be done next as it was called with --out', async () => {
     const { stdout } = await (await paso()).run('pack', 'paso', '--out', 'dist/look.zip', '--yes');
     expect(stdout).toMatch(/Next\n {2}1\. Upload dist\/look\.zip under/);

@@ -1,8 +1,8 @@
-import { dirname, join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import * as z from 'zod';
 import { ARCHIVE_FORMAT_NAMES } from '../../core/archives/format-names.ts';
 import { PioneroError, RefusedError, UsageError } from '../../core/errors.ts';
-import { kindOnDisk } from '../../core/files/disk.ts';
+import { isBelowOnDisk, kindOnDisk } from '../../core/files/disk.ts';
 import { planPackage, type PackagePlan, type PackedTheme } from '../../core/package/pack-theme.ts';
 import { fillShape } from '../../core/names/shape.ts';
 import { pathInArchive } from '../../core/archives/top-folder.ts';
@@ -107,8 +107,12 @@ async function prepare(
 }
 
 async function packOne(context: Context, opened: OpenedTheme, given: Given): Promise<ExitStatus> {
-  const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(given.out, given.as), timeWanted(context));
-  const target = context.path(given.out ?? plan.name);
+  // As programs that copy have it: a folder that is there, or whose name ends like one, takes the archive in.
+  const into =
+    given.out !== undefined && (/[/\\]$/.test(given.out) || kindOnDisk(context.path(given.out)) === 'folder') ? given.out : undefined;
+  const named = into === undefined ? given.out : undefined;
+  const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(named, given.as), timeWanted(context));
+  const target = context.path(into === undefined ? (named ?? plan.name) : join(into, plan.name));
   const made = await begunWhile(plan, async (begun): Promise<PackedAndProved | undefined> => {
     refuseErrors(context, opened, given.force, plan);
     if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });
@@ -122,10 +126,14 @@ async function packOne(context: Context, opened: OpenedTheme, given: Given): Pro
   const holds = `${count(files.length, 'file')} in ${bytes(packed.bytes)}`;
   context.say(
     given.dryRun
-      ? `${paint.strong(plan.name)} would hold ${holds}; nothing was written`
+      ? `${paint.strong(context.shown(target))} would hold ${holds}; nothing was written`
       : `${paint.good('✓')} ${paint.strong(context.shown(target))} holds ${holds}, ${proofText(proof)}`,
   );
   showContents(context, plan, packed);
+  if (isBelowOnDisk(dirname(target), opened.folder) && basename(target) !== plan.name)
+    context.warn(
+      `\n${paint.warn('▲')} ${context.shown(target)} lies in the theme itself: the next package would hold it. Use another --out.`,
+    );
   const needs = needsOf(opened);
   if (needs.length > 0) context.say(`\n${paint.strong('Needed on the host')}  ${needs.map(needText).join(', ')}`);
   const next = opened.theme.platform.contract.package.forms[plan.format.name]?.next ?? opened.theme.platform.contract['next-steps'].pack;

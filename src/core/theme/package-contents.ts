@@ -3,6 +3,7 @@ import type { FileEntry } from '../files/file-tree.ts';
 import { compareText } from '../files/file-tree.ts';
 import type { Theme } from './theme.ts';
 import { matchesGlob, matchesAny } from '../files/glob.ts';
+import { fillShape } from '../names/shape.ts';
 
 /** What goes into a package, and what does not and why. Paths are from the theme's root. */
 export interface PackageContents {
@@ -23,6 +24,7 @@ export function choosePackageContents(theme: Theme, excluded: readonly string[])
     { patterns: contract['leave-out'], reason: `${theme.platform.contract.title} wants no such files in a package` },
     { patterns: excluded, reason: 'excluded by pionero.yaml' },
     { patterns: CONFIGURATION_NAMES, reason: 'belongs to Pionero' },
+    { patterns: ownPackages(theme), reason: 'is a package of this theme' },
   ]
     .filter(({ patterns }) => patterns.length > 0)
     .map(({ patterns, reason }) => ({ matcher: ignore().add([...patterns]), reason }));
@@ -43,6 +45,18 @@ export function choosePackageContents(theme: Theme, excluded: readonly string[])
   const skipped = theme.tree.disk?.skipped ?? [];
   for (const path of skipped) leftOut.push({ path: `${path}/`, reason: 'belongs to a developer’s tools' });
   return { entries, leftOut: leftOut.sort((a, b) => compareText(a.path, b.path)) };
+}
+
+/** What packages of a theme are called, of whatever version, as patterns: one that was written into the theme's folder is no part of it. */
+function ownPackages({ platform, names }: Theme): string[] {
+  const { name, formats, forms } = platform.contract.package;
+  return formats.map((format) => {
+    const shape = `${forms[format]?.name ?? name}.${format}`;
+    return shape
+      .split('{version}')
+      .map((part) => fillShape(part, names).replace(/[\\*?[\]!# ]/g, '\\$&'))
+      .join('*');
+  });
 }
 
 /** What is wrong with the contents of a submission: it lacks what it must hold, or holds what it must not. */
