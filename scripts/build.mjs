@@ -1,7 +1,9 @@
 // Bundles the program into dist/, split by command so that each loads only what it needs.
 import { createHash } from 'node:crypto';
 import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { isAscii } from 'node:buffer';
 import { basename, join } from 'node:path';
+import { parse, tokTypes } from 'acorn';
 import { build } from 'esbuild';
 import licenses from 'spdx-license-list/full.js';
 import { coreApart, onDemand } from './on-demand.mjs';
@@ -45,6 +47,22 @@ function sources() {
 const defined = { PIONERO_VERSION: JSON.stringify(version), PIONERO_BUILD: JSON.stringify(sources()) };
 
 const asModules = { ...common, format: 'esm', banner, plugins: [onDemand(common)], define: defined };
+/** src/cli/bundle.ts reads the program byte by byte: what the bundler leaves of other letters in patterns would be read as others. */
+function asAscii(file) {
+  let text = readFileSync(file, 'utf8');
+  if (isAscii(Buffer.from(text))) return;
+  const patterns = [];
+  const onToken = ({ type, start, end }) => type === tokTypes.regexp && patterns.push([start, end]);
+  parse(text, { ecmaVersion: 'latest', allowHashBang: true, onToken });
+  for (const [start, end] of patterns.toReversed()) text = text.slice(0, start) + escaped(text.slice(start, end)) + text.slice(end);
+  if (!isAscii(Buffer.from(text))) throw new Error(`${file} holds letters beyond ASCII outside patterns`);
+  writeFileSync(file, text);
+}
+
+function escaped(pattern) {
+  return pattern.replace(/[^\0-\x7f]/g, (unit) => `\\u${unit.charCodeAt(0).toString(16).padStart(4, '0')}`);
+}
+
 // The library, in one file: many small ones take longer to find than one to read.
 await build({ ...asModules, entryPoints: { core: 'src/core/index.ts' } });
 // What runs in threads of its own, and what the build itself runs.
@@ -76,6 +94,8 @@ await build({ ...kept, entryPoints: { program: 'src/cli/main.ts' } });
 await build({ ...kept, stdin: coreApart(), outfile: 'dist/core.cjs', outdir: undefined });
 await build({ ...asCommonJs, entryPoints: { pionero: 'src/cli/pionero.ts', 'import-module': 'src/core/files/import-module.ts' } });
 chmodSync('dist/pionero.cjs', 0o755);
+for (const folder of ['dist', 'dist/packages'])
+  for (const name of readdirSync(folder).filter((each) => each.endsWith('.cjs'))) asAscii(join(folder, name));
 
 // What judges how accessible pages are runs in the page: src/core/shots/look-at-pages.ts takes it from here.
 writeFileSync(new URL('access-engine.txt', dist), readFileSync(new URL(import.meta.resolve('axe-core/axe.min.js'))));

@@ -1,3 +1,4 @@
+import { isAscii } from 'node:buffer';
 import { execFileSync } from 'node:child_process';
 import { cpSync, readdirSync, readFileSync, truncateSync } from 'node:fs';
 import { join } from 'node:path';
@@ -25,6 +26,15 @@ describe('the start of a command', () => {
     const bundle = new Bundle(DIST);
     void bundle.program;
     expect(bundle.loaded.get('program.cjs')).toBe(true);
+  });
+
+  it('knows letters beyond ASCII where patterns have them', () => {
+    const programs = readdirSync(DIST, { recursive: true, encoding: 'utf8' }).filter((name) => name.endsWith('.cjs'));
+    expect(programs.filter((name) => !isAscii(readFileSync(join(DIST, name))))).toEqual([]);
+    const place = new Workplace().withShelf();
+    writeFiles(place.path('demo/shelf/albar'), { 'notes.css': '/* © 2019 Albar Works */\n.albar-notes { }\n' });
+    place.startAndWait('clone', 'demo/shelf/albar', 'lumbre', '--yes');
+    expect(readFileSync(place.path('lumbre/notes.css'), 'utf8')).toBe('/* © 2019 Albar Works */\n.lumbre-notes { }\n');
   });
 
   it('loads modules of somebody’s own, which what is kept of it cannot do by itself', () => {

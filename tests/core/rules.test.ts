@@ -89,9 +89,10 @@ describe.each(RULES.map((rule) => [rule.meta.id, rule] as const))('rule %s', (id
   });
 });
 
-it('shortens what is too long for a sentence', () => {
-  const of = (length: number): string => fillMessage('“{a}”', { a: 'x'.repeat(length) });
+it('shortens what is too long for a sentence, values sooner than words of ours', () => {
+  const of = (length: number, message = '“{a}”'): string => fillMessage(message, { a: 'x'.repeat(length) });
   expect([of(60), of(61)]).toEqual([`“${'x'.repeat(60)}”`, `“${'x'.repeat(59)}…”`]);
+  expect([of(240, '{a}'), of(241, '{a}')]).toEqual(['x'.repeat(240), `${'x'.repeat(239)}…`]);
 });
 
 // The proof of a rename leaves them out: one that is not blind would miss what the rename broke.

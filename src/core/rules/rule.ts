@@ -150,10 +150,17 @@ type RuleContextWith<S extends Readonly<Record<string, z.ZodType>>> = Omit<RuleC
 
 /** Puts arguments into a message. Values are shown in quotes by the message itself. */
 export function fillMessage(message: string, args: MessageArguments = {}): string {
-  return message.replace(/\{(\w+)\}/g, (whole, name: string) => (name in args ? shorten(String(args[name])) : whole));
+  return message.replace(/(“?)\{(\w+)\}/g, (whole, quote: string, name: string) =>
+    name in args ? `${quote}${shortened(String(args[name]), quote === '' ? LONGEST_WORDS : LONGEST_VALUE)}` : whole,
+  );
 }
 
-function shorten(value: string): string {
+/** Of a value as it stands in a theme, so many characters tell it from others. */
+const LONGEST_VALUE = 60;
+/** What is not in quotes are words of ours, which nobody understands by half. */
+const LONGEST_WORDS = 240;
+
+function shortened(value: string, longest: number): string {
   const line = value.replace(/\s+/g, ' ');
-  return line.length > 60 ? `${line.slice(0, 59)}…` : line;
+  return line.length > longest ? `${line.slice(0, longest - 1)}…` : line;
 }
