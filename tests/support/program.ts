@@ -1,14 +1,20 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { cpSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { onTestFinished } from 'vitest';
 import type { Io } from '../../src/cli/io.ts';
-import { run } from '../../src/cli/run.ts';
+import { Bundle } from '../../src/cli/bundle.ts';
+import { run as runSources } from '../../src/cli/run.ts';
 
 export const PROGRAM = join(import.meta.dirname, '../../dist/pionero.cjs');
 export const DEMO_SHELVES = join(import.meta.dirname, '../../demo/shelves');
 export const DEMO_SHELF = join(import.meta.dirname, '../../demo/shelf');
+
+/** Runs a command line: of the sources, so that a change is seen at once; with PIONERO_BUILT=1, of the program as it was built. */
+const bundle = process.env['PIONERO_BUILT'] === '1' ? new Bundle(dirname(PROGRAM)) : undefined;
+const run: typeof runSources = async (argv, io, version) =>
+  bundle === undefined ? runSources(argv, io, version) : bundle.program.run(argv, io, version);
 
 export interface Outcome {
   readonly status: number | null;
