@@ -207,6 +207,10 @@ describe('a license', () => {
     ['under the MIT/Apache-2.0 licenses', 'MIT OR Apache-2.0'],
     ['under version 2 or any later version of the GNU General Public License', 'GPL-2.0-or-later'],
     [`GPL 2${',;'.repeat(100_000)} or later`, 'GPL-2.0-only'],
+    ...['a.', '.', '-', 'a-', 'gpl ', 'apache,', 'gnu general public license, ', 'cc-by-', '@license *'].map(
+      (piece): [string, undefined] => [`License: creative commons attribution${piece.repeat(2000)}!`, undefined],
+    ),
+    ['distributed under the terms of EUPL-1.2.', 'EUPL-1.2'],
     ['// License MIT/X11', 'MIT'],
     ['License: (MIT OR GPL-2.0-or-later)', 'MIT OR GPL-2.0-or-later'],
     ['Creative Commons Attribution-ShareAlike 4.0 International License', 'CC-BY-SA-4.0'],

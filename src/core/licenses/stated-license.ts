@@ -50,7 +50,7 @@ const NAMINGS: readonly Naming[] = [
   },
   {
     pattern:
-      /\bcreative commons attribution(?<terms>(?:[ -]*(?:non-?commercial|share-?alike|no-?deriv(?:ative|ative work)?s))*)[ -]*(?:international|unported)?[ -]*(?:licen[cs]e)?[ -]*(?:version|v\.?)? ?(?<version>\d\.\d)/gi,
+      /\bcreative commons attribution(?<terms>(?:[ -]{0,3}(?:non-?commercial|share-?alike|no-?deriv(?:ative|ative work)?s))*)[ -]{0,3}(?:international|unported)?[ -]{0,3}(?:licen[cs]e)?[ -]{0,3}(?:version|v\.?)? ?(?<version>\d\.\d)/gi,
     id: ({ terms = '', version }) => {
       const marks = [...terms.matchAll(/non-?commercial|share-?alike|no-?deriv/gi)].map(
         ([word]) => ({ n: 'ND', s: 'SA' })[word.charAt(0).toLowerCase()] ?? '',
@@ -69,10 +69,7 @@ const NAMINGS: readonly Naming[] = [
   { pattern: /\bisc\b/gi, id: () => 'ISC', isWord: true },
   { pattern: /\bzlib\b/gi, id: () => 'Zlib', isWord: true },
   // Any id of the list that no word of a language is.
-  {
-    pattern: /(?<![\w.+-])(?<id>[a-z\d]+(?:[-.][a-z\d.]+)*-\d[\w.]*(?:-[a-z]+)*|BSD-\d-Clause(?:-\w+)*)(?![\w+])/gi,
-    id: ({ id = '' }) => current(id),
-  },
+  { pattern: /(?<![\w.+-])(?<id>\w[\w.-]*\w)/g, id: ({ id = '' }) => (/-.*\d|\d.*-/.test(id) ? current(id) : undefined) },
 ];
 
 const IDS: ReadonlyMap<string, string> = new Map(currentIds.map((id) => [id.toLowerCase(), id]));
