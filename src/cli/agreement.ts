@@ -3,6 +3,7 @@ import * as z from 'zod';
 import { writeOutput } from '../core/changes/write-output.ts';
 import { readIfThere } from '../core/files/disk.ts';
 import type { Site } from '../core/configuration/site-schema.ts';
+import { shellWord } from '../core/text/shell-word.ts';
 import type { Context } from './command.ts';
 import { isConfirmed } from './confirm.ts';
 import { agreementsFile } from './io.ts';
@@ -18,26 +19,26 @@ export async function isAgreed(context: Context, name: string, site: Site, given
   const key = createHash('sha256')
     .update(JSON.stringify([site.folder, site.server, site.command]))
     .digest('hex');
-  const file = agreementsFile(context.io.env);
-  const known = readAgreements(file);
-  if (known.includes(key)) return true;
+  if (readAgreements(context).includes(key)) return true;
   context.say(
-    `The site “${name}” is copied from ${context.shown(site.folder)}, and this is run in the copy:\n  ${command.map(quoted).join(' ')}`,
+    `The site “${name}” is copied from ${context.shown(site.folder)}, and this is run in the copy:\n  ${command.map(shellWord).join(' ')}`,
   );
   if (!(await isConfirmed(context, { ...given, dryRun: false }, 'Run it, now and later?'))) return false;
-  await writeOutput(file, Buffer.from(`${JSON.stringify({ agreed: [...known, key] })}\n`), context.journal);
+  await rememberAgreement(context, key);
   return true;
 }
 
-function readAgreements(file: string): string[] {
+/** What somebody agreed to run. */
+export function readAgreements({ io }: Context): string[] {
   try {
-    return Agreements.parse(JSON.parse(readIfThere(file)?.toString('utf8') ?? '')).agreed;
+    return Agreements.parse(JSON.parse(readIfThere(agreementsFile(io.env))?.toString('utf8') ?? '')).agreed;
   } catch {
     // What cannot be read agrees to nothing.
     return [];
   }
 }
 
-function quoted(word: string): string {
-  return /^[\w./:{}=-]+$/.test(word) ? word : JSON.stringify(word);
+export async function rememberAgreement(context: Context, ...keys: readonly string[]): Promise<void> {
+  const agreed = [...new Set([...readAgreements(context), ...keys])];
+  await writeOutput(agreementsFile(context.io.env), Buffer.from(`${JSON.stringify({ agreed })}\n`), context.journal);
 }

@@ -9,7 +9,10 @@ import {
 } from '../core/rules/check-folders.ts';
 import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
+import { findConfiguration, type Configuration } from '../core/configuration/configuration.ts';
+import { PioneroError } from '../core/errors.ts';
 import { buildOf } from './build.ts';
+import { agreedRules } from './rule-agreement.ts';
 import { checkCacheFolder, userPlatformFolder } from './io.ts';
 import { openSource } from './theme-argument.ts';
 import { CHECK_TASKS } from '../core/rules/check-in-thread.ts';
@@ -39,11 +42,13 @@ export async function checkMany(context: Context, targets: readonly CheckTarget[
 }
 
 async function checkArchive(context: Context, path: string, purpose: FoldersToCheck['purpose']): Promise<CheckedFolder> {
-  return checkOpened(await openSource(context.shown(path), context), { purpose, currentFolder: context.io.folder });
+  const opened = await openSource(context.shown(path), context);
+  const agreed = [...(await agreedRules(context, opened.configuration, opened.folder))];
+  return checkOpened(opened, { purpose, currentFolder: context.io.folder, agreed });
 }
 
 async function checkAllFolders(context: Context, folders: readonly string[], how: CheckHow): Promise<CheckedFolder[]> {
-  const common = commonOf(context, how);
+  const common = await commonOf(context, how, folders);
   const helper = folders.length >= WORTH_A_THREAD ? Helper.start() : undefined;
   const half = helper === undefined ? 0 : Math.ceil(folders.length / 2);
   try {
@@ -56,18 +61,33 @@ async function checkAllFolders(context: Context, folders: readonly string[], how
   }
 }
 
-/** What is the same for all the themes of a check. */
-export function commonOf(context: Context, how: CheckHow): Omit<FoldersToCheck, 'folders'> {
+/** What is the same for all the themes of a check. @param folders absolute */
+export async function commonOf(context: Context, how: CheckHow, folders: readonly string[]): Promise<Omit<FoldersToCheck, 'folders'>> {
   const { platform, shelf } = context.options;
+  const agreed = new Set<string>();
+  for (const folder of folders) for (const digest of await agreedIn(context, folder)) agreed.add(digest);
   return {
     currentFolder: context.io.folder,
     platform,
     shelves: shelf,
+    agreed: [...agreed],
     platformFolder: userPlatformFolder(context.io.env),
     purpose: how.purpose,
     isThrowing: how.isThrowing,
     cache: how.isCached ? { folder: checkCacheFolder(context.io.env), build: buildOf(context.version) } : undefined,
   };
+}
+
+/** The rules that may be run on a theme; none where its configuration is wrong, which its check then says. */
+async function agreedIn(context: Context, folder: string): Promise<ReadonlySet<string>> {
+  let configuration: Configuration;
+  try {
+    configuration = findConfiguration(folder);
+  } catch (error) {
+    if (error instanceof PioneroError) return new Set();
+    throw error;
+  }
+  return agreedRules(context, configuration, folder);
 }
 
 function progress({ io, isMachine }: Context, done: number, of: number): void {

@@ -55,7 +55,14 @@ export async function findingsSince(
     const folders = checked.map(({ folder }) => before(folder)).filter((folder) => kindOnDisk(folder) === 'folder');
     const currentFolder = before(context.io.folder);
     const shelves = common.shelves.map((shelf) => before(context.path(shelf)));
-    const then = await checkFolders({ ...common, currentFolder, shelves, folders, cache: undefined });
+    const then = await checkFolders({
+      ...common,
+      currentFolder,
+      shelves,
+      folders,
+      copy: { folder: copy, of: changes.root },
+      cache: undefined,
+    });
     return checked.map((each) => {
       const old = then.find(({ folder }) => folder === before(each.folder));
       const baseline = old === undefined ? EMPTY_BASELINE : withFindings(EMPTY_BASELINE, each.id, old.result.findings);

@@ -46,11 +46,17 @@ export class Context {
   /** Pionero's own. */
   readonly version: string;
 
+  /** Whether what is asked once, such as whether a program may be run, is agreed to: --yes. */
+  readonly isAgreeing: boolean;
+  /** What was mentioned once and need not be again. */
+  readonly mentioned = new Set<string>();
+
   /** Runs another command line, in other surroundings. */
   readonly runLine: (argv: readonly string[], io: Io) => Promise<ExitStatus>;
 
-  constructor(io: Io, options: CommonOptions, { version, runLine }: Pick<Context, 'version' | 'runLine'>) {
+  constructor(io: Io, options: CommonOptions, { version, runLine, isAgreeing }: Pick<Context, 'version' | 'runLine' | 'isAgreeing'>) {
     this.version = version;
+    this.isAgreeing = isAgreeing;
     this.runLine = runLine;
     this.io = io;
     this.options = options;

@@ -4,8 +4,11 @@ import { ConfigurationError, UsageError } from '../core/errors.ts';
 import { readIfThere } from '../core/files/disk.ts';
 import type { Decisions } from '../core/rename/analyse-file.ts';
 import { readRenamePlan, writeRenamePlan, type SavedRename } from '../core/rename/plan-file.ts';
-import { RenameProver } from '../core/rename/proof.ts';
+import { isSound, RenameProver } from '../core/rename/proof.ts';
 import type { RenameWishes, ThemeRename } from '../core/rename/rename-theme.ts';
+import { unheardWishes } from '../core/rename/unheard.ts';
+import { nearest } from '../core/text/nearest.ts';
+import { shellWord } from '../core/text/shell-word.ts';
 import { SourceDocument } from '../core/text/source-document.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
 import { takes, type Context, changeOptions } from './command.ts';
@@ -14,6 +17,7 @@ import { ExitStatus } from './exit-status.ts';
 import { decisionText, outcomeText, renameJson, renameText } from './output/rename-text.ts';
 import { warnOfName } from './name-warning.ts';
 import { reviewPlaces, REVIEWABLE } from './review.ts';
+import { forceOption, isForced } from './proof-gate.ts';
 import { reasonText } from './output/reason-text.ts';
 import { KEPT_GROUPS } from '../core/rename/reason.ts';
 
@@ -37,6 +41,7 @@ export const renameOptions = {
   reviewAlso: takes(z.array(z.enum(REVIEWABLE)).default([]).describe('ask for places of this class as well; repeatable'), 'CLASS'),
   planOut: takes(z.string().optional().describe('save the plan to a file, to be changed and applied with --plan'), 'FILE'),
   plan: takes(z.string().optional().describe('apply a saved plan'), 'FILE'),
+  ...forceOption,
   ...changeOptions,
 };
 export type RenameOptions = z.infer<z.ZodObject<typeof renameOptions>>;
@@ -65,6 +70,7 @@ export async function carryOutRename(
     return ExitStatus.ok;
   }
   saved?.assertFollowed(rename);
+  sayUnheard(context, rename, given);
   if (rename.edits.length + rename.moves.length + rename.rebuilt.length === 0 && rename.plan.replaces === rename.plan.root) {
     context.say(`There is nothing to change: ${source.theme.names.id} holds nothing of “${rename.from.id}” that is its own.`);
     context.result(renameJson(rename, undefined, false));
@@ -74,25 +80,44 @@ export async function carryOutRename(
     const decisions: Decisions = await reviewPlaces(context, rename, given.reviewAlso);
     rename = (await renaming.plan({ ...wishes, decisions: new Map([...(wishes.decisions ?? []), ...decisions]) })) ?? rename;
   }
+  if (rename.own !== undefined && source.theme.names.id !== rename.own.id)
+    context.say(
+      `${context.paint.warn('▲')} This folder is called ${source.theme.names.id}, the theme calls itself ${rename.own.id}: that is the name that is replaced.\n`,
+    );
   const view = { isVerbose: context.options.verbose, columns: context.io.columns };
   context.say(renameText(rename, context.paint, view));
   // A copy is meant to be like its original; only others count.
   if (rename.to.id !== rename.from.id) await warnOfName(context, rename.to.id, rename.theme.platform, rename.shelves);
   if (given.planOut !== undefined && !given.dryRun) return savePlan(context, rename, given.planOut);
   const prover = new RenameProver(rename);
-  // Who is asked first sees the proof of the plan; what was written is proved by itself.
-  const isAsked = given.dryRun || !given.yes;
-  let proof = isAsked ? prover.provePlan() : undefined;
-  if (proof !== undefined) context.say(decisionText(rename, proof, context.paint));
-  const isApplied = await isConfirmed(context, given, renaming.question(rename));
-  if (isApplied) {
+  let proof = prover.provePlan();
+  const isProved = isSound(proof);
+  // Who is asked sees the proof of the plan; who is not, the proof of what was written, unless it cannot be written so.
+  if (given.dryRun || !given.yes || !isProved) context.say(decisionText(rename, proof, context.paint));
+  const isWanted = (isProved || isForced(context, given)) && (await isConfirmed(context, given, renaming.question(rename)));
+  if (isWanted) {
     await context.applyAll([rename.plan, ...(rename.children ?? []).map(({ plan }) => plan)]);
-    proof = prover.proveApplied();
+    proof = prover.proveApplied(proof);
     context.say(outcomeText(rename, proof, renaming.done(rename), context.paint));
   }
-  context.result(renameJson(rename, proof, isApplied));
-  const isClean = proof === undefined || (proof.leftovers.length === 0 && proof.newFindings.every((each) => each.severity !== 'error'));
+  context.result(renameJson(rename, proof, isWanted));
+  const isClean = isSound(proof);
   return isClean ? ExitStatus.ok : ExitStatus.findings;
+}
+
+/** @throws UsageError when something is to be taken in that is nowhere */
+function sayUnheard(context: Context, rename: ThemeRename, { include, keep }: RenameOptions): void {
+  const [first] = unheardWishes(rename, include);
+  if (first !== undefined) {
+    const near = nearest(first, [...KEPT_GROUPS, 'unsure']);
+    throw new UsageError({
+      what: `--include ${shellWord(first)} matches nothing in ${rename.source.theme.names.id}`,
+      why: `it is neither one of ${KEPT_GROUPS.join(', ')} nor a text or file that holds the name`,
+      hint: near === undefined ? 'leave it out, or name a text as it stands in a file' : `did you mean ${near}?`,
+    });
+  }
+  for (const each of unheardWishes(rename, keep))
+    context.warn(`${context.paint.warn('▲')} --keep ${shellWord(each)} matches nothing: no such text or file holds the name.`);
 }
 
 function wishesOf(source: OpenedTheme, id: string | undefined, given: RenameOptions, saved: SavedRename | undefined): RenameWishes {

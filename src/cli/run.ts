@@ -127,7 +127,11 @@ async function carryOut(sub: Program, command: Command, given: readonly unknown[
     .slice(0, command.arguments.length)
     .flatMap((argument) => (argument === undefined ? [] : (argument as string | string[])));
   const data = typed.data as CommonOptions & typeof typed.data;
-  const context = new Context(io, data, { version, runLine: async (argv, its) => run(argv, its, version) });
+  const context = new Context(io, data, {
+    version,
+    runLine: async (argv, its) => run(argv, its, version),
+    isAgreeing: (data as { readonly yes?: boolean }).yes === true,
+  });
   await recoverFirst(context);
   return command.run(context, args, typed.data);
 }

@@ -7,6 +7,7 @@ import { installedOf } from '../core/theme/layout.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
 import { againstText, differenceLines, otherTheme, type Other } from './against.ts';
 import { isAgreed } from './agreement.ts';
+import { unfinishedIn } from '../core/rules/unfinished.ts';
 import type { Context } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import { findingsText } from './output/findings-text.ts';
@@ -55,7 +56,12 @@ export async function rehearseSite(context: Context, argument: string | undefine
   const { findings, pages } = shown;
   const pictures =
     given.shots === undefined ? undefined : await keepShots(context, looks, { chain, shots: given.shots, accept: given.accept });
-  const all = [...findings, ...pages.flatMap((page) => page.findings), ...(pictures?.findings ?? [])];
+  const all = [
+    ...unfinishedIn(theme, chain, opened.shelves),
+    ...findings,
+    ...pages.flatMap((page) => page.findings),
+    ...(pictures?.findings ?? []),
+  ];
   const differences = other === undefined || before === undefined ? [] : differencesOf([shown, chain], [before, other.chain], site.home);
   tell(context, { name, opened, shown, all, differences, other });
   if (pictures !== undefined) context.say(`\n${pictures.said}`);

@@ -76,7 +76,7 @@ function namedByPath(context: Context, parent: string): NearTheme | undefined {
 }
 
 /** A question does not wait for a walk over somebody’s whole home. */
-const MOST_FOLDERS = 3000;
+export const MOST_FOLDERS = 3000;
 
 function themesBelow(context: Context, folder: string): NearTheme[] {
   return findThemes(folder, context.platforms(), MOST_FOLDERS).themes.flatMap((theme) => nearOrNothing(context, theme));

@@ -9,6 +9,7 @@ import { findThemes, isTheme } from '../core/theme/find-themes.ts';
 import { openThemeArchive } from '../core/theme/open-archive.ts';
 import { openThemeFolder, type OpenedTheme, type OpenOptions } from '../core/theme/open.ts';
 import type { Context } from './command.ts';
+import { agreedRules } from './rule-agreement.ts';
 
 /**
  * Opens what a theme argument names: a folder, or the id of a theme on a shelf; default: the current folder.
@@ -21,8 +22,12 @@ export async function openArgument(
 ): Promise<OpenedTheme> {
   const opening = { ...context.opening, ...more };
   const opened = openThemeFolder(folderOf(argument, context), opening);
-  await loadOwnRules(opened.configuration, opened.folder, context.io.folder);
+  await loadAgreedRules(context, opened);
   return opened;
+}
+
+async function loadAgreedRules(context: Context, { configuration, folder }: OpenedTheme): Promise<void> {
+  await loadOwnRules(configuration, folder, context.io.folder, await agreedRules(context, configuration, folder));
 }
 
 /** The folder that a theme argument names. @throws UsageError when it names none, with what was likely meant */
@@ -111,7 +116,7 @@ export async function openSource(
   setFlagsFromString('--heap-growing-percent=25');
   const opened = await openThemeArchive(argument, { ...context.opening, ...more });
   sayLeftBehind(context, argument, opened.leftBehind);
-  await loadOwnRules(opened.configuration, opened.folder, context.io.folder);
+  await loadAgreedRules(context, opened);
   return opened;
 }
 

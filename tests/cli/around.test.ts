@@ -185,6 +185,10 @@ describe('a rule of one’s own', () => {
     const place = new Workplace().withShelf();
     writeFiles(place.path('demo/shelf'), { 'pionero.yaml': settings, 'house/rules.mjs': module });
     expect(await rulesOf(place, 'demo/shelf/albar')).toEqual([]);
+    // It is a program: somebody agrees to it, as it is, once.
+    const before = await place.runIn('demo/shelf', 'check', 'albar');
+    expect([before.status, before.stderr]).toEqual([2, expect.stringMatching(/nobody agreed to run: house\/rules\.mjs[^]*--yes/)]);
+    await place.runIn('demo/shelf', 'check', 'albar', '--yes');
     const found = spawnSync(process.execPath, [PROGRAM, 'check', 'albar', '--format', 'json'], {
       cwd: place.path('demo/shelf'),
       env: place.env,
@@ -244,7 +248,7 @@ describe('a rule of one’s own', () => {
       'pionero.yaml': 'rule-files: [house/rules.mjs]\n',
       ...(text === undefined ? {} : { 'house/rules.mjs': text }),
     });
-    const { status, stderr } = await place.runIn('demo/shelf', 'check', 'albar');
+    const { status, stderr } = await place.runIn('demo/shelf', 'check', '--yes', 'albar');
     expect([status, stderr]).toEqual([2, expect.stringMatching(says)]);
     rmSync(place.path('demo'), { recursive: true });
   });

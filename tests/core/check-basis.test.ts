@@ -50,6 +50,7 @@ it('says what a check has looked at', async () => {
     shelves: [],
     platformFolder: '/nowhere',
     purpose: 'install',
+    agreed: [],
   });
   expect(checked?.basis).toEqual({
     folders: [place.path('demo/shelf/albar-noche'), place.path('demo/shelf/albar')],

@@ -3,7 +3,7 @@ import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { plannedTree } from '../../src/core/changes/plan.ts';
 import { readText } from '../../src/core/files/read-text.ts';
 import { renameTree } from '../../src/core/rename/rename-tree.ts';
-import { loadPlatform } from '../../src/core/platform/load.ts';
+import { readPlatform } from '../../src/core/platform/load.ts';
 import type { Platform } from '../../src/core/platform/platform.ts';
 import { checkTheme } from '../../src/core/rules/check.ts';
 import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
@@ -25,7 +25,7 @@ recognise: [{ path: hut.json }]
 package: { formats: [zip] }
 ${more.includes('documents:') ? '' : `documents: [{ path: hut.json, syntax: json, required: always, fields: [${fields}] }]\n`}${more}
 `;
-  return loadPlatform(MemoryTree.of({ 'refugio.platform.yaml': text }), 'refugio.platform.yaml', 'refugio.platform.yaml', '/nowhere');
+  return readPlatform(MemoryTree.of({ 'refugio.platform.yaml': text }), 'refugio.platform.yaml', 'refugio.platform.yaml', '/nowhere');
 }
 
 type Files = Readonly<Record<string, string>>;

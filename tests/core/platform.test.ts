@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { parse } from 'yaml';
 import { platformJsonSchema } from '../../src/core/platform/json-schema.ts';
-import { loadPlatform, shippedPlatforms } from '../../src/core/platform/load.ts';
+import { loadPlatform, readPlatform, shippedPlatforms } from '../../src/core/platform/load.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { checkTheme } from '../../src/core/rules/check.ts';
 import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
@@ -154,8 +154,10 @@ it.each([
   ['templates: { named-theme: "{id}/{path}" }', /themes have no parents/],
 ])('has no contradiction like %j', (more, says) => {
   const text = `pionero: platform/1\nextend: bloque\nname: own\ntitle: Own\nsummary: Like it\n${more}\n`;
-  const platform = loadPlatform(MemoryTree.of({ 'own.platform.yaml': text }), 'own.platform.yaml', 'own.platform.yaml', '/nowhere');
-  expect(checkPlatform(platform).map(({ message }) => message)).toEqual([expect.stringMatching(says)]);
+  const given = [MemoryTree.of({ 'own.platform.yaml': text }), 'own.platform.yaml', 'own.platform.yaml', '/nowhere'] as const;
+  expect(checkPlatform(readPlatform(...given)).map(({ message }) => message)).toEqual([expect.stringMatching(says)]);
+  // What is refused there is refused wherever it is to be used.
+  expect(() => loadPlatform(...given)).toThrow(expect.objectContaining({ problems: [expect.objectContaining({ line: 6 })] }) as Error);
 });
 
 it('takes a file that is made of another for one that is there', () => {

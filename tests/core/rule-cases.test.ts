@@ -266,7 +266,9 @@ const CASES: readonly Case[] = [
   ['text/leftover', 'a note to oneself', { 'main.html': '<!-- TODO: replace by the real menu -->\n<p></p>\n' }, ['main.html:1']],
   ['text/leftover', 'a note that plans', { 'scripts/a.js': '// TODO: measure on a slow phone\nx();\n' }, []],
   ['text/leftover', 'sample text', { 'main.html': '<p>Lorem ipsum</p>\n' }, ['main.html:1']],
-  ['text/leftover', 'a merge that was not ended', { 'styles/a.css': 'p {}\n<<<<<<< mine\n' }, ['styles/a.css:2']],
+  ['text/conflict', 'a merge that was not ended', { 'styles/a.css': 'p {}\n<<<<<<< mine\n' }, ['styles/a.css:2']],
+  ['text/conflict', 'the end of one alone', { 'styles/a.css': 'p {}\n>>>>>>> the site\n' }, ['styles/a.css:2']],
+  ['text/conflict', 'a rule of signs', { 'NOTES.md': 'a\n=======\n<<<<<<<\n' }, []],
   ['text/leftover', 'a list of what is to be done', { 'TODO.md': 'TODO: replace the cover\n' }, []],
   ['text/leftover', 'a text that code looks for', { 'scripts/a.js': "x('lorem ipsum');\n" }, []],
   // Paths of the developer's machine

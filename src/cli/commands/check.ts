@@ -58,8 +58,9 @@ export default defineCommand({
     // Who names one thing that cannot be opened is told as always; a report is made of it where a report was asked for.
     const isThrowing = found.targets.length === 1 && given.format === 'text';
     const how = { purpose: given.for, isThrowing, isCached: given.cache };
+    const folders = targets.flatMap(({ kind, path }) => (kind === 'folder' ? [path] : []));
     const now = await checkMany(context, targets, how);
-    const all = since === undefined ? now : await findingsSince(context, since, now, commonOf(context, how));
+    const all = since === undefined ? now : await findingsSince(context, since, now, await commonOf(context, how, folders));
     if (given.baselineOut !== undefined && !given.dryRun) return saveBaseline(context, all, given.baselineOut);
     const checked = beyond(baselineOf(context, given), all);
     const decides = decidingFindings(checked, given);

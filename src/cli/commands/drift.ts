@@ -1,7 +1,8 @@
 import * as z from 'zod';
 import { UsageError } from '../../core/errors.ts';
 import { findDrift, hasDrifted, type Drift } from '../../core/lineage/drift.ts';
-import { planMerge, type MergeStep } from '../../core/lineage/merge-drift.ts';
+import { planMerge, type Merging, type MergeStep } from '../../core/lineage/merge-drift.ts';
+import type { Decide } from '../../core/lineage/merge-files.ts';
 import { soundRecord } from '../../core/lineage/override.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
@@ -9,12 +10,15 @@ import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { originalsFor, warnUnrecognised, withDecisions } from '../lineage-context.ts';
 import { driftHeadline, driftText } from '../output/drift-text.ts';
+import { findingJson } from '../output/json.ts';
 import { count } from '../output/paint.ts';
 import { openThemes } from '../opened-themes.ts';
+import { forceOption, isHarmless, mergeErrors } from '../proof-gate.ts';
 
 const options = {
   merge: z.boolean().default(false).describe('bring in what the parent changed, three ways: from the original that is on record'),
   take: takes(z.enum(['ours', 'theirs']).optional().describe('with --merge: the side of what cannot be merged, such as pictures'), 'SIDE'),
+  ...forceOption,
   ...changeOptions,
 };
 type Options = z.infer<z.ZodObject<typeof options>>;
@@ -57,16 +61,18 @@ async function driftOf(context: Context, opened: OpenedTheme, given: Options): P
     context.result(driftJson(id, drift));
     return ExitStatus.ok;
   }
-  const merging = await withDecisions(context, !given.yes && !given.dryRun, async (decide) =>
-    planMerge(opened, drift, originals, { decide, whole: given.take, now: context.io.now() }),
-  );
+  const planned = async (decide: Decide): Promise<Merging> =>
+    planMerge(opened, drift, originals, { decide, whole: given.take, now: context.io.now() });
+  const merging = await withDecisions(context, !given.yes && !given.dryRun, planned);
   const { plan, steps } = merging;
   for (const step of steps) context.say(`  ${stepText(context, step)}`);
   const conflicts = steps.reduce((sum, { outcome }) => sum + (outcome.kind === 'merged' ? outcome.merged.conflicts : 0), 0);
   const left = steps.filter(({ outcome }) => outcome.kind === 'left').length;
   const files = plan.operations.filter(({ op }) => op !== 'folder').length;
   if (files === 0) context.say(left > 0 ? `${paint.warn('▲')} Nothing could be merged.` : `${paint.good('✓')} There is nothing to merge.`);
-  const isApplied = files > 0 && (await isConfirmed(context, given, `Write ${count(steps.length - left, 'file')}?`));
+  const broken = files === 0 ? [] : await mergeErrors(opened, merging, conflicts, planned);
+  const isFit = files > 0 && isHarmless(context, given, id, broken);
+  const isApplied = isFit && (await isConfirmed(context, given, `Write ${count(steps.length - left, 'file')}?`));
   if (isApplied) {
     await context.apply(plan);
     const rest =
@@ -83,9 +89,10 @@ async function driftOf(context: Context, opened: OpenedTheme, given: Options): P
       conflicts: outcome.kind === 'merged' ? outcome.merged.conflicts : 0,
       ...(outcome.kind === 'left' ? { why: outcome.why } : {}),
     })),
+    newFindings: broken.map(findingJson),
     applied: isApplied,
   });
-  return conflicts + left > 0 ? ExitStatus.findings : ExitStatus.ok;
+  return conflicts + left + broken.length > 0 ? ExitStatus.findings : ExitStatus.ok;
 }
 
 function stepText({ paint }: Context, { file, outcome }: MergeStep): string {

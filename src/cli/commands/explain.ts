@@ -6,6 +6,7 @@ import { loadOwnRules, rulesUnder } from '../../core/rules/own-rules.ts';
 import type { ExampleFiles, Rule, Severity } from '../../core/rules/rule.ts';
 import { nearest } from '../../core/text/nearest.ts';
 import { defineCommand, type Context } from '../command.ts';
+import { agreedRules } from '../rule-agreement.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { count, type Paint } from '../output/paint.ts';
 import { join } from 'node:path';
@@ -17,7 +18,8 @@ export default defineCommand({
   async run(context, [wanted]) {
     const configuration = findConfiguration(context.io.folder);
     // No theme is named: what lies in a folder below may be one, and its neighbours' rules are loaded as for it.
-    await loadOwnRules(configuration, join(context.io.folder, '*'), context.io.folder);
+    const below = join(context.io.folder, '*');
+    await loadOwnRules(configuration, below, context.io.folder, await agreedRules(context, configuration, below));
     const rules = rulesUnder(configuration);
     if (wanted === undefined) return list(context, rules, configuration);
     const rule = rules.find(({ meta }) => meta.id === wanted);

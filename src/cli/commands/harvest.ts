@@ -7,8 +7,10 @@ import { kindOnDisk } from '../../core/files/disk.ts';
 import type { FileTree } from '../../core/files/file-tree.ts';
 import { SubTree } from '../../core/files/sub-tree.ts';
 import { planHarvest, type Harvest, type HarvestedFile, type HarvestState } from '../../core/lineage/harvest.ts';
+import { nearestVersion, singleOriginals } from '../../core/lineage/harvest-base.ts';
+import type { Decide } from '../../core/lineage/merge-files.ts';
 import { SourceDocument } from '../../core/text/source-document.ts';
-import { earlierVersion } from '../../core/theme/earlier.ts';
+import { earlierVersion, versionsInArchives } from '../../core/theme/earlier.ts';
 import { homeOf } from '../../core/theme/layout.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { recognise } from '../../core/theme/recognise.ts';
@@ -18,7 +20,9 @@ import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { archiveFolders, withDecisions } from '../lineage-context.ts';
 import { patchLines } from '../output/diff-text.ts';
+import { findingJson } from '../output/json.ts';
 import { count } from '../output/paint.ts';
+import { forceOption, isHarmless, mergeErrors } from '../proof-gate.ts';
 import { isArchive, openArgument, openSource } from '../theme-argument.ts';
 
 export default defineCommand({
@@ -33,6 +37,7 @@ export default defineCommand({
       z.enum(['ours', 'theirs']).optional().describe('the side of what both changed and cannot be merged, such as pictures'),
       'SIDE',
     ),
+    ...forceOption,
     ...changeOptions,
   },
   examples: ['pionero harvest export.zip --into lumbre', 'pionero harvest /srv/site --into lumbre --base 1.0.0 --dry-run'],
@@ -40,14 +45,22 @@ export default defineCommand({
     const opened = await openArgument(given.into, context, { isLenient: true });
     const exported = await openExport(context, source, opened);
     const base = await baseOf(context, opened, exported, { named: given.base, source: context.path(source) });
-    const harvest = await withDecisions(context, !given.yes && !given.dryRun, (decide) =>
-      planHarvest({ opened, exported, base: base?.tree, called: 'the site', decide, whole: given.take }),
-    );
-    tell(context, opened, harvest, base?.called);
+    const singles = singleOriginals(opened.theme, exported, await context.journal.list('done'), exported.disk?.root);
+    const original = (file: string): Buffer | undefined =>
+      base?.tree.get(file)?.kind === 'file' ? base.tree.read(file) : base === undefined ? singles(file) : undefined;
+    const planned = (decide: Decide): Harvest => planHarvest({ opened, exported, original, called: 'the site', decide, whole: given.take });
+    const harvest = await withDecisions(context, !given.yes && !given.dryRun, planned);
     const changed = harvest.files.filter(({ after }) => after !== undefined);
     const conflicts = harvest.files.reduce((sum, { merged }) => sum + (merged?.conflicts ?? 0), 0);
+    tell(context, opened, harvest, base?.called);
+    if (base === undefined && conflicts > 0)
+      context.warn(
+        `\n${context.paint.warn('▲')} Nobody knows what was put on the site: no archive, repository or record here tells. Lines that are only here stay, as conflicts.\n  → name it with --base VERSION|FOLDER; if nothing was changed here since, that is --base ${context.shown(opened.folder)}`,
+      );
     const left = harvest.files.filter(({ state }) => state === 'left').length;
-    const isApplied = changed.length > 0 && (await isConfirmed(context, given, `Take ${count(changed.length, 'file')} back?`));
+    const broken = changed.length === 0 ? [] : await mergeErrors(opened, harvest, conflicts, planned);
+    const isFit = changed.length > 0 && isHarmless(context, given, opened.theme.names.id, broken);
+    const isApplied = isFit && (await isConfirmed(context, given, `Take ${count(changed.length, 'file')} back?`));
     if (isApplied) {
       await context.apply(harvest.plan);
       const rest =
@@ -63,9 +76,10 @@ export default defineCommand({
       base: base?.called ?? null,
       files: harvest.files.map(({ file, state, merged }) => ({ file, state, conflicts: merged?.conflicts ?? 0 })),
       missing: harvest.missing,
+      newFindings: broken.map(findingJson),
       applied: isApplied,
     });
-    return conflicts + left > 0 ? ExitStatus.findings : ExitStatus.ok;
+    return conflicts + left + broken.length > 0 ? ExitStatus.findings : ExitStatus.ok;
   },
 });
 
@@ -91,7 +105,7 @@ async function openExport(context: Context, source: string, { theme }: OpenedThe
   });
 }
 
-/** What was put on the site: what is named, or the version that the export says it is. */
+/** What was put on the site: what is named, the version that the export says it is, or the one that it is nearest to. */
 async function baseOf(
   context: Context,
   opened: OpenedTheme,
@@ -104,11 +118,15 @@ async function baseOf(
   }
   const { theme } = opened;
   const stated = new Theme(theme.platform, exported, theme.names, 'the export').text('version');
+  // The same version may be another state of it: a version is raised before a release, and not with each change.
   const version = named ?? (stated === theme.text('version') ? undefined : stated);
-  if (version === undefined) return undefined;
-  const earlier = await earlierVersion(opened, version, archiveFolders(context, opened), context.opening, source);
+  const folders = archiveFolders(context, opened);
+  const earlier = version === undefined ? undefined : await earlierVersion(opened, version, folders, context.opening, source);
   if (earlier !== undefined) return { tree: earlier.theme.tree, called: `${theme.names.id} ${version} (${earlier.found})` };
-  if (named === undefined) return undefined;
+  if (named === undefined) {
+    const nearest = nearestVersion(opened, exported, await versionsInArchives(theme, folders, context.opening, source));
+    return nearest === undefined ? undefined : { tree: nearest.tree, called: `${theme.names.id} (${nearest.called})` };
+  }
   throw new UsageError({
     what: `there is no ${theme.names.id} ${named} here`,
     why: 'no folder or archive is called so, no archive here is that version, and no tag of its repository',
@@ -119,8 +137,8 @@ async function baseOf(
 const TITLES: Readonly<Partial<Record<HarvestState, string>>> = {
   new: 'New on the site',
   changed: 'Changed on the site',
-  merged: 'Changed on both sides, and merged',
-  left: 'Changed on both sides, and no text: choose with --take ours or --take theirs',
+  merged: 'Different here and on the site, and merged',
+  left: 'Different here and on the site, and no text: choose with --take ours or --take theirs',
   older: 'Changed in the theme since, and not on the site: left as it is here',
   unknown: 'Not known to the platform: not taken',
 };

@@ -4,6 +4,7 @@ import { RefusedError, UsageError } from '../../core/errors.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
 import { fillShape } from '../../core/names/shape.ts';
 import { checkOptionsOf, checkTheme } from '../../core/rules/check.ts';
+import { unfinishedIn } from '../../core/rules/unfinished.ts';
 import { planInstall, type InstallStep } from '../../core/sites/install-theme.ts';
 import { installedOf } from '../../core/theme/layout.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
@@ -98,14 +99,18 @@ function absentParents({ chain }: OpenedTheme, { folder: site, home: elsewhere, 
     });
 }
 
-/** @throws RefusedError when the host would refuse the theme, and nobody said to install it all the same */
+/** @throws RefusedError when the host would refuse the theme, or it is not finished, and nobody said to install it all the same */
 function refuseUnusable(context: Context, { theme, chain, shelves, configuration }: OpenedTheme, isForced: boolean): void {
   const refused = checkTheme(theme, chain, shelves, checkOptionsOf(configuration)).findings.filter(({ isRefusal }) => isRefusal);
-  if (refused.length === 0) return;
-  context.warn(`${findingsText(refused, context.paint, context.io.columns)}\n`);
+  const unfinished = unfinishedIn(theme, chain, shelves);
+  if (refused.length + unfinished.length === 0) return;
+  context.warn(`${findingsText([...refused, ...unfinished], context.paint, context.io.columns)}\n`);
   if (isForced) return;
   throw new RefusedError({
-    what: `the host refuses ${theme.names.id}: ${count(refused.length, 'reason')}`,
+    what:
+      refused.length > 0
+        ? `the host refuses ${theme.names.id}: ${count(refused.length, 'reason')}`
+        : `${theme.names.id} is not finished: ${count(unfinished.length, 'error')}`,
     hint: 'fix it first, or use --force',
   });
 }

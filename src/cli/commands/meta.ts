@@ -13,6 +13,10 @@ import { actionOf } from '../actions.ts';
 import { defineCommand, takes, type ChangeOptions, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
+import { errorsBrought } from '../../core/rules/errors-brought.ts';
+import { checkOptionsOf } from '../../core/rules/check.ts';
+import { forceOption, isHarmless } from '../proof-gate.ts';
+import { findingJson } from '../output/json.ts';
 import { plainFacts } from '../../core/theme/plain-facts.ts';
 import { count } from '../output/paint.ts';
 import { openThemes } from '../opened-themes.ts';
@@ -21,6 +25,7 @@ import { openArgument } from '../theme-argument.ts';
 
 const options = {
   from: takes(z.string().optional().describe('for sync: the document that is right'), 'FILE'),
+  ...forceOption,
   ...changeOptions,
 };
 type Options = z.infer<z.ZodObject<typeof options>>;
@@ -149,10 +154,10 @@ function parseChange(word: string): FactChange[] {
 /** Shows what changes in each document, asks, and writes it. */
 async function write(
   context: Context,
-  { theme, folder }: OpenedTheme,
+  { theme, folder, shelves, configuration }: OpenedTheme,
   changed: Theme,
   title: string,
-  given: ChangeOptions,
+  given: Options,
 ): Promise<ExitStatus> {
   const { paint } = context;
   const inDocuments = changed.facts.flatMap((fact) => {
@@ -177,14 +182,16 @@ async function write(
     if (before !== null) context.say(`  ${paint.bad('−')} ${before}`);
     context.say(`  ${paint.good('+')} ${after}`);
   }
-  const isApplied = files.length > 0 && (await isConfirmed(context, given, `Write ${count(files.length, 'file')}?`));
+  const broken = files.length === 0 ? [] : errorsBrought(theme, changed, shelves, checkOptionsOf(configuration));
+  const isFit = files.length > 0 && isHarmless(context, given, theme.names.id, broken);
+  const isApplied = isFit && (await isConfirmed(context, given, `Write ${count(files.length, 'file')}?`));
   if (isApplied) {
     await context.apply(plan);
     context.say(`${paint.good('✓')} ${count(files.length, 'file')} of ${theme.names.id} written; “pionero undo” reverts it.`);
     for (const step of theme.platform.contract['next-steps'].meta) context.say(`  ${paint.name('→')} ${fillShape(step, theme.names)}`);
   }
-  context.result({ theme: plainFacts(changed), changes, applied: isApplied });
-  return ExitStatus.ok;
+  context.result({ theme: plainFacts(changed), changes, newFindings: broken.map(findingJson), applied: isApplied });
+  return broken.length > 0 ? ExitStatus.findings : ExitStatus.ok;
 }
 
 function shown({ value }: Fact): string {

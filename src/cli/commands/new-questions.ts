@@ -7,6 +7,7 @@ import { findKit, listKits, type Kit } from '../../core/scaffold/kits.ts';
 import { spell, splitWords } from '../../core/names/spelling.ts';
 import type { Shelves } from '../../core/theme/shelf.ts';
 import { type Context, takes, changeOptions } from '../command.ts';
+import { forceOption } from '../proof-gate.ts';
 import { BACK, chooseOrBack, promptsFor, textOrBack, type Prompts } from '../prompts.ts';
 import { askAll, type Question } from '../question-list.ts';
 import type { Surroundings } from '../surroundings.ts';
@@ -26,6 +27,7 @@ export const newOptions = {
   to: takes(z.string().optional().describe('the folder of themes to make it in; default: the parent’s, or the current one'), 'DIR'),
   here: z.boolean().default(false).describe('complete the current folder: add what is missing, overwrite nothing'),
   keepWord: takes(z.array(z.string()).default([]).describe('what looks like a name of the kit, and is none; repeatable'), 'WORD'),
+  ...forceOption,
   ...changeOptions,
 };
 export type NewOptions = z.infer<z.ZodObject<typeof newOptions>>;

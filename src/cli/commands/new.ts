@@ -1,11 +1,15 @@
-import { basename } from 'node:path';
-import { UsageError } from '../../core/errors.ts';
+import { basename, relative, sep } from 'node:path';
+import { RefusedError, UsageError } from '../../core/errors.ts';
+import { isInKits } from '../../core/platform/platform.ts';
+import { findThemes, isTheme } from '../../core/theme/find-themes.ts';
 import { fillShape } from '../../core/names/shape.ts';
 import { findKit } from '../../core/scaffold/kits.ts';
+import type { Leftover } from '../../core/rename/second-scan.ts';
 import { planNewTheme, type NewTheme } from '../../core/scaffold/new-theme.ts';
 import { defineCommand, type Context } from '../command.ts';
 import { isConfirmed, isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
+import { findingJson } from '../output/json.ts';
 import { findingsText, headline } from '../output/findings-text.ts';
 import { plainFacts } from '../../core/theme/plain-facts.ts';
 import { count } from '../output/paint.ts';
@@ -18,8 +22,9 @@ import { openArgument, sayLeftBehind } from '../theme-argument.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import type { Shelves } from '../../core/theme/shelf.ts';
 import { promptsFor } from '../prompts.ts';
+import { isForced, isHarmless } from '../proof-gate.ts';
 import { warnOfName } from '../name-warning.ts';
-import { lookAround, type Surroundings } from '../surroundings.ts';
+import { lookAround, MOST_FOLDERS, type Surroundings } from '../surroundings.ts';
 import { askForNewTheme, newOptions, type NewOptions } from './new-questions.ts';
 
 export default defineCommand({
@@ -33,6 +38,7 @@ export default defineCommand({
     const around = lookAround(context, given.parent);
     const isHere = await isMeantHere(context, args[0], given, around);
     const here = isHere ? context.io.folder : undefined;
+    if (here !== undefined) refuseShelf(context, here);
     const into = here === undefined ? intoFor(context, given, around) : context.path('..');
     const extra = [...new Set([...around.near.map(({ shelf }) => shelf)])];
     const shelvesOf = (platform: Platform): Shelves => context.shelvesOf(platform, into, ...extra);
@@ -105,13 +111,20 @@ export default defineCommand({
     showFacts(context, starts, { like: given.like, parent });
     if (given.without.length + given.only.length > 0) showLacks(context, planned);
     const created = planned.plan.operations.filter((operation) => operation.op !== 'folder').map((operation) => operation.path);
-    const isApplied = created.length > 0 && (await isConfirmed(context, given, 'Make it?'));
+    const left = planned.names.length === 0 ? [] : planned.leftovers();
+    const isFit = created.length > 0 && isNewSound(context, given, planned, left, kit.theme.names.id);
+    const isApplied = isFit && (await isConfirmed(context, given, 'Make it?'));
     if (isApplied) {
       await context.apply(planned.plan);
-      showOutcome(context, planned, kit.theme.names.id);
+      showOutcome(context, planned, left, kit.theme.names.id);
     }
-    context.result({ theme: plainFacts(planned.theme), kit: kit.name, created, applied: isApplied });
-    return planned.findings.some((finding) => finding.severity === 'error') ? ExitStatus.findings : ExitStatus.ok;
+    const { broken: newFindings } = planned;
+    context.result({
+      ...{ theme: plainFacts(planned.theme), kit: kit.name, created },
+      ...{ leftovers: left, newFindings: newFindings.map(findingJson), applied: isApplied },
+    });
+    const isClean = left.length === 0 && planned.findings.every((finding) => finding.severity !== 'error');
+    return isClean ? ExitStatus.ok : ExitStatus.findings;
   },
 });
 
@@ -146,6 +159,24 @@ async function isMeantHere(context: Context, id: string | undefined, given: NewO
       hint: `complete it with “pionero new --here”, or make ${own}/${own} with --to .`,
     });
   return (await (await promptsFor(context.io)).confirm(`You are in a folder called ${own}. Make the theme of its files?`)) ?? false;
+}
+
+/** @throws RefusedError when a folder is not a theme’s to be: it holds themes, and what is completed would be theirs */
+function refuseShelf(context: Context, folder: string): void {
+  const inside = findThemes(folder, context.platforms(), MOST_FOLDERS).themes.filter((theme) => !isInKitsOf(context, folder, theme));
+  if (inside.length === 0) return;
+  const some = inside.slice(0, 3).map((theme) => context.shown(theme));
+  throw new RefusedError({
+    what: `this folder holds themes (${some.join(', ')}${inside.length > 3 ? ', …' : ''}), so it cannot become one itself`,
+    why: '--here completes the current folder, and would change files of theirs',
+    hint: 'leave --here out to make the theme beside them',
+  });
+}
+
+/** Whether a theme lies where a parent keeps its kits, as it does in the folder that is completed. */
+function isInKitsOf(context: Context, folder: string, theme: string): boolean {
+  const local = relative(folder, theme).split(sep).join('/');
+  return context.platforms().some((platform) => isTheme(folder, [platform]) && isInKits(platform, `${local}/x`));
 }
 
 /** The platform that the themes around here tell. @throws UsageError when they tell none, or several */
@@ -228,7 +259,23 @@ function showLacks(context: Context, { findings }: NewTheme): void {
   context.warn(`What is left out is missed:\n\n${findingsText(findings, context.paint, context.io.columns)}\n`);
 }
 
-function showOutcome(context: Context, planned: NewTheme, kitName: string): void {
+/** Whether the new theme may be written: nothing of the kit’s names is left in it, and it has no error that the kit does not have. */
+function isNewSound(context: Context, given: NewOptions, planned: NewTheme, left: readonly Leftover[], kitName: string): boolean {
+  const { paint } = context;
+  const { broken, theme } = planned;
+  if (left.length > 0)
+    context.warn(
+      `${paint.bad('✗')} Left of ${namesOfKit(planned, kitName)}:\n${left.map(({ file, line, column, text }) => `  ${file}:${line}:${column}  ${text}`).join('\n')}\n`,
+    );
+  if (broken.length > 0) return isHarmless(context, given, theme.names.id, broken);
+  return left.length === 0 || isForced(context, given);
+}
+
+function namesOfKit({ names }: NewTheme, kitName: string): string {
+  return [kitName, ...names.map(({ text }) => text)].map((text) => `“${text}”`).join(', ');
+}
+
+function showOutcome(context: Context, planned: NewTheme, left: readonly Leftover[], kitName: string): void {
   const { plan, theme, findings, names } = planned;
   const { paint } = context;
   const edited = plan.operations.filter(({ op }) => op === 'edit').length;
@@ -236,15 +283,8 @@ function showOutcome(context: Context, planned: NewTheme, kitName: string): void
   const changed = edited === 0 ? '' : ` and ${edited} changed`;
   const done = plan.isNewRoot ? `is made: ${count(files, 'file')}` : `is complete: ${count(files, 'file')} added${changed}`;
   context.say(`${paint.good('✓')} ${theme.names.id} ${done} in ${context.shown(plan.root)}; “pionero undo” reverts it.`);
-  if (names.length > 0) {
-    const left = planned.leftovers();
-    const called = [kitName, ...names.map(({ text }) => text)].map((text) => `“${text}”`).join(', ');
-    if (left.length === 0) context.say(`${paint.good('✓')} A second scan found nothing of ${called} left.`);
-    else
-      context.warn(
-        `${paint.bad('✗')} Left of ${called}:\n${left.map(({ file, line, column, text }) => `  ${file}:${line}:${column}  ${text}`).join('\n')}`,
-      );
-  }
+  if (names.length > 0 && left.length === 0)
+    context.say(`${paint.good('✓')} A second scan found nothing of ${namesOfKit(planned, kitName)} left.`);
   if (findings.length > 0) {
     const result = { findings, files: theme.tree.entries.filter(({ kind }) => kind === 'file').length };
     context.warn(

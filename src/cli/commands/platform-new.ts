@@ -4,7 +4,7 @@ import { FailedOperationError, RefusedError, UsageError } from '../../core/error
 import { DiskTree } from '../../core/files/disk-tree.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
 import { MemoryTree } from '../../core/files/memory-tree.ts';
-import { loadPlatform } from '../../core/platform/load.ts';
+import { readPlatform } from '../../core/platform/load.ts';
 import { checkPlatform } from '../../core/scaffold/check-platform.ts';
 import { draftPlatform, guessesFor, type DraftPlace, type DraftWishes } from '../../core/scaffold/drafts/draft-platform.ts';
 import { recognise } from '../../core/theme/recognise.ts';
@@ -37,7 +37,7 @@ export async function newPlatform(context: Context, folders: readonly string[], 
   const wishes = isAsking ? await askWishes(context, guesses, given) : { name: given.name ?? guesses.name, title: given.title };
   const text = draftPlatform(place, wishes) ?? '';
   const file = context.path(given.out ?? `${wishes.name}.platform.yaml`);
-  const platform = loadPlatform(MemoryTree.of({ [basename(file)]: text }), basename(file), context.shown(file), dirname(file));
+  const platform = readPlatform(MemoryTree.of({ [basename(file)]: text }), basename(file), context.shown(file), dirname(file));
   // What it says must hold for the themes that it was drafted from.
   const problems = checkPlatform(platform);
   const missed = place.samples.filter(({ tree, id }) => recognise(tree, platform, { id }).missing !== undefined);

@@ -91,8 +91,22 @@ function show(context: Context, argument: string | undefined): ExitStatus {
   return ExitStatus.ok;
 }
 
+/** The platform whose file is to be checked; what cannot be read of it is a result, too. @throws ConfigurationError */
+function judged(context: Context, argument: string | undefined): Platform {
+  try {
+    return chosen(context, argument);
+  } catch (error) {
+    if (error instanceof ConfigurationError)
+      context.result({
+        platform: null,
+        problems: error.problems.map(({ file, line, column, message }) => ({ file, line, column, message })),
+      });
+    throw error;
+  }
+}
+
 function check(context: Context, argument: string | undefined): ExitStatus {
-  const platform = chosen(context, argument);
+  const platform = judged(context, argument);
   const problems = checkPlatform(platform, checkedShelves(context.opening));
   context.result({
     platform: platform.contract.name,

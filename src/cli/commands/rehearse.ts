@@ -93,11 +93,12 @@ export default defineCommand({
     });
     const differences = before === undefined ? [] : differencesOf(rehearsal, before);
     show(context, rehearsal, { out, other, differences });
-    reportFindings(context, given.format, opened, rehearsal.reasons);
+    reportFindings(context, given.format, opened, [...rehearsal.reasons, ...rehearsal.unfinished]);
     if (given.format === 'json')
       context.result({
         recognised: rehearsal.recognised,
         reasons: rehearsal.reasons.map(findingJson),
+        unfinished: rehearsal.unfinished.map(findingJson),
         platform: subject.platform.contract.name,
         chain: rehearsal.chain,
         sheets: rehearsal.sheets,
@@ -105,7 +106,8 @@ export default defineCommand({
         states: rehearsal.states.map((page) => ({ state: page.state, ...pageJson(page) })),
         ...(other === undefined ? {} : { against: other.called, differences }),
       });
-    const isGood = rehearsal.recognised && [...rehearsal.pages, ...rehearsal.states].every((page) => page.problem === undefined);
+    const isFit = rehearsal.recognised && rehearsal.unfinished.length === 0;
+    const isGood = isFit && [...rehearsal.pages, ...rehearsal.states].every((page) => page.problem === undefined);
     return isGood ? ExitStatus.ok : ExitStatus.findings;
   },
 });
@@ -158,7 +160,7 @@ interface Shown {
 }
 
 function show(context: Context, rehearsal: Rehearsal, { out, other, differences }: Shown): void {
-  const { recognised, reasons, theme, chain, pages, sheets } = rehearsal;
+  const { recognised, reasons, unfinished, theme, chain, pages, sheets } = rehearsal;
   const { paint } = context;
   const host = `a fresh stand-in ${theme.platform.contract.title} host`;
   if (!recognised) {
@@ -167,6 +169,10 @@ function show(context: Context, rehearsal: Rehearsal, { out, other, differences 
     );
     return;
   }
+  if (unfinished.length > 0)
+    context.warn(
+      `${paint.bad('✗')} ${paint.strong(theme.names.id)} is not finished: ${count(unfinished.length, 'error')}\n\n${findingsText(unfinished, paint, context.io.columns)}\n`,
+    );
   const title = theme.names.title === undefined ? '' : ` as “${theme.names.title}”`;
   const isShown = pages.length === 0 || pages.some((page) => page.isRendered || page.problem !== undefined);
   context.say(

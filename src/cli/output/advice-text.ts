@@ -30,6 +30,7 @@ const SENTENCES: Readonly<Record<AdviceCode, string>> = {
   'copy-in-place': 'put a copy of the file in its place',
   'copy-into-theme': 'put a copy of the file into the theme',
   'correct-there': 'correct it there, or a little before',
+  'decide-conflict': 'keep one of the two versions, and delete the marks',
   crop: 'crop it to {ratio}',
   declare: 'declare it; there are {known}',
   'add-source': 'add {path}, or {from}, of which it is made',
@@ -39,6 +40,8 @@ const SENTENCES: Readonly<Record<AdviceCode, string>> = {
   'drop-executable': 'take it away: chmod -x {path}',
   'end-lines': 'end all lines with {with}',
   'finish-rename': 'finish the rename: pionero rename {own} --was {other}',
+  'rename-as-called':
+    'rename the folder: pionero rename {folder} {own}; or let the theme be called like it: pionero rename {folder} --was {own}',
   include: 'include “{name}”',
   'include-or-remove': 'include it where it is wanted, or remove it',
   'install-or-drop': 'install them, or take the name out',

@@ -69,13 +69,15 @@ function proofText(
   const old = from.id === to.id ? from.title : from.id;
   const isPlanned = time === 'planned';
   const lines: string[] = [];
+  // Only the folder gets another name: nothing has to be gone.
+  const isNamed = from.id !== to.id || from.title !== to.title || from.vendor !== to.vendor;
   if (leftovers.length > 0) {
     const places = count(leftovers.length, 'place');
     lines.push(
       `${paint.bad('✗')} ${isPlanned ? `“${old}” would be left in ${places}` : `A second scan found “${old}” in ${places}`} that nobody accounted for:`,
     );
     for (const { file, line, column, text } of leftovers) lines.push(`  ${file}:${line}:${column}  ${text}`);
-  } else {
+  } else if (isNamed) {
     const staying = kept.length + unsure.length;
     const mentions = count(staying, 'mention');
     const why =

@@ -1,7 +1,18 @@
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import {
+  lstatSync,
+  mkdirSync,
+  mkdtempSync,
+  readFileSync,
+  readlinkSync,
+  rmSync,
+  symlinkSync,
+  writeFileSync,
+  type BigIntStats,
+} from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
 import { ConfigurationError, UsageError } from '../errors.ts';
 import { MemoryTree, type MemoryItem } from './memory-tree.ts';
 
@@ -23,10 +34,81 @@ export function changesSince(folder: string, revision: string): Changes {
   const root = git(folder, ['rev-parse', '--show-toplevel'], `${folder} is in no Git repository`).trim();
   const asked = ['rev-parse', '--verify', '--quiet', '--end-of-options', `${revision}^{commit}`];
   const commit = git(folder, asked, `Git knows no revision “${revision}”`).trim();
-  const changed = git(root, ['diff', '--name-only', '--no-renames', '--no-ext-diff', '--no-textconv', '-z', commit, '--']);
-  const untracked = git(root, ['ls-files', '--others', '--exclude-standard', '-z']);
-  const paths = [...changed.split('\0'), ...untracked.split('\0')].filter((path) => path !== '');
-  return { root, commit, paths: [...new Set(paths)].map((path) => join(root, path)) };
+  const then = new Map(blobsOf(root, commit, '').map(({ path, hash }) => [path, hash]));
+  const now = new Map(indexOf(root).map((entry) => [entry.path, entry]));
+  const touched = new WorkFiles(root, now);
+  const paths = [...new Set([...then.keys(), ...now.keys()])].filter((path) => touched.differs(path, then.get(path)));
+  const untracked = git(root, ['ls-files', '--others', '--exclude-standard', '-z']).split('\0');
+  return { root, commit, paths: [...paths, ...untracked.filter((path) => path !== '')].map((path) => join(root, path)) };
+}
+
+/** A file as the index has it (git-ls-files(1), `--stage --debug`): its object, and how the file looked then. */
+interface IndexEntry {
+  readonly path: string;
+  readonly hash: string;
+  readonly size: number;
+  /** Nanoseconds since 1970. */
+  readonly mtimeNs: bigint;
+}
+
+function indexOf(root: string): IndexEntry[] {
+  const listed = git(root, ['ls-files', '--stage', '--debug', '-z']);
+  const pattern = /\d{6} ([0-9a-f]+) \d\t([^\0]*)\0 *ctime: [\d:]+\n *mtime: (\d+):(\d+)\n[^\n]*\n[^\n]*\n *size: (\d+)[^\n]*\n/g;
+  return [...listed.matchAll(pattern)].map(([, hash = '', path = '', seconds = '0', rest = '0', size = '0']) => ({
+    path,
+    hash,
+    size: Number(size),
+    mtimeNs: BigInt(seconds) * 1_000_000_000n + BigInt(rest),
+  }));
+}
+
+/**
+ * The files of a work tree, compared with objects by their bytes. Git itself would first have the repository’s filters change them,
+ * which are programs that its settings name. A file that looks as it did when it was put into the index has that content.
+ */
+class WorkFiles {
+  readonly #root: string;
+  readonly #index: ReadonlyMap<string, IndexEntry>;
+  /** What was written at that time or later may have been changed again within the same moment (racy-git). */
+  readonly #indexed: bigint;
+
+  constructor(root: string, index: ReadonlyMap<string, IndexEntry>) {
+    this.#root = root;
+    this.#index = index;
+    const file = git(root, ['rev-parse', '--git-path', 'index']).trim();
+    this.#indexed = lstatSync(resolve(root, file), { bigint: true, throwIfNoEntry: false })?.mtimeNs ?? 0n;
+  }
+
+  differs(path: string, hash: string | undefined): boolean {
+    const stat = statOf(join(this.#root, path));
+    if (stat === undefined || hash === undefined) return (stat === undefined) !== (hash === undefined);
+    const entry = this.#index.get(path);
+    const isAsIndexed =
+      entry !== undefined && BigInt(entry.size) === stat.size && entry.mtimeNs === stat.mtimeNs && stat.mtimeNs < this.#indexed;
+    if (isAsIndexed) return entry.hash !== hash;
+    if (stat.isDirectory()) return true;
+    const bytes = stat.isSymbolicLink() ? Buffer.from(readlinkSync(join(this.#root, path))) : readFileSync(join(this.#root, path));
+    if (blobHash(bytes, hash.length) === hash) return false;
+    // Git may keep line feeds alone where the system has both (core.autocrlf).
+    return (
+      !bytes.includes('\r\n') || blobHash(Buffer.from(bytes.toString('latin1').replaceAll('\r\n', '\n'), 'latin1'), hash.length) !== hash
+    );
+  }
+}
+
+function statOf(path: string): BigIntStats | undefined {
+  try {
+    return lstatSync(path, { bigint: true, throwIfNoEntry: false });
+  } catch {
+    // A part of the path is no folder by now.
+    return undefined;
+  }
+}
+
+/** The name that Git gives to a file’s content, in hexadecimal of that many digits: SHA-1 has 40, SHA-256 has 64. */
+export function blobHash(bytes: Buffer, digits: number): string {
+  const hash = createHash(digits === 64 ? 'sha256' : 'sha1');
+  return hash.update(`blob ${bytes.length}\0`).update(bytes).digest('hex');
 }
 
 /**
@@ -40,17 +122,59 @@ export async function withCommit<T>(
 ): Promise<T> {
   const folder = mkdtempSync(join(tmpdir(), 'pionero-since-'));
   try {
-    const index = { GIT_INDEX_FILE: join(folder, '.index') };
-    git(root, ['read-tree', commit], undefined, { env: index });
-    const files = git(root, ['ls-files', '-z', '--', ...places.map((place) => (place === '' ? '.' : place))], undefined, { env: index });
-    git(root, ['checkout-index', '-f', '-q', '-z', '--stdin', `--prefix=${join(folder, 'files')}/`], undefined, {
-      env: index,
-      input: files,
-    });
+    const files = places.includes('') ? blobsOf(root, commit, '') : places.flatMap((place) => blobsOf(root, commit, place));
+    const contents = readObjects(
+      root,
+      files.map(({ hash }) => hash),
+    );
+    const written = files.map(({ path, mode }, i) => ({
+      path: join(folder, 'files', path),
+      isLink: mode === LINK,
+      mode,
+      bytes: contents[i],
+    }));
+    // Links last: nothing is written through one.
+    for (const each of written.toSorted((a, b) => Number(a.isLink) - Number(b.isLink)))
+      writeObject(each.path, each.mode, each.bytes ?? Buffer.alloc(0));
+    mkdirSync(join(folder, 'files'), { recursive: true });
     return await work(join(folder, 'files'));
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
+}
+
+/** The mode of a symbolic link in a tree. */
+const LINK = '120000';
+
+function writeObject(path: string, mode: string, bytes: Buffer): void {
+  mkdirSync(dirname(path), { recursive: true });
+  // Places may lie in one another.
+  if (statOf(path) !== undefined) return;
+  if (mode === LINK) symlinkSync(bytes.toString('utf8'), path);
+  else writeFileSync(path, bytes, { mode: mode === '100755' ? 0o755 : 0o644 });
+}
+
+/** A file of a commit: its permissions as Git writes them, and the name of its content. */
+interface Blob {
+  readonly mode: string;
+  readonly hash: string;
+  /** From the repository’s folder. */
+  readonly path: string;
+}
+
+/** The files of a revision at or below a place. @throws UsageError when Git knows no such revision */
+export function blobsOf(root: string, revision: string, place: string): Blob[] {
+  const listed = git(root, ['ls-tree', '-r', '-z', '--full-tree', `${revision}^{commit}`, ...(place === '' ? [] : ['--', place])]);
+  return listed.split('\0').flatMap((line) => {
+    const [, mode = '', hash = '', path = ''] = /^(\d+) blob ([0-9a-f]+)\t([^]*)$/.exec(line) ?? [];
+    return path === '' || path.split('/').includes('..') ? [] : [{ mode, hash, path }];
+  });
+}
+
+/** The commits that changed something at or below a place, newest first. @throws UsageError when Git cannot tell */
+export function commitsOf(root: string, place: string, most: number): string[] {
+  const log = git(root, ['log', `--max-count=${most}`, '--format=%H', ...(place === '' ? [] : ['--', place])]);
+  return log.split('\n').filter((commit) => commit !== '');
 }
 
 /** Where a folder is in a Git repository. */
@@ -80,11 +204,10 @@ export function tagsOf(root: string): string[] {
  * @throws UsageError when Git knows no such revision
  */
 export function treeOfCommit(root: string, revision: string, place: string): MemoryTree {
-  const listed = git(root, ['ls-tree', '-r', '-z', '--full-tree', `${revision}^{commit}`, ...(place === '' ? [] : ['--', place])]);
-  const files = listed.split('\0').flatMap((line) => {
-    const [, mode = '', hash = '', path = ''] = /^(\d+) blob ([0-9a-f]+)\t([^]*)$/.exec(line) ?? [];
-    return path === '' ? [] : [{ mode, hash, path: place === '' ? path : path.slice(place.length + 1) }];
-  });
+  const files = blobsOf(root, revision, place).map((blob) => ({
+    ...blob,
+    path: place === '' ? blob.path : blob.path.slice(place.length + 1),
+  }));
   const contents = readObjects(
     root,
     files.map(({ hash }) => hash),
@@ -92,7 +215,7 @@ export function treeOfCommit(root: string, revision: string, place: string): Mem
   return new MemoryTree(
     files.map(({ mode, path }, i): MemoryItem => {
       const bytes = contents[i] ?? Buffer.alloc(0);
-      if (mode === '120000') return { kind: 'link', path, target: bytes.toString('utf8') };
+      if (mode === LINK) return { kind: 'link', path, target: bytes.toString('utf8') };
       return { kind: 'file', path, content: { bytes }, size: bytes.length, mode: mode === '100755' ? 0o755 : 0o644 };
     }),
   );
@@ -124,7 +247,7 @@ function readObjects(root: string, names: readonly string[]): (Buffer | undefine
     cwd: root,
     input: `${names.join('\n')}\n`,
     maxBuffer: 1 << 30,
-    env: { ...process.env, GIT_OPTIONAL_LOCKS: '0' },
+    env: { ...process.env, ...QUIET_ENV },
   });
   if (status !== 0) throw new UsageError({ what: 'git cat-file failed', hint: 'look at the repository with git fsck' });
   let at = 0;
@@ -141,25 +264,21 @@ function readObjects(root: string, names: readonly string[]): (Buffer | undefine
   });
 }
 
-/** A repository's own settings name programs that Git runs; none of them is needed here. */
-const HARMLESS = [
-  ...['-c', 'core.fsmonitor=false', '-c', 'core.hooksPath=/dev/null', '-c', 'diff.external='],
-  // Signatures are checked by a program, and what is missing is fetched by one.
-  ...['-c', 'log.showSignature=false', '-c', 'protocol.allow=never'],
-];
+/**
+ * A repository's own settings name programs that Git runs; none of them is needed here. What no setting of ours can overrule, such
+ * as filters of files, is not asked for at all: only objects and the index are read.
+ */
+const HARMLESS = ['-c', 'core.fsmonitor=false', '-c', 'core.hooksPath=/dev/null', '-c', 'log.showSignature=false', '-c', 'core.pager=cat'];
 
-function git(
-  folder: string,
-  args: readonly string[],
-  problem = `git ${args[0]} failed`,
-  { env, input }: { readonly env?: Readonly<Record<string, string>>; readonly input?: string } = {},
-): string {
+/** No protocol, whatever a repository allows itself (git(1), GIT_ALLOW_PROTOCOL): objects that are missing are not fetched. */
+const QUIET_ENV = { GIT_OPTIONAL_LOCKS: '0', GIT_ALLOW_PROTOCOL: 'none', GIT_NO_LAZY_FETCH: '1', GIT_TERMINAL_PROMPT: '0' };
+
+function git(folder: string, args: readonly string[], problem = `git ${args[0]} failed`): string {
   const { status, stdout, stderr, error } = spawnSync('git', [...HARMLESS, ...args], {
     cwd: folder,
     encoding: 'utf8',
     maxBuffer: 1 << 28,
-    env: { ...process.env, GIT_OPTIONAL_LOCKS: '0', ...env },
-    ...(input === undefined ? {} : { input }),
+    env: { ...process.env, ...QUIET_ENV },
   });
   if (error !== undefined)
     throw new ConfigurationError({ what: 'the git program cannot be started', why: error.message, hint: 'install Git', cause: error });

@@ -8,7 +8,7 @@ import { SourceDocument } from '../text/source-document.ts';
 import type { OpenedTheme } from '../theme/open.ts';
 import { CONFIGURATION_NAMES } from '../theme/package-contents.ts';
 import { isTemplate } from '../theme/templates.ts';
-import type { Theme } from '../theme/theme.ts';
+import { Theme } from '../theme/theme.ts';
 import { mergeFiles, type Decide, type MergedFile } from './merge-files.ts';
 import { planTo } from './override.ts';
 
@@ -16,7 +16,7 @@ import { planTo } from './override.ts';
  * What a file of an export means for a theme:
  * - `new`: the theme does not have it
  * - `changed`: it is another one, and is taken as it is
- * - `merged`: theme and site both changed it since; `left`: the same, and it is no text
+ * - `merged`: theme and site both changed it since, or nobody knows which did; `left`: the same, and it is no text
  * - `same`; `older`: only the theme changed it since the export
  * - `unknown`: the platform does not know such a file: it is listed, and not taken
  */
@@ -35,14 +35,16 @@ export interface Harvest {
   /** Files of the theme that the export does not have: they stay. */
   readonly missing: readonly string[];
   readonly plan: ChangePlan;
+  /** The theme as the plan leaves it. */
+  readonly theme: Theme;
 }
 
 export interface HarvestRequest {
   readonly opened: OpenedTheme;
   /** The files that the site has, from the theme’s root. */
   readonly exported: FileTree;
-  /** The theme as it was when it was put on the site: with it, what both changed is merged. */
-  readonly base?: FileTree | undefined;
+  /** What a file held when it was put on the site: with it, what both changed is merged; undefined where nobody knows. */
+  readonly original?: ((file: string) => Buffer | undefined) | undefined;
   /** What the site is called in marks of conflicts. */
   readonly called: string;
   readonly decide?: Decide | undefined;
@@ -51,26 +53,23 @@ export interface HarvestRequest {
 }
 
 /** Plans to take back into a theme what was changed on a site. Writes nothing. */
-export function planHarvest({ opened, exported, base, called, decide, whole }: HarvestRequest): Harvest {
+export function planHarvest({ opened, exported, original = () => undefined, called, decide, whole }: HarvestRequest): Harvest {
   const { theme, folder } = opened;
   const files: HarvestedFile[] = [];
   for (const { path, kind } of exported.entries) {
     if (kind !== 'file' || CONFIGURATION_NAMES.includes(path)) continue;
-    const found = judge(theme, path, exported.read(path), base?.get(path)?.kind === 'file' ? base.read(path) : undefined, {
-      called,
-      decide,
-      whole,
-    });
-    files.push(found);
+    files.push(judge(theme, path, exported.read(path), original(path), { called, decide, whole }));
   }
   const missing = theme.tree.entries.flatMap(({ path, kind }) =>
     kind === 'file' && !CONFIGURATION_NAMES.includes(path) && exported.get(path) === undefined ? [path] : [],
   );
   const changed = new Map(files.flatMap(({ file, after }) => (after === undefined ? [] : [[file, after] as const])));
+  const after = withFiles(theme.tree, changed);
   return {
     files: files.sort((a, b) => compareText(a.file, b.file)),
     missing,
-    plan: planTo(theme, folder, withFiles(theme.tree, changed), 'harvest', [...changed.keys()]),
+    plan: planTo(theme, folder, after, 'harvest', [...changed.keys()]),
+    theme: new Theme(theme.platform, after, theme.names, theme.location),
   };
 }
 
@@ -84,9 +83,10 @@ function judge(
   const ours = theme.tree.get(file)?.kind === 'file' ? theme.tree.read(file) : undefined;
   if (ours === undefined) return isKnown(theme, file) ? { file, state: 'new', after: theirs } : { file, state: 'unknown' };
   if (isSameContent(file, ours, theirs)) return { file, state: 'same' };
-  if (original === undefined || isSameContent(file, ours, original))
+  if (original !== undefined && isSameContent(file, ours, original))
     return { file, state: 'changed', before: ours, after: inOurForm(file, ours, theirs) };
-  if (isSameContent(file, theirs, original)) return { file, state: 'older' };
+  if (original !== undefined && isSameContent(file, theirs, original)) return { file, state: 'older' };
+  // Without an original nobody knows which side changed: what would remove something here is a conflict.
   const merged = mergeFiles(file, { ours, original, theirs }, { ours: theme.names.id, theirs: called }, decide);
   // All that the site changed is in the theme already.
   if (merged !== undefined && merged.bytes.equals(ours)) return { file, state: 'older' };

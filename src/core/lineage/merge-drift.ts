@@ -3,6 +3,7 @@ import { sha256 } from '../changes/stamps.ts';
 import { withFile } from '../files/changed-tree.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import type { OpenedTheme } from '../theme/open.ts';
+import { Theme } from '../theme/theme.ts';
 import { keptOriginal, withOverrides, type TakenFile } from '../theme/overrides.ts';
 import type { Drift, DriftedFile } from './drift.ts';
 import { mergeFiles, type Decide, type MergedFile } from './merge-files.ts';
@@ -27,6 +28,13 @@ export interface MergeWishes {
   readonly now: number;
 }
 
+export interface Merging {
+  readonly plan: ChangePlan;
+  readonly steps: readonly MergeStep[];
+  /** The theme as the plan leaves it. */
+  readonly theme: Theme;
+}
+
 /**
  * Plans to bring what the parents changed into the child’s copies: three ways, from the original that the record names. Writes
  * nothing.
@@ -36,7 +44,7 @@ export async function planMerge(
   drift: Drift,
   originals: Originals,
   { decide, whole, now }: MergeWishes,
-): Promise<{ plan: ChangePlan; steps: readonly MergeStep[] }> {
+): Promise<Merging> {
   const record = soundRecord(theme);
   const steps: MergeStep[] = [];
   const renewed = new Map<string, TakenFile>();
@@ -52,7 +60,8 @@ export async function planMerge(
   }
   const taken = record.taken.map((each) => renewed.get(each.file) ?? each);
   const after = renewed.size === 0 ? tree : withOverrides(tree, taken);
-  return { plan: planTo(theme, folder, after, 'drift --merge', [...renewed.keys()]), steps };
+  const merged = new Theme(theme.platform, after, theme.names, theme.location);
+  return { plan: planTo(theme, folder, after, 'drift --merge', [...renewed.keys()]), steps, theme: merged };
 }
 
 function mergeStep(file: DriftedFile, id: string, decide: Decide | undefined, whole: MergeWishes['whole']): MergeStep {

@@ -1,5 +1,5 @@
 import { SourceDocument } from '../text/source-document.ts';
-import { isConflict, linesOf, mergeLines, writtenMerge, type Conflict, type MergedPart, type SideNames } from './merge.ts';
+import { isConflict, linesOf, mergeLines, mergeUnknown, writtenMerge, type Conflict, type MergedPart, type SideNames } from './merge.ts';
 
 export type Side = 'ours' | 'theirs' | 'both';
 
@@ -17,20 +17,24 @@ export interface MergedFile {
 }
 
 /**
- * Merges three versions of a text by their lines. Encoding and line ends are those of ours.
+ * Merges three versions of a text by their lines, or two whose original nobody has. Encoding and line ends are those of ours.
  * @returns undefined when one of them is no text: then one side has to be chosen
  */
 export function mergeFiles(
   file: string,
-  versions: { readonly ours: Buffer; readonly original: Buffer; readonly theirs: Buffer },
+  versions: { readonly ours: Buffer; readonly original: Buffer | undefined; readonly theirs: Buffer },
   names: SideNames,
   decide: Decide = () => undefined,
 ): MergedFile | undefined {
-  const [ours, original, theirs] = [versions.ours, versions.original, versions.theirs].map((bytes) => SourceDocument.decode(file, bytes));
-  if (ours === undefined || original === undefined || theirs === undefined) return undefined;
+  const read = (bytes: Buffer): SourceDocument | undefined => SourceDocument.decode(file, bytes);
+  const [ours, theirs] = [read(versions.ours), read(versions.theirs)];
+  const original = versions.original === undefined ? undefined : read(versions.original);
+  if (ours === undefined || theirs === undefined || (original === undefined) !== (versions.original === undefined)) return undefined;
   const { lines, end } = linesOf(ours.text);
+  const others = linesOf(theirs.text).lines;
+  const found = original === undefined ? mergeUnknown(lines, others) : mergeLines(lines, linesOf(original.text).lines, others);
   let number = 0;
-  const parts = mergeLines(lines, linesOf(original.text).lines, linesOf(theirs.text).lines).map((part): MergedPart => {
+  const parts = found.map((part): MergedPart => {
     if (!isConflict(part)) return part;
     number += 1;
     const side = decide(part, { file, number });

@@ -65,6 +65,23 @@ export function mergeLines(ours: readonly string[], original: readonly string[],
   return parts.filter((part) => isConflict(part) || part.length > 0);
 }
 
+/**
+ * Merges two texts of which nobody has the original: what only theirs has is taken; where ours has lines that theirs has not, it may be
+ * that they are new here or that they were removed there, and that is a conflict.
+ */
+export function mergeUnknown(ours: readonly string[], theirs: readonly string[]): MergedPart[] {
+  const changes = changesOf(ours, theirs);
+  if (changes === undefined) return [{ ours, original: [], theirs }];
+  const parts: MergedPart[] = [];
+  let at = 0;
+  for (const { start, end, lines } of changes) {
+    parts.push(ours.slice(at, start), end === start ? lines : { ours: ours.slice(start, end), original: [], theirs: lines });
+    at = end;
+  }
+  parts.push(ours.slice(at));
+  return parts.filter((part) => isConflict(part) || part.length > 0);
+}
+
 /** What both sides have at the head and the end of a conflict is none. */
 function narrowed({ ours, original, theirs }: Conflict): MergedPart[] {
   let head = 0;

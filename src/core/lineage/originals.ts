@@ -72,7 +72,7 @@ export class Originals {
 }
 
 /** What the record keeps itself; undefined when it is not what it says it is. */
-function keptIn({ original, sha256: wanted }: TakenFile): Buffer | undefined {
+export function keptIn({ original, sha256: wanted }: TakenFile): Buffer | undefined {
   if (original === undefined) return undefined;
   try {
     const bytes = inflateRawSync(Buffer.from(original, 'base64'), { maxOutputLength: MOST_KEPT });

@@ -8,6 +8,7 @@ import { UnreadableFileError, type FileTree } from '../files/file-tree.ts';
 import { MemoryTree } from '../files/memory-tree.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { mergeContracts } from './merge.ts';
+import { contractProblems } from './contract-problems.ts';
 import { comparePlatforms, type Platform } from './platform.ts';
 import { preparedContract } from './prepared.ts';
 import { PlatformSchema } from './schema.ts';
@@ -15,11 +16,25 @@ import { PlatformSchema } from './schema.ts';
 export const PLATFORM_FILE = /\.platform\.ya?ml$/;
 
 /**
- * Reads a platform file of a tree.
+ * Reads a platform file of a tree, to be used.
  * @param shownAs how messages name the file
- * @throws ConfigurationError with every mistake's place
+ * @throws ConfigurationError with every mistake's place, what it says against itself among them
  */
 export function loadPlatform(tree: FileTree, path: string, shownAs: string, folder: string): Platform {
+  const platform = readPlatform(tree, path, shownAs, folder);
+  // The build has judged what it prepared.
+  const problems = preparedContract(platform.source) === undefined ? contractProblems(platform) : [];
+  if (problems.length === 0) return platform;
+  const count = problems.length === 1 ? '1 problem' : `${problems.length} problems`;
+  throw new ConfigurationError({
+    what: `${shownAs}: ${count}`,
+    problems,
+    hint: 'correct it; “pionero platform check” looks at its kits, too',
+  });
+}
+
+/** Reads a platform file whose contradictions are nobody's concern yet. @throws ConfigurationError when it is not of the right form */
+export function readPlatform(tree: FileTree, path: string, shownAs: string, folder: string): Platform {
   const source = readConfigurationText(tree, path, shownAs);
   const contract =
     preparedContract(source) ?? readConfiguration(source, PlatformSchema, 'platform file', (given) => extended(given, folder, [shownAs]));

@@ -2,6 +2,7 @@ import type { ApplyOptions } from '../changes/apply.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import type { Platform } from '../platform/platform.ts';
 import { checkTheme, type Finding } from '../rules/check.ts';
+import { unfinishedIn } from '../rules/unfinished.ts';
 import { openChain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
@@ -16,6 +17,8 @@ export interface Rehearsal {
   readonly recognised: boolean;
   /** Why it is not recognised. */
   readonly reasons: readonly Finding[];
+  /** Why it is not fit to be shown, though the host takes it. */
+  readonly unfinished: readonly Finding[];
   readonly theme: Theme;
   /** Ids from the theme to the root of the chain. */
   readonly chain: readonly string[];
@@ -56,7 +59,18 @@ export async function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
     const states = recognised ? showStates(chain, { placeOf, isOutlined: request.isOutlined }) : [];
     await request.keep?.(host, [...pages, ...states]);
     const sheets = loadedSheets(chain).map((sheet) => `${placeOf(sheet.theme)}/${sheet.path}`);
-    return { recognised, reasons, theme, home: placeOf(theme), chain: chain.themes.map((each) => each.names.id), pages, states, sheets };
+    const unfinished = unfinishedIn(theme, chain, shelves);
+    return {
+      recognised,
+      reasons,
+      unfinished,
+      theme,
+      home: placeOf(theme),
+      chain: chain.themes.map((each) => each.names.id),
+      pages,
+      states,
+      sheets,
+    };
   });
 }
 

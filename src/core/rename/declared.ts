@@ -1,5 +1,6 @@
 import { childrenOf, findEntry, plainValue, type MapNode, type ValueNode, type WritableValue } from '../documents/syntax.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
+import { resolveInTree } from '../files/file-tree.ts';
 import { isInKits } from '../platform/platform.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import type { FullName } from '../names/full-name.ts';
@@ -12,8 +13,17 @@ import { namedKeys } from '../theme/key-patterns.ts';
 import { renameField, setField } from '../theme/write-field.ts';
 import type { KeptStretch } from './kept.ts';
 
-/** Edits that write the new names into the fields that declare them, as the document's syntax wants it. */
-export function declaredEdits(theme: Theme, path: string, from: FullName, to: FullName): TextEdit[] {
+/**
+ * Edits that write the new names into the fields that declare them, as the document's syntax wants it.
+ * @param moves old path → new path, of the files and folders that get another name
+ */
+export function declaredEdits(
+  theme: Theme,
+  path: string,
+  from: FullName,
+  to: FullName,
+  moves: ReadonlyMap<string, string> = new Map(),
+): TextEdit[] {
   const done = new Set<ValueNode>();
   const keys = theme.documents
     .filter((document) => document.path === path)
@@ -25,7 +35,7 @@ export function declaredEdits(theme: Theme, path: string, from: FullName, to: Fu
   const values = theme.facts.flatMap((fact) => {
     // A value with a shape carries several facts, and is written once.
     if (fact.document.path !== path || done.has(fact.node)) return [];
-    const wanted = declaredValue(fact, from, to);
+    const wanted = declaredValue(fact, from, to, (each) => moves.get(resolveInTree('', each) ?? '') ?? each);
     if (wanted === undefined || wanted === plainValue(fact.node)) return [];
     done.add(fact.node);
     // What a syntax cannot hold stays as it is: the second scan, and the proof by check, find it there.
@@ -36,19 +46,28 @@ export function declaredEdits(theme: Theme, path: string, from: FullName, to: Fu
 }
 
 /** What a field must say after the rename; undefined when it says nothing of the theme's names. */
-function declaredValue(fact: Fact, from: FullName, to: FullName): WritableValue | undefined {
+function declaredValue(fact: Fact, from: FullName, to: FullName, placeOf: (path: string) => string): WritableValue | undefined {
   const { name, value, field } = fact;
   // Where a theme is named, be it this one or another, and where a path says in which theme it is.
   if (field.type === 'theme' || field.of === 'theme') return withTheme(value, from.id, to.id);
-  if (field.shape !== undefined && (field.type === 'path' || field.of === 'path')) return inPaths(value, field.shape, from, to);
+  if (field.shape !== undefined && (field.type === 'path' || field.of === 'path')) return inPaths(value, field.shape, from, to, placeOf);
   const isName = name === 'id' || name === 'title' || name === 'vendor';
   if (!isName || value !== from[name]) return undefined;
   return field.shape === undefined ? to[name] : respelt(String(plainValue(fact.node)), field.shape, to);
 }
 
-/** Paths that say in which theme they are, those of this theme with its new name. */
-function inPaths(value: Fact['value'], shape: string, from: FullName, to: FullName): WritableValue | undefined {
-  const written = (text: string): string => (wholePattern(shape, from).test(text) ? respelt(text, shape, to) : text);
+/** Paths that say in which theme they are, those of this theme with its new name, and with the place that the file then has. */
+function inPaths(
+  value: Fact['value'],
+  shape: string,
+  from: FullName,
+  to: FullName,
+  placeOf: (path: string) => string,
+): WritableValue | undefined {
+  const written = (text: string): string => {
+    const path = wholePattern(shape, from).exec(text)?.groups?.['path'];
+    return path === undefined ? text : fillShape(shape, to).replaceAll(/\{path(?::\w+)?\}/g, () => placeOf(path));
+  };
   if (typeof value === 'string') return written(value);
   return Array.isArray(value) ? value.map(written) : undefined;
 }

@@ -1,6 +1,6 @@
 import type { TextRange } from '../text/edits.ts';
 import type { ZoneKind } from '../text/zones.ts';
-import { stretchAround } from './moved-paths.ts';
+import { stretchAround } from '../text/stretch.ts';
 import type { Occurrence } from '../names/name-finder.ts';
 import type { Weight } from '../names/weight.ts';
 

@@ -11,9 +11,8 @@ import { isEnding } from './path-names.ts';
 import { isWanted, type Matching, type NamePair } from './matching.ts';
 import { addressAround, type MovedPart } from './moved-paths.ts';
 import type { Occurrence } from '../names/name-finder.ts';
-import { escapeTitle, respell } from './respell.ts';
-import { spell, splitWords } from '../names/spelling.ts';
-import { spellingOf } from '../names/name-finder.ts';
+import { respell } from './respell.ts';
+import { respellTitle } from './respell-title.ts';
 import type { Weight } from '../names/weight.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
 import type { Reason, ReasonCode, KeptGroup } from './reason.ts';
@@ -229,16 +228,4 @@ function checked(match: Match, source: SourceDocument): Match {
   if (source.encode(match.replacement) === undefined)
     return { ...match, kind: 'unsure', reason: { code: 'encoding' }, replacement: undefined };
   return match;
-}
-
-function respellTitle(occurrence: Occurrence, { from, to }: NamePair, where: Parameters<typeof escapeTitle>[1]): string | undefined {
-  const { text } = occurrence;
-  if (text === from || text.normalize('NFC') === from.normalize('NFC')) {
-    const written = escapeTitle(to, where);
-    return text === from ? written : written?.normalize('NFD');
-  }
-  if (text === from.toUpperCase()) return escapeTitle(to.toUpperCase(), where);
-  if (text === from.toLowerCase()) return escapeTitle(to.toLowerCase(), where);
-  const spelling = spellingOf(occurrence);
-  return spelling === undefined ? undefined : spell(splitWords(to), spelling);
 }

@@ -1,5 +1,6 @@
 import { baseOf } from '../files/file-tree.ts';
 import type { TextRange } from '../text/edits.ts';
+import { stretchAround } from '../text/stretch.ts';
 import type { Reason } from './reason.ts';
 
 /** A reference to something that moves, cut down to the one part of the path that an occurrence lies in. */
@@ -78,13 +79,4 @@ const REACH = 200;
 /** The longest stretch around a range that can be a path or an address. */
 export function addressAround(text: string, { start, end }: TextRange): { text: string; start: number } {
   return stretchAround(text, { start, end }, /[\p{L}\p{N}\p{M}_./@-]/u, REACH);
-}
-
-/** The longest stretch around a range whose other characters are all of one class. */
-export function stretchAround(text: string, { start, end }: TextRange, allowed: RegExp, reach: number): { text: string; start: number } {
-  let from = start;
-  let to = end;
-  while (from > 0 && start - from < reach && allowed.test(text.charAt(from - 1))) from--;
-  while (to < text.length && to - end < reach && allowed.test(text.charAt(to))) to++;
-  return { text: text.slice(from, to), start: from };
 }

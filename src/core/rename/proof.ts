@@ -1,7 +1,9 @@
 import { DiskTree } from '../files/disk-tree.ts';
+import type { FileEntry } from '../files/file-tree.ts';
 import type { Configuration } from '../configuration/configuration.ts';
 import { beyondCounts, countFindings, type FindingCounts } from '../rules/baseline.ts';
 import { checkOptionsOf, checkTheme, type CheckOptions, type Finding } from '../rules/check.ts';
+import { isBreaking } from '../rules/errors-brought.ts';
 import { RULES } from '../rules/rules.ts';
 import { openChain } from '../theme/chain.ts';
 import { Theme } from '../theme/theme.ts';
@@ -16,18 +18,14 @@ export interface RenameProof {
   readonly newFindings: readonly Finding[];
 }
 
-/**
- * Proves a rename: on its plan before anything is written, and on the disk afterwards. It looks at the theme as it was when
- * it is made, because a rename in place leaves nothing of that.
- */
+/** Proves a rename: on its plan before anything is written, and on the disk afterwards. */
 export class RenameProver {
   readonly #rename: ThemeRename;
-  /** What the theme was told before, by the paths that its files have afterwards; of a clone only when it is asked for. */
+  /** The findings of the theme as it was, by the paths that its files have afterwards; counted when the plan has any. */
   #before: FindingCounts | undefined;
 
   constructor(rename: ThemeRename) {
     this.#rename = rename;
-    if (rename.plan.replaces !== undefined) this.#before = this.#countBefore();
   }
 
   #countBefore(): FindingCounts {
@@ -39,30 +37,49 @@ export class RenameProver {
     return countFindings(findings, (file) => moved.get(file) ?? file);
   }
 
+  /** To be called before the plan is applied: a rename in place leaves nothing to compare with. */
   provePlan(): RenameProof {
-    return this.#prove(this.#rename.theme);
+    const { theme } = this.#rename;
+    const findings = this.#findings(theme);
+    // Most themes have none, and then nobody needs to know what there was before.
+    const newFindings = findings.length === 0 ? [] : beyondCounts((this.#before ??= this.#countBefore()), findings);
+    return { leftovers: this.#leftovers(theme), newFindings };
   }
 
-  /** Looks at what lies on the disk after the plan was applied. */
-  proveApplied(): RenameProof {
+  /**
+   * Looks at what lies on the disk after the plan was applied. What was planned is not checked again: where the disk has what the
+   * plan says, `check` has to say what it said of the plan.
+   */
+  proveApplied(planned: RenameProof): RenameProof {
     const { theme, plan } = this.#rename;
-    return this.#prove(new Theme(theme.platform, new DiskTree(plan.root), theme.names, theme.location));
-  }
-
-  #prove(theme: Theme): RenameProof {
-    const { from, to, kept, unsure, clean } = this.#rename;
+    const written = new Theme(theme.platform, new DiskTree(plan.root), theme.names, theme.location);
+    const isAsPlanned =
+      written.tree.entries.length === theme.tree.entries.length && written.tree.entries.every((entry) => isSame(entry, theme));
     return {
-      leftovers: scanForLeftovers(theme.tree, from, to, [...kept, ...unsure], (path) => clean.has(path)),
-      newFindings: this.#newFindings(theme),
+      leftovers: this.#leftovers(written),
+      newFindings: isAsPlanned ? planned.newFindings : beyondCounts(this.#before ?? {}, this.#findings(written)),
     };
   }
 
-  #newFindings(theme: Theme): Finding[] {
-    const { shelves, source } = this.#rename;
-    const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, checkOptions(source.configuration));
-    // Most themes have none, and then nobody needs to know what there was before.
-    return findings.length === 0 ? [] : beyondCounts((this.#before ??= this.#countBefore()), findings);
+  #leftovers({ tree }: Theme): Leftover[] {
+    const { from, to, kept, unsure, clean } = this.#rename;
+    return scanForLeftovers(tree, from, to, [...kept, ...unsure], (path) => clean.has(path));
   }
+
+  #findings(theme: Theme): readonly Finding[] {
+    const { shelves, source } = this.#rename;
+    return checkTheme(theme, openChain(theme, shelves), shelves, checkOptions(source.configuration)).findings;
+  }
+}
+
+/** Whether a proof holds: nothing of the old name is unaccounted for, and no error is new. */
+export function isSound({ leftovers, newFindings }: RenameProof): boolean {
+  return leftovers.length === 0 && !newFindings.some(isBreaking);
+}
+
+function isSame({ path, kind, size, target }: FileEntry, { tree }: Theme): boolean {
+  const entry = tree.get(path);
+  return entry?.kind === kind && (kind !== 'file' || entry.size === size) && entry.target === target;
 }
 
 /** Rules that cannot tell one name from another say the same before and after; some of them read every file. */

@@ -5,8 +5,10 @@ import { RefusedError, UsageError } from '../errors.ts';
 import { linkTarget } from '../files/disk.ts';
 import { plannedTree, type CarriedFolder, type ChangePlan } from '../changes/plan.ts';
 import type { OpenedTheme } from '../theme/open.ts';
+import { isNamedIn, ownNameOf, type OwnName } from '../theme/own-name.ts';
 import { Theme } from '../theme/theme.ts';
 import { folderOf } from '../files/file-tree.ts';
+import { shellWord } from '../text/shell-word.ts';
 import type { Decisions } from './analyse-file.ts';
 import { followTitle, newName, type FullName, fullNameOf } from '../names/full-name.ts';
 import { planChildren, type FollowingChild } from './children.ts';
@@ -36,6 +38,8 @@ export interface ThemeRename extends RenamedTree {
   readonly theme: Theme;
   /** Where its parents and siblings will be. */
   readonly shelves: Shelves;
+  /** The name that the theme called itself by, where its folder had another one. */
+  readonly own?: OwnName | undefined;
   /** For a rename in place: the themes on its shelves that build on it, and how they follow. */
   readonly children?: readonly FollowingChild[] | undefined;
 }
@@ -46,18 +50,20 @@ export interface ThemeRename extends RenamedTree {
  * @throws UsageError when the new name cannot be used
  * @throws RefusedError when it is taken
  */
-export async function planClone(source: OpenedTheme, into: string, wishes: RenameWishes): Promise<ThemeRename> {
+export async function planClone(opened: OpenedTheme, into: string, wishes: RenameWishes): Promise<ThemeRename> {
+  const { source, own } = asCalled(opened);
   const { theme, shelves } = source;
   const to = wantedName(theme, wishes);
   const root = resolve(into, fillPlace(theme.platform, to));
   const around = new Shelves(theme.platform, [into, ...shelves.folders], shelves.currentFolder);
   assertFree(to, root, to.id === theme.names.id ? new Shelves(theme.platform, [into], shelves.currentFolder) : around);
-  return planRenamed(source, wishes, to, around, root, (renamed) => ({
+  const rename = await planRenamed(source, wishes, to, around, root, (renamed) => ({
     title: `clone ${theme.names.id} → ${to.id}`,
     root,
     isNewRoot: true,
     operations: renamed.operations,
   }));
+  return { ...rename, own };
 }
 
 /**
@@ -66,11 +72,12 @@ export async function planClone(source: OpenedTheme, into: string, wishes: Renam
  * @throws UsageError when the new name cannot be used
  * @throws RefusedError when it is taken, or the folder holds what could get lost
  */
-export async function planRename(source: OpenedTheme, wishes: RenameWishes): Promise<ThemeRename | undefined> {
+export async function planRename(opened: OpenedTheme, wishes: RenameWishes): Promise<ThemeRename | undefined> {
+  const { source, own } = asCalled(opened);
   const { theme, folder } = source;
   const from = fullNameOf(theme.names);
-  const to = wantedName(theme, wishes);
-  if (from.id === to.id && from.title === to.title && from.vendor === to.vendor) return undefined;
+  const to = wantedName(theme, wishes, own === undefined ? undefined : opened.theme.names.id);
+  if (opened.theme.names.id === to.id && from.id === to.id && from.title === to.title && from.vendor === to.vendor) return undefined;
   assertNothingHidden(theme);
   const target = linkTarget(folder);
   if (target !== undefined)
@@ -91,7 +98,7 @@ export async function planRename(source: OpenedTheme, wishes: RenameWishes): Pro
     operations: renamed.operations,
   }));
   const { moves, theme: after } = rename;
-  return { ...rename, children: planChildren(around, { from, to, before: theme, after, moves }) };
+  return { ...rename, own, children: planChildren(around, { from, to, before: theme, after, moves }) };
 }
 
 /**
@@ -109,6 +116,12 @@ export async function planFinish(
   if (was.id === theme.names.id)
     throw new UsageError({ what: `the theme is called ${was.id}: nothing of its rename is done`, hint: `pionero rename ${was.id} NEW-ID` });
   assertNothingHidden(theme);
+  const called = ownNameOf(theme)?.id;
+  if (called !== undefined && called !== was.id && !isNamedIn(theme, was.id))
+    throw new UsageError({
+      what: `nothing in ${theme.location} is called ${was.id}: the theme calls itself ${called}`,
+      hint: `pionero rename ${shellWord(theme.names.id)} --was ${called}`,
+    });
   const former = new Theme(theme.platform, theme.tree, { ...theme.names, id: was.id }, theme.location);
   const original = shelves.find(was.id, theme.names.vendor);
   const own = theme.names.title ?? former.names.title;
@@ -131,13 +144,31 @@ export async function planFinish(
   }));
 }
 
-/** @throws UsageError when nothing is asked for, or the platform does not take the name */
-function wantedName(theme: Theme, { id, title, vendor }: RenameWishes): FullName {
+/** A theme under the name that it calls itself by, which its folder need not have: it was downloaded, or copied. */
+function asCalled(source: OpenedTheme): { readonly source: OpenedTheme; readonly own?: OwnName | undefined } {
+  const { theme } = source;
+  const own = ownNameOf(theme);
+  if (own === undefined) return { source };
+  return { source: { ...source, theme: new Theme(theme.platform, theme.tree, { ...theme.names, id: own.id }, theme.location) }, own };
+}
+
+/**
+ * @param folder what the folder is called, when the theme calls itself otherwise
+ * @throws UsageError when nothing is asked for, or the platform does not take the name
+ */
+function wantedName(theme: Theme, { id, title, vendor }: RenameWishes, folder?: string): FullName {
   const from = fullNameOf(theme.names);
   if (id === undefined && title === undefined)
-    throw new UsageError({ what: 'the new name is missing', hint: 'name the new id, or the new title with --title-only --title TEXT' });
+    throw new UsageError({
+      what: 'the new name is missing',
+      why: folder === undefined ? undefined : `the folder is called ${folder}, and the theme calls itself ${from.id}`,
+      hint:
+        folder === undefined
+          ? 'name the new id, or the new title with --title-only --title TEXT'
+          : `name the new id; or let the theme be called like its folder: pionero rename ${shellWord(folder)} --was ${from.id}`,
+    });
   const { vendor: grammar } = theme.platform.contract;
-  const named = newName(from, { id: id ?? from.id, title: title ?? (id === undefined ? from.title : undefined), vendor });
+  const named = newName(from, { id: id ?? from.id, title: title ?? (id === undefined || id === from.id ? from.title : undefined), vendor });
   const to = { ...named, vendor: grammar === undefined ? undefined : named.vendor };
   assertNamesAllowed(to, theme.platform);
   return to;
@@ -180,8 +211,8 @@ async function planRenamed(
 }
 
 /** Ids and titles of the other themes on the shelves and in the chain. */
-function namesOfOthers({ theme, chain, shelves }: OpenedTheme): string[] {
-  const shelved = shelves.list().filter((each) => each.names.id !== theme.names.id);
+function namesOfOthers({ theme, chain, shelves, folder }: OpenedTheme): string[] {
+  const shelved = shelves.list().filter((each) => each.names.id !== theme.names.id && each.folder !== folder);
   const names = shelved.flatMap((each) => [each.names.id, shelves.open(each).names.title ?? '']);
   const parents = chain.themes.slice(1).flatMap((each) => [each.names.id, each.names.title ?? '']);
   return [...new Set([...names, ...parents])].filter((name) => name !== '' && name !== theme.names.title);

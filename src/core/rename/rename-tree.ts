@@ -181,7 +181,9 @@ class TreePlan {
     const holder = [theme, beginning?.former].find((each) => each?.documents.some((document) => document.path === path));
     const document = holder?.documents.find((each) => each.path === path);
     const declared =
-      holder === undefined ? [...openEdits(source, from, to), ...kitEdits(theme, source, from, to)] : declaredEdits(holder, path, from, to);
+      holder === undefined
+        ? [...openEdits(source, from, to), ...kitEdits(theme, source, from, to)]
+        : declaredEdits(holder, path, from, to, this.#paths.moves);
     const parents = holder === undefined || beginning?.isParent !== true ? [] : parentStretches(holder, path, from.id);
     const fixed = document === undefined ? [] : [...contractStretches(document, from), ...parents];
     return [analyseText(source, matching, declared, decisionsOn(path, this.analysis.decisions), fixed)];

@@ -117,7 +117,7 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
 }
 
 /** Whether a name of several words may stand apart in a place: nobody knows that of a language without a lexer. */
-function isProse({ zone, language, file, isInLineComment }: Surroundings, isWhole = true): boolean {
+export function isProse({ zone, language, file, isInLineComment }: Surroundings, isWhole = true): boolean {
   if (zone === 'code' || zone === 'path') return false;
   // Settings have values of several words, and words that follow one another.
   if (language === 'settings' && zone === 'text') return isWhole;
@@ -131,7 +131,7 @@ function isModulePath(text: string, end: number): boolean {
 }
 
 /** Whether a place lies between two equal quotes of its line. */
-function isInQuotes(text: string, start: number, end: number): boolean {
+export function isInQuotes(text: string, start: number, end: number): boolean {
   const head = text.slice(Math.max(0, start - 200), start).replace(/^[^]*\n/, '');
   const quote = /["'`](?=[^"'`]*$)/.exec(head)?.[0];
   return (
@@ -145,7 +145,7 @@ function isInQuotes(text: string, start: number, end: number): boolean {
 }
 
 /** What an occurrence is joined to: the right side counts first, since prefixes are commoner than suffixes. */
-function touchOf(text: string, start: number, end: number): '_' | '-' | 'hump' | undefined {
+export function touchOf(text: string, start: number, end: number): '_' | '-' | 'hump' | undefined {
   const after = text.charAt(end);
   const before = text.charAt(start - 1);
   const next = text.charAt(end + 1);

@@ -13,6 +13,7 @@ type Bare =
   | 'copy-in-place'
   | 'copy-into-theme'
   | 'correct-there'
+  | 'decide-conflict'
   | 'include-or-remove'
   | 'install-or-drop'
   | 'larger-picture'
@@ -76,6 +77,7 @@ interface Named {
   'drop-executable': 'path';
   'end-lines': 'with';
   'finish-rename': 'own' | 'other';
+  'rename-as-called': 'folder' | 'own';
   include: 'name';
   'known-fields': 'known';
   'known-in': 'section' | 'known';

@@ -11,7 +11,7 @@ import { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type F
 import { basisOf, type CheckBasis } from './check-basis.ts';
 import { CheckCache } from './check-cache.ts';
 import { themeUnopened } from './files/theme-unopened.ts';
-import { loadOwnRules } from './own-rules.ts';
+import { loadOwnRules, type CopiedFolder } from './own-rules.ts';
 
 /** Themes to be checked, and how. Plain data: it can be sent to another thread. */
 export interface FoldersToCheck {
@@ -21,6 +21,10 @@ export interface FoldersToCheck {
   /** A platform's name or file; told from each theme's files when left out. */
   readonly platform: string | undefined;
   readonly shelves: readonly string[];
+  /** The digests of modules of rules that somebody agreed to run. */
+  readonly agreed: readonly string[];
+  /** When the folders lie in a copy of another one. */
+  readonly copy?: CopiedFolder | undefined;
   /** The folder of the user's own platform files. */
   readonly platformFolder: string;
   readonly purpose: CheckOptions['purpose'];
@@ -65,12 +69,12 @@ export async function checkFolders(input: FoldersToCheck, tell: (done: number) =
 /** Checks a theme that is opened. @throws ConfigurationError when its configuration is wrong */
 export async function checkOpened(
   opened: OpenedTheme,
-  { purpose, currentFolder }: Pick<FoldersToCheck, 'purpose' | 'currentFolder'>,
+  { purpose, currentFolder, agreed, copy }: Pick<FoldersToCheck, 'purpose' | 'currentFolder' | 'agreed' | 'copy'>,
   cache?: CheckCache,
 ): Promise<CheckedFolder> {
   const { theme, chain, shelves, configuration, reasons, folder } = opened;
   const { name, title } = theme.platform.contract;
-  await loadOwnRules(configuration, folder, currentFolder);
+  await loadOwnRules(configuration, folder, currentFolder, new Set(agreed), copy);
   const basis = basisOf(chain, shelves, configuration);
   const options = checkOptionsOf(configuration, purpose);
   const check = (): CheckResult => checkTheme(theme, chain, shelves, options);

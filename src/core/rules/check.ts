@@ -124,6 +124,7 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
     found: found.map(({ report }) => report),
     own: theme.names.id,
     parents: chain.themes.slice(1).map((each) => each.names.id),
+    once,
   };
   const added = active.flatMap((rule) => [...(rule.after?.(outcome) ?? [])].map((report) => told(rule, report)));
   const absorbed = new Set(added.flatMap(({ report }) => report.absorbs ?? []));

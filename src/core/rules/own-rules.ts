@@ -1,10 +1,11 @@
-import { dirname, relative, sep } from 'node:path';
+import { createHash } from 'node:crypto';
+import { dirname, join, relative, sep } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import * as z from 'zod';
 import type { Configuration, ConfigurationLayer } from '../configuration/configuration.ts';
 import { problemAtPath } from '../configuration/read-configuration.ts';
 import { ConfigurationError } from '../errors.ts';
-import { kindOnDisk } from '../files/disk.ts';
+import { kindOnDisk, readIfThere } from '../files/disk.ts';
 import { importModule } from '../files/import-module.ts';
 import type { Report, Rule, RuleContext } from './rule.ts';
 import { RULES } from './rules.ts';
@@ -29,33 +30,85 @@ const RuleShape = z
 /** The modules that were loaded, by absolute path: the system keeps them for as long as the program runs, too. */
 const loaded = new Map<string, readonly Rule[]>();
 
-/** The files whose rules count for a theme: what a theme brings itself is never run, nor what lies elsewhere than people work. */
-function trustedLayers({ layers }: Configuration, themeFolder: string, currentFolder: string): ConfigurationLayer[] {
-  return layers.filter(({ file }) => {
-    const folder = dirname(file);
-    return isBelow(themeFolder, folder) && themeFolder !== folder && isBelow(currentFolder, folder);
-  });
+/** A module of rules that a configuration names. */
+export interface RuleModule {
+  /** Absolute. */
+  readonly path: string;
+  readonly layer: ConfigurationLayer;
+  /** Why it is not run, whoever agreed to it; undefined when it may be. */
+  readonly unrun?: 'of-theme' | 'elsewhere' | undefined;
+  /** Tells it, and what it loads from beside itself, from another state of it: SHA-256, in hexadecimal. */
+  readonly digest: string;
+}
+
+/** A copy of a folder as it was, whose modules are agreed to as those of the folder are. Both absolute. */
+export interface CopiedFolder {
+  readonly folder: string;
+  readonly of: string;
 }
 
 /**
- * Loads the modules that `rule-files` names, those apart that must not be run: see {@link trustedLayers}.
+ * The modules that `rule-files` names for a theme. What a theme brings itself is never run, nor what lies elsewhere than people work.
  * @param themeFolder the theme that is checked; absolute
- * @throws ConfigurationError when a module is not there, or holds no rules
  */
-export async function loadOwnRules(configuration: Configuration, themeFolder: string, currentFolder: string): Promise<void> {
-  for (const layer of trustedLayers(configuration, themeFolder, currentFolder)) {
-    for (const [i, path] of layer['rule-files'].entries()) {
-      if (loaded.has(path)) continue;
-      const problem = (what: string, cause?: unknown): ConfigurationError =>
-        new ConfigurationError({
-          what: `the rules of ${layer.file} cannot be loaded`,
-          problems: [problemAtPath(layer.source, ['rule-files', i], what)],
-          cause,
-        });
-      if (isBelow(path, themeFolder)) throw problem('a module inside the theme is never run');
-      if (kindOnDisk(path) !== 'file') throw problem(`there is no file ${path}`);
-      loaded.set(path, await rulesIn(path, problem));
+export function ruleModules({ layers }: Configuration, themeFolder: string, currentFolder: string, copy?: CopiedFolder): RuleModule[] {
+  return layers.flatMap((layer) => {
+    const folder = dirname(layer.file);
+    const isOfTheme = !isBelow(themeFolder, folder) || themeFolder === folder;
+    const unrun = isOfTheme ? 'of-theme' : isBelow(currentFolder, folder) ? undefined : 'elsewhere';
+    return layer['rule-files'].map((path) => ({ path, layer, unrun, digest: digestOf(path, copy) }));
+  });
+}
+
+/** More files than this that a module of rules loads from beside itself are not looked at. */
+const MOST_PARTS = 100;
+
+/** Of a module and of what it imports by a relative path: somebody agrees to all of it. */
+function digestOf(path: string, copy?: CopiedFolder): string {
+  const hash = createHash('sha256');
+  const placeOf = (part: string): string =>
+    copy !== undefined && isBelow(part, copy.folder) ? join(copy.of, relative(copy.folder, part)) : part;
+  const parts = [path];
+  for (let i = 0; i < Math.min(parts.length, MOST_PARTS); i++) {
+    const part = parts[i] ?? '';
+    const text = readIfThere(part)?.toString('utf8') ?? '';
+    hash.update(`\0${placeOf(part)}\0`).update(text);
+    for (const [, specifier = ''] of text.matchAll(/(?:\bfrom|\bimport|\bimport\(|\brequire\()\s*["'](\.{1,2}\/[^"'\n]{1,300})["']/g)) {
+      const other = join(dirname(part), specifier);
+      if (!parts.includes(other)) parts.push(other);
     }
+  }
+  return hash.digest('hex');
+}
+
+/**
+ * Loads the modules that `rule-files` names, those apart that must not be run: see {@link ruleModules}.
+ * @param themeFolder the theme that is checked; absolute
+ * @param agreed the digests of modules that somebody agreed to run
+ * @param copy when what is checked is a copy
+ * @throws ConfigurationError when a module is not there, holds no rules, or nobody agreed to run it
+ */
+export async function loadOwnRules(
+  configuration: Configuration,
+  themeFolder: string,
+  currentFolder: string,
+  agreed: ReadonlySet<string>,
+  copy?: CopiedFolder,
+): Promise<void> {
+  for (const { path, layer, unrun, digest } of ruleModules(configuration, themeFolder, currentFolder, copy)) {
+    if (unrun !== undefined || loaded.has(path)) continue;
+    const problem = (what: string, cause?: unknown): ConfigurationError =>
+      new ConfigurationError({
+        what: `the rules of ${layer.file} cannot be loaded`,
+        problems: [problemAtPath(layer.source, ['rule-files', layer['rule-files'].indexOf(path)], what)],
+        cause,
+      });
+    if (isBelow(path, themeFolder)) throw problem('a module inside the theme is never run');
+    if (kindOnDisk(path) !== 'file') throw problem(`there is no file ${path}`);
+    // What rules were once, nobody has to agree to: what differs is compared without them.
+    if (!agreed.has(digest) && copy !== undefined) continue;
+    if (!agreed.has(digest)) throw problem(`${path} is a program, and nobody agreed to run it as it is now`);
+    loaded.set(path, await rulesIn(path, problem));
   }
 }
 

@@ -84,6 +84,8 @@ export interface RuleMeta {
   readonly options?: Readonly<Record<string, z.ZodType>> | undefined;
   /** Whether a visitor of the site sees, or misses, what it finds. */
   readonly isSeen?: boolean | undefined;
+  /** Whether a theme in which it finds something was not meant to be used yet: it is not installed, and not shown as if it were sound. */
+  readonly isUnfinished?: boolean | undefined;
   /** Whether what it finds can be a sign of an error, by which a rule that looks at what others found knows it. */
   readonly isSign?: boolean | undefined;
   /** Whether it looks at what every rule has found, or has not. */
@@ -120,6 +122,8 @@ export interface Outcome {
   /** The id of the theme, and those of what it builds on. */
   readonly own: string;
   readonly parents: readonly string[];
+  /** As of {@link RuleContext}. */
+  readonly once: RuleContext['once'];
 }
 
 export interface Rule {

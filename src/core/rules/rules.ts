@@ -41,6 +41,7 @@ import { siteAsset, siteCommand, siteFailure, sitePage } from './files/site-rule
 import { themeUnopened } from './files/theme-unopened.ts';
 import { linkBroken } from './files/link-broken.ts';
 import { begunRename } from './identifiers/begun-rename.ts';
+import { ownName } from './identifiers/own-name.ts';
 import { identifierOtherName } from './identifiers/identifier-other-name.ts';
 import { identifierPrefix } from './identifiers/identifier-prefix.ts';
 import { identifierUnique } from './identifiers/identifier-unique.ts';
@@ -73,6 +74,7 @@ import { assetCopy } from './assets/asset-copy.ts';
 import { fieldTwice } from './documents/field-twice.ts';
 import { titleUnique } from './facts/title-unique.ts';
 import { kitFolder } from './files/kit-folder.ts';
+import { textConflict } from './text/text-conflict.ts';
 import { textDeleteLine } from './text/text-delete-line.ts';
 import { textPlaceholder } from './text/text-placeholder.ts';
 import { textEncoding } from './text/text-encoding.ts';
@@ -157,11 +159,13 @@ export const RULES: readonly Rule[] = [
   identifierUnique,
   begunRename,
   identifierOtherName,
+  ownName,
   textEncoding,
   textLineEnds,
   textSecret,
   textLeftover,
   textPlaceholder,
+  textConflict,
   textDeleteLine,
   textMachinePath,
   licenseTextFits,

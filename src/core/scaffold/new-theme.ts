@@ -9,7 +9,9 @@ import { NameFinder } from '../names/name-finder.ts';
 import { spell, splitWords } from '../names/spelling.ts';
 import { renameTree } from '../rename/rename-tree.ts';
 import { scanForLeftovers, type Leftover } from '../rename/second-scan.ts';
-import { type Finding, checkOptionsOf, type CheckOptions } from '../rules/check.ts';
+import { beyondCounts, countFindings } from '../rules/baseline.ts';
+import { type Finding, checkOptionsOf, checkTheme, type CheckOptions } from '../rules/check.ts';
+import { isBreaking } from '../rules/errors-brought.ts';
 import { planFixes } from '../rules/fix.ts';
 import { openChain } from '../theme/chain.ts';
 import { applyEdits } from '../text/edits.ts';
@@ -72,6 +74,8 @@ export interface NewTheme {
   readonly taken: readonly TakenFile[];
   /** What the new theme's names took the place of. */
   readonly names: readonly KitName[];
+  /** The errors among the findings that neither the kit has nor the folder that is completed. */
+  readonly broken: readonly Finding[];
   /** What a second scan finds of the kit's name, but for credits, links and the like, which stay. */
   leftovers(): readonly Leftover[];
 }
@@ -129,7 +133,19 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
     ...leftTokens(clone.tree, names),
     ...changedParent(base.tree, clone.tree, request.parent),
   ];
-  return { plan, theme, findings, removed, names, taken: taken.taken, leftovers };
+  const before = [kit.theme, ...(existing === undefined ? [] : [new Theme(platform, existing, to, folder)])];
+  const broken = errorsBeyond(before, findings, shelves, options);
+  return { plan, theme, findings, broken, removed, names, taken: taken.taken, leftovers };
+}
+
+/** The errors that a kit, or a folder that is completed, does not have as often: files have other names in the new theme, so only rules are compared. */
+function errorsBeyond(before: readonly Theme[], findings: readonly Finding[], shelves: Shelves, options: CheckOptions): Finding[] {
+  const byRule = (all: readonly Finding[]): Finding[] => all.flatMap((each) => (isBreaking(each) ? [{ ...each, file: '' }] : []));
+  const errors = findings.filter(isBreaking);
+  if (errors.length === 0) return [];
+  const had = before.flatMap((theme) => checkTheme(theme, openChain(theme, shelves), shelves, options).findings);
+  const left = new Set(beyondCounts(countFindings(byRule(had)), byRule(errors)).map(({ rule }) => rule));
+  return errors.filter(({ rule }) => left.has(rule));
 }
 
 /** A folder with what it lacks of the kit, its own documents completed. */

@@ -1,7 +1,8 @@
 import { findEntry, plainValue, type MapNode, type SyntaxProblem, type ValueNode } from '../documents/syntax.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
 import { followLinks, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
-import { concreteContract, patternPath } from './key-patterns.ts';
+import { patternPath } from '../platform/contract-problems.ts';
+import { concreteContract } from './key-patterns.ts';
 import type { DocumentContract, FieldContract } from '../platform/schema.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
 import { SourceDocument } from '../text/source-document.ts';

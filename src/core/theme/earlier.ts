@@ -27,32 +27,34 @@ export async function earlierVersion(
   options: OpenOptions,
   except?: string,
 ): Promise<EarlierTheme | undefined> {
-  for (const folder of new Set(folders)) {
-    const archive = await inArchives(opened.theme, version, folder, options, except);
-    if (archive !== undefined) return archive;
-  }
-  return inHistory(opened, version);
+  const archives = await versionsInArchives(opened.theme, folders, options, except);
+  return archives.find(({ theme }) => theme.text('version') === version) ?? inHistory(opened, version);
 }
 
-async function inArchives(
+/**
+ * The theme as archives in some folders have it, whatever version they are.
+ * @param folders absolute
+ * @param except an archive that is none of them, by its absolute path
+ */
+export async function versionsInArchives(
   { names, platform }: Theme,
-  version: string,
-  folder: string,
+  folders: readonly string[],
   options: OpenOptions,
-  except: string | undefined,
-): Promise<EarlierTheme | undefined> {
-  const called = filesOf(folder).filter((file) => formatOfName(file) !== undefined && file.includes(names.id));
-  for (const file of called) {
-    if (join(folder, file) === except) continue;
+  except?: string,
+): Promise<EarlierTheme[]> {
+  const found: EarlierTheme[] = [];
+  const files = [...new Set(folders)].flatMap((folder) => filesOf(folder).map((file) => ({ file, path: join(folder, file) })));
+  for (const { file, path } of files) {
+    if (formatOfName(file) === undefined || !file.includes(names.id) || path === except) continue;
     try {
-      const { theme } = await openThemeArchive(join(folder, file), { ...options, platform: options.platform ?? platform.contract.name });
-      if (theme.names.id === names.id && theme.text('version') === version) return { theme, found: file };
+      const { theme } = await openThemeArchive(path, { ...options, platform: options.platform ?? platform.contract.name });
+      if (theme.names.id === names.id) found.push({ theme, found: file });
     } catch (error) {
       // Of what is damaged, or no theme, none is a version.
       if (!(error instanceof PioneroError)) throw error;
     }
   }
-  return undefined;
+  return found;
 }
 
 /** A tag that is the version, with or without a v or the theme’s id before it. */

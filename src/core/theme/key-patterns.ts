@@ -1,6 +1,7 @@
 import { childrenOf, type MapNode, type ValueNode } from '../documents/syntax.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 import { fillShape } from '../names/shape.ts';
+import { patternPath } from '../platform/contract-problems.ts';
 import type { DocumentContract, FieldContract } from '../platform/schema.ts';
 import { Wildcard } from '../text/wildcard.ts';
 
@@ -9,11 +10,6 @@ export interface KeyPlace {
   readonly path: readonly string[];
   /** Which parts of the path are the theme’s name, with their shape. */
   readonly named: readonly { readonly depth: number; readonly shape: string }[];
-}
-
-/** A key of a contract as a path; parts can be patterns. */
-export function patternPath({ key }: Pick<FieldContract, 'key'>): readonly string[] {
-  return typeof key === 'string' ? [key] : key;
 }
 
 function isPattern(part: string): boolean {

@@ -1,5 +1,6 @@
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
 import { wholePattern } from '../../names/shape.ts';
+import { ownNameOf } from '../../theme/own-name.ts';
 import { advise } from '../advice.ts';
 import { beginFix } from './begin-fix.ts';
 import type { Rule } from '../rule.ts';
@@ -24,7 +25,7 @@ export const documentMissing: Rule = {
       right: {},
     },
   },
-  *check({ theme, releases, shelves }) {
+  *check({ theme, releases, shelves, once }) {
     for (const document of theme.documents) {
       const { contract, path, title, state } = document;
       const isRequired = isNeeded(contract.required, theme.isChild) && isInSpan(contract, releases);
@@ -45,7 +46,7 @@ export const documentMissing: Rule = {
               ...at,
               message: 'otherName',
               args: { title, effect, near },
-              carries: shelves.themeWhere(contract.path, near)?.id,
+              carries: shelves.themeWhere(contract.path, near)?.id ?? once(ownNameOf)?.id,
               hint: advise('rename', { from: near, to: path }),
             };
       } else if (state === 'unreadable') {

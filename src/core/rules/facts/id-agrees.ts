@@ -1,5 +1,6 @@
 import { keyPath, factValue } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
+import { ownNameOf } from '../../theme/own-name.ts';
 import { fillShape } from '../../names/shape.ts';
 import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
@@ -21,7 +22,7 @@ export const idAgrees: Rule = {
       right: {},
     },
   },
-  *check({ theme, shelves }) {
+  *check({ theme, shelves, once }) {
     for (const { name, value, document, field, node } of theme.facts) {
       const wanted = name === 'id' ? theme.names.id : name === 'vendor' ? theme.names.vendor : undefined;
       if (wanted === undefined || typeof value !== 'string') continue;
@@ -37,7 +38,7 @@ export const idAgrees: Rule = {
         hint: advise('write-or-rename-folder', { value: text }),
         fix: fixOf(advise('write', { value: text }), false, document.path, setField(document, keyPath(field), text)),
         isRefusal: true,
-        carries: name === 'id' && shelves.find(value) !== undefined ? value : undefined,
+        carries: name === 'id' && (shelves.find(value) !== undefined || once(ownNameOf)?.id === value) ? value : undefined,
       };
     }
   },

@@ -1,3 +1,5 @@
+import { ownNameOf } from '../../theme/own-name.ts';
+import { shellWord } from '../../text/shell-word.ts';
 import { advise } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 
@@ -19,11 +21,14 @@ export const begunRename: Rule = {
       right: { 'docs/cierzo-notes.txt': 'x\n', 'hooks.php': '<?php\nfunction cierzo_menu() {}\n' },
     },
   },
-  *after({ found, own, parents }) {
+  *after({ found, own, parents, once }) {
+    // Where the whole theme has another name than its folder, own-name says so.
+    const called = once(ownNameOf)?.id;
     const carried = new Map<string, Report[]>();
     for (const report of found) {
       const { carries } = report;
-      if (carries !== undefined && !parents.includes(carries)) carried.set(carries, [...(carried.get(carries) ?? []), report]);
+      if (carries !== undefined && carries !== called && !parents.includes(carries))
+        carried.set(carries, [...(carried.get(carries) ?? []), report]);
     }
     for (const [other, reports] of carried) {
       const places = new Set(reports.map(({ file, range }) => `${file}:${range?.start ?? ''}`)).size;
@@ -35,7 +40,7 @@ export const begunRename: Rule = {
         args: { other, places, files: some.join(', ') },
         file: '',
         isRefusal: reports.some(({ isRefusal }) => isRefusal === true),
-        hint: advise('finish-rename', { own, other }),
+        hint: advise('finish-rename', { own: shellWord(own), other: shellWord(other) }),
         absorbs: reports,
       };
     }

@@ -1,4 +1,5 @@
 import { wholePattern } from '../../names/shape.ts';
+import { ownNameOf } from '../../theme/own-name.ts';
 import { findDeclarations, type Declaration } from '../../theme/identifiers.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 import type { Theme } from '../../theme/theme.ts';
@@ -23,11 +24,11 @@ export const identifierPrefix: Rule = {
       right: { 'hooks.php': '<?php\nclass Menus {\n  function setup() {}\n}\n' },
     },
   },
-  *check({ theme, shelves }) {
+  *check({ theme, shelves, once }) {
     for (const declaration of findDeclarations(theme)) {
       if (declaration.fits) continue;
       const { name, wanted, file, source, start, end } = declaration;
-      const other = ownerOf(declaration, theme, shelves);
+      const other = ownOf(declaration, once(ownNameOf)?.id) ?? ownerOf(declaration, theme, shelves);
       yield {
         message: other === undefined ? 'prefix' : 'other',
         args: { name, wanted, other: other?.id },
@@ -40,6 +41,12 @@ export const identifierPrefix: Rule = {
     }
   },
 };
+
+/** The same for the name that the theme calls itself by, in a folder of another name. */
+function ownOf({ name, shape }: Declaration, id: string | undefined): { id: string; rest: string } | undefined {
+  const match = id === undefined ? null : wholePattern(shape, { id }).exec(name);
+  return match === null || id === undefined ? undefined : { id, rest: match.groups?.['name'] ?? match.groups?.['path'] ?? '' };
+}
 
 /** The other theme on the shelf whose name a declared name carries, and what the name is besides. */
 function ownerOf({ name, shape }: Declaration, theme: Theme, shelves: Shelves): { id: string; rest: string } | undefined {

@@ -1,4 +1,5 @@
 import { fillShape, wholePattern } from '../../names/shape.ts';
+import { ownNameOf } from '../../theme/own-name.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
@@ -20,7 +21,7 @@ export const stringsName: Rule = {
       },
     },
   },
-  *check({ theme, shelves }) {
+  *check({ theme, shelves, once }) {
     const shape = theme.platform.contract.strings?.file;
     if (shape === undefined) return;
     const own = wholePattern(shape, theme.names);
@@ -33,7 +34,7 @@ export const stringsName: Rule = {
         message: 'other',
         args: { path: entry.path },
         file: entry.path,
-        carries: shelves.themeWhere(shape, entry.path)?.id,
+        carries: shelves.themeWhere(shape, entry.path)?.id ?? once(ownNameOf)?.id,
         hint: advise('rename-it', { to: wanted }),
       };
     }

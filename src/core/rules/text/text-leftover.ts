@@ -5,8 +5,7 @@ import { advise } from '../advice.ts';
 import { defineRule } from '../rule.ts';
 import { kindOfPath } from '../../text/file-kinds.ts';
 
-const LEFTOVER =
-  /\b(?:TODO|FIXME|XXX)\s*:\s*(?:replace|change|rename|remove|delete|fill|write)\b[^\n]{0,60}|\blorem ipsum\b|<<<<<<< |>>>>>>> /gi;
+const LEFTOVER = /\b(?:TODO|FIXME|XXX)\s*:\s*(?:replace|change|rename|remove|delete|fill|write)\b[^\n]{0,60}|\blorem ipsum\b/gi;
 
 /** What was to be replaced before anybody sees it. */
 export const textLeftover = defineRule({

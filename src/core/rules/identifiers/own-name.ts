@@ -1,0 +1,39 @@
+import { ownNameOf } from '../../theme/own-name.ts';
+import { shellWord } from '../../text/shell-word.ts';
+import { advise } from '../advice.ts';
+import type { Rule } from '../rule.ts';
+
+/** A theme whose folder has another name than the theme itself: it was downloaded, or copied. One finding stands for all that follows from it. */
+export const ownName: Rule = {
+  meta: {
+    id: 'identifier/own-name',
+    severity: 'warning',
+    isSign: true,
+    summary: 'The folder has another name than the theme calls itself by',
+    why: 'The host knows the theme by its folder, and finds nothing in it that is called so.',
+    messages: { calls: 'this folder is called “{folder}”, and the theme calls itself “{own}”' },
+    example: {
+      platform: 'vereda',
+      wrong: {
+        'sheet.css': '/*---\ntitle: Albar\nversion: 1.0.0\nhosts: ">=2"\n---*/\n.albar-main { margin: 0 }\n.albar-lead { margin: 0 }\n',
+        'main.html': '<main class="albar-main">{{{page.content}}}</main>\n',
+      },
+      right: {},
+    },
+  },
+  *after({ found, own: folder, once }) {
+    const own = once(ownNameOf)?.id;
+    if (own === undefined) return;
+    const reports = found.filter(({ carries }) => carries === own);
+    yield {
+      message: 'calls',
+      args: { folder, own },
+      file: '',
+      // What the host looks for under the folder’s name, and does not find, is an error of its own.
+      severity: reports.length > 0 ? 'error' : undefined,
+      isRefusal: reports.some(({ isRefusal }) => isRefusal === true),
+      hint: advise('rename-as-called', { folder: shellWord(folder), own }),
+      absorbs: reports,
+    };
+  },
+};
