@@ -1,9 +1,7 @@
 // Bundles the program into dist/, split by command so that each loads only what it needs.
 import { createHash } from 'node:crypto';
 import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { isAscii } from 'node:buffer';
 import { basename, join } from 'node:path';
-import { parse, tokTypes } from 'acorn';
 import { build } from 'esbuild';
 import licenses from 'spdx-license-list/full.js';
 import { coreApart, onDemand } from './on-demand.mjs';
@@ -12,7 +10,7 @@ const { version } = JSON.parse(readFileSync(new URL('../package.json', import.me
 // The declarations in dist/types are made by the compiler, and stay.
 const dist = new URL('../dist/', import.meta.url);
 mkdirSync(dist, { recursive: true });
-for (const name of readdirSync(dist)) if (/\.(?:js|json|cjs|code(?:\.part)?)$/.test(name)) rmSync(new URL(name, dist));
+for (const name of readdirSync(dist)) if (/\.(?:js|json|cjs|code)$/.test(name)) rmSync(new URL(name, dist));
 rmSync(new URL('packages/', dist), { recursive: true, force: true });
 
 const common = {
@@ -47,55 +45,30 @@ function sources() {
 const defined = { PIONERO_VERSION: JSON.stringify(version), PIONERO_BUILD: JSON.stringify(sources()) };
 
 const asModules = { ...common, format: 'esm', banner, plugins: [onDemand(common)], define: defined };
-/** src/cli/bundle.ts reads the program byte by byte: what the bundler leaves of other letters in patterns would be read as others. */
-function asAscii(file) {
-  let text = readFileSync(file, 'utf8');
-  if (isAscii(Buffer.from(text))) return;
-  const patterns = [];
-  const onToken = ({ type, start, end }) => type === tokTypes.regexp && patterns.push([start, end]);
-  parse(text, { ecmaVersion: 'latest', allowHashBang: true, onToken });
-  for (const [start, end] of patterns.toReversed()) text = text.slice(0, start) + escaped(text.slice(start, end)) + text.slice(end);
-  if (!isAscii(Buffer.from(text))) throw new Error(`${file} holds letters beyond ASCII outside patterns`);
-  writeFileSync(file, text);
-}
-
-function escaped(pattern) {
-  return pattern.replace(/[^\0-\x7f]/g, (unit) => `\\u${unit.charCodeAt(0).toString(16).padStart(4, '0')}`);
-}
-
 // The library, in one file: many small ones take longer to find than one to read.
 await build({ ...asModules, entryPoints: { core: 'src/core/index.ts' } });
-// What runs in threads of its own, and what the build itself runs.
+// What runs in threads of its own, and the manual page.
 await build({
   ...asModules,
   splitting: true,
   entryPoints: {
-    'keep-code': 'src/cli/keep-code.ts',
     'man-page': 'src/cli/man-page.ts',
     'helper-thread': 'src/core/parallel/helper-thread.ts',
     ...Object.fromEntries(tasks),
   },
 });
-// The program: src/cli/bundle.ts says how it is loaded. What a command does not need of it is not run.
-const apart = {
-  name: 'apart',
-  setup: ({ onResolve }) => onResolve({ filter: /\/import-module\.ts$/ }, () => ({ path: './import-module.cjs', external: true })),
-};
-const asCommonJs = { ...common, format: 'cjs', outExtension: { '.js': '.cjs' } };
-const kept = {
-  ...asCommonJs,
-  plugins: [onDemand(common, true), apart],
+// The program. What a command does not need of it is not loaded.
+const program = {
+  ...common,
+  format: 'cjs',
+  outExtension: { '.js': '.cjs' },
   banner: { js: "const pioneroUrl = require('node:url').pathToFileURL(__filename).href;" },
   define: { ...defined, 'import.meta.url': 'pioneroUrl' },
-  // What is kept of it cannot load modules by itself.
-  supported: { 'dynamic-import': false },
 };
-await build({ ...kept, entryPoints: { program: 'src/cli/main.ts' } });
-await build({ ...kept, stdin: coreApart(), outfile: 'dist/core.cjs', outdir: undefined });
-await build({ ...asCommonJs, entryPoints: { pionero: 'src/cli/pionero.ts', 'import-module': 'src/core/files/import-module.ts' } });
+await build({ ...program, plugins: [onDemand(common, true)], entryPoints: { program: 'src/cli/main.ts' } });
+await build({ ...program, plugins: [onDemand(common, true)], stdin: coreApart(), outfile: 'dist/core.cjs', outdir: undefined });
+await build({ ...program, banner: {}, entryPoints: { pionero: 'src/cli/pionero.ts' } });
 chmodSync('dist/pionero.cjs', 0o755);
-for (const folder of ['dist', 'dist/packages'])
-  for (const name of readdirSync(folder).filter((each) => each.endsWith('.cjs'))) asAscii(join(folder, name));
 
 // What judges how accessible pages are runs in the page: src/core/shots/look-at-pages.ts takes it from here.
 writeFileSync(new URL('access-engine.txt', dist), readFileSync(new URL(import.meta.resolve('axe-core/axe.min.js'))));
@@ -113,6 +86,3 @@ const contracts = shippedPlatforms()
   .filter(({ contract }) => contract.extend === undefined)
   .map(({ source, contract }) => [createHash('sha256').update(source.text).digest('hex'), contract]);
 writeFileSync('dist/platforms.json', JSON.stringify(Object.fromEntries(contracts)));
-
-// Last, as it runs the program: what the engine made of it.
-await import('../dist/keep-code.js');

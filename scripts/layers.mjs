@@ -39,8 +39,6 @@ export const ROOMS = [
   ['cli/slips.ts', 'what people try first'],
   ['cli/run.ts', 'one command line'],
   ['cli/main.ts', 'the program'],
-  ['cli/bundle.ts', 'the program as it was built, and what the engine made of it'],
-  ['cli/keep-code.ts', 'what is run once, so that later starts are short'],
   ['cli/pionero.ts', 'the file that is started'],
 ];
 

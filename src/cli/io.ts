@@ -73,6 +73,11 @@ export function journalFolder(env: Io['env']): string {
   return join(baseFolder(env['XDG_STATE_HOME'], '.local/state'), 'pionero', 'journal');
 }
 
+/** Where the engine keeps what it compiled: `$XDG_CACHE_HOME/pionero/code`. */
+export function codeFolder(env: Io['env']): string {
+  return join(baseFolder(env['XDG_CACHE_HOME'], '.cache'), 'pionero', 'code');
+}
+
 /** Which commands of sites somebody agreed to: `$XDG_STATE_HOME/pionero/agreed.json`. */
 export function agreementsFile(env: Io['env']): string {
   return join(baseFolder(env['XDG_STATE_HOME'], '.local/state'), 'pionero', 'agreed.json');

@@ -1,10 +1,10 @@
 import { spawn, spawnSync } from 'node:child_process';
 import { cpSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { onTestFinished } from 'vitest';
 import type { Io } from '../../src/cli/io.ts';
-import { Bundle } from '../../src/cli/bundle.ts';
 import { run as runSources } from '../../src/cli/run.ts';
 
 export const PROGRAM = join(import.meta.dirname, '../../dist/pionero.cjs');
@@ -12,9 +12,10 @@ export const DEMO_SHELVES = join(import.meta.dirname, '../../demo/shelves');
 export const DEMO_SHELF = join(import.meta.dirname, '../../demo/shelf');
 
 /** Runs a command line: of the sources, so that a change is seen at once; with PIONERO_BUILT=1, of the program as it was built. */
-const bundle = process.env['PIONERO_BUILT'] === '1' ? new Bundle(dirname(PROGRAM)) : undefined;
-const run: typeof runSources = async (argv, io, version) =>
-  bundle === undefined ? runSources(argv, io, version) : bundle.program.run(argv, io, version);
+const run: typeof runSources =
+  process.env['PIONERO_BUILT'] === '1'
+    ? (createRequire(import.meta.url)('../../dist/program.cjs') as { readonly run: typeof runSources }).run
+    : runSources;
 
 export interface Outcome {
   readonly status: number | null;

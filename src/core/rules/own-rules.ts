@@ -6,7 +6,6 @@ import type { Configuration, ConfigurationLayer } from '../configuration/configu
 import { problemAtPath } from '../configuration/read-configuration.ts';
 import { ConfigurationError } from '../errors.ts';
 import { kindOnDisk, readIfThere } from '../files/disk.ts';
-import { importModule } from '../files/import-module.ts';
 import type { Report, Rule, RuleContext } from './rule.ts';
 import { RULES } from './rules.ts';
 
@@ -115,7 +114,7 @@ export async function loadOwnRules(
 async function rulesIn(path: string, problem: (what: string, cause?: unknown) => ConfigurationError): Promise<readonly Rule[]> {
   let module: Record<string, unknown>;
   try {
-    module = await importModule(pathToFileURL(path).href);
+    module = (await import(pathToFileURL(path).href)) as Record<string, unknown>;
   } catch (cause) {
     throw problem(`${path} cannot be loaded: ${cause instanceof Error ? cause.message : String(cause)}`, cause);
   }
