@@ -1,4 +1,4 @@
-import { statSync, watch, type FSWatcher } from 'node:fs';
+import { lstatSync, statSync, watch, type FSWatcher } from 'node:fs';
 import { join } from 'node:path';
 import { subfoldersOf } from '../core/files/disk.ts';
 
@@ -30,7 +30,9 @@ export class FolderWatcher {
       watcher.on('error', () => this.#forget(folder));
       this.#watched.set(folder, { watcher, inode, isWhole });
     }
-    if (isWhole && depth < MAX_DEPTH) for (const name of subfoldersOf(folder)) this.add(join(folder, name), true, depth + 1);
+    if (!isWhole || depth >= MAX_DEPTH) return;
+    // A link leads out of the theme, in a circle, or to what is watched anyway.
+    for (const name of subfoldersOf(folder)) if (isFolderItself(join(folder, name))) this.add(join(folder, name), true, depth + 1);
   }
 
   close(): void {
@@ -44,7 +46,8 @@ export class FolderWatcher {
     const inode = inodeOf(path);
     if (inode === undefined) this.#forget(path);
     // What is new, or was put in the place of another folder, is watched from now on.
-    else if (isWhole || this.#watched.has(path)) this.add(path, isWhole || this.#watched.get(path)?.isWhole === true);
+    else if (this.#watched.has(path) || (isWhole && isFolderItself(path)))
+      this.add(path, isWhole || this.#watched.get(path)?.isWhole === true);
     this.#tell(path);
   }
 
@@ -55,6 +58,11 @@ export class FolderWatcher {
       this.#watched.delete(path);
     }
   }
+}
+
+/** Whether a path is a folder, and no link to one. */
+function isFolderItself(path: string): boolean {
+  return lstatSync(path, { throwIfNoEntry: false })?.isDirectory() === true;
 }
 
 /** The number of a folder in its file system; undefined when there is none. */

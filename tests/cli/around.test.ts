@@ -7,6 +7,7 @@ import { configurationJsonSchema, configurationTable } from '../../src/core/rule
 import { COMMANDS } from '../../src/cli/command-table.ts';
 import { optionsOf } from '../../src/cli/describe.ts';
 import { manPage } from '../../src/cli/man-page.ts';
+import { runTool } from '../support/needs.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
 import { writeFiles } from '../support/trees.ts';
 
@@ -118,7 +119,7 @@ describe('completion', () => {
     const script = `pionero() { "${process.execPath}" "${PROGRAM}" "$@"; }\neval "$(pionero completion bash)"
       COMP_WORDS=(pionero check --format ju); COMP_CWORD=3; _pionero; echo "\${COMPREPLY[@]}"
       COMP_WORDS=(pionero rename demo/shelf/alb); COMP_CWORD=2; _pionero 2>/dev/null; echo "\${COMPREPLY[@]}"`;
-    const { stdout } = spawnSync('bash', ['-c', script], { cwd: place.folder, env: place.env, encoding: 'utf8' });
+    const { stdout } = runTool('bash', ['-c', script], { cwd: place.folder, env: place.env });
     expect(stdout).toBe('junit\ndemo/shelf/albar demo/shelf/albar-noche demo/shelf/albar demo/shelf/albar-noche\n');
   });
 });

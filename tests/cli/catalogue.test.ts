@@ -8,6 +8,7 @@ import { afterEach, describe, expect, it, onTestFinished } from 'vitest';
 import type { PioneroError } from '../../src/core/errors.ts';
 import { CatalogueClient } from '../../src/core/web/catalogue-client.ts';
 import { openApiDocument } from '../../src/core/web/catalogue-protocol.ts';
+import { runTool } from '../support/needs.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
 import { writeFiles } from '../support/trees.ts';
 
@@ -98,7 +99,7 @@ describe('a theme that is handed in', () => {
     expect([kept?.sha256, kept?.bytes]).toEqual([sum.copy().digest('hex'), archive.length]);
     expect(response.headers.get('repr-digest')).toBe(`sha-256=:${sum.digest('base64')}:`);
     writeFileSync(running.place.path('back.zip'), archive);
-    expect(spawnSync('unzip', ['-t', running.place.path('back.zip')]).status).toBe(0);
+    expect(runTool('unzip', ['-t', running.place.path('back.zip')]).status).toBe(0);
     expect(await client.theme('vereda', 'free')).toBeUndefined();
     const found = (await (await fetch(`${running.address}/v1/themes?q=WINTER&platform=vereda`)).json()) as { total: number };
     expect(found.total).toBeGreaterThanOrEqual(1);
@@ -166,9 +167,9 @@ describe('a theme that is handed in', () => {
     expect(submit(child)).toMatchObject({ status: 0, stdout: expect.stringMatching(/cumbre \S+ was accepted/) as string });
     const client = new CatalogueClient({ address: running.address, token: running.token });
     await place.run('pack', child, '--out', 'cumbre.zip');
-    spawnSync('unzip', ['-q', place.path('cumbre.zip'), '-d', place.path('wrong')]);
+    runTool('unzip', ['-q', place.path('cumbre.zip'), '-d', place.path('wrong')]);
     writeFiles(place.path('wrong/cumbre'), { 'sheet.css': header.replace('parent: paso', 'parent: Paso') });
-    spawnSync('zip', ['-qr', place.path('wrong.zip'), 'cumbre'], { cwd: place.path('wrong') });
+    runTool('zip', ['-qr', place.path('wrong.zip'), 'cumbre'], { cwd: place.path('wrong') });
     const state = await client.follow(await client.submit('vereda', 'cumbre.zip', readFileSync(place.path('wrong.zip'))), 10_000);
     expect(state.findings.map(({ message }) => message)).toContain('the parent is called “paso”, not “Paso”: case counts');
     expect(state.reasons.join()).not.toMatch(/not in this catalogue/);
@@ -179,9 +180,9 @@ describe('a theme that is handed in', () => {
     const folder = await theme(running.place, 'neveron');
     await running.place.run('pack', folder, '--out', 'neveron.zip');
     const broken = running.place.path('broken');
-    spawnSync('unzip', ['-q', running.place.path('neveron.zip'), '-d', broken]);
+    runTool('unzip', ['-q', running.place.path('neveron.zip'), '-d', broken]);
     writeFiles(broken, { 'neveron/sheet.css': '/*---\ntitle: Neveron\n---*/\n' });
-    spawnSync('zip', ['-qr', running.place.path('bad.zip'), 'neveron'], { cwd: broken });
+    runTool('zip', ['-qr', running.place.path('bad.zip'), 'neveron'], { cwd: broken });
     const client = new CatalogueClient({ address: running.address, token: running.token });
     const sent = await client.submit('vereda', 'neveron.zip', readFileSync(running.place.path('bad.zip')));
     const state = await client.follow(sent, 10_000);

@@ -8,15 +8,14 @@ import { wantedSize } from '../../src/core/covers/make-picture.ts';
 import { contrast, paletteOf } from '../../src/core/covers/palette.ts';
 import type { ImageContract } from '../../src/core/platform/schema.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
-import { findBrowser } from '../../src/core/shots/browser.ts';
+import { lacks } from '../support/needs.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { Workplace } from '../support/program.ts';
 import { platformNamed, snapshot, writeFiles } from '../support/trees.ts';
 
 const SHELF = join(import.meta.dirname, '../../demo/shelf');
-const browserPath = findBrowser(process.env['PATH'] ?? '');
-const isSkipped = browserPath === undefined && process.env['CI'] === undefined;
+const isSkipped = lacks('chromium');
 
 const plain = (width: number, height: number) => sharp({ create: { width, height, channels: 3, background: '#204060' } });
 

@@ -1,8 +1,8 @@
-import { spawnSync } from 'node:child_process';
 import { cpSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { COMMANDS } from '../../src/cli/command-table.ts';
+import { runTool } from '../support/needs.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 
@@ -14,7 +14,7 @@ const blocksOf = (page: string): string[] =>
 async function surroundings(): Promise<{ place: Workplace; env: NodeJS.ProcessEnv }> {
   const place = new Workplace();
   const git = (...args: string[]) =>
-    spawnSync('git', ['-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@lumbre.example', ...args], { cwd: place.folder });
+    runTool('git', ['-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@lumbre.example', ...args], { cwd: place.folder });
   for (const id of ['albar', 'albar-noche']) cpSync(join(ROOT, 'demo/shelf', id), place.path(id), { recursive: true });
   await place.run('clone', 'albar-noche', 'lumbre', '--yes');
   cpSync(place.path('albar'), place.path('themes/albar'), { recursive: true });
@@ -67,13 +67,12 @@ describe.each([
         .filter((line) => line !== '' && !line.startsWith('#'));
       for (const [i, line] of lines.entries()) {
         // A later example starts where an earlier one ended, as for somebody who types them one after another.
-        const { status, stderr } = spawnSync(
+        const { status, stderr } = runTool(
           'bash',
           ['-c', [...lines.slice(0, i).filter((each) => each.startsWith('cd ')), line].join('\n')],
           {
             cwd: place.folder,
             env,
-            encoding: 'utf8',
           },
         );
         const isTaken = /--link/.test(line) && /in the site already/.test(stderr);

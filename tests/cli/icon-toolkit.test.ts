@@ -1,6 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { expect, it } from 'vitest';
+import { lacks, runTool } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';
 
 /** Looks icons up with the real toolkit: prints the file that each name resolves to in a theme. */
@@ -17,17 +18,8 @@ for name in sys.argv[3:]:
 `;
 // Debian's Python: the one that its packages for the toolkit belong to.
 const PYTHON = '/usr/bin/python3';
-const works = (command: string, ...args: string[]) => spawnSync(command, args).status === 0;
-const hasToolkit =
-  works('gtk-update-icon-cache', '--help') &&
-  works('xvfb-run', '--help') &&
-  works(PYTHON, '-c', 'import gi; gi.require_version("Gtk", "3.0"); from gi.repository import Gtk');
-if (!hasToolkit)
-  console.warn(
-    'skipped: the icon toolkit is not on this machine (apt-get install gtk-update-icon-cache gir1.2-gtk-3.0 python3-gi xvfb xauth)',
-  );
 
-it.skipIf(!hasToolkit && process.env['CI'] === undefined)('an icon theme is found, inherits and resolves in the real toolkit', async () => {
+it.skipIf(lacks('toolkit'))('an icon theme is found, inherits and resolves in the real toolkit', async () => {
   const place = new Workplace();
   const run = async (...argv: string[]) => expect(await place.run(...argv)).toMatchObject({ status: 0 });
   await run('new', 'refugio', '--platform', 'icons', '--kit', 'standard', '--yes');
@@ -43,7 +35,7 @@ it.skipIf(!hasToolkit && process.env['CI'] === undefined)('an icon theme is foun
   mkdirSync(icons, { recursive: true });
   for (const id of ['refugio', 'cumbre-sur']) {
     await run('pack', id);
-    expect(spawnSync('tar', ['-xzf', place.path(`${id}.tar.gz`), '-C', icons])).toMatchObject({ status: 0 });
+    expect(runTool('tar', ['-xzf', place.path(`${id}.tar.gz`), '-C', icons])).toMatchObject({ status: 0 });
     const built = spawnSync('gtk-update-icon-cache', ['--force', `${icons}/${id}`], { encoding: 'utf8' });
     expect([built.status, built.stderr]).toEqual([0, expect.not.stringMatching(/invalid|error/i)]);
     expect(spawnSync('gtk-update-icon-cache', ['--validate', `${icons}/${id}`]).status).toBe(0);

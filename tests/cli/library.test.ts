@@ -2,6 +2,7 @@ import { execFileSync, spawnSync } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readFileSync, symlinkSync } from 'node:fs';
 import { join } from 'node:path';
 import { expect, it } from 'vitest';
+import { runTool } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';
 import { writeFiles } from '../support/trees.ts';
 
@@ -16,7 +17,7 @@ function installed(): Workplace {
   });
   const [{ filename } = { filename: '' }] = JSON.parse(told) as { filename: string }[];
   mkdirSync(place.path('node_modules/pionero'), { recursive: true });
-  execFileSync('tar', ['-xzf', filename, '-C', 'node_modules/pionero', '--strip-components=1'], { cwd: place.folder });
+  runTool('tar', ['-xzf', filename, '-C', 'node_modules/pionero', '--strip-components=1'], { cwd: place.folder });
   for (const name of ['zod', '@types', 'undici-types', 'typescript'])
     symlinkSync(join(ROOT, 'node_modules', name), place.path('node_modules', name));
   return place;

@@ -6,6 +6,7 @@ import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { explainTrace } from '../../src/core/lineage/explain.ts';
 import { traceTheme } from '../../src/core/lineage/trace.ts';
 import { openThemeFolder } from '../../src/core/theme/open.ts';
+import { need, runTool } from '../support/needs.ts';
 import { zipOf } from '../support/archives.ts';
 import { ENTER, onTerminal } from '../support/terminal.ts';
 import { Workplace } from '../support/program.ts';
@@ -131,7 +132,7 @@ describe('a parent’s update', () => {
     // In the history of the parent's own repository.
     const old = demo();
     const git = (...args: string[]) =>
-      spawnSync('git', ['-c', 'user.name=L', '-c', 'user.email=l@hut.example', ...args], { cwd: old.path('shelf/albar') });
+      runTool('git', ['-c', 'user.name=L', '-c', 'user.email=l@hut.example', ...args], { cwd: old.path('shelf/albar') });
     const now = readFileSync(old.path('shelf/albar/pages/front.html'));
     git('init', '-q');
     writeFiles(old.path('shelf/albar'), { 'pages/front.html': unzipped(old, 'albar-2.0.0.zip', 'albar/pages/front.html') });
@@ -345,7 +346,7 @@ describe('a copy of a parent’s file', () => {
     const place = demo();
     takeOld(place);
     const at = place.path('shelf/albar');
-    const git = (args: string[], input = '') => spawnSync('git', args, { cwd: at, input, encoding: 'utf8' }).stdout.trim();
+    const git = (args: string[], input = '') => runTool('git', args, { cwd: at, input }).stdout.trim();
     git(['init', '-q']);
     git(['add', '-A']);
     const head = `tree ${git(['write-tree'])}\nauthor L <l@hut.example> 1 +0000\ncommitter L <l@hut.example> 1 +0000\n`;
@@ -594,5 +595,6 @@ describe('what a site’s owner changed', () => {
 });
 
 function unzipped(place: Workplace, archive: string, entry: string): Buffer {
+  need('archivers');
   return spawnSync('unzip', ['-p', place.path(archive), entry]).stdout;
 }

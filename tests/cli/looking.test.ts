@@ -2,6 +2,7 @@ import { cpSync, existsSync, readdirSync, readFileSync, symlinkSync } from 'node
 import { join } from 'node:path';
 import { chromium } from 'playwright-core';
 import { afterEach, describe, expect, it } from 'vitest';
+import { lacks } from '../support/needs.ts';
 import { findBrowser } from '../../src/core/shots/browser.ts';
 import { withSettings, type ReaderSettings } from '../../src/core/web/reader-settings.ts';
 import { Workplace } from '../support/program.ts';
@@ -9,8 +10,7 @@ import { snapshot, writeFiles } from '../support/trees.ts';
 
 const SHELF = join(import.meta.dirname, '../../demo/shelf');
 const browserPath = findBrowser(process.env['PATH'] ?? '');
-if (browserPath === undefined) console.warn('skipped: there is no browser on this machine (apt-get install chromium)');
-const isSkipped = browserPath === undefined && process.env['CI'] === undefined;
+const isSkipped = lacks('chromium');
 
 describe('what a style sheet asks of its reader', () => {
   const dark: ReaderSettings = { scheme: 'dark', contrast: 'usual' };
@@ -168,6 +168,22 @@ describe('themes that are served', () => {
     },
     60_000,
   );
+
+  it('end at once when they are interrupted, also while a page waits for changes', async () => {
+    const place = new Workplace();
+    cpSync(join(SHELF, 'albar'), place.path('albar'), { recursive: true });
+    const child = place.startPiped('rehearse', 'albar', '--serve', '--format', 'json');
+    let said = '';
+    child.stdout?.on('data', (data: Buffer) => (said += data.toString()));
+    await expect.poll(() => said, { timeout: 20_000 }).toMatch(/"address": "[^"]+"[^]*\}/);
+    const address = /"address": "([^"]+)"/.exec(said)?.[1] ?? '';
+    const changes = await fetch(new URL('/changes', address));
+    expect(changes.status).toBe(200);
+    const began = Date.now();
+    const ended = new Promise<number>((resolve) => child.on('exit', () => resolve(Date.now() - began)));
+    child.kill('SIGINT');
+    expect(await ended).toBeLessThan(5000);
+  }, 40_000);
 
   it('need a port that is free', async () => {
     const place = new Workplace();

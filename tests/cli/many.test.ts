@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { cpSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { runTool } from '../support/needs.ts';
 import { DEMO_SHELVES, PROGRAM, Workplace } from '../support/program.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 
@@ -191,7 +192,7 @@ describe('the cache', () => {
 
 describe('what changed since a revision', () => {
   const git = (place: Workplace, ...args: string[]) =>
-    spawnSync('git', ['-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@lumbre.example', ...args], { cwd: place.folder });
+    runTool('git', ['-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@lumbre.example', ...args], { cwd: place.folder });
   const repository = (): Workplace => {
     const place = workspace();
     for (const args of [['init'], ['add', 'demo'], ['commit', '-m', 'all']]) git(place, ...args);
@@ -270,7 +271,7 @@ describe('a check that several machines share', () => {
     writeFileSync(place.path('bin/pionero'), `#!/bin/sh\nexec "${process.execPath}" "${PROGRAM}" "$@"\n`, { mode: 0o755 });
     const env = { ...place.env, PATH: `${place.path('bin')}:${process.env['PATH']}` };
     const recipe = join(import.meta.dirname, '../../docs/examples/check-shards.mk');
-    const made = spawnSync('make', ['-f', recipe, '-j4', 'PARTS=4', 'THEMES=themes'], { cwd: place.folder, env, encoding: 'utf8' });
+    const made = runTool('make', ['-f', recipe, '-j4', 'PARTS=4', 'THEMES=themes'], { cwd: place.folder, env });
     const whole = place.startAndWait('check', 'themes', '--format', 'json');
     expect([made.status, whole.status, (JSON.parse(whole.stdout) as Report).themes.length]).toEqual([2, 1, 1000]);
     expect(readFileSync(place.path('check-report/whole.json'), 'utf8')).toBe(whole.stdout);

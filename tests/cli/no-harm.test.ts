@@ -1,6 +1,6 @@
-import { spawnSync } from 'node:child_process';
 import { cpSync, existsSync, readFileSync, renameSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { runTool } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';
 import { snapshot, writeFiles } from '../support/trees.ts';
 
@@ -186,7 +186,7 @@ describe('work that was done here since', () => {
   const place = (): Workplace => {
     const made = demo();
     const git = (...argv: string[]) =>
-      spawnSync('git', ['-c', 'user.name=a', '-c', 'user.email=a@hut.example', ...argv], { cwd: shelf(made, 'albar') });
+      runTool('git', ['-c', 'user.name=a', '-c', 'user.email=a@hut.example', ...argv], { cwd: shelf(made, 'albar') });
     git('init', '-q');
     git('add', '-A');
     git('commit', '-q', '-m', 'First');
@@ -203,7 +203,7 @@ describe('work that was done here since', () => {
     const made = place();
     add(made, 'demo/shelf/albar', '.own-work { color: red }', true);
     if (isCommitted)
-      spawnSync('git', ['-c', 'user.name=a', '-c', 'user.email=a@hut.example', 'commit', '-qam', 'Own', '--allow-empty'], {
+      runTool('git', ['-c', 'user.name=a', '-c', 'user.email=a@hut.example', 'commit', '-qam', 'Own', '--allow-empty'], {
         cwd: shelf(made, 'albar'),
       });
     add(made, 'export/albar', '.of-owner { color: blue }');

@@ -1,4 +1,4 @@
-import { execFileSync, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { chmodSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, utimesSync } from 'node:fs';
 import { join } from 'node:path';
@@ -9,6 +9,7 @@ import { licenseText } from '../../src/core/licenses/license-texts.ts';
 import { isTextOf, recogniseLicense } from '../../src/core/licenses/recognise-license.ts';
 import { statedLicense } from '../../src/core/licenses/stated-license.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
+import { runTool } from '../support/needs.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
 import { snapshot, writeFiles } from '../support/trees.ts';
 
@@ -164,7 +165,7 @@ describe('what a theme lacks', () => {
       wanted === undefined ? undefined : true,
     ]);
     expect([text === undefined || isTextOf(text, id), /<owner>|<copyright|\[yyyy\]|YEAR/.test(text ?? '')]).toEqual([true, false]);
-    expect(execFileSync('unzip', ['-Z1', place.path('paso.zip')], { encoding: 'utf8' })).toContain('paso/README.md');
+    expect(runTool('unzip', ['-Z1', place.path('paso.zip')]).stdout).toContain('paso/README.md');
     const checked = await place.run('check', 'paso');
     expect([checked.status, checked.stdout]).toEqual([0, expect.not.stringContaining('license/')]);
   });
@@ -285,7 +286,7 @@ describe('a package', () => {
       ['paso', 'paso-.._.._evil.whl'],
       false,
     ]);
-    expect(execFileSync('unzip', ['-p', place.path('in/side/paso-.._.._evil.whl'), 'paso-.._.._evil/x'], { encoding: 'utf8' })).toBe(
+    expect(runTool('unzip', ['-p', place.path('in/side/paso-.._.._evil.whl'), 'paso-.._.._evil/x']).stdout).toBe(
       'Paso\n.._.._evil',
     );
   });
@@ -323,7 +324,7 @@ describe('a package', () => {
     expect(snapshot(place.folder)).toEqual(before);
     const { stdout } = await place.run('pack', 'paso', '--bump', 'minor', '--yes');
     expect(stdout).toMatch(/paso {2}0\.1\.0 → 0\.2\.0/);
-    expect(execFileSync('unzip', ['-p', place.path('paso.zip'), 'paso/sheet.css'], { encoding: 'utf8' })).toContain('version: 0.2.0');
+    expect(runTool('unzip', ['-p', place.path('paso.zip'), 'paso/sheet.css']).stdout).toContain('version: 0.2.0');
   });
 
   it('is put into a folder that is there, or is named like one', async () => {
@@ -368,7 +369,7 @@ describe('a package', () => {
     await place.run('meta', 'set', 'site/layers/cierzo', 'commons=ropes', '--yes');
     await place.run('pack', 'site/layers/cierzo', '--with-commons', '--out', 'all', '--yes');
     expect(readdirSync(place.path('all')).sort()).toEqual(['cierzo.zip', 'ropes.zip']);
-    expect(execFileSync('unzip', ['-Z1', place.path('all/ropes.zip')], { encoding: 'utf8' })).toContain('ropes/templates/knot.html');
+    expect(runTool('unzip', ['-Z1', place.path('all/ropes.zip')]).stdout).toContain('ropes/templates/knot.html');
   });
 
   it('is listed with sizes, and with reasons for what is left out', async () => {

@@ -2,10 +2,10 @@ import { readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { describeMistakes } from '../support/mistakes.ts';
 import { Workplace } from '../support/program.ts';
-import { hasWebmail, prepareWebmail, serve } from '../support/roundcube.ts';
+import { lacks } from '../support/needs.ts';
+import { prepareWebmail, serve } from '../support/roundcube.ts';
 
-if (!hasWebmail) console.warn('skipped: the webmail is not on this machine (apt-get install roundcube-core php-cli php-sqlite3)');
-const isSkipped = !hasWebmail && process.env['CI'] === undefined;
+const isSkipped = lacks('roundcube');
 const themes = 'site/skins';
 
 /** A webmail with a theme from a kit in it. */

@@ -1,10 +1,10 @@
-import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { Workplace } from '../support/program.ts';
-import { hasWebmail, prepareWebmail } from '../support/roundcube.ts';
+import { lacks, runTool } from '../support/needs.ts';
+import { prepareWebmail } from '../support/roundcube.ts';
 import { describeSite } from '../support/sites.ts';
-import { hasBuilder, prepareSite } from '../support/sphinx.ts';
+import { prepareSite } from '../support/sphinx.ts';
 import { kitFiles, platformNamed, snapshot, writeFiles } from '../support/trees.ts';
 
 /** Makes a page of the theme’s own: what a host that builds pages does, in a few lines. */
@@ -97,7 +97,7 @@ describe('a theme on a real site', () => {
       expect.stringMatching(/✗ front {2}\/ +200 {2}1 file loaded, 1 of its own, 1 problem\n {2}✗ gone +\/nowhere {2}404 {2}1 problem/),
     ]);
     expect(stdout).toMatch(/asks for \/themes\/paso\/gone\.png, which was answered with 404[^]*\(\/nowhere\) was answered with 404/);
-    const left = readFileSync('/proc/self/stat') && existsSync('/proc') ? spawnSync('pgrep', ['-f', 'child-of-']).stdout.toString() : '';
+    const left = readFileSync('/proc/self/stat') && existsSync('/proc') ? runTool('pgrep', ['-f', 'child-of-']).stdout : '';
     expect(left).toBe('');
   });
 
@@ -181,7 +181,7 @@ describe('a theme on a real site', () => {
       const place = withSites();
       writeFiles(place.path('paso'), { ...versioned('1.0.0'), 'main.html': '<p>one</p>\n<p>two</p>\n' });
       await place.run('pack', 'paso', '--out', 'paso-old.zip');
-      const git = (...args: string[]) => spawnSync('git', args, { cwd: place.path('paso'), stdio: 'ignore' });
+      const git = (...args: string[]) => runTool('git', args, { cwd: place.path('paso') });
       git('init', '-q');
       git('add', '-A');
       git('-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@hut.example', 'commit', '-qm', 'First');
@@ -249,13 +249,12 @@ describe('a theme on a real site', () => {
   });
 });
 
-const isOnlyOffered = process.env['CI'] === undefined;
 
 describe.each([
   {
     host: 'sphinx',
     site: 'handbook',
-    isSkipped: !hasBuilder && isOnlyOffered,
+    isSkipped: lacks('sphinx'),
     prepare: prepareSite,
     wrong: ['theme.conf', '[theme]\ninherit = basik\nstylesheet = lumbre.css\n'],
     says: /✗ lumbre on the site “handbook”: 3 problems[^]*no theme named 'basik' found/,
@@ -263,7 +262,7 @@ describe.each([
   {
     host: 'roundcube',
     site: 'staging',
-    isSkipped: !hasWebmail && isOnlyOffered,
+    isSkipped: lacks('roundcube'),
     prepare: prepareWebmail,
     wrong: ['meta.json', '{ "name": "Lumbre", "extends": "elastik" }\n'],
     says: /✗ lumbre on the site “staging”[^]*the page “login” does not hold “<\/html>”/,

@@ -2,10 +2,10 @@ import { cpSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:f
 import { describe, expect, it } from 'vitest';
 import { describeMistakes } from '../support/mistakes.ts';
 import { Workplace } from '../support/program.ts';
-import { build, hasBuilder, installWheels, prepareSite } from '../support/sphinx.ts';
+import { lacks } from '../support/needs.ts';
+import { build, installWheels, prepareSite } from '../support/sphinx.ts';
 
-if (!hasBuilder) console.warn('skipped: the documentation builder is not on this machine (apt-get install python3-sphinx)');
-const isSkipped = !hasBuilder && process.env['CI'] === undefined;
+const isSkipped = lacks('sphinx');
 
 /** A site with a theme from a kit in it. */
 async function withTheme(kit: string, id = 'lumbre'): Promise<Workplace> {

@@ -1,12 +1,12 @@
-import { cpSync, existsSync } from 'node:fs';
+import { cpSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium, type Page } from 'playwright-core';
 import { expect, it } from 'vitest';
+import { lacks } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';
 
 const BROWSER = '/usr/bin/chromium';
-if (!existsSync(BROWSER)) console.warn('skipped: there is no browser on this machine (apt-get install chromium)');
-const isSkipped = !existsSync(BROWSER) && process.env['CI'] === undefined;
+const isSkipped = lacks('chromium');
 
 /** The page of the demo's child, in a real browser. */
 async function withPage(work: (page: Page) => Promise<void>): Promise<void> {

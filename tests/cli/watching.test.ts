@@ -1,7 +1,7 @@
-import { spawnSync } from 'node:child_process';
 import { cpSync, renameSync, rmSync, unlinkSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { expect, it, onTestFinished } from 'vitest';
+import { runTool } from '../support/needs.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 import { Workplace } from '../support/program.ts';
 
@@ -62,7 +62,7 @@ it.each(WAYS)('hears every save of an editor that %s', async (_how, save) => {
 it('hears a checkout, a folder put in the place of another one, and a theme that comes and goes', async () => {
   const place = paso();
   const git = (...args: string[]) =>
-    spawnSync('git', ['-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@lumbre.example', ...args], { cwd: place.path('shelf/paso') });
+    runTool('git', ['-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@lumbre.example', ...args], { cwd: place.path('shelf/paso') });
   git('init');
   git('add', '.');
   git('commit', '-m', 'paso');

@@ -1,4 +1,4 @@
-import { execFileSync, spawnSync } from 'node:child_process';
+import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { closeSync, openSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -17,13 +17,13 @@ import { directoryHeader, dosTime, endRecords, localHeader } from '../../src/cor
 import { formatOfName } from '../../src/core/archives/archive-format.ts';
 import { isPackageAsPlanned, planPackage, writePackage, type PackedTheme } from '../../src/core/package/pack-theme.ts';
 import type { UnpackedArchive } from '../../src/core/archives/unpacking.ts';
+import { lacks, runTool } from '../support/needs.ts';
 import { zipOf } from '../support/archives.ts';
 import { Workplace } from '../support/program.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 
 const vereda = platformNamed('vereda');
-const hasPython = spawnSync('python3', ['--version']).status === 0;
 /** Packs into a file of the workplace, and says whether what was read back is what was planned. */
 async function pack(place: Workplace, items: Iterable<MemoryItem>, { excluded = [] as string[], as = 'zip' } = {}) {
   const platform = as === 'zip' ? vereda : platformNamed('icons');
@@ -80,7 +80,7 @@ describe('a package', () => {
     };
     expect(packed('Asia/Tokyo')).toEqual(packed('America/Lima'));
     const listed = (command: string, ...args: string[]) =>
-      spawnSync(command, args, { cwd: place.folder, encoding: 'utf8', env: { ...process.env, TZ: 'UTC' } }).stdout;
+      runTool(command, args, { cwd: place.folder, env: { ...process.env, TZ: 'UTC' } }).stdout;
     expect(listed('unzip', '-l', 'x.zip')).toMatch(zip);
     expect(listed('tar', '-tvzf', 'x.tar.gz')).toContain(tar);
   });
@@ -169,7 +169,7 @@ describe('a package that is read back', () => {
     }
   });
 
-  it.skipIf(!hasPython)('needs the records of 64 bits for a file, and a place, beyond 4 GiB', () => {
+  it.skipIf(lacks('python'))('needs the records of 64 bits for a file, and a place, beyond 4 GiB', () => {
     // A file with holes: nothing but the records is on the disk.
     const path = new Workplace().path('wide.zip');
     const time = dosTime(0);

@@ -4,6 +4,7 @@ import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { onTestFinished } from 'vitest';
+import { runTool } from './needs.ts';
 import type { Io } from '../../src/cli/io.ts';
 import { run as runSources } from '../../src/cli/run.ts';
 
@@ -109,7 +110,7 @@ export class Workplace {
   /** Runs a line of shell with `pionero` in it. */
   shell(line: string): Outcome {
     const script = `pionero() { "${process.execPath}" "${PROGRAM}" "$@"; }\n${line}`;
-    return spawnSync('bash', ['-c', script], { cwd: this.folder, env: this.env, encoding: 'utf8' });
+    return runTool('bash', ['-c', script], { cwd: this.folder, env: this.env });
   }
 
   /** Starts the program and leaves it running. */

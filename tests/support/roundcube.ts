@@ -1,4 +1,4 @@
-import { spawn, spawnSync, type ChildProcess } from 'node:child_process';
+import { spawn, type ChildProcess } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { freePort } from '../../src/core/sites/disk-run.ts';
@@ -7,8 +7,6 @@ import { writeFiles, type Place } from './trees.ts';
 /** Debian's: the webmail, and the settings that it comes with. */
 const WEBMAIL = '/usr/share/roundcube';
 const SETTINGS = '/etc/roundcube';
-
-export const hasWebmail = existsSync(`${WEBMAIL}/program`) && /pdo_sqlite/.test(spawnSync('php', ['-m'], { encoding: 'utf8' }).stdout);
 
 /** What the webmail answered with a theme. */
 export interface Served {
@@ -37,6 +35,8 @@ $config = [
 /** A webmail whose themes are in site/skins; nothing of the one that is installed is written to. */
 export function prepareWebmail(place: Place): void {
   for (const folder of ['skins', 'temp', 'logs', 'config']) mkdirSync(place.path('site', folder), { recursive: true });
+  // What only reads the theme does without the webmail.
+  if (!existsSync(WEBMAIL)) return;
   for (const own of ['program', 'SQL', 'plugins', 'skins/elastic']) symlinkSync(`${WEBMAIL}/${own}`, place.path('site', own));
   for (const entry of readdirSync(WEBMAIL, { withFileTypes: true }))
     if (entry.isFile()) cpSync(`${WEBMAIL}/${entry.name}`, place.path('site', entry.name));

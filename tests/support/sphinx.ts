@@ -5,8 +5,6 @@ import { writeFiles, type Place } from './trees.ts';
 /** Debian's: the one that its packages of the builder belong to. */
 const BUILDER = '/usr/bin/sphinx-build';
 
-export const hasBuilder = existsSync(BUILDER) && spawnSync(BUILDER, ['--version']).status === 0;
-
 /** What the documentation builder made of a site with a theme. */
 export interface Built {
   readonly isBuilt: boolean;

@@ -1,6 +1,7 @@
 import { spawn } from 'node:child_process';
 import { stripVTControlCharacters } from 'node:util';
 import { expect } from 'vitest';
+import { need } from './needs.ts';
 import { PROGRAM, type Workplace } from './program.ts';
 
 /** A key that opens or closes nothing, moves nothing, and takes what is proposed. */
@@ -14,6 +15,7 @@ export type Answer = readonly [shown: RegExp, typed: string];
  * @returns what was shown, without control sequences, and the exit status
  */
 export async function onTerminal(place: Workplace, folder: string, argv: readonly string[], answers: readonly Answer[]) {
+  need('shell');
   const quoted = [process.execPath, PROGRAM, ...argv].map((word) => `'${word.replaceAll("'", `'\\''`)}'`).join(' ');
   const child = spawn('script', ['-qefc', `stty cols 100 rows 40; ${quoted}`, '/dev/null'], {
     cwd: place.path(folder),

@@ -62,8 +62,17 @@ class MemoryShelves extends Shelves {
   }
 }
 
+const plannedKits = new Map<string, Readonly<Record<string, Buffer>>>();
+
 /** The files of a theme that is new from a platform's first kit, by path. */
 export function kitFiles(platform: Platform, id: string): Record<string, Buffer> {
+  const key = `${platform.file} ${id}`;
+  const known = plannedKits.get(key) ?? planKit(platform, id);
+  plannedKits.set(key, known);
+  return { ...known };
+}
+
+function planKit(platform: Platform, id: string): Readonly<Record<string, Buffer>> {
   const kit = chooseKit({ platform }, undefined, false);
   const vendor = platform.contract.vendor === undefined ? undefined : 'HutLeague';
   const { theme } = planNewTheme({ platform, kit, id, vendor, facts: {}, shelves: new Shelves(platform, []), into: '/nowhere' });

@@ -2,28 +2,61 @@ import { TOOL_FOLDERS } from '../files/disk-tree.ts';
 
 /**
  * Files and folders, besides those of {@link TOOL_FOLDERS}, from which a developer's tools run commands as soon as somebody
- * opens the folder or works in it: tasks of editors, hooks, environments of shells, local settings of editors.
+ * opens the folder or works in it: tasks of editors and assistants, hooks, environments of shells, settings of package and version tools.
  */
 const RUN_BY_TOOLS: ReadonlySet<string> = new Set([
-  '.bzr',
+  ...['.aider.conf.yml', '.bzr', '.bundle', '.cargo', '.claude', '.codex', '.continue', '.cursor'],
   '.devcontainer',
   '.dir-locals.el',
   '.direnv',
   '.envrc',
   '.exrc',
   '.fleet',
+  '.gdbinit',
+  '.gemini',
+  '.gitattributes',
+  '.gitconfig',
   '.githooks',
+  '.gitmodules',
   '.gvimrc',
   '.husky',
+  '.hgrc',
   '.idea',
+  '.lldbinit',
+  '.mcp.json',
+  '.mise.toml',
+  '.npmrc',
   '.nvim.lua',
   '.nvimrc',
+  ...['.pnp.cjs', '.pnp.loader.mjs', '.pnpmfile.cjs', '.pnpmfile.js'],
   '.vim',
   '.vimrc',
   '.vs',
   '.vscode',
+  '.windsurf',
+  ...['.yarn', '.yarnrc', '.yarnrc.yml'],
   '.zed',
 ]);
+
+/** What makes a folder a Git repository, whatever it is called (gitrepository-layout(5)); without HEAD it is none. */
+const REPOSITORY_PARTS: ReadonlySet<string> = new Set([
+  ...['HEAD', 'branches', 'commondir', 'config', 'config.worktree', 'description', 'gitdir', 'hooks', 'index', 'info', 'logs'],
+  ...['modules', 'objects', 'packed-refs', 'refs', 'worktrees'],
+]);
+
+/** Longer than this no HEAD is: a branch, or the name of a commit. */
+export const LONGEST_HEAD = 4096;
+
+/** Whether a file called HEAD says what one of a repository says. */
+export function isRepositoryHead(text: string): boolean {
+  return /^(?:ref:\s*refs\/|[0-9a-f]{40}(?:[0-9a-f]{24})?\s*$)/.test(text);
+}
+
+/** Whether a path is a part of the repository that a folder is; `''` is the root. */
+export function isRepositoryPart(folder: string, path: string): boolean {
+  const local = folder === '' ? path : path.startsWith(`${folder}/`) ? path.slice(folder.length + 1) : undefined;
+  return local !== undefined && REPOSITORY_PARTS.has(local.split('/')[0] ?? '');
+}
 
 /** The part of a path up to the file or folder of a tool that an archive must not bring; undefined when there is none. */
 export function isToolPath(path: string): string | undefined {

@@ -1,10 +1,10 @@
 import { RefusedError, systemReason } from '../errors.ts';
-import { folderOf, type FileTree } from '../files/file-tree.ts';
+import { baseOf, folderOf, type FileTree } from '../files/file-tree.ts';
 import { findLeavingLink } from '../files/links.ts';
-import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
+import { MemoryTree, readContent, type MemoryItem } from '../files/memory-tree.ts';
 import { Spool } from '../files/disk-spool.ts';
 import type { EntryTaker, TakenFile } from './entry-taker.ts';
-import { isToolPath } from './tool-paths.ts';
+import { isRepositoryHead, isRepositoryPart, isToolPath, LONGEST_HEAD } from './tool-paths.ts';
 
 /** What an archive is at most allowed to be: no theme is larger, and bombs are. Counted while it is read. */
 export const ARCHIVE_LIMITS = {
@@ -62,7 +62,7 @@ export class Unpacking implements EntryTaker {
     this.#addFolders(path);
     const known = this.#items.get(path);
     if (known !== undefined && known.kind !== 'folder') this.#refuseTwoKinds(path);
-    this.#items.set(path, { kind: 'folder', path, mode: mode & 0o777 || 0o755 });
+    this.#items.set(path, { kind: 'folder', path, mode: safeMode(mode, 0o755) });
   }
 
   addLink(name: string, target: string): void {
@@ -88,7 +88,7 @@ export class Unpacking implements EntryTaker {
       },
       end: () => {
         if (length !== size) this.#refuse(`is damaged: “${path}” has ${length} bytes and should have ${size}`);
-        this.#add({ kind: 'file', path, content: { stored: end() }, size, mode: mode & 0o777 || 0o644 });
+        this.#add({ kind: 'file', path, content: { stored: end() }, size, mode: safeMode(mode, 0o644) });
       },
     };
   }
@@ -104,9 +104,26 @@ export class Unpacking implements EntryTaker {
       if (kind === 'link') this.#refuse(`holds files below “${folder}”, which is a link`, 'they would be written where it points');
       if (kind === 'file') this.#refuseTwoKinds(folder);
     }
+    this.#leaveRepositories();
     const tree = new MemoryTree(this.#items.values());
     assertLinksStay(tree, this.#shownAs);
     return { tree, leftBehind: [...this.#leftBehind].sort() };
+  }
+
+  /** A repository without .git is one as well: Git finds it by what it holds, and runs what its settings say. */
+  #leaveRepositories(): void {
+    const heads = [...this.#items.values()].filter(({ path }) => baseOf(path) === 'HEAD');
+    for (const head of heads) {
+      const isHead =
+        head.kind === 'link' || (head.kind === 'file' && head.size <= LONGEST_HEAD && isRepositoryHead(readContent(head.content).toString('latin1')));
+      if (!isHead) continue;
+      const folder = folderOf(head.path);
+      for (const [path, { kind }] of this.#items) {
+        if (!isRepositoryPart(folder, path)) continue;
+        this.#items.delete(path);
+        if (kind !== 'folder') this.#leftBehind.add(path);
+      }
+    }
   }
 
   /** The path of an entry; undefined when it is left behind. Every entry counts, also those. */
@@ -172,6 +189,11 @@ export class Unpacking implements EntryTaker {
   #refuse(what: string, why?: string): never {
     throw new RefusedError({ what: `${this.#shownAs} ${what}`, why, hint: 'nothing was written' });
   }
+}
+
+/** Permission bits of an entry, but for those that let others write. */
+function safeMode(mode: number, usual: number): number {
+  return (mode & 0o777 || usual) & ~0o022;
 }
 
 /** @throws RefusedError when a link of an unpacked tree leads out of it */

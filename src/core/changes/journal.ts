@@ -5,7 +5,7 @@ import { systemCode } from '../errors.ts';
 import { realDiskWriter, type DiskWriter } from './disk-writer.ts';
 import { isAlive, thisProcess, type ProcessIdentity } from './process-identity.ts';
 import type { CarriedFolder } from './plan.ts';
-import { compareText } from '../files/file-tree.ts';
+import { compareText, resolveInTree } from '../files/file-tree.ts';
 
 /** How a file looked, so that a later change of it by somebody else is noticed. Times in milliseconds. */
 export interface FileStamp {
@@ -94,9 +94,17 @@ function isEntry(value: unknown): value is JournalEntry {
     typeof entry['root'] === 'string' &&
     typeof entry['time'] === 'number' &&
     typeof entry['process'] === 'number' &&
-    (entry['edits'] === undefined || Array.isArray(entry['edits'])) &&
+    (entry['edits'] === undefined || (Array.isArray(entry['edits']) && entry['edits'].every(isEditInside))) &&
     (entry['stamps'] === undefined || Array.isArray(entry['stamps']))
   );
+}
+
+/** Whether an edit speaks of a file below the entry’s root, and its earlier bytes lie in the entry itself. */
+function isEditInside(edit: unknown): boolean {
+  if (typeof edit !== 'object' || edit === null) return false;
+  const { path, before } = edit as Partial<Record<keyof JournaledEdit, unknown>>;
+  const isPath = typeof path === 'string' && resolveInTree('', path) === path;
+  return isPath && (before === undefined || (typeof before === 'string' && /^\w[\w.-]*$/.test(before)));
 }
 
 /** How many plans can be taken back. */

@@ -1,3 +1,4 @@
+import { createServer } from 'node:net';
 import { userInfo } from 'node:os';
 import { join } from 'node:path';
 import { FailedOperationError, UsageError } from '../errors.ts';
@@ -11,6 +12,8 @@ export type BrowserPage = import('playwright-core').Page;
 export interface BrowserWishes {
   /** As in {@link findBrowser}. */
   readonly path: string;
+  /** The only hosts, with their ports, that pages may speak with: `127.0.0.1:8080`; whatever they use for it. */
+  readonly hosts: readonly string[];
   readonly signal?: AbortSignal | undefined;
 }
 
@@ -30,6 +33,18 @@ const QUIET = [
 ];
 
 /**
+ * What keeps pages from other programs of this machine: all but the given hosts goes to a proxy that answers nothing, sockets of scripts
+ * too (WebSocket); names are not looked up; what would pass a proxy by is not there (WebRTC over UDP, WebTransport over QUIC).
+ */
+const CONFINED = [
+  '--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1',
+  '--force-webrtc-ip-handling-policy=disable_non_proxied_udp',
+  '--webrtc-ip-handling-policy=disable_non_proxied_udp',
+  '--disable-features=WebRtcHideLocalIpsWithMdns,MediaRouter,DnsOverHttps,WebTransport',
+  '--disable-blink-features=WebTransport,DirectSockets',
+];
+
+/**
  * The browser among the programs of some folders; undefined where there is none.
  * @param path the folders, with colons between them, as in `PATH`
  */
@@ -43,7 +58,7 @@ export function findBrowser(path: string): string | undefined {
  * Starts a browser without a window, lets it be used, and ends it, whatever happens.
  * @throws UsageError when there is no browser, or no driver for it
  */
-export async function withBrowser<T>({ path, signal }: BrowserWishes, work: (browser: Browser) => Promise<T>): Promise<T> {
+export async function withBrowser<T>({ path, hosts, signal }: BrowserWishes, work: (browser: Browser) => Promise<T>): Promise<T> {
   const executablePath = findBrowser(path);
   if (executablePath === undefined)
     throw new UsageError({ what: 'there is no browser here to look with', hint: 'install Chromium (Debian: apt-get install chromium)' });
@@ -51,9 +66,18 @@ export async function withBrowser<T>({ path, signal }: BrowserWishes, work: (bro
     throw new UsageError({ what: 'the driver of the browser is not installed', hint: 'npm install -g playwright-core', cause });
   });
   const isRoot = userInfo().uid === 0;
+  const nowhere = await serveNothing();
   const browser = await chromium
-    .launch({ executablePath, args: [...QUIET, ...(isRoot ? ['--no-sandbox'] : [])], handleSIGINT: false, handleSIGTERM: false })
+    .launch({
+      executablePath,
+      args: [...QUIET, ...CONFINED, ...(isRoot ? ['--no-sandbox'] : [])],
+      // Without <-loopback> a browser asks this machine itself, whatever the proxy is.
+      proxy: { server: nowhere.address, bypass: ['<-loopback>', ...hosts].join(',') },
+      handleSIGINT: false,
+      handleSIGTERM: false,
+    })
     .catch((cause: unknown) => {
+      nowhere.close();
       throw new FailedOperationError({ what: `${executablePath} does not start`, why: firstLine(cause), cause });
     });
   const stop = (): void => void browser.close();
@@ -66,7 +90,16 @@ export async function withBrowser<T>({ path, signal }: BrowserWishes, work: (bro
   } finally {
     signal?.removeEventListener('abort', stop);
     await browser.close();
+    nowhere.close();
   }
+}
+
+/** A proxy on this machine that ends every connection. */
+async function serveNothing(): Promise<{ readonly address: string; close(): void }> {
+  const server = createServer((socket) => socket.destroy());
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const bound = server.address();
+  return { address: `http://127.0.0.1:${typeof bound === 'object' && bound !== null ? bound.port : 0}`, close: () => void server.close() };
 }
 
 function firstLine(error: unknown): string {

@@ -47,9 +47,10 @@ const LEVELS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa'];
  * Looks at pages with a browser, at the width of a desktop and of a phone. Nothing is asked for from elsewhere than this machine.
  * @throws UsageError when there is no browser
  */
-export async function lookAtPages(pages: readonly PageToSee[], wishes: BrowserWishes): Promise<Look[]> {
+export async function lookAtPages(pages: readonly PageToSee[], wishes: Omit<BrowserWishes, 'hosts'>): Promise<Look[]> {
   const engine = accessEngine();
-  return withBrowser(wishes, async (browser) => {
+  const hosts = [...new Set(pages.map(({ address }) => new URL(address).host))];
+  return withBrowser({ ...wishes, hosts }, async (browser) => {
     const looks: Look[][] = [];
     let next = 0;
     // Several at a time: a page waits for its files most of the time.
@@ -65,7 +66,7 @@ export async function lookAtPages(pages: readonly PageToSee[], wishes: BrowserWi
 }
 
 async function lookAt(browser: Browser, { name, address }: PageToSee, engine: string): Promise<Look[]> {
-  const context = await browser.newContext({ reducedMotion: 'reduce', colorScheme: 'light', locale: 'en' });
+  const context = await browser.newContext({ reducedMotion: 'reduce', colorScheme: 'light', locale: 'en', serviceWorkers: 'block' });
   try {
     const page = await context.newPage();
     const { origin } = new URL(address);

@@ -1,7 +1,9 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createServer } from 'node:net';
-import { readdirSync, readFileSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
 import { FailedOperationError } from '../errors.ts';
+import { realPlace } from '../files/disk.ts';
+import { MARK, ProcessTree } from './disk-processes.ts';
 import { MAX_OUTPUT, type SiteCopy } from './disk-site.ts';
 
 /** So often a server may send on to another of its pages. */
@@ -23,8 +25,8 @@ export interface RunLimits {
 }
 
 /** The environment that a site’s command gets: nothing of the user’s but the path and the language. */
-function environment({ home }: SiteCopy): NodeJS.ProcessEnv {
-  return { PATH: process.env['PATH'], LANG: process.env['LANG'] ?? 'C.UTF-8', HOME: home, TMPDIR: home };
+function environment({ home }: SiteCopy, mark: string): NodeJS.ProcessEnv {
+  return { PATH: process.env['PATH'], LANG: process.env['LANG'] ?? 'C.UTF-8', HOME: home, TMPDIR: home, [MARK]: mark };
 }
 
 /** So often it is looked how much memory a site’s processes take, in milliseconds. */
@@ -35,11 +37,15 @@ interface Started {
   readonly output: () => string;
   /** Whether it was ended since it took more memory than it may. */
   readonly isTooLarge: () => boolean;
+  /** Ends it, and all that it started. */
+  readonly end: () => void;
 }
 
 function start([program = '', ...args]: readonly string[], copy: SiteCopy, memory: number): Started {
-  // A group of its own, so that its children end with it.
-  const child = spawn(program, args, { cwd: copy.site, env: environment(copy), detached: true, stdio: ['ignore', 'pipe', 'pipe'] });
+  const mark = randomBytes(12).toString('hex');
+  // A session of its own, so that its children end with it.
+  const child = spawn(program, args, { cwd: copy.site, env: environment(copy, mark), detached: true, stdio: ['ignore', 'pipe', 'pipe'] });
+  const tree = child.pid === undefined ? undefined : new ProcessTree(child.pid, mark, realPlace(copy.site));
   let output = '';
   const keep = (data: Buffer): void => {
     if (output.length < MAX_OUTPUT) output += data.toString('utf8').slice(0, MAX_OUTPUT - output.length);
@@ -48,39 +54,37 @@ function start([program = '', ...args]: readonly string[], copy: SiteCopy, memor
   child.stderr?.on('data', keep);
   let isTooLarge = false;
   const watch = setInterval(() => {
-    if (child.pid === undefined || memoryOfGroup(child.pid) <= memory) return;
+    if (tree === undefined || tree.look() <= memory) return;
     isTooLarge = true;
-    endGroup(child);
+    tree.end();
   }, WATCH_EVERY);
   watch.unref();
-  child.on('close', () => clearInterval(watch));
+  const end = (): void => {
+    clearInterval(watch);
+    tree?.end();
+    // What escaped may hold them open for ever.
+    child.stdout?.destroy();
+    child.stderr?.destroy();
+  };
   child.on('error', () => clearInterval(watch));
-  return { child, output: () => output, isTooLarge: () => isTooLarge };
+  return { child, output: () => output, isTooLarge: () => isTooLarge, end };
 }
 
-/** What the processes of a group hold in memory, in MiB (proc(5)); 0 where the system does not tell. */
-function memoryOfGroup(group: number): number {
-  let pages = 0;
-  try {
-    for (const name of readdirSync('/proc')) {
-      if (!/^\d+$/.test(name)) continue;
-      const stat = readFileSync(`/proc/${name}/stat`, 'latin1');
-      // The name of the program is in brackets, and may hold some.
-      const fields = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
-      if (Number(fields[2]) === group) pages += Number(fields[21]);
-    }
-  } catch {
-    // One that ended meanwhile, or no such folder.
-  }
-  return (pages * 4) / 1024;
-}
+/** Once a command has ended, so long is waited for the last of what it printed, in milliseconds. */
+const LAST_WORDS = 300;
 
-function endGroup(child: ChildProcess): void {
-  try {
-    if (child.pid !== undefined) process.kill(-child.pid, 'SIGKILL');
-  } catch {
-    // It has ended already.
-  }
+/** Waits until a process has ended, and for what it printed: not for its streams, which what it left behind may hold. */
+async function ended(child: ChildProcess): Promise<number | undefined> {
+  const code = await new Promise<number | undefined>((resolve, reject) => {
+    child.on('error', reject);
+    child.on('exit', (status) => resolve(status ?? undefined));
+  });
+  if (child.stdout?.readableEnded === true && child.stderr?.readableEnded === true) return code;
+  await Promise.race([
+    new Promise<void>((resolve) => child.on('close', () => resolve())),
+    new Promise<void>((resolve) => setTimeout(resolve, LAST_WORDS)),
+  ]);
+  return code;
 }
 
 /**
@@ -92,26 +96,24 @@ export async function runToEnd(
   copy: SiteCopy,
   { seconds, memory, signal }: RunLimits,
 ): Promise<CommandOutcome> {
-  const { child, output, isTooLarge } = start(command, copy, memory);
+  const { child, output, isTooLarge, end } = start(command, copy, memory);
   let isTimedOut = false;
   const timer = setTimeout(() => {
     isTimedOut = true;
-    endGroup(child);
+    end();
   }, seconds * 1000);
-  const stop = (): void => endGroup(child);
-  signal?.addEventListener('abort', stop);
+  signal?.addEventListener('abort', end);
   try {
-    const status = await new Promise<number | undefined>((resolve, reject) => {
-      child.on('error', (cause) => reject(notStarted(command, cause)));
-      child.on('close', (code) => resolve(code ?? undefined));
+    const status = await ended(child).catch((cause: Error) => {
+      throw notStarted(command, cause);
     });
     if (signal?.aborted === true)
       throw new FailedOperationError({ what: 'interrupted: the site’s command was ended', hint: 'nothing was changed' });
     return { status, output: output(), isTimedOut, isTooLarge: isTooLarge() };
   } finally {
     clearTimeout(timer);
-    signal?.removeEventListener('abort', stop);
-    endGroup(child);
+    signal?.removeEventListener('abort', end);
+    end();
   }
 }
 
@@ -154,7 +156,7 @@ export async function withServer<T>(
 ): Promise<T> {
   const port = await freePort();
   const command = commandFor(port);
-  const { child, output, isTooLarge } = start(command, copy, memory);
+  const { child, output, isTooLarge, end: endAll } = start(command, copy, memory);
   let failure: Error | undefined;
   child.on('error', (cause) => (failure = notStarted(command, cause)));
   const end = Date.now() + seconds * 1000;
@@ -186,7 +188,7 @@ export async function withServer<T>(
     }
     return await work({ origin, get: async (address) => ask(address).catch(() => undefined), output, isTooLarge });
   } finally {
-    endGroup(child);
+    endAll();
   }
 }
 

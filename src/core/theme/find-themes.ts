@@ -1,6 +1,6 @@
 import { dirname, join } from 'node:path';
 import { DiskTree } from '../files/disk-tree.ts';
-import { filesOf, subfoldersOf } from '../files/disk.ts';
+import { filesOf, realPlace, subfoldersOf } from '../files/disk.ts';
 import type { Platform } from '../platform/platform.ts';
 import { hasMarks, placeOfFolder } from './shelf.ts';
 import { recognise } from './recognise.ts';
@@ -26,8 +26,12 @@ export function findThemes(folder: string, platforms: readonly Platform[], most 
   const themes: string[] = [];
   const rest: string[] = [];
   let looked = 0;
+  // Links may lead in circles: a place is visited once, by whatever way.
+  const visited = new Set<string>();
   const visit = (at: string, depth: number): void => {
-    if (++looked > most) return;
+    const place = realPlace(at);
+    if (visited.has(place) || ++looked > most) return;
+    visited.add(place);
     if (depth > 0 && isTheme(at, platforms)) {
       themes.push(at);
       return;

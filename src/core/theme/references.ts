@@ -7,6 +7,7 @@ import { folderOf } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import { shapePattern } from '../names/shape.ts';
 import { liesIn } from '../templates/template.ts';
+import { endOfImport, endOfSet, endOfString, endOfUrl, isQuote } from './sheet-scan.ts';
 import { isTemplate, templateAt } from './templates.ts';
 
 /** A mention of another file by its address. Offsets are 0-based, of the address without quotes. */
@@ -78,18 +79,8 @@ export function* mentionsOf(theme: Theme): Generator<Mention> {
   }
 }
 
-/** A string ends with its line, closed or not (CSS Syntax 3, section 4.3.5). */
-const STRING = /"(?:[^"\\\n]|\\[^])*"|'(?:[^'\\\n]|\\[^])*'/.source;
-
 /** What an address can follow, and what is passed over: comments and strings. */
-const LEAD = new RegExp(`/\\*[^]*?(?:\\*/|$)|${STRING}|@import\\b|(?<![\\w-])(?:url|(?:-[a-z]+-)?image-set)\\(`, 'gi');
-
-/** What each of them reaches to. An address without quotes ends at the first parenthesis, whatever stands before it. */
-const REACH = {
-  url: new RegExp(`url\\(\\s*(?:${STRING}|(?:[^)"'\\\\]|\\\\[^])(?:[^)\\\\]|\\\\[^])*)?\\s*\\)`, 'iy'),
-  set: new RegExp(`[-a-z]+\\((?:${STRING}|[^()"']|\\((?:${STRING}|[^()"'])*\\))*\\)`, 'iy'),
-  import: new RegExp(`@import(?:${STRING}|\\((?:${STRING}|[^()"'])*\\)|[^;()"'{}])*`, 'iy'),
-};
+const LEAD = /\/\*|["']|@import\b|(?<![\w-])(?:url|(?:-[a-z]+-)?image-set)\(/gi;
 
 /**
  * Addresses in a stylesheet: `url()`, `@import`, `image-set()`. The sheet is not parsed, which would take most of the
@@ -102,16 +93,23 @@ export function findSheetReferences(css: string): Reference[] {
   let lastClose = css.lastIndexOf(')');
   while (css.charAt(lastClose - 1) === '\\') lastClose = css.lastIndexOf(')', lastClose - 1);
   for (let lead = leads.exec(css); lead !== null; lead = leads.exec(css)) {
-    const isImport = lead[0].startsWith('@');
-    // What nothing closes is not looked through to the end, once for every one of them.
-    if (!isImport && (!lead[0].endsWith('(') || lead.index > lastClose)) continue;
-    const reach = isImport ? REACH.import : /^url/i.test(lead[0]) ? REACH.url : REACH.set;
-    reach.lastIndex = lead.index;
-    const value = reach.exec(css)?.[0];
-    if (value === undefined) continue;
-    const before = isImport ? (/^@import\s*/i.exec(value)?.[0].length ?? 0) : 0;
-    found.push(...addressesIn(value.slice(before), lead.index + before, isImport));
-    leads.lastIndex = lead.index + value.length;
+    const [word] = lead;
+    const after = lead.index + word.length;
+    if (word === '/*') {
+      const end = css.indexOf('*/', after);
+      if (end < 0) break;
+      leads.lastIndex = end + 2;
+    } else if (isQuote(word)) leads.lastIndex = endOfString(css, lead.index).end;
+    else {
+      const isImport = word.startsWith('@');
+      // What nothing closes is not looked through to the end, once for every one of them.
+      if (!isImport && lead.index > lastClose) continue;
+      const end = isImport ? endOfImport(css, after) : /^url/i.test(word) ? endOfUrl(css, after) : endOfSet(css, after);
+      if (end === undefined) continue;
+      const start = isImport ? after + (/^\s*/.exec(css.slice(after, end))?.[0].length ?? 0) : lead.index;
+      found.push(...addressesIn(css.slice(start, end), start, isImport));
+      leads.lastIndex = end;
+    }
   }
   return found;
 }

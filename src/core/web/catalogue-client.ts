@@ -34,6 +34,12 @@ export class CatalogueClient {
   constructor(access: CatalogueAccess) {
     this.#access = access;
     const url = URL.canParse(access.address) ? new URL(access.address) : undefined;
+    if (url !== undefined && url.username + url.password !== '')
+      throw new UsageError({
+        what: `the address of the catalogue at ${url.host} holds a name or a password`,
+        why: 'addresses are printed, and kept in configurations and histories',
+        hint: 'leave it out, and set PIONERO_TOKEN or write the token into the file of tokens',
+      });
     const isHere = url !== undefined && ['127.0.0.1', 'localhost', '[::1]'].includes(url.hostname);
     if (url === undefined || !(url.protocol === 'https:' || (url.protocol === 'http:' && isHere)))
       throw new UsageError({
@@ -107,7 +113,7 @@ export class CatalogueClient {
         if (response.ok) return parsed(address, text, schema);
         if (response.status === 404 && mayLack && problemIn(text)?.code === 'unknown') return undefined;
         wait = Math.max(wait, waitAskedFor(response));
-        if (!mayPass(response.status) || attempt >= attempts || wait > LONGEST_PAUSE_MS) throw refusedBy(address, response, text, wait);
+        if (!mayPass(response.status) || attempt >= attempts || wait > LONGEST_PAUSE_MS) throw refusedBy(this.#access, response, text, wait);
       } catch (error) {
         if (signal?.aborted === true)
           throw new FailedOperationError({ what: 'interrupted', hint: 'what was sent is sent once: ask again', cause: error });
@@ -176,11 +182,25 @@ function problemIn(text: string): Problem | undefined {
   }
 }
 
-function refusedBy(address: string, { status, headers }: Response, text: string, wait: number): RefusedError | UsageError {
+/** More than this of what a catalogue says is not printed. */
+const MOST_SAID = 300;
+
+/** What a catalogue says, as it may be printed: short, and without the token, which it may echo. */
+function said(text: string, token: string | undefined): string {
+  const clean = token === undefined || token === '' ? text : text.replaceAll(token, '…');
+  return clean.length > MOST_SAID ? `${clean.slice(0, MOST_SAID)}…` : clean;
+}
+
+function refusedBy(
+  { address, token }: CatalogueAccess,
+  { status, headers }: Response,
+  text: string,
+  wait: number,
+): RefusedError | UsageError {
   const problem = problemIn(text);
   if (status >= 300 && status < 400)
     return new RefusedError({
-      what: `${address} sends on to ${headers.get('location') ?? 'nowhere'}`,
+      what: `${address} sends on to ${said(headers.get('location') ?? 'nowhere', token)}`,
       why: 'that is not followed: the token is for this address',
       hint: 'name the other address if you trust it',
     });
@@ -189,7 +209,7 @@ function refusedBy(address: string, { status, headers }: Response, text: string,
       what: `${address} does not know the token`,
       hint: 'set PIONERO_TOKEN, or put it into the file of tokens; docs/catalogue.md says where',
     });
-  if (problem !== undefined) return new RefusedError({ what: `the catalogue refuses: ${problem.detail}`, hint: HINTS[problem.code] });
+  if (problem !== undefined) return new RefusedError({ what: `the catalogue refuses: ${said(problem.detail, token)}`, hint: HINTS[problem.code] });
   const hint =
     wait > LONGEST_PAUSE_MS ? `ask again in ${Math.ceil(wait / 60_000)} minutes` : 'it is busy, or has a failure: ask again later';
   return new RefusedError({

@@ -35,6 +35,11 @@ const SETTINGS: Readonly<Record<string, ReaderSettings>> = {
   'dark-contrast': { scheme: 'dark', contrast: 'more' },
 };
 
+/** Names come from addresses: what every object has is none of them. */
+function settingsNamed(name: string): ReaderSettings | undefined {
+  return Object.hasOwn(SETTINGS, name) ? SETTINGS[name] : undefined;
+}
+
 const TYPES: Readonly<Record<string, string>> = {
   css: 'text/css; charset=utf-8',
   js: 'text/javascript; charset=utf-8',
@@ -69,7 +74,8 @@ export function siteApp(site: ShownSite, pages: ShownPages): Hono {
       stream.onAbort(stop);
       while (!stream.aborted) {
         await stream.writeSSE({ event: 'here', data: '' });
-        await stream.sleep(15_000);
+        // A pause keeps no program running whose server has ended.
+        await new Promise((resolve) => setTimeout(resolve, 15_000).unref());
       }
     }),
   );
@@ -81,7 +87,7 @@ export function siteApp(site: ShownSite, pages: ShownPages): Hono {
   });
   app.get('/:id/:setting/:path{.+}', async (context) => {
     const { id, setting } = context.req.param();
-    const settings = SETTINGS[setting];
+    const settings = settingsNamed(setting);
     if (!site.ids.includes(id) || settings === undefined) return elsewhere(context, site, pages);
     return shown(context, site, pages, { id, settings, path: context.req.param('path'), isPlain: setting === PLAIN });
   });
@@ -120,7 +126,7 @@ async function shown(context: Context, site: ShownSite, pages: ShownPages, { id,
 async function elsewhere(context: Context, site: ShownSite, pages: ShownPages): Promise<Response> {
   const referer = context.req.header('referer') ?? '';
   const [, id = '', setting = ''] = URL.canParse(referer) ? new URL(referer).pathname.split('/').map(decoded) : [];
-  const settings = SETTINGS[setting];
+  const settings = settingsNamed(setting);
   const path = decoded(new URL(context.req.url).pathname).replace(/^\//, '');
   if (settings === undefined || !site.ids.includes(id)) return context.html(pages.problem(`${path} is not there`), 404);
   return shown(context, site, pages, { id, settings, path, isPlain: setting === PLAIN });

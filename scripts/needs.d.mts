@@ -1,0 +1,13 @@
+export interface Need {
+  readonly what: string;
+  readonly isThere: () => boolean;
+  readonly packages: readonly string[];
+}
+
+export type NeedName =
+  'git' | 'shell' | 'make' | 'processes' | 'archivers' | 'python' | 'chromium' | 'sphinx' | 'roundcube' | 'toolkit' | 'tracer';
+
+export const NEEDS: Readonly<Record<NeedName, Need>>;
+export function isHidden(name: NeedName): boolean;
+export function has(name: NeedName): boolean;
+export function missing(): NeedName[];

@@ -1,0 +1,64 @@
+// What some tests need besides Node.js and npm: the one table of it. `PIONERO_WITHOUT=chromium,sphinx` (or `all`) hides what is named.
+import { spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+
+const runs = (command, ...args) => spawnSync(command, args, { encoding: 'utf8' }).status === 0;
+// Debian's Python: the one that its packages belong to.
+const PYTHON = '/usr/bin/python3';
+
+/** What it is, whether it is on this machine, and the Debian packages that bring it. */
+export const NEEDS = {
+  git: { what: 'Git', isThere: () => runs('git', '--version'), packages: ['git'] },
+  shell: { what: 'Bash and a terminal for it', isThere: () => runs('bash', '--version') && runs('script', '--version') && runs('setpriv', '--version'), packages: ['bash', 'bsdutils', 'util-linux'] },
+  make: { what: 'Make', isThere: () => runs('make', '--version'), packages: ['make'] },
+  processes: { what: 'a list of processes', isThere: () => runs('pgrep', '--version'), packages: ['procps'] },
+  archivers: {
+    what: 'archivers of others',
+    isThere: () => runs('zip', '-v') && runs('unzip', '-v') && runs('7z', 'i') && runs('bsdtar', '--version') && runs('tar', '--version'),
+    packages: ['zip', 'unzip', 'p7zip-full', 'libarchive-tools', 'tar'],
+  },
+  python: { what: 'Python', isThere: () => runs('python3', '--version'), packages: ['python3'] },
+  chromium: { what: 'a browser', isThere: () => existsSync('/usr/bin/chromium'), packages: ['chromium'] },
+  sphinx: {
+    what: 'the documentation builder',
+    isThere: () => runs('/usr/bin/sphinx-build', '--version') && runs(PYTHON, '-m', 'pip', '--version'),
+    packages: ['python3-sphinx', 'python3-pip'],
+  },
+  roundcube: {
+    what: 'the webmail',
+    isThere: () => existsSync('/usr/share/roundcube/program') && /pdo_sqlite/.test(spawnSync('php', ['-m'], { encoding: 'utf8' }).stdout ?? ''),
+    packages: ['roundcube-core', 'roundcube-sqlite3', 'php-cli', 'php-sqlite3'],
+  },
+  toolkit: {
+    what: 'the icon toolkit',
+    isThere: () =>
+      runs('gtk-update-icon-cache', '--help') &&
+      runs('xvfb-run', '--help') &&
+      runs(PYTHON, '-c', 'import gi; gi.require_version("Gtk", "3.0"); from gi.repository import Gtk'),
+    packages: ['gtk-update-icon-cache', 'gir1.2-gtk-3.0', 'python3-gi', 'librsvg2-common', 'xvfb', 'xauth'],
+  },
+  tracer: { what: 'a tracer of system calls', isThere: () => runs('strace', '-V'), packages: ['strace'] },
+};
+
+const hidden = (process.env.PIONERO_WITHOUT ?? '').split(',').filter((name) => name !== '');
+
+/** Whether PIONERO_WITHOUT hides something. */
+export function isHidden(name) {
+  return hidden.includes('all') || hidden.includes(name);
+}
+
+const known = new Map();
+
+/** Whether something is on this machine, and not hidden. */
+export function has(name) {
+  if (!known.has(name)) known.set(name, !isHidden(name) && NEEDS[name].isThere());
+  return known.get(name);
+}
+
+/** The names of what is not there. */
+export function missing() {
+  return Object.keys(NEEDS).filter((name) => !has(name));
+}
+
+for (const name of hidden)
+  if (name !== 'all' && !Object.hasOwn(NEEDS, name)) throw new Error(`PIONERO_WITHOUT: “${name}” is none of all, ${Object.keys(NEEDS).join(', ')}`);
