@@ -2,8 +2,9 @@
 import { createHash } from 'node:crypto';
 import { chmodSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { build } from 'esbuild';
+import { build as bundle } from 'esbuild';
 import licenses from 'spdx-license-list/full.js';
+import { COPIED, noticesOf, packagesIn } from './notices.mjs';
 import { coreApart, onDemand } from './on-demand.mjs';
 
 const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8'));
@@ -12,6 +13,14 @@ const dist = new URL('../dist/', import.meta.url);
 mkdirSync(dist, { recursive: true });
 for (const name of readdirSync(dist)) if (/\.(?:js|json|cjs|code)$/.test(name)) rmSync(new URL(name, dist));
 rmSync(new URL('packages/', dist), { recursive: true, force: true });
+
+/** The folders of the packages that are in the program. */
+const bundled = new Set(COPIED);
+
+async function build(options) {
+  const { metafile } = await bundle({ ...options, metafile: true });
+  for (const folder of packagesIn(metafile)) bundled.add(folder);
+}
 
 const common = {
   bundle: true,
@@ -44,7 +53,7 @@ function sources() {
 
 const defined = { PIONERO_VERSION: JSON.stringify(version), PIONERO_BUILD: JSON.stringify(sources()) };
 
-const asModules = { ...common, format: 'esm', banner, plugins: [onDemand(common)], define: defined };
+const asModules = { ...common, format: 'esm', banner, plugins: [onDemand(common, build)], define: defined };
 // The library, in one file: many small ones take longer to find than one to read.
 await build({ ...asModules, entryPoints: { core: 'src/core/index.ts' } });
 // What runs in threads of its own, and the manual page.
@@ -65,8 +74,8 @@ const program = {
   banner: { js: "const pioneroUrl = require('node:url').pathToFileURL(__filename).href;" },
   define: { ...defined, 'import.meta.url': 'pioneroUrl' },
 };
-await build({ ...program, plugins: [onDemand(common, true)], entryPoints: { program: 'src/cli/main.ts' } });
-await build({ ...program, plugins: [onDemand(common, true)], stdin: coreApart(), outfile: 'dist/core.cjs', outdir: undefined });
+await build({ ...program, plugins: [onDemand(common, build, true)], entryPoints: { program: 'src/cli/main.ts' } });
+await build({ ...program, plugins: [onDemand(common, build, true)], stdin: coreApart(), outfile: 'dist/core.cjs', outdir: undefined });
 await build({ ...program, banner: {}, entryPoints: { pionero: 'src/cli/pionero.ts' } });
 chmodSync('dist/pionero.cjs', 0o755);
 
@@ -86,3 +95,6 @@ const contracts = shippedPlatforms()
   .filter(({ contract }) => contract.extend === undefined)
   .map(({ source, contract }) => [createHash('sha256').update(source.text).digest('hex'), contract]);
 writeFileSync('dist/platforms.json', JSON.stringify(Object.fromEntries(contracts)));
+
+// What is in the program, and the license of each package.
+writeFileSync(new URL('THIRD-PARTY-NOTICES.txt', dist), noticesOf(bundled));

@@ -4,7 +4,7 @@
 import { readdirSync } from 'node:fs';
 import { builtinModules } from 'node:module';
 import { resolve } from 'node:path';
-import { build } from 'esbuild';
+import { build as bundle } from 'esbuild';
 
 const PACKAGE = /^(?:@[^/.:]+\/)?[^/.:]+(?:\/[^.:]+)?$/;
 const ENGINE = /^node:(?:child_process|crypto|http|net|readline\/promises|stream|worker_threads|zlib)$/;
@@ -48,7 +48,7 @@ const coreModules = () => readdirSync(CORE, { recursive: true }).filter((file) =
 /** The names that the modules of the core export, by their paths. */
 async function exportsOfCore() {
   const entryPoints = coreModules().map((file) => CORE + file);
-  const { metafile } = await build({ entryPoints, bundle: false, write: false, format: 'esm', outdir: CORE, metafile: true });
+  const { metafile } = await bundle({ entryPoints, bundle: false, write: false, format: 'esm', outdir: CORE, metafile: true });
   return new Map(Object.values(metafile.outputs).map(({ entryPoint, exports }) => [resolve(entryPoint), exports]));
 }
 
@@ -60,53 +60,54 @@ export function coreApart() {
 
 /**
  * The plugin of a bundler that is given `options`.
+ * @param build bundles the packages
  * @param isCoreApart whether the command line takes the core from its {@link coreApart own file}
  */
-export function onDemand(options, isCoreApart = false) {
+export function onDemand(options, build, isCoreApart = false) {
   const used = new Set();
   let exports;
   const namesOf = async (path) => (await (exports ??= exportsOfCore())).get(path);
   return {
     name: 'on-demand',
-    setup(bundle) {
-      bundle.onResolve({ filter: /^stand-in$/ }, ({ path }) => ({ path, namespace: 'maker' }));
-      bundle.onLoad({ filter: /.*/, namespace: 'maker' }, () => ({ contents: MAKER }));
+    setup(hooks) {
+      hooks.onResolve({ filter: /^stand-in$/ }, ({ path }) => ({ path, namespace: 'maker' }));
+      hooks.onLoad({ filter: /.*/, namespace: 'maker' }, () => ({ contents: MAKER }));
 
       const isImport = (kind) => kind === 'import-statement' || kind === 'dynamic-import';
-      bundle.onResolve({ filter: PACKAGE }, ({ path, kind, importer }) => {
+      hooks.onResolve({ filter: PACKAGE }, ({ path, kind, importer }) => {
         const isOurs = kind === 'import-statement' && !importer.includes('node_modules');
         if (!isOurs || builtinModules.includes(path)) return undefined;
         used.add(path);
         return { path, namespace: 'package' };
       });
-      bundle.onLoad({ filter: /.*/, namespace: 'package' }, async ({ path }) => ({
+      hooks.onLoad({ filter: /.*/, namespace: 'package' }, async ({ path }) => ({
         contents: standIn(requiring(`./${fileOf(path)}.cjs`), Object.keys(await import(path))),
       }));
 
-      bundle.onResolve({ filter: ENGINE }, ({ path, namespace }) => (namespace === 'engine' ? undefined : { path, namespace: 'engine' }));
-      bundle.onLoad({ filter: /.*/, namespace: 'engine' }, async ({ path }) => ({
+      hooks.onResolve({ filter: ENGINE }, ({ path, namespace }) => (namespace === 'engine' ? undefined : { path, namespace: 'engine' }));
+      hooks.onLoad({ filter: /.*/, namespace: 'engine' }, async ({ path }) => ({
         contents: standIn(requiring(path), Object.keys(await import(path))),
       }));
 
-      bundle.onResolve({ filter: /\.ts$/ }, ({ path, kind, importer, resolveDir, namespace }) => {
+      hooks.onResolve({ filter: /\.ts$/ }, ({ path, kind, importer, resolveDir, namespace }) => {
         const whole = resolve(resolveDir, path);
         if (!isImport(kind) || namespace !== 'file' || !whole.startsWith(CORE)) return undefined;
         if (isCoreApart && importer.startsWith(CLI) && !NAMES.test(whole)) return { path: whole, namespace: 'core' };
         return BUSY.test(whole) ? { path: whole, namespace: 'busy' } : undefined;
       });
-      bundle.onLoad({ filter: /.*/, namespace: 'core' }, async ({ path }) => ({
+      hooks.onLoad({ filter: /.*/, namespace: 'core' }, async ({ path }) => ({
         contents: standIn(`${requiring(CORE_FILE)}[${JSON.stringify(path.slice(CORE.length))}]`, await namesOf(path)),
       }));
-      bundle.onLoad({ filter: /.*/, namespace: 'busy' }, async ({ path }) => ({
+      hooks.onLoad({ filter: /.*/, namespace: 'busy' }, async ({ path }) => ({
         contents: standIn(requiring(path), await namesOf(path)),
         resolveDir: CORE,
       }));
       // What a stand-in loads from beside the program.
-      bundle.onResolve({ filter: /\.cjs$/ }, ({ path, namespace }) =>
+      hooks.onResolve({ filter: /\.cjs$/ }, ({ path, namespace }) =>
         namespace === 'package' || namespace === 'core' ? { path, external: true } : undefined,
       );
 
-      bundle.onEnd(async () => {
+      hooks.onEnd(async () => {
         const entryPoints = Object.fromEntries([...used].map((name) => [fileOf(name), name]));
         await build({ ...options, entryPoints, format: 'cjs', splitting: false, outExtension: { '.js': '.cjs' } });
       });
