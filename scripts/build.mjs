@@ -55,7 +55,7 @@ const defined = { PIONERO_VERSION: JSON.stringify(version), PIONERO_BUILD: JSON.
 
 const asModules = { ...common, format: 'esm', banner, plugins: [onDemand(common, build)], define: defined };
 // The library, in one file: many small ones take longer to find than one to read.
-await build({ ...asModules, entryPoints: { core: 'src/core/index.ts' } });
+await build({ ...asModules, entryPoints: { core: 'src/core/index.ts', reports: 'src/cli/output/index.ts' } });
 // What runs in threads of its own, and the manual page.
 await build({
   ...asModules,

@@ -9,7 +9,11 @@ const PYTHON = '/usr/bin/python3';
 /** What it is, whether it is on this machine, and the Debian packages that bring it. */
 export const NEEDS = {
   git: { what: 'Git', isThere: () => runs('git', '--version'), packages: ['git'] },
-  shell: { what: 'Bash and a terminal for it', isThere: () => runs('bash', '--version') && runs('script', '--version') && runs('setpriv', '--version'), packages: ['bash', 'bsdutils', 'util-linux'] },
+  shell: {
+    what: 'Bash and a terminal for it',
+    isThere: () => runs('bash', '--version') && runs('script', '--version') && runs('setpriv', '--version'),
+    packages: ['bash', 'bsdutils', 'util-linux'],
+  },
   make: { what: 'Make', isThere: () => runs('make', '--version'), packages: ['make'] },
   processes: { what: 'a list of processes', isThere: () => runs('pgrep', '--version'), packages: ['procps'] },
   archivers: {
@@ -26,7 +30,8 @@ export const NEEDS = {
   },
   roundcube: {
     what: 'the webmail',
-    isThere: () => existsSync('/usr/share/roundcube/program') && /pdo_sqlite/.test(spawnSync('php', ['-m'], { encoding: 'utf8' }).stdout ?? ''),
+    isThere: () =>
+      existsSync('/usr/share/roundcube/program') && /pdo_sqlite/.test(spawnSync('php', ['-m'], { encoding: 'utf8' }).stdout ?? ''),
     packages: ['roundcube-core', 'roundcube-sqlite3', 'php-cli', 'php-sqlite3'],
   },
   toolkit: {
@@ -61,4 +66,5 @@ export function missing() {
 }
 
 for (const name of hidden)
-  if (name !== 'all' && !Object.hasOwn(NEEDS, name)) throw new Error(`PIONERO_WITHOUT: “${name}” is none of all, ${Object.keys(NEEDS).join(', ')}`);
+  if (name !== 'all' && !Object.hasOwn(NEEDS, name))
+    throw new Error(`PIONERO_WITHOUT: “${name}” is none of all, ${Object.keys(NEEDS).join(', ')}`);

@@ -49,7 +49,10 @@ try {
   // In turns, twice: what one release left must not be taken by another.
   for (const turn of [1, 2])
     for (const [release, node] of nodes) {
-      expectOk(`${release}, turn ${turn}: check`, quietly(node, [program, 'check', join(root, 'demo/shelf'), '--no-cache'], { env, cwd: user }));
+      expectOk(
+        `${release}, turn ${turn}: check`,
+        quietly(node, [program, 'check', join(root, 'demo/shelf'), '--no-cache'], { env, cwd: user }),
+      );
       const warned = quietly(node, ['-e', asked], { env, cwd: user });
       expectOk(`${release}, turn ${turn}: require('pionero')`, warned);
     }

@@ -62,6 +62,17 @@ export function processIo(): Io {
 /** Ctrl-C, a polite end, a terminal that was closed. */
 const INTERRUPTS = ['SIGINT', 'SIGTERM', 'SIGHUP'] as const;
 
+/** Whether a program of this machine is to be taken for one that is not there: `PIONERO_WITHOUT=chromium,git`, or `all`. */
+function isWithout(env: Io['env'], program: string): boolean {
+  const named = (env['PIONERO_WITHOUT'] ?? '').split(',');
+  return named.includes('all') || named.includes(program);
+}
+
+/** The folders in which a browser is looked for, as in `PATH`. */
+export function browserPath(env: Io['env']): string {
+  return isWithout(env, 'chromium') ? '' : (env['PATH'] ?? '');
+}
+
 /** Some terminals say that they have no columns, and mean that they do not know. */
 export function columnsOf({ isTTY, columns }: { readonly isTTY: boolean; readonly columns: number }): number {
   if (!isTTY) return 100;

@@ -22,6 +22,7 @@ import { findingsText } from './output/findings-text.ts';
 import { findingJson } from './output/json.ts';
 import { count } from './output/paint.ts';
 import { framePage, problemPage } from './output/serve-page.ts';
+import { browserPath } from './io.ts';
 import { reportFindings, type ReportName } from './reports.ts';
 
 /** Folders that pictures lie in, and what is in their names. */
@@ -110,7 +111,7 @@ export async function lookAtSite(context: Context, { at, pages }: SeenSite): Pro
 }
 
 async function look(context: Context, pages: readonly PageToSee[]): Promise<Look[]> {
-  return context.io.withInterrupt(async (signal) => lookAtPages(pages, { signal, path: context.io.env['PATH'] ?? '' }));
+  return context.io.withInterrupt(async (signal) => lookAtPages(pages, { signal, path: browserPath(context.io.env) }));
 }
 
 /** The folder for pictures, as it is. @throws RefusedError when something else is in it */

@@ -47,6 +47,9 @@ export { planClone, planRename, type RenameWishes, type ThemeRename } from './re
 export { RenameProver, type RenameProof } from './rename/proof.ts';
 export { readRenamePlan, writeRenamePlan, type SavedRename } from './rename/plan-file.ts';
 export { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type Finding } from './rules/check.ts';
+export { checkWithin, type CheckWithin } from './rules/check-within.ts';
+export { type CheckedFolder } from './rules/check-folders.ts';
+export { openThemeArchive } from './theme/open-archive.ts';
 export { planFixes, type PlannedFixes } from './rules/fix.ts';
 export type { Advice, AdviceCode } from './rules/advice.ts';
 export type { Fix, Report, Rule, RuleContext, RuleMeta, Severity } from './rules/rule.ts';

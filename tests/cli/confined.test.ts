@@ -133,8 +133,7 @@ describe('what others send', () => {
   ] as [string, [string, string][]][])('in a repository runs nothing where git is asked: %s', async (_what, settings) => {
     const place = new Workplace().withShelf();
     const at = place.path('demo/shelf');
-    const git = (...args: string[]) =>
-      runTool('git', ['-c', 'user.name=a', '-c', 'user.email=a@hut.example', ...args], { cwd: at });
+    const git = (...args: string[]) => runTool('git', ['-c', 'user.name=a', '-c', 'user.email=a@hut.example', ...args], { cwd: at });
     writeFiles(at, { '.gitattributes': '* filter=x diff=x\n' });
     git('init', '-q');
     git('add', '-A');

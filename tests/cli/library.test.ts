@@ -1,42 +1,53 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { cpSync, existsSync, mkdirSync, readFileSync, symlinkSync } from 'node:fs';
+import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { expect, it } from 'vitest';
-import { runTool } from '../support/needs.ts';
-import { Workplace } from '../support/program.ts';
+import { gunzipSync } from 'node:zlib';
+import { afterAll, beforeAll, expect, it } from 'vitest';
 import { writeFiles } from '../support/trees.ts';
 
 const ROOT = join(import.meta.dirname, '../..');
 
-/** The package as somebody has it who installed it, with the one package that it needs. */
-function installed(): Workplace {
-  const place = new Workplace();
-  const told = execFileSync('npm', ['pack', '--ignore-scripts', '--json', '--pack-destination', place.folder], {
-    cwd: ROOT,
-    encoding: 'utf8',
-  });
+/** The package as somebody has it who installed it, with the one package that it needs: packed once for all tests. */
+let place: { readonly folder: string; path(...parts: string[]): string };
+beforeAll(() => {
+  const folder = mkdtempSync(join(tmpdir(), 'pionero-packed-'));
+  place = { folder, path: (...parts) => join(folder, ...parts) };
+  const told = execFileSync('npm', ['pack', '--ignore-scripts', '--json', '--pack-destination', folder], { cwd: ROOT, encoding: 'utf8' });
   const [{ filename } = { filename: '' }] = JSON.parse(told) as { filename: string }[];
-  mkdirSync(place.path('node_modules/pionero'), { recursive: true });
-  runTool('tar', ['-xzf', filename, '-C', 'node_modules/pionero', '--strip-components=1'], { cwd: place.folder });
+  const bytes = gunzipSync(readFileSync(join(folder, filename)));
+  // A tar is read by our own reader: nothing but Node.js and npm is needed.
+  for (const { name, content } of tarEntries(bytes))
+    writeFiles(place.path('node_modules/pionero'), { [name.replace(/^package\//, '')]: content });
   for (const name of ['zod', '@types', 'undici-types', 'typescript'])
     symlinkSync(join(ROOT, 'node_modules', name), place.path('node_modules', name));
-  return place;
+  cpSync(join(ROOT, 'demo/shelf/albar'), place.path('albar'), { recursive: true });
+}, 120_000);
+afterAll(() => rmSync(place.folder, { recursive: true, force: true }));
+
+/** The files of a tar (POSIX ustar, pax headers passed over). */
+function* tarEntries(tar: Buffer): Generator<{ name: string; content: Buffer }> {
+  for (let at = 0; at + 512 <= tar.length && tar[at] !== 0;) {
+    const text = (from: number, length: number): string => tar.toString('utf8', at + from, at + from + length).replace(/\0[^]*$/, '');
+    const size = parseInt(text(124, 12), 8);
+    const prefix = text(345, 155);
+    if (/^[0\0]?$/.test(text(156, 1)))
+      yield { name: `${prefix === '' ? '' : `${prefix}/`}${text(0, 100)}`, content: tar.subarray(at + 512, at + 512 + size) };
+    at += 512 + Math.ceil(size / 512) * 512;
+  }
 }
 
 it('is typed and runs from the packed package as docs/library.md has it', () => {
-  const place = installed();
-  const example = /```ts\n([^]*?)```/.exec(readFileSync(join(ROOT, 'docs/library.md'), 'utf8'))?.[1] ?? '';
-  const short = /```ts\n([^]*?)```/.exec(readFileSync(join(ROOT, 'README.md'), 'utf8'))?.[1] ?? '';
-  expect(
-    example
-      .trim()
-      .split('\n')
-      .filter((line) => line !== '').length,
-  ).toBeLessThanOrEqual(20);
+  const blocks = (page: string) => [...readFileSync(join(ROOT, page), 'utf8').matchAll(/```ts\n([^]*?)```/g)].map(([, text = '']) => text);
+  const [example = '', ...more] = blocks('docs/library.md');
+  const [short = ''] = blocks('README.md');
+  const lines = example.trim().split('\n');
+  expect(lines.filter((line) => line !== '').length).toBeLessThanOrEqual(20);
   writeFiles(place.folder, {
     'package.json': '{ "type": "module" }\n',
     'example.mts': example,
     'short.mts': short,
+    ...Object.fromEntries(more.map((text, i) => [`more-${i}.mts`, text])),
     'tsconfig.json': JSON.stringify({
       compilerOptions: {
         strict: true,
@@ -53,7 +64,11 @@ it('is typed and runs from the packed package as docs/library.md has it', () => 
   });
   const typed = spawnSync(join(ROOT, 'node_modules/.bin/tsc'), ['-p', '.'], { cwd: place.folder, encoding: 'utf8' });
   expect([typed.status, typed.stdout]).toEqual([0, '']);
-  cpSync(join(ROOT, 'demo/shelf/albar'), place.path('albar'), { recursive: true });
+  const said = more.map((_text, i) => spawnSync(process.execPath, [`out/more-${i}.mjs`], { cwd: place.folder, encoding: 'utf8' }));
+  expect(said.map(({ stderr, stdout }) => [stderr, stdout])).toEqual([
+    ['', expect.stringMatching(/^(?:file\/missing|image\/missing) /)],
+    ['', 'true\n'],
+  ]);
   const ran = spawnSync(process.execPath, ['out/example.mjs'], { cwd: place.folder, encoding: 'utf8' });
   expect([ran.status, ran.stderr, ran.stdout]).toEqual([
     0,
@@ -75,8 +90,43 @@ it('is typed and runs from the packed package as docs/library.md has it', () => 
   }
 }, 120_000);
 
+it('ends a check that takes too long, is too large or is not wanted any more', () => {
+  const asked = `import { checkWithin } from 'pionero';
+    const ended = (limits) => checkWithin('albar', { currentFolder: process.cwd(), ...limits }).then(() => 'done', ({ code, what, why }) => [code, what, why].join(' '));
+    console.log(JSON.stringify(await Promise.all([ended({ milliseconds: 1 }), ended({ bytes: 10 }), ended({ signal: AbortSignal.abort() }), ended({ mebibytes: 4 }), ended({})])));`;
+  const { stdout } = spawnSync(process.execPath, ['--input-type=module', '-e', asked], { cwd: place.folder, encoding: 'utf8' });
+  expect(JSON.parse(stdout)).toEqual([
+    expect.stringMatching(/^failed .*it took more than 1 milliseconds/),
+    expect.stringMatching(/^refused albar holds \d+ bytes, and may hold 10/),
+    expect.stringMatching(/^failed .*not wanted any more/),
+    expect.stringMatching(/^failed .*more than 4 MiB/),
+    'done',
+  ]);
+});
+
+it('holds the license of every package that is in it', () => {
+  const notices = readFileSync(place.path('node_modules/pionero/dist/THIRD-PARTY-NOTICES.txt'), 'utf8');
+  const listed = [...notices.matchAll(/^(\S+) \d+\.\d+\.\d+\S* \(([^)]+)\)\n\n(\S[^]{80})/gm)].map(([, name]) => name);
+  const { optionalDependencies, devDependencies } = JSON.parse(readFileSync(join(ROOT, 'package.json'), 'utf8')) as Record<
+    string,
+    Record<string, string>
+  >;
+  const sources = (readdirSync(join(ROOT, 'src'), { recursive: true, encoding: 'utf8' }) as string[]).filter((file) =>
+    file.endsWith('.ts'),
+  );
+  const imported = sources.flatMap((file) =>
+    [...readFileSync(join(ROOT, 'src', file), 'utf8').matchAll(/from '((?:@[\w-]+\/)?[a-z][\w.-]*)(?:\/[^']*)?';/g)].map(
+      ([, name = '']) => name,
+    ),
+  );
+  const bundled = [...new Set(imported)].filter(
+    (name) => devDependencies?.[name] !== undefined && optionalDependencies?.[name] === undefined && name !== 'sarif',
+  );
+  expect(bundled.length).toBeGreaterThan(20);
+  expect(bundled.filter((name) => !listed.includes(name))).toEqual([]);
+});
+
 it('has every page that its own pages lead to', () => {
-  const place = installed();
   const home = place.path('node_modules/pionero');
   for (const page of [
     'README.md',

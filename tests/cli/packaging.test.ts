@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { chmodSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, utimesSync } from 'node:fs';
+import { chmodSync, cpSync, existsSync, mkdirSync, readdirSync, readFileSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Ajv } from 'ajv';
@@ -286,9 +286,7 @@ describe('a package', () => {
       ['paso', 'paso-.._.._evil.whl'],
       false,
     ]);
-    expect(runTool('unzip', ['-p', place.path('in/side/paso-.._.._evil.whl'), 'paso-.._.._evil/x']).stdout).toBe(
-      'Paso\n.._.._evil',
-    );
+    expect(runTool('unzip', ['-p', place.path('in/side/paso-.._.._evil.whl'), 'paso-.._.._evil/x']).stdout).toBe('Paso\n.._.._evil');
   });
 
   it('that leaves out what the theme needs is not made', async () => {
@@ -392,6 +390,9 @@ export default {
   *check() { writeFileSync(${JSON.stringify(place.path('paso/b.css'))}, 'c{}\\n'); },
 };\n`,
     });
+    // Somebody agreed to run it once.
+    await place.run('check', 'paso', '--yes');
+    writeFileSync(place.path('paso/b.css'), 'b{}\n');
     utimesSync(place.path('paso/b.css'), 1, 1);
     expect(await place.run('pack', 'paso')).toMatchObject({
       status: 1,

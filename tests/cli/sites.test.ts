@@ -249,7 +249,6 @@ describe('a theme on a real site', () => {
   });
 });
 
-
 describe.each([
   {
     host: 'sphinx',

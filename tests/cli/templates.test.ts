@@ -11,7 +11,7 @@ releases: ["1"]
 home: themes/{id}
 id: { pattern: "^[a-z]+$", grammar: lower-case letters, spelling: flat }
 recognise: [{ path: theme.yaml }]
-documents: [{ path: theme.yaml, syntax: yaml, required: always, fields: [{ key: title, fact: title, required: always }] }]
+documents: [{ path: theme.yaml, syntax: yaml, required: always, fields: [{ key: title, fact: title, required: always }, { key: regions, fact: regions, type: list }] }]
 templates:
   language:
     comment: ["{# {text} #}"]

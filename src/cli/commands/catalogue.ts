@@ -10,6 +10,7 @@ import { serveLoopback } from '../../core/web/loopback.ts';
 import { actionOf } from '../actions.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
+import { userPlatformFolder } from '../io.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { adviceText } from '../output/advice-text.ts';
 
@@ -51,6 +52,7 @@ async function serve(context: Context, given: Given): Promise<ExitStatus> {
       store,
       writer: realDiskWriter,
       platforms: context.platforms(),
+      platformFolder: userPlatformFolder(context.io.env),
       tokens,
       maxBytes: given.maxBytes,
       version: context.version,

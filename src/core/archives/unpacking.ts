@@ -115,7 +115,8 @@ export class Unpacking implements EntryTaker {
     const heads = [...this.#items.values()].filter(({ path }) => baseOf(path) === 'HEAD');
     for (const head of heads) {
       const isHead =
-        head.kind === 'link' || (head.kind === 'file' && head.size <= LONGEST_HEAD && isRepositoryHead(readContent(head.content).toString('latin1')));
+        head.kind === 'link' ||
+        (head.kind === 'file' && head.size <= LONGEST_HEAD && isRepositoryHead(readContent(head.content).toString('latin1')));
       if (!isHead) continue;
       const folder = folderOf(head.path);
       for (const [path, { kind }] of this.#items) {

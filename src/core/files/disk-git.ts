@@ -243,7 +243,7 @@ export function contentsInHistory(root: string, path: string): { readonly commit
 /** What is in objects of a repository, in their order (git-cat-file(1), batch output); undefined for one that is not there. */
 function readObjects(root: string, names: readonly string[]): (Buffer | undefined)[] {
   if (names.length === 0) return [];
-  const { stdout, status } = spawnSync('git', [...HARMLESS, 'cat-file', '--batch'], {
+  const { stdout, status } = spawnSync(GIT, [...HARMLESS, 'cat-file', '--batch'], {
     cwd: root,
     input: `${names.join('\n')}\n`,
     maxBuffer: 1 << 30,
@@ -274,7 +274,7 @@ const HARMLESS = ['-c', 'core.fsmonitor=false', '-c', 'core.hooksPath=/dev/null'
 const QUIET_ENV = { GIT_OPTIONAL_LOCKS: '0', GIT_ALLOW_PROTOCOL: 'none', GIT_NO_LAZY_FETCH: '1', GIT_TERMINAL_PROMPT: '0' };
 
 function git(folder: string, args: readonly string[], problem = `git ${args[0]} failed`): string {
-  const { status, stdout, stderr, error } = spawnSync('git', [...HARMLESS, ...args], {
+  const { status, stdout, stderr, error } = spawnSync(GIT, [...HARMLESS, ...args], {
     cwd: folder,
     encoding: 'utf8',
     maxBuffer: 1 << 28,

@@ -10,6 +10,24 @@ export interface HelperTasks<M extends Readonly<Record<string, (input: never) =>
   readonly functions?: M;
 }
 
+/** What a task may take, and what ends it. */
+export interface TaskLimits {
+  readonly milliseconds?: number | undefined;
+  readonly mebibytes?: number | undefined;
+  readonly signal?: AbortSignal | undefined;
+}
+
+/** A task was ended before it was done. */
+export class LimitError extends Error {
+  readonly limit: 'time' | 'memory' | 'signal';
+
+  constructor(limit: LimitError['limit']) {
+    super(`the task was ended: ${limit}`);
+    this.name = 'LimitError';
+    this.limit = limit;
+  }
+}
+
 export interface HelperMessage {
   readonly module: string;
   readonly name: string;
@@ -20,15 +38,46 @@ export interface HelperMessage {
 export class Helper {
   readonly #worker: Worker;
 
-  private constructor(file: string) {
+  private constructor(file: string, mebibytes: number | undefined) {
+    const memory = mebibytes === undefined ? {} : { maxOldGenerationSizeMb: mebibytes };
     // Most of what it makes is garbage at once: a small nursery keeps the program's memory small.
-    this.#worker = new Worker(file, { resourceLimits: { maxYoungGenerationSizeMb: 8 } });
+    // Flags of the program around it, such as that its text comes from the command line, are not the thread's.
+    this.#worker = new Worker(file, { execArgv: [], resourceLimits: { maxYoungGenerationSizeMb: 8, ...memory } });
   }
 
-  /** Starts the thread; undefined where its program is not built beside this file. */
-  static start(): Helper | undefined {
+  /** Starts the thread; undefined where its program is not built beside this file. @param mebibytes what it may keep in memory at most */
+  static start(mebibytes?: number): Helper | undefined {
     const file = fileURLToPath(new URL('helper-thread.js', import.meta.url));
-    return kindOnDisk(file) === 'file' ? new Helper(file) : undefined;
+    return kindOnDisk(file) === 'file' ? new Helper(file, mebibytes) : undefined;
+  }
+
+  /**
+   * Lets a thread of its own do one task, and ends it when that takes longer than it may, or is not wanted any more.
+   * @returns undefined where no thread can be started
+   * @throws LimitError when it was ended, or took more memory than it may
+   */
+  static async runWithin<M extends Readonly<Record<string, (input: never) => unknown>>, N extends keyof M & string>(
+    { milliseconds, mebibytes, signal }: TaskLimits,
+    tasks: HelperTasks<M>,
+    name: N,
+    input: Parameters<M[N]>[0],
+  ): Promise<Awaited<ReturnType<M[N]>> | undefined> {
+    const helper = Helper.start(mebibytes);
+    if (helper === undefined) return undefined;
+    const limits = [...(milliseconds === undefined ? [] : [AbortSignal.timeout(milliseconds)]), ...(signal === undefined ? [] : [signal])];
+    const limit = AbortSignal.any(limits);
+    const ended = new Promise<never>((_resolve, reject) => {
+      const stop = (): void => reject(new LimitError(signal?.aborted === true ? 'signal' : 'time'));
+      if (limit.aborted) stop();
+      else limit.addEventListener('abort', stop, { once: true });
+    });
+    try {
+      return await Promise.race([helper.run(tasks, name, input), ended]);
+    } catch (error) {
+      throw (error as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY' ? new LimitError('memory') : error;
+    } finally {
+      await helper.stop();
+    }
   }
 
   async run<M extends Readonly<Record<string, (input: never) => unknown>>, N extends keyof M & string>(

@@ -26,7 +26,7 @@ export interface FoldersToCheck {
   /** When the folders lie in a copy of another one. */
   readonly copy?: CopiedFolder | undefined;
   /** The folder of the user's own platform files. */
-  readonly platformFolder: string;
+  readonly platformFolder?: string | undefined;
   readonly purpose: CheckOptions['purpose'];
   /** Whether what cannot be opened ends the check, and is no finding. */
   readonly isThrowing?: boolean | undefined;
@@ -137,5 +137,6 @@ export function failedCheck(folder: string, error: PioneroError): CheckedFolder 
 }
 
 function openOptions({ currentFolder, platform, shelves, platformFolder }: FoldersToCheck) {
-  return { currentFolder, platform, shelves, platforms: () => [...shippedPlatforms(), ...platformsIn(platformFolder, platformFolder)] };
+  const own = () => (platformFolder === undefined ? [] : platformsIn(platformFolder, platformFolder));
+  return { currentFolder, platform, shelves, platforms: () => [...shippedPlatforms(), ...own()] };
 }

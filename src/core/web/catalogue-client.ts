@@ -113,7 +113,8 @@ export class CatalogueClient {
         if (response.ok) return parsed(address, text, schema);
         if (response.status === 404 && mayLack && problemIn(text)?.code === 'unknown') return undefined;
         wait = Math.max(wait, waitAskedFor(response));
-        if (!mayPass(response.status) || attempt >= attempts || wait > LONGEST_PAUSE_MS) throw refusedBy(this.#access, response, text, wait);
+        if (!mayPass(response.status) || attempt >= attempts || wait > LONGEST_PAUSE_MS)
+          throw refusedBy(this.#access, response, text, wait);
       } catch (error) {
         if (signal?.aborted === true)
           throw new FailedOperationError({ what: 'interrupted', hint: 'what was sent is sent once: ask again', cause: error });
@@ -209,7 +210,8 @@ function refusedBy(
       what: `${address} does not know the token`,
       hint: 'set PIONERO_TOKEN, or put it into the file of tokens; docs/catalogue.md says where',
     });
-  if (problem !== undefined) return new RefusedError({ what: `the catalogue refuses: ${said(problem.detail, token)}`, hint: HINTS[problem.code] });
+  if (problem !== undefined)
+    return new RefusedError({ what: `the catalogue refuses: ${said(problem.detail, token)}`, hint: HINTS[problem.code] });
   const hint =
     wait > LONGEST_PAUSE_MS ? `ask again in ${Math.ceil(wait / 60_000)} minutes` : 'it is busy, or has a failure: ask again later';
   return new RefusedError({

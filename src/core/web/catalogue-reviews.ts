@@ -5,12 +5,9 @@ import type { DiskWriter } from '../changes/disk-writer.ts';
 import { PioneroError } from '../errors.ts';
 import { readIfThere } from '../files/disk.ts';
 import type { Platform } from '../platform/platform.ts';
-import { checkTheme, type Finding } from '../rules/check.ts';
-import { openThemeArchive } from '../theme/open-archive.ts';
-import { openChain } from '../theme/chain.ts';
-import type { OpenedTheme } from '../theme/open.ts';
-import { Shelves } from '../theme/shelf.ts';
-import type { Theme } from '../theme/theme.ts';
+import type { Finding } from '../rules/check.ts';
+import { Helper, LimitError, type HelperTasks } from '../parallel/helper.ts';
+import { reviewArchive, type ReviewedArchive, type ReviewOutcome } from './review.ts';
 import type { Problem, SubmissionState } from './catalogue-protocol.ts';
 import type { CatalogueStore, StoredSubmission, StoredTheme } from './catalogue-store.ts';
 
@@ -21,6 +18,8 @@ export interface CatalogueBasis {
   readonly store: CatalogueStore;
   readonly writer: DiskWriter;
   readonly platforms: readonly Platform[];
+  /** The folder of platform files besides the shipped ones. */
+  readonly platformFolder: string;
   /** What senders are known by. */
   readonly tokens: readonly string[];
   /** The largest archive, in bytes. */
@@ -52,10 +51,16 @@ export interface Form {
   readonly archive: Buffer;
 }
 
-/** Takes submissions in and looks at them, one after another. */
+/** A review is ended when it takes more than this. */
+const REVIEW_LIMITS = { milliseconds: 60_000, mebibytes: 1024 } as const;
+
+const REVIEW_TASKS: HelperTasks<typeof import('./review.tasks.ts')> = { module: 'review.tasks.js' };
+
+/** Takes submissions in, and looks at them one after another; who hands one in does not wait for the review of another. */
 export class Reviews {
   readonly #basis: CatalogueBasis;
-  #last: Promise<unknown> = Promise.resolve();
+  #taken: Promise<unknown> = Promise.resolve();
+  #reviewed: Promise<unknown> = Promise.resolve();
 
   constructor(basis: CatalogueBasis) {
     this.#basis = basis;
@@ -64,7 +69,7 @@ export class Reviews {
   /** Goes on with what was being looked at when the catalogue ended. */
   goOn(): void {
     // What cannot be reviewed now is tried again at the next start; what comes in goes on.
-    this.#last = this.#reviewUnfinished().catch(() => undefined);
+    this.#reviewed = this.#reviewUnfinished().catch(() => undefined);
   }
 
   async #reviewUnfinished(): Promise<void> {
@@ -78,7 +83,7 @@ export class Reviews {
       throw new Refusal('unsupported', 400, `this catalogue has no themes for ${platform}`);
     const id = createHash('sha256').update([owner, platform, sha256].join('\0')).digest('hex').slice(0, 32);
     // One at a time, so that two of the same find each other.
-    const taken = this.#last.then(async () => {
+    const taken = this.#taken.then(async () => {
       const known = await store.submission(id);
       // What was returned may be right by now: its parent may have come in since.
       if (known !== undefined && known.state !== 'returned') return { submission: known, isNew: false };
@@ -105,7 +110,13 @@ export class Reviews {
       }
       return { submission, isNew: true };
     });
-    this.#last = taken.then(async ({ submission, isNew }) => (isNew ? this.#review(submission) : undefined)).catch(() => undefined);
+    this.#taken = taken.catch(() => undefined);
+    void taken.then(
+      ({ submission, isNew }) => {
+        if (isNew) this.#reviewed = this.#reviewed.then(async () => this.#review(submission)).catch(() => undefined);
+      },
+      () => undefined,
+    );
     return taken;
   }
 
@@ -123,52 +134,46 @@ export class Reviews {
     if (theme === undefined) await removeArchive(writer, archivePath(folder, submission.submission));
   }
 
-  /** What a theme builds on, as far as it is in the catalogue, in the newest version that was accepted. */
-  async #parentsOf(theme: Theme): Promise<Theme[]> {
-    const { store } = this.#basis;
-    const { name } = theme.platform.contract;
-    const all = theme.parents.length === 0 ? [] : await store.themes(name);
-    const found = new Map<string, Theme>();
-    for (let next: readonly Theme[] = [theme]; next.length > 0 && found.size < MAX_PARENTS;) {
-      const named = next.flatMap((each) => each.parents.map((id) => catalogueId({ names: { id, vendor: each.parentVendor } })));
-      next = [];
-      // In another case, too: that is what the check tells of then.
-      const entries = all.filter(({ id }) => !found.has(id) && named.some((each) => isSameName(id, each)));
-      for (const entry of entries) {
-        const parent = await this.#open(name, entry.archives[entry.version] ?? '');
-        found.set(entry.id, parent.theme);
-        next = [...next, parent.theme];
-      }
+  /** In a thread of its own, which is ended when it takes too long: other senders are not kept waiting. */
+  async #lookAt(submission: StoredSubmission): Promise<ReviewOutcome> {
+    const { store, folder, platformFolder } = this.#basis;
+    const archive = (id: string): ReviewedArchive => {
+      const path = archivePath(folder, id);
+      return { path, called: readIfThere(`${path}.name`)?.toString('utf8') };
+    };
+    const accepted = (await store.themes(submission.platform)).map((entry) => ({
+      id: entry.id,
+      ...archive(entry.archives[entry.version] ?? ''),
+    }));
+    const input = { folder, platform: submission.platform, platformFolder, accepted, ...archive(submission.submission) };
+    try {
+      return (await Helper.runWithin(REVIEW_LIMITS, REVIEW_TASKS, 'review', input)) ?? (await reviewArchive(input));
+    } catch (error) {
+      if (!(error instanceof LimitError)) throw error;
+      const taken = {
+        time: `${REVIEW_LIMITS.milliseconds / 1000} seconds`,
+        memory: `${REVIEW_LIMITS.mebibytes} MiB of memory`,
+        signal: '',
+      };
+      return { failure: `its review took more than ${taken[error.limit]}` };
     }
-    return [...found.values()];
-  }
-
-  /** @throws RefusedError when the archive of a submission is damaged or holds no theme */
-  async #open(platform: string, submission: string): Promise<OpenedTheme> {
-    const { folder, platforms } = this.#basis;
-    const path = archivePath(folder, submission);
-    const called = readIfThere(`${path}.name`)?.toString('utf8');
-    return openThemeArchive(path, { currentFolder: folder, platform, platforms: () => platforms, shelves: [], called });
   }
 
   /** Unpacks an archive safely, checks it as a submission, and holds name and version against what is there. */
   async #judge(submission: StoredSubmission): Promise<StoredSubmission & { theme?: StoredTheme | undefined }> {
     const { store, folder, now, hintOf } = this.#basis;
     const path = archivePath(folder, submission.submission);
-    const { theme } = await this.#open(submission.platform, submission.submission);
-    const id = catalogueId(theme);
-    const version = theme.text('version') ?? '0';
+    const outcome = await this.#lookAt(submission);
+    if ('failure' in outcome) return { ...submission, state: 'returned', reasons: [outcome.failure] };
+    const { id, title, summary, version, findings: all, missingParent } = outcome.review;
     const known = await store.theme(submission.platform, id);
-    const shelves = new Shelves(theme.platform, [], folder).with(await this.#parentsOf(theme));
-    const chain = openChain(theme, shelves);
-    const all = checkTheme(theme, chain, shelves, { purpose: 'submission' }).findings;
     // Of what it builds on that is not here, the reasons tell; folders of themes are none of the sender's concern.
     const findings = all.filter(({ rule, code }) => rule !== 'parent/missing' || !['missing', 'above', 'commons'].includes(code));
     const reasons = [
       ...(known !== undefined && known.owner !== submission.owner ? [`the name ${known.id} is taken by somebody else`] : []),
       ...versionProblem(known, version),
-      ...(all.length > findings.length && chain.broken?.kind === 'missing'
-        ? [`it builds on ${chain.broken.id}, which is not in this catalogue: hand that in first`]
+      ...(all.length > findings.length && missingParent !== undefined
+        ? [`it builds on ${missingParent}, which is not in this catalogue: hand that in first`]
         : []),
       ...(findings.some(({ severity }) => severity === 'error') ? ['the theme has errors'] : []),
     ];
@@ -183,8 +188,8 @@ export class Reviews {
       theme: {
         platform: submission.platform,
         id,
-        title: theme.names.title ?? id,
-        summary: theme.text('summary') ?? '',
+        title: title ?? id,
+        summary,
         version,
         versions: [entry, ...(known?.versions ?? [])],
         archives: { ...known?.archives, [version]: submission.submission },
@@ -192,20 +197,6 @@ export class Reviews {
       },
     };
   }
-}
-
-/** As many themes as one can build on, each on the next. */
-const MAX_PARENTS = 16;
-
-/** The name of a theme in a catalogue: with its vendor where there are vendors. */
-function catalogueId({ names: { id, vendor } }: Pick<Theme, 'names'>): string {
-  return vendor === undefined ? id : `${vendor}.${id}`;
-}
-
-/** Case aside; a parent that is named without its vendor may be anybody's. */
-function isSameName(id: string, named: string): boolean {
-  const [low, wanted] = [id.toLowerCase(), named.toLowerCase()];
-  return low === wanted || low.endsWith(`.${wanted}`);
 }
 
 function versionProblem(known: StoredTheme | undefined, version: string): string[] {
