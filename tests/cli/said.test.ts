@@ -7,6 +7,7 @@ import { UnreadableFileError, type FileTree } from '../../src/core/files/file-tr
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { setFacts } from '../../src/core/theme/set-facts.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
+import { need } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';
 import { platformNamed, writeFiles } from '../support/trees.ts';
 
@@ -180,6 +181,7 @@ describe('output that nobody takes', () => {
 });
 
 it.each(['SIGINT', 'SIGTERM', 'SIGHUP'] as const)('%s takes back what every command that writes has done', async (signal) => {
+  need('shell');
   const place = new Workplace();
   writeFiles(place.path('paso'), { 'sheet.css': sheet('Paso'), 'main.html': 'x' });
   for (let i = 0; i < 1500; i++) writeFileSync(place.path(`paso/f${i}.css`), '.paso { }\n');

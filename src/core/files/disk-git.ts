@@ -273,6 +273,9 @@ const HARMLESS = ['-c', 'core.fsmonitor=false', '-c', 'core.hooksPath=/dev/null'
 /** No protocol, whatever a repository allows itself (git(1), GIT_ALLOW_PROTOCOL): objects that are missing are not fetched. */
 const QUIET_ENV = { GIT_OPTIONAL_LOCKS: '0', GIT_ALLOW_PROTOCOL: 'none', GIT_NO_LAZY_FETCH: '1', GIT_TERMINAL_PROMPT: '0' };
 
+/** The git program; one that is nowhere where PIONERO_WITHOUT says so, for tests of machines that have none. */
+const GIT = /(?:^|,)(?:all|git)(?:,|$)/.test(process.env['PIONERO_WITHOUT'] ?? '') ? '/nonexistent/git' : 'git';
+
 function git(folder: string, args: readonly string[], problem = `git ${args[0]} failed`): string {
   const { status, stdout, stderr, error } = spawnSync(GIT, [...HARMLESS, ...args], {
     cwd: folder,

@@ -13,7 +13,6 @@ export interface HelperTasks<M extends Readonly<Record<string, (input: never) =>
 /** What a task may take, and what ends it. */
 export interface TaskLimits {
   readonly milliseconds?: number | undefined;
-  readonly mebibytes?: number | undefined;
   readonly signal?: AbortSignal | undefined;
 }
 
@@ -52,18 +51,15 @@ export class Helper {
   }
 
   /**
-   * Lets a thread of its own do one task, and ends it when that takes longer than it may, or is not wanted any more.
-   * @returns undefined where no thread can be started
-   * @throws LimitError when it was ended, or took more memory than it may
+   * Does one task, and ends the thread when that takes longer than it may, or is not wanted any more.
+   * @throws LimitError when it was ended, or took more memory than it may: then the thread is gone
    */
-  static async runWithin<M extends Readonly<Record<string, (input: never) => unknown>>, N extends keyof M & string>(
-    { milliseconds, mebibytes, signal }: TaskLimits,
+  async runWithin<M extends Readonly<Record<string, (input: never) => unknown>>, N extends keyof M & string>(
+    { milliseconds, signal }: TaskLimits,
     tasks: HelperTasks<M>,
     name: N,
     input: Parameters<M[N]>[0],
-  ): Promise<Awaited<ReturnType<M[N]>> | undefined> {
-    const helper = Helper.start(mebibytes);
-    if (helper === undefined) return undefined;
+  ): Promise<Awaited<ReturnType<M[N]>>> {
     const limits = [...(milliseconds === undefined ? [] : [AbortSignal.timeout(milliseconds)]), ...(signal === undefined ? [] : [signal])];
     const limit = AbortSignal.any(limits);
     const ended = new Promise<never>((_resolve, reject) => {
@@ -72,12 +68,17 @@ export class Helper {
       else limit.addEventListener('abort', stop, { once: true });
     });
     try {
-      return await Promise.race([helper.run(tasks, name, input), ended]);
+      return await Promise.race([this.run(tasks, name, input), ended]);
     } catch (error) {
+      await this.stop();
       throw (error as { code?: unknown }).code === 'ERR_WORKER_OUT_OF_MEMORY' ? new LimitError('memory') : error;
-    } finally {
-      await helper.stop();
     }
+  }
+
+  /** Lets the program end while the thread waits for its next task. */
+  unref(): this {
+    this.#worker.unref();
+    return this;
   }
 
   async run<M extends Readonly<Record<string, (input: never) => unknown>>, N extends keyof M & string>(

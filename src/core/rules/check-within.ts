@@ -35,9 +35,9 @@ export async function checkWithin(folder: string, limits: CheckWithin): Promise<
   if (bytes !== undefined && size > bytes)
     throw new RefusedError({ what: `${folder} holds ${size} bytes, and may hold ${bytes}`, hint: 'allow more, or leave files out' });
   const input: FoldersToCheck = { currentFolder, folders: [path], platform, shelves, purpose, agreed: [] };
+  const helper = Helper.start(limits.mebibytes);
   try {
-    const checked = await Helper.runWithin(limits, CHECK_TASKS, 'check', input);
-    const [only] = checked ?? [];
+    const [only] = (await helper?.runWithin(limits, CHECK_TASKS, 'check', input)) ?? [];
     if (only !== undefined) return only;
   } catch (error) {
     if (!(error instanceof LimitError)) throw error;
@@ -47,6 +47,8 @@ export async function checkWithin(folder: string, limits: CheckWithin): Promise<
       memory: `it took more than ${limits.mebibytes} MiB`,
     };
     throw new FailedOperationError({ what: `the check of ${folder} was ended`, why: why[error.limit], cause: error });
+  } finally {
+    await helper?.stop();
   }
   throw new FailedOperationError({ what: 'the program of the thread that checks is not there', hint: 'install the package again' });
 }

@@ -61,6 +61,7 @@ export class Reviews {
   readonly #basis: CatalogueBasis;
   #taken: Promise<unknown> = Promise.resolve();
   #reviewed: Promise<unknown> = Promise.resolve();
+  #helper: Helper | undefined;
 
   constructor(basis: CatalogueBasis) {
     this.#basis = basis;
@@ -147,8 +148,11 @@ export class Reviews {
     }));
     const input = { folder, platform: submission.platform, platformFolder, accepted, ...archive(submission.submission) };
     try {
-      return (await Helper.runWithin(REVIEW_LIMITS, REVIEW_TASKS, 'review', input)) ?? (await reviewArchive(input));
+      // Started once: what it has loaded and compiled serves the next review.
+      this.#helper ??= Helper.start(REVIEW_LIMITS.mebibytes)?.unref();
+      return (await this.#helper?.runWithin(REVIEW_LIMITS, REVIEW_TASKS, 'review', input)) ?? (await reviewArchive(input));
     } catch (error) {
+      this.#helper = undefined;
       if (!(error instanceof LimitError)) throw error;
       const taken = {
         time: `${REVIEW_LIMITS.milliseconds / 1000} seconds`,
