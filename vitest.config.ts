@@ -1,4 +1,15 @@
+import { existsSync, readFileSync, statfsSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { defineConfig } from 'vitest/config';
+
+/** Most of what tests do is to write files that go at once: in memory, where there is a place for 2 GiB from which programs can be started. */
+function temporaryFolder(): string {
+  const place = '/dev/shm';
+  const mount = existsSync('/proc/mounts') ? /^\S+ \/dev\/shm \S+ (\S+)/m.exec(readFileSync('/proc/mounts', 'utf8'))?.[1] : undefined;
+  if (process.env['TMPDIR'] !== undefined || mount === undefined || mount.split(',').includes('noexec')) return tmpdir();
+  const { bavail, bsize } = statfsSync(place);
+  return bavail * bsize > 2 ** 31 ? place : tmpdir();
+}
 
 /** They hold something to a time, and so have the machine for themselves. */
 const MEASURED = ['tests/core/hostile.test.ts', 'tests/core/documents.test.ts', 'tests/cli/hostile-archives.test.ts'];
@@ -9,6 +20,7 @@ export default defineConfig({
     isolate: false,
     testTimeout: 60_000,
     hookTimeout: 60_000,
+    env: { TMPDIR: temporaryFolder() },
     reporters: ['default', './tests/support/skipped-reporter.ts'],
     coverage: { provider: 'v8', include: ['src/core/**'], reporter: ['text-summary'] },
     projects: [

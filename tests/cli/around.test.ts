@@ -54,8 +54,8 @@ describe('a slip on the command line', () => {
 });
 
 describe('completion', () => {
-  const proposed = async (...words: string[]) => {
-    const place = new Workplace().withShelf();
+  const proposed = async (...words: string[]) => proposedIn(new Workplace().withShelf(), ...words);
+  const proposedIn = async (place: Workplace, ...words: string[]) => {
     return (await place.run('complete', '--', ...words)).stdout.split('\n').flatMap((line) => line.split('\t')[0] || []);
   };
 
@@ -104,11 +104,12 @@ describe('completion', () => {
   });
 
   it('completes every choice that the program checks', async () => {
+    const place = new Workplace();
     for (const { name, load } of COMMANDS) {
       for (const { flag, choices } of optionsOf((await load()).default)) {
         if (choices.length === 0) continue;
-        expect([name, flag, await proposed(name, flag, '')]).toEqual([name, flag, choices]);
-        const wrong = await new Workplace().run(name, ...(name === 'demo' ? [] : ['x', 'y'].slice(0, 1)), flag, 'no-such');
+        expect([name, flag, await proposedIn(place, name, flag, '')]).toEqual([name, flag, choices]);
+        const wrong = await place.run(name, ...(name === 'demo' ? [] : ['x', 'y'].slice(0, 1)), flag, 'no-such');
         expect([name, flag, wrong.status]).toEqual([name, flag, 2]);
       }
     }

@@ -70,15 +70,15 @@ describe('a theme that is handed in', () => {
   async function started() {
     const running = await catalogue();
     onTestFinished(async () => running.stop());
-    const submit = (folder: string, ...more: string[]) =>
-      running.place.runWith({ PIONERO_TOKEN: running.token }, 'submit', folder, '--catalogue', running.address, '--yes', ...more);
+    const submit = async (folder: string, ...more: string[]) =>
+      running.place.runUnder({ PIONERO_TOKEN: running.token }, 'submit', folder, '--catalogue', running.address, '--yes', ...more);
     return { running, submit };
   }
 
   it('is packed, shown, sent, reviewed and there, with its checksum, and once', async () => {
     const { running, submit } = await started();
     const folder = await theme(running.place, 'paso');
-    const first = submit(folder);
+    const first = await submit(folder);
     expect([first.status, first.stdout, first.stderr]).toEqual([
       0,
       expect.stringMatching(
@@ -86,7 +86,7 @@ describe('a theme that is handed in', () => {
       ),
       '',
     ]);
-    const again = submit(folder);
+    const again = await submit(folder);
     expect([again.status, again.stdout]).toEqual([0, expect.stringMatching(/had been handed in before[^]*was accepted/)]);
     const client = new CatalogueClient({ address: running.address });
     const entry = await client.theme('vereda', 'PASO');
@@ -109,16 +109,19 @@ describe('a theme that is handed in', () => {
   it('has no version twice, and none that is lower, and belongs to who was first', async () => {
     const { running, submit } = await started();
     const folder = await theme(running.place, 'lumbre', '1.2.0');
-    expect(submit(folder).status).toBe(0);
+    expect((await submit(folder)).status).toBe(0);
     writeFiles(running.place.path(folder), { 'more.css': 'a { color: red }\n' });
-    expect(submit(folder)).toMatchObject({
+    expect(await submit(folder)).toMatchObject({
       status: 1,
       stdout: expect.stringMatching(/was returned: version 1\.2\.0 is there already/) as string,
     });
     writeFiles(running.place.path(folder), { 'sheet.css': HEADER('1.1.9') });
-    expect(submit(folder)).toMatchObject({ status: 1, stdout: expect.stringMatching(/version 1\.1\.9 is lower than 1\.2\.0/) as string });
+    expect(await submit(folder)).toMatchObject({
+      status: 1,
+      stdout: expect.stringMatching(/version 1\.1\.9 is lower than 1\.2\.0/) as string,
+    });
     writeFiles(running.place.path(folder), { 'sheet.css': HEADER('1.10.0') });
-    expect(submit(folder).status).toBe(0);
+    expect((await submit(folder)).status).toBe(0);
     expect(
       (await new CatalogueClient({ address: running.address }).theme('vereda', 'lumbre'))?.versions.map(({ version }) => version),
     ).toEqual(['1.10.0', '1.2.0']);
@@ -127,13 +130,13 @@ describe('a theme that is handed in', () => {
     chmodSync(other.path('cat/tokens'), 0o600);
     const second = await catalogue(other);
     const mine = await theme(other, 'paso');
-    const as = (token: string) => other.runWith({ PIONERO_TOKEN: token }, 'submit', mine, '--catalogue', second.address, '--yes');
-    expect(as('first-token').status).toBe(0);
+    const as = async (token: string) => other.runUnder({ PIONERO_TOKEN: token }, 'submit', mine, '--catalogue', second.address, '--yes');
+    expect((await as('first-token')).status).toBe(0);
     // The same bytes from somebody else are another submission, and what becomes of it is nothing to the first.
-    expect(as('second-token').status).toBe(1);
+    expect((await as('second-token')).status).toBe(1);
     expect((await fetch(`${second.address}/v1/themes/vereda/paso/1.0.0/archive`)).status).toBe(200);
     writeFiles(other.path(mine), { 'sheet.css': HEADER('2.0.0') });
-    expect(as('second-token')).toMatchObject({
+    expect(await as('second-token')).toMatchObject({
       status: 1,
       stdout: expect.stringMatching(/the name paso is taken by somebody else/) as string,
     });
@@ -158,13 +161,13 @@ describe('a theme that is handed in', () => {
       'notice.html': '{{> hut}}\n',
       'sheet.css': header.replace('---*/\n', 'summary: Of the summit.\n---*/\n').replace(/^summary: $/m, ''),
     });
-    expect(submit(child)).toMatchObject({
+    expect(await submit(child)).toMatchObject({
       status: 1,
       stdout: expect.stringMatching(/was returned:[^]*builds on paso, which is not in this catalogue: hand that in first/) as string,
     });
-    expect(submit(parent).status).toBe(0);
+    expect((await submit(parent)).status).toBe(0);
     // The same bytes, which are right now.
-    expect(submit(child)).toMatchObject({ status: 0, stdout: expect.stringMatching(/cumbre \S+ was accepted/) as string });
+    expect(await submit(child)).toMatchObject({ status: 0, stdout: expect.stringMatching(/cumbre \S+ was accepted/) as string });
     const client = new CatalogueClient({ address: running.address, token: running.token });
     await place.run('pack', child, '--out', 'cumbre.zip');
     runTool('unzip', ['-q', place.path('cumbre.zip'), '-d', place.path('wrong')]);
@@ -193,7 +196,7 @@ describe('a theme that is handed in', () => {
     ]);
     // What was returned is not kept.
     expect(readdirSync(running.place.path('cat/archives'))).not.toContain(state.sha256);
-    const told = running.place.runWith(
+    const told = await running.place.runUnder(
       { PIONERO_TOKEN: running.token },
       'submit',
       '--status',
@@ -272,7 +275,7 @@ describe('a theme that is handed in', () => {
   it('is answered as the OpenAPI document says, whatever is asked', async () => {
     const { running, submit } = await started();
     const { post, get } = askersOf(running);
-    expect(submit(await theme(running.place, 'paso')).status).toBe(0);
+    expect((await submit(await theme(running.place, 'paso'))).status).toBe(0);
     const document = (await (await fetch(`${running.address}/openapi.json`)).json()) as {
       paths: Record<string, Record<string, { responses: Record<string, { content: Record<string, { schema?: object }> }> }>>;
     };
@@ -468,7 +471,7 @@ describe('who hands in', () => {
       chmodSync(place.path('config/pionero/tokens.yaml'), mode);
     };
     writeFiles(place.path(folder), { 'pionero.yaml': `catalogue: ${address}\n` });
-    expect(place.runWith(env, 'submit', folder, '--yes')).toMatchObject({
+    expect(await place.runUnder(env, 'submit', folder, '--yes')).toMatchObject({
       status: 2,
       stderr: expect.stringMatching(/to which catalogue/) as string,
     });
@@ -479,37 +482,37 @@ describe('who hands in', () => {
     });
     expect([inside.status, inside.stderr]).toEqual([2, expect.stringMatching(/to which catalogue/)]);
     writeFiles(place.folder, { 'pionero.yaml': `catalogue: ${address}\n` });
-    expect(place.runWith(env, 'submit', folder, '--yes')).toMatchObject({
+    expect(await place.runUnder(env, 'submit', folder, '--yes')).toMatchObject({
       status: 2,
       stderr: expect.stringMatching(/there is no token for/) as string,
     });
     tokens(0o644);
-    const open = place.runWith(env, 'submit', folder, '--yes');
+    const open = await place.runUnder(env, 'submit', folder, '--yes');
     expect([open.status, open.stderr]).toEqual([2, expect.stringMatching(/others may read [^]*chmod 600/)]);
     tokens(0o600);
-    const before = place.runWith(env, 'submit', folder, '--dry-run');
+    const before = await place.runUnder(env, 'submit', folder, '--dry-run');
     expect([before.status, before.stdout]).toEqual([0, expect.stringMatching(/goes to/)]);
     expect(await new CatalogueClient({ address }).names('vereda')).toEqual([]);
-    const sent = place.runWith(env, 'submit', folder, '--yes', '--verbose');
+    const sent = await place.runUnder(env, 'submit', folder, '--yes', '--verbose');
     expect([sent.status, (sent.stdout + sent.stderr).includes(token)]).toEqual([0, false]);
-    expect(place.runWith({ ...env, PIONERO_TOKEN: 'wrong' }, 'submit', folder, '--yes')).toMatchObject({
+    expect(await place.runUnder({ ...env, PIONERO_TOKEN: 'wrong' }, 'submit', folder, '--yes')).toMatchObject({
       status: 2,
       stderr: expect.stringMatching(/does not know the token/) as string,
     });
     // The name is taken for others from now on.
     rmSync(place.path('mine'), { recursive: true });
-    const asked = place.runWith(env, 'name', 'paso', 'pas0', 'libre', '--platform', 'vereda');
+    const asked = await place.runUnder(env, 'name', 'paso', 'pas0', 'libre', '--platform', 'vereda');
     expect([asked.status, asked.stdout]).toEqual([
       1,
       expect.stringMatching(
         /paso cannot be used\n.*the catalogue has a theme of that name[^]*pas0 can be used, and could be taken for another[^]*in the catalogue[^]*libre can be used\n/,
       ),
     ]);
-    expect(place.runWith(env, 'new', 'pas0', '--platform', 'vereda', '--yes').stdout).toMatch(
+    expect((await place.runUnder(env, 'new', 'pas0', '--platform', 'vereda', '--yes')).stdout).toMatch(
       /“pas0” could be taken for another: “paso”, in the catalogue/,
     );
     await running.stop();
-    const alone = place.runWith(env, 'name', 'libre', '--platform', 'vereda');
+    const alone = await place.runUnder(env, 'name', 'libre', '--platform', 'vereda');
     expect([alone.status, alone.stdout]).toEqual([0, expect.stringMatching(/The catalogue was not asked: [^]*libre can be used/)]);
   }, 60_000);
 });

@@ -318,11 +318,11 @@ describe('platform files', () => {
       'pionero: platform/1\nextend: vereda\nname: house\ntitle: House rules\ndocuments:\n  - path: sheet.css\n    fields: [{ key: license, required: always }]\n',
     );
     const env = { XDG_CONFIG_HOME: place.path('config') };
-    expect(place.runWith(env, 'platform', 'list').stdout).toMatch(/house +A theme is one folder/);
+    expect((await place.runUnder(env, 'platform', 'list')).stdout).toMatch(/house +A theme is one folder/);
     await place.run('new', 'paso', '--platform', 'vereda', '--yes');
-    const outcome = place.runWith(env, 'check', 'paso', '--platform', 'house');
+    const outcome = await place.runUnder(env, 'check', 'paso', '--platform', 'house');
     expect(outcome.stdout).toMatch(/the header of sheet\.css has no “license”/);
-    expect(place.runWith(env, 'check', 'paso').stderr).toMatch(
+    expect((await place.runUnder(env, 'check', 'paso')).stderr).toMatch(
       /fits more than one platform: house, vereda|fits more than one platform: vereda, house/,
     );
   });

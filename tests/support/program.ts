@@ -65,6 +65,13 @@ export class Workplace {
     return { status, ...out };
   }
 
+  /** Runs a command line here, in this process, with more in its environment. */
+  async runUnder(env: Record<string, string>, ...argv: string[]): Promise<Outcome> {
+    const out = { stdout: '', stderr: '' };
+    const status = await run(argv, { ...this.io('.', out), env: { ...this.env, ...env } }, '0.0.0');
+    return { status, ...out };
+  }
+
   /** Surroundings in which nobody answers questions; what is printed is added to `out`. */
   io(folder = '.', out = { stdout: '', stderr: '' }): Io {
     const stream = (name: keyof typeof out) => ({ write: (text: string) => void (out[name] += text) });

@@ -177,6 +177,16 @@ export function commitsOf(root: string, place: string, most: number): string[] {
   return log.split('\n').filter((commit) => commit !== '');
 }
 
+/** What a history tells; undefined where there is none: no repository, no such revision, or no git on this machine. */
+export function ifHistoryTells<T>(ask: () => T): T | undefined {
+  try {
+    return ask();
+  } catch (error) {
+    if (error instanceof UsageError || error instanceof ConfigurationError) return undefined;
+    throw error;
+  }
+}
+
 /** Where a folder is in a Git repository. */
 export interface RepositoryPlace {
   /** The repository’s folder; absolute. */

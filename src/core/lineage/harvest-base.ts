@@ -1,7 +1,6 @@
 import type { JournalEntry } from '../changes/journal.ts';
 import { isSameStamp, stampTree } from '../changes/stamps.ts';
-import { UsageError } from '../errors.ts';
-import { blobHash, blobsOf, commitsOf, repositoryOf, treeOfCommit } from '../files/disk-git.ts';
+import { blobHash, blobsOf, commitsOf, ifHistoryTells, repositoryOf, treeOfCommit } from '../files/disk-git.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
 import type { EarlierTheme } from '../theme/earlier.ts';
@@ -58,7 +57,7 @@ function sameFiles(tree: FileTree, exported: FileTree): number {
 /** The theme in the commits of its repository, newest first; none where it is in no repository. */
 function commitCandidates(theme: Theme, folder: string, exported: FileTree): Candidate[] {
   if (theme.tree.disk === undefined) return [];
-  try {
+  const found = ifHistoryTells(() => {
     const { root, place } = repositoryOf(folder);
     const files = exported.entries.flatMap(({ kind, path }) => (kind === 'file' ? [{ path, bytes: exported.read(path) }] : []));
     const hashes = new Map<number, Map<string, string>>();
@@ -72,10 +71,8 @@ function commitCandidates(theme: Theme, folder: string, exported: FileTree): Can
       const same = blobs.filter(({ path, hash }) => hashesOf(hash.length).get(place === '' ? path : path.slice(place.length + 1)) === hash);
       return { called: `commit ${commit.slice(0, 10)}`, same: same.length, tree: () => treeOfCommit(root, commit, place) };
     });
-  } catch (error) {
-    if (error instanceof UsageError) return [];
-    throw error;
-  }
+  });
+  return found ?? [];
 }
 
 /** How many lines of the export a tree does not have, and the other way round. */

@@ -2,8 +2,8 @@ import { join } from 'node:path';
 import { inflateRawSync } from 'node:zlib';
 import { formatOfName } from '../archives/archive-format.ts';
 import { sha256 } from '../changes/stamps.ts';
-import { PioneroError, UsageError } from '../errors.ts';
-import { contentsInHistory, repositoryOf } from '../files/disk-git.ts';
+import { PioneroError } from '../errors.ts';
+import { contentsInHistory, ifHistoryTells, repositoryOf } from '../files/disk-git.ts';
 import { filesOf, kindOnDisk } from '../files/disk.ts';
 import { openThemeArchive } from '../theme/open-archive.ts';
 import type { OpenOptions } from '../theme/open.ts';
@@ -85,13 +85,10 @@ export function keptIn({ original, sha256: wanted }: TakenFile): Buffer | undefi
 function inHistory({ from, sha256: wanted }: TakenFile, parent: Theme | undefined): FoundOriginal | undefined {
   const root = parent?.tree.disk?.root;
   if (root === undefined) return undefined;
-  try {
+  return ifHistoryTells(() => {
     const { root: repository, place } = repositoryOf(root);
     const path = place === '' ? from : `${place}/${from}`;
     const found = contentsInHistory(repository, path).find(({ bytes }) => sha256(bytes) === wanted);
     return found === undefined ? undefined : { bytes: found.bytes, where: `commit ${found.commit.slice(0, 10)}` };
-  } catch (error) {
-    if (error instanceof UsageError) return undefined;
-    throw error;
-  }
+  });
 }

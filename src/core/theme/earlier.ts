@@ -1,8 +1,8 @@
 import { basename, join } from 'node:path';
 import { formatOfName } from '../archives/archive-format.ts';
-import { PioneroError, UsageError } from '../errors.ts';
+import { PioneroError } from '../errors.ts';
 import { filesOf } from '../files/disk.ts';
-import { repositoryOf, tagsOf, treeOfCommit } from '../files/disk-git.ts';
+import { ifHistoryTells, repositoryOf, tagsOf, treeOfCommit } from '../files/disk-git.ts';
 import { openChain } from './chain.ts';
 import { openThemeArchive } from './open-archive.ts';
 import type { OpenedTheme, OpenOptions } from './open.ts';
@@ -60,7 +60,7 @@ export async function versionsInArchives(
 /** A tag that is the version, with or without a v or the theme’s id before it. */
 function inHistory({ theme, folder }: Pick<OpenedTheme, 'theme' | 'folder'>, version: string): EarlierTheme | undefined {
   if (theme.tree.disk === undefined) return undefined;
-  try {
+  return ifHistoryTells(() => {
     const repository = repositoryOf(folder);
     const id = theme.names.id;
     const wanted = new Set([version, `v${version}`, `${id}-${version}`, `${id}-v${version}`, `${id}/${version}`, `${id}/v${version}`]);
@@ -70,11 +70,7 @@ function inHistory({ theme, folder }: Pick<OpenedTheme, 'theme' | 'folder'>, ver
     const { vendor } = theme.names;
     const then = new Theme(theme.platform, tree, { id, ...(vendor === undefined ? {} : { vendor }) }, `${basename(folder)} at ${tag}`);
     return tree.entries.length === 0 ? undefined : { theme: then, found: `the tag ${tag}` };
-  } catch (error) {
-    // No repository, no git: then it has no history.
-    if (error instanceof UsageError) return undefined;
-    throw error;
-  }
+  });
 }
 
 /** The chain of a theme that lies nowhere: its parents are those of the theme as it is now. */
