@@ -1,6 +1,5 @@
-import { spawnSync } from 'node:child_process';
 import { createSocket } from 'node:dgram';
-import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { describe, expect, it, onTestFinished } from 'vitest';
@@ -85,7 +84,7 @@ describe('what others send', () => {
     }
     expect(stdout).toMatch(/Not unpacked from paso\.zip: [^]*\.claude/);
     expect(readFileSync(place.path('lumbre/docs/HEAD'), 'utf8')).toBe('A head of a page\n');
-    expect(spawnSync('stat', ['-c', '%a', place.path('lumbre/sheet.css')], { encoding: 'utf8' }).stdout.trim()).toBe('644');
+    expect(statSync(place.path('lumbre/sheet.css')).mode & 0o777).toBe(0o644);
   });
 
   it.skipIf(lacks('git')).each([
@@ -140,13 +139,13 @@ describe('what others send', () => {
     git('commit', '-qm', 'First');
     git('tag', 'v1.0.0');
     writeFiles(place.folder, { 'evil.sh': `#!/bin/sh\ntouch ${place.path('ran')}\ncat\n`, 'hooks/post-checkout': '' });
-    spawnSync('chmod', ['755', place.path('evil.sh')]);
+    chmodSync(place.path('evil.sh'), 0o755);
     for (const [key, value] of settings)
       git('config', key, value.replace('RUN', place.path('evil.sh')).replace('HOOKS', place.path('hooks')));
     // A file that changed, and one whose object is gone: it would be filtered, or fetched.
     writeFiles(at, { 'albar/sheet.css': `${readFileSync(place.path('demo/shelf/albar/sheet.css'), 'utf8')}\n.albar-new { }\n` });
     const blob = git('rev-parse', 'HEAD:albar/README.md').stdout.trim();
-    spawnSync('rm', ['-f', place.path('demo/shelf/.git/objects', blob.slice(0, 2), blob.slice(2))]);
+    rmSync(place.path('demo/shelf/.git/objects', blob.slice(0, 2), blob.slice(2)), { force: true });
     for (const argv of [
       ['check', 'albar', '--since', 'HEAD'],
       ['drift', 'albar-noche'],

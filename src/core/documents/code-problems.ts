@@ -9,12 +9,16 @@ import type { SyntaxProblem } from './syntax.ts';
 
 /** Longer files are not read for their syntax alone: it would take longer than all other checks together. */
 const MAX_LENGTH = 1 << 19;
+/** What our own parsers of scripts and of PHP get: they take longer than the engine’s. */
+const MAX_SCRIPT = 1 << 18;
+const MAX_PHP = 1 << 16;
 
 type Judge = (text: string, file: string) => SyntaxProblem | undefined;
 
 /** By file ending: what the parser at hand has to say. Languages that are made into others first are not judged. */
 const JUDGES: Readonly<Record<string, Judge>> = {
-  php: unlessDeep((text) => (text.length > 1 << 17 ? undefined : phpProblem(text))),
+  // From each sign of a run like this in a string, the parser reads to its end.
+  php: unlessDeep((text) => (text.length > MAX_PHP || /\${500}/.test(text) ? undefined : phpProblem(text))),
   ...{ js: scriptProblem, cjs: scriptProblem, mjs: scriptProblem },
   json: unlessDeep(jsonProblem),
   ...{ xml: unlessDeep(xmlProblem, true), svg: unlessDeep(xmlProblem, true) },
@@ -42,7 +46,7 @@ export function problemOfCode(file: string, text: string): SyntaxProblem | undef
 
 /** A script is right when it is right as a module or as a classic script. */
 function scriptProblem(text: string, file: string): SyntaxProblem | undefined {
-  return isClassicScript(text) ? undefined : problemOfScript(text, file);
+  return isClassicScript(text) || text.length > MAX_SCRIPT ? undefined : problemOfScript(text, file);
 }
 
 /** The engine's own parser is twenty times as quick as any other, but says nothing of modules. It reads the text and runs nothing. */
@@ -100,29 +104,31 @@ function xmlProblem(text: string): SyntaxProblem | undefined {
 
 /** A browser reads on after any mistake (CSS Syntax 3, 2.2); but what is not closed swallows all that follows. */
 function sheetProblem(text: string, file: string): SyntaxProblem | undefined {
+  const zones = findZones(file, text);
+  const torn = zones.find(({ kind, start, end }) => kind === 'comment' && !text.slice(start + 2, end).includes('*/'));
   const open: number[] = [];
-  for (const { kind, start, end } of findZones(file, text)) {
-    if (kind === 'comment' && !text.slice(start + 2, end).includes('*/'))
-      return problemAt(text, start, 'the comment is not closed: “*/” is missing');
-    if (kind !== 'code') continue;
-    for (const at of bracesIn(text, start, end)) {
-      if (text.startsWith('{', at)) open.push(at);
-      else if (open.pop() === undefined) return problemAt(text, at, 'there is a “}” too many');
-    }
+  let zone = 0;
+  for (const at of bracesIn(text)) {
+    while ((zones[zone]?.end ?? Infinity) <= at) zone += 1;
+    if (zones[zone]?.kind !== 'code' || (zones[zone]?.start ?? Infinity) > at) continue;
+    if (torn !== undefined && at > torn.start) break;
+    if (text.startsWith('{', at)) open.push(at);
+    else if (open.pop() === undefined) return problemAt(text, at, 'there is a “}” too many');
   }
+  if (torn !== undefined) return problemAt(text, torn.start, 'the comment is not closed: “*/” is missing');
   const last = open.at(-1);
   return last === undefined ? undefined : problemAt(text, last, 'the block is not closed: “}” is missing');
 }
 
 /** Where braces stand, in their order: looking for each kind by itself is several times as quick as looking at every character. */
-function* bracesIn(text: string, start: number, end: number): Generator<number> {
+function* bracesIn(text: string): Generator<number> {
   const next = (sign: string, from: number): number => {
     const at = text.indexOf(sign, from);
-    return at < 0 ? end : at;
+    return at < 0 ? text.length : at;
   };
-  let open = next('{', start);
-  let close = next('}', start);
-  for (let at = Math.min(open, close); at < end; at = Math.min(open, close)) {
+  let open = next('{', 0);
+  let close = next('}', 0);
+  for (let at = Math.min(open, close); at < text.length; at = Math.min(open, close)) {
     yield at;
     if (at === open) open = next('{', at + 1);
     else close = next('}', at + 1);

@@ -95,8 +95,13 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   const asked = active.map((rule) => ({ rule, own: { ...context, options: settings[rule.meta.id] ?? defaultsOf(rule.meta) } }));
   const reported: Told[] = [];
   const take = (rule: Rule, reports: Iterable<Report> = []): void => {
-    // What a parent keeps for its children is no part of it: “kit check” looks at that.
-    for (const report of reports) if (!isInKits(theme.platform, report.file)) reported.push(told(rule, report));
+    const inFile = new Map<string, number>();
+    for (const report of reports) {
+      const count = (inFile.get(report.file) ?? 0) + 1;
+      inFile.set(report.file, count);
+      // What a parent keeps for its children is no part of it: “kit check” looks at that.
+      if (count <= MOST_IN_A_FILE && !isInKits(theme.platform, report.file)) reported.push(told(rule, report));
+    }
   };
   const textwise = asked.filter(({ rule }) => rule.checkText !== undefined);
   for (const { path, kind } of textwise.length === 0 ? [] : theme.tree.entries) {
@@ -158,6 +163,9 @@ interface Told {
   readonly report: Report;
   readonly finding: Finding;
 }
+
+/** Nobody reads more of one rule about one file: a text that holds one mistake a hundred thousand times is made to be slow. */
+const MOST_IN_A_FILE = 1000;
 
 const START = { start: 0, end: 0 };
 

@@ -12,6 +12,18 @@ import {
 /** Mustache (mustache(5)). Read tolerantly: what is wrong is a problem, and all the rest is there. */
 export const mustache: TemplateLanguage = { read, knowsSections: true, isRendered: true };
 
+/** Where nothing fits together, more problems than this say no more. */
+const MOST_PROBLEMS = 50;
+
+const SIGILS: readonly string[] = ['#', '^', '/', '>', '&', '!', '='];
+
+/** Where white space ends that may begin at a place. */
+function spaceIn(text: string, from: number): number {
+  let at = from;
+  while (/\s/.test(text.charAt(at))) at += 1;
+  return at;
+}
+
 function read(text: string): Template {
   const includes: Include[] = [];
   const sections: (Section & { until: number })[] = [];
@@ -26,6 +38,7 @@ function read(text: string): Template {
     const isTriple = delimiters.open === '{{' && text.startsWith('{', inside);
     const close = isTriple ? '}}}' : delimiters.close;
     const closeAt = text.indexOf(close, inside);
+    if (problems.length >= MOST_PROBLEMS) break;
     if (closeAt < 0) {
       problems.push({ code: 'unclosedTag', name: text.slice(start, start + 20), start, end: inside });
       break;
@@ -33,11 +46,12 @@ function read(text: string): Template {
     const end = closeAt + close.length;
     const range = { start, end };
     tags.push(range);
-    const sigil = isTriple ? '{' : (/^\s*([#^/>&!=])/.exec(text.slice(inside, closeAt))?.[1] ?? '');
     const body = text.slice(inside, closeAt);
-    const before = sigil === '' ? (/^\s*/.exec(body)?.[0].length ?? 0) : body.indexOf(sigil) + 1;
-    const name = body.slice(before).trim();
-    const named = { ...range, name, nameStart: inside + before + (/^\s*/.exec(body.slice(before))?.[0].length ?? 0) };
+    const first = spaceIn(body, 0);
+    const sigil = isTriple ? '{' : SIGILS.includes(body.charAt(first)) ? body.charAt(first) : '';
+    const nameAt = spaceIn(body, sigil === '' ? first : first + 1);
+    const name = body.slice(nameAt).trimEnd();
+    const named = { start, end, name, nameStart: inside + nameAt };
     if (sigil === '!') comments.push(range);
     else if (sigil === '>') includes.push({ ...named, isGuarded: open.length > 0 });
     else if (sigil === '=') {
@@ -54,6 +68,6 @@ function read(text: string): Template {
       else opened.until = end;
     } else prints.push({ ...named, isRaw: sigil !== '' });
   }
-  for (const { name, start, end } of open) problems.push({ code: 'unclosedSection', name, start, end });
+  for (const { name, start, end } of open.slice(-MOST_PROBLEMS)) problems.push({ code: 'unclosedSection', name, start, end });
   return { includes, extends: [], sections, prints, comments, texts: textsBetween(text, tags), problems };
 }
