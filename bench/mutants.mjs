@@ -124,7 +124,7 @@ function run(place, wanted, limit) {
     let isEnded = false;
     const timer = setTimeout(() => {
       isEnded = true;
-      process.kill(-child.pid, 'SIGKILL');
+      if (child.pid !== undefined) process.kill(-child.pid, 'SIGKILL');
     }, limit);
     child.on('close', (status) => {
       clearTimeout(timer);

@@ -15,7 +15,7 @@ export const mustache: TemplateLanguage = { read, knowsSections: true, isRendere
 /** Where nothing fits together, more problems than this say no more. */
 const MOST_PROBLEMS = 50;
 
-const SIGILS: readonly string[] = ['#', '^', '/', '>', '&', '!', '='];
+const SIGILS: ReadonlySet<string> = new Set(['#', '^', '/', '>', '&', '!', '=']);
 
 /** Where white space ends that may begin at a place. */
 function spaceIn(text: string, from: number): number {
@@ -44,29 +44,28 @@ function read(text: string): Template {
       break;
     }
     const end = closeAt + close.length;
-    const range = { start, end };
-    tags.push(range);
+    tags.push({ start, end });
     const body = text.slice(inside, closeAt);
     const first = spaceIn(body, 0);
-    const sigil = isTriple ? '{' : SIGILS.includes(body.charAt(first)) ? body.charAt(first) : '';
+    const sigil = isTriple ? '{' : SIGILS.has(body.charAt(first)) ? body.charAt(first) : '';
     const nameAt = spaceIn(body, sigil === '' ? first : first + 1);
     const name = body.slice(nameAt).trimEnd();
-    const named = { start, end, name, nameStart: inside + nameAt };
-    if (sigil === '!') comments.push(range);
-    else if (sigil === '>') includes.push({ ...named, isGuarded: open.length > 0 });
+    const nameStart = inside + nameAt;
+    if (sigil === '!') comments.push({ start, end });
+    else if (sigil === '>') includes.push({ start, end, name, nameStart, isGuarded: open.length > 0 });
     else if (sigil === '=') {
       const [first, second] = name.replace(/=$/, '').trim().split(/\s+/);
       if (first !== undefined && first !== '' && second !== undefined) delimiters = { open: first, close: second };
     } else if (sigil === '#' || sigil === '^') {
-      const section = { ...named, until: text.length };
+      const section = { start, end, name, nameStart, until: text.length };
       sections.push(section);
       open.push(section);
     } else if (sigil === '/') {
       const opened = open.pop();
-      if (opened === undefined) problems.push({ code: 'unopenedSection', name, ...range });
-      else if (opened.name !== name) problems.push({ code: 'otherSection', name: opened.name, other: name, ...range });
+      if (opened === undefined) problems.push({ code: 'unopenedSection', name, start, end });
+      else if (opened.name !== name) problems.push({ code: 'otherSection', name: opened.name, other: name, start, end });
       else opened.until = end;
-    } else prints.push({ ...named, isRaw: sigil !== '' });
+    } else prints.push({ start, end, name, nameStart, isRaw: sigil !== '' });
   }
   for (const { name, start, end } of open.slice(-MOST_PROBLEMS)) problems.push({ code: 'unclosedSection', name, start, end });
   return { includes, extends: [], sections, prints, comments, texts: textsBetween(text, tags), problems };

@@ -63,7 +63,8 @@ export function withIncluded(chain: Chain, path: string): PlacedTemplate[] {
     const placed = file === undefined ? undefined : templateAt(file.theme, file.path);
     if (placed === undefined) continue;
     found.push(placed);
-    for (const { name } of [...placed.template.includes, ...placed.template.extends]) {
+    const names = new Set([...placed.template.includes, ...placed.template.extends].map(({ name }) => name));
+    for (const name of names) {
       const places = pathsOfPartial(placed.contract, name, each);
       const included = places.find((place) => findInChain(chain, place) !== undefined) ?? places.at(-1);
       if (included !== undefined) paths.add(included);

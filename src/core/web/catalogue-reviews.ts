@@ -112,13 +112,9 @@ export class Reviews {
       return { submission, isNew: true };
     });
     this.#taken = taken.catch(() => undefined);
-    void taken.then(
-      ({ submission, isNew }) => {
-        if (isNew) this.#reviewed = this.#reviewed.then(async () => this.#review(submission)).catch(() => undefined);
-      },
-      () => undefined,
-    );
-    return taken;
+    const known = await taken;
+    if (known.isNew) this.#reviewed = this.#reviewed.then(async () => this.#review(known.submission)).catch(() => undefined);
+    return known;
   }
 
   async #review(submission: StoredSubmission): Promise<void> {

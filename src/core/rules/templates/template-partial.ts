@@ -33,7 +33,12 @@ export const templatePartial: Rule = {
     if (theme.platform.contract.templates?.partials === undefined) return;
     const guesser = new NameGuesser(chain.themes.flatMap((each) => partialsOf(each).map(({ name }) => name)));
     for (const { path: file, source, template, contract } of templatesOf(theme)) {
+      // A template may include one partial as often as it likes: so often that it is missing is told.
+      const times = new Map<string, number>();
       for (const { name, nameStart: start } of [...template.includes, ...template.extends].sort(compareRanges)) {
+        const before = times.get(name) ?? 0;
+        times.set(name, before + 1);
+        if (before >= MOST_OF_A_NAME) continue;
         const target = templateTarget(chain, contract, name, file);
         if (target === undefined || target.kind === 'found') continue;
         // A theme that is named and not built on has a finding already.
@@ -56,6 +61,9 @@ export const templatePartial: Rule = {
     }
   },
 };
+
+/** Further mentions of one missing partial in a template say no more. */
+const MOST_OF_A_NAME = 100;
 
 /** Whether a name is neither that of a theme of the chain nor of one that every host brings. */
 function isStranger({ themes }: Chain, id: string): boolean {
