@@ -68,6 +68,11 @@ const SCENARIOS = [
   },
   { name: 'pack --for submission', line: ['pack', 'paso', '--force', '--for', 'submission', '--yes'] },
   { name: 'cover', line: ['cover', 'paso', '--yes'] },
+  {
+    name: 'harvest',
+    files: { '../export/paso/main.html': '<p>of the site</p>\n', '../export/paso/pages/front.html': '<p>new</p>\n' },
+    line: ['harvest', 'export', '--into', 'paso', '--base', 'paso', '--yes', '--force'],
+  },
   { name: 'rehearse --out', line: ['rehearse', 'paso', '--out', 'site'] },
   { name: 'undo of new', before: [['new', 'cierzo', '--platform', 'vereda', '--yes']], line: ['undo', '--yes'] },
   { name: 'undo of rename', before: [['rename', 'paso', 'lumbre', '--yes']], line: ['undo', '--yes'] },

@@ -1,5 +1,5 @@
 import { createSocket } from 'node:dgram';
-import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { describe, expect, it, onTestFinished } from 'vitest';
@@ -7,7 +7,6 @@ import { FolderWatcher } from '../../src/cli/folder-watcher.ts';
 import { Journal } from '../../src/core/changes/journal.ts';
 import { lacks, runTool } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';
-import { zipOf } from '../support/archives.ts';
 import { writeFiles } from '../support/trees.ts';
 
 describe('what others send', () => {
@@ -55,37 +54,6 @@ describe('what others send', () => {
     },
     60_000,
   );
-
-  it('brings no repository, whatever its folder is called, no settings of tools, and no mode that lets others write', async () => {
-    const place = new Workplace();
-    const hook = '#!/bin/sh\ntouch ran\n';
-    const repository = {
-      HEAD: 'ref: refs/heads/main\n',
-      config: '[core]\n\tfsmonitor = "touch ran"\n',
-      'hooks/post-checkout': hook,
-      'objects/info/x': '',
-      'refs/heads/main': `${'0'.repeat(40)}\n`,
-    };
-    const tools = ['.npmrc', '.yarnrc.yml', '.gitattributes', '.gitmodules', '.cursor/rules.json', '.claude/settings.json', '.mcp.json'];
-    const entries = [
-      { name: 'paso/sheet.css', content: '/*---\ntitle: Paso\nversion: 1.0.0\nhosts: ">=2"\n---*/\n', mode: 0o100666 },
-      { name: 'paso/main.html', content: '<p>{{{page.content}}}</p>\n' },
-      { name: 'paso/docs/HEAD', content: 'A head of a page\n' },
-      ...Object.entries(repository).flatMap(([path, content]) =>
-        ['paso', 'paso/parts'].map((folder) => ({ name: `${folder}/${path}`, content })),
-      ),
-      ...tools.map((path) => ({ name: `paso/${path}`, content: 'x' })),
-    ];
-    writeFileSync(place.path('paso.zip'), zipOf(entries));
-    const { status, stdout } = await place.run('clone', 'paso.zip', 'lumbre', '--yes');
-    expect(status).toBe(0);
-    for (const path of ['HEAD', 'config', 'hooks', 'objects', 'refs', 'parts/HEAD', 'parts/config', ...tools]) {
-      expect([path, existsSync(place.path('lumbre', path))]).toEqual([path, false]);
-    }
-    expect(stdout).toMatch(/Not unpacked from paso\.zip: [^]*\.claude/);
-    expect(readFileSync(place.path('lumbre/docs/HEAD'), 'utf8')).toBe('A head of a page\n');
-    expect(statSync(place.path('lumbre/sheet.css')).mode & 0o777).toBe(0o644);
-  });
 
   it.skipIf(lacks('git')).each([
     [

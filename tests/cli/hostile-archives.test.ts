@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, symlinkSync, writeFileSync } from 'node:fs';
 import { randomBytes } from 'node:crypto';
 import { gzipSync } from 'node:zlib';
 import { afterAll, describe, expect, it } from 'vitest';
@@ -23,6 +23,13 @@ function manyEntries(count: number): Buffer {
   const block = tarBlocks([{ path: 'paso/a', content: '' }]);
   return gzipSync(Buffer.concat([tarBlocks(TAR_THEME), ...Array.from({ length: count }, () => block)]), { level: 1 });
 }
+
+/** What `npm run hostile` prints. */
+const table: string[] = [];
+afterAll(() => {
+  if (process.env['HOSTILE_TABLE'] !== undefined)
+    console.log(['| archive with | bytes | MiB | s |', '|---|---|---|---|', ...table].join('\n'));
+});
 
 /** What each hostile archive gets: everything that an archive from elsewhere can try. */
 const REFUSED: readonly [what: string, bytes: () => Buffer, says: RegExp][] = [
@@ -80,7 +87,6 @@ const REFUSED: readonly [what: string, bytes: () => Buffer, says: RegExp][] = [
 ];
 
 describe('an archive with', () => {
-  const table: string[] = [];
   it.each(REFUSED)('%s is refused by clone, new and rehearse, and nothing is written', { timeout: 120_000 }, async (what, bytes, says) => {
     const place = new Workplace();
     const archive = bytes();
@@ -111,34 +117,54 @@ describe('an archive with', () => {
     expect(snapshot(place.folder)).toEqual(before);
     table.push(`| ${what} | ${archive.length} | ${worst.mebibytes.toFixed(0)} | ${worst.seconds.toFixed(1)} |`);
   });
-  afterAll(() => {
-    if (process.env['HOSTILE_TABLE'] !== undefined)
-      console.log(['| archive with | bytes | MiB | s |', '|---|---|---|---|', ...table].join('\n'));
-  });
 });
 
-it('keeps what an archive brings for tools out, and says so', async () => {
+const REPOSITORY = ['HEAD', 'config', 'hooks/post-checkout', 'objects/info/x', 'refs/heads/main'];
+const HELD_BACK: readonly [what: string, entries: readonly MadeEntry[], left: RegExp][] = [
+  [
+    'folders of tools',
+    ['.git/config', '.GIT/hooks/x', 'sub/.hg/hgrc', '.vscode/tasks.json', 'node_modules/.bin/ls', '.envrc', 'sub/.idea/x', 'git~1/x'].map(
+      (path) => ({ name: `paso/${path}`, content: '[core]\n fsmonitor = touch /tmp/x\n' }),
+    ),
+    /Not unpacked from paso\.zip: paso\/\.GIT\/, paso\/\.envrc, paso\/\.git\/, paso\/\.vscode\//,
+  ],
+  [
+    'a repository whose folder is called otherwise',
+    ['paso', 'paso/parts'].flatMap((folder) =>
+      REPOSITORY.map((path) => ({
+        name: `${folder}/${path}`,
+        content: path === 'HEAD' ? 'ref: refs/heads/main\n' : '[core]\n\tfsmonitor = "touch ran"\n',
+      })),
+    ),
+    /Not unpacked from paso\.zip: paso\/HEAD, paso\/config/,
+  ],
+  [
+    'settings of package tools, version control and assistants',
+    ['.npmrc', '.yarnrc.yml', '.gitattributes', '.gitmodules', '.cursor/rules.json', '.claude/settings.json', '.mcp.json'].map((path) => ({
+      name: `paso/${path}`,
+      content: 'x',
+    })),
+    /Not unpacked from paso\.zip: paso\/\.claude\//,
+  ],
+];
+
+it.each(HELD_BACK)('does not unpack %s, and says so', async (what, entries, left) => {
   const place = new Workplace();
-  const tools = [
-    '.git/config',
-    '.GIT/hooks/x',
-    'sub/.hg/hgrc',
-    '.vscode/tasks.json',
-    'node_modules/.bin/ls',
-    '.envrc',
-    'sub/.idea/x',
-    'git~1/x',
-  ];
-  writeFileSync(
-    place.path('paso.zip'),
-    zip(...tools.map((name) => ({ name: `paso/${name}`, content: '[core]\n fsmonitor = touch /tmp/x\n' }))),
-  );
+  const open: MadeEntry = { name: 'paso/docs/HEAD', content: 'The head of a page, which others may write\n', mode: 0o100666 };
+  writeFileSync(place.path('paso.zip'), zip(open, ...entries));
   const outcome = await place.run('clone', 'paso.zip', 'lumbre', '--yes');
-  expect(outcome.status).toBe(0);
-  expect(outcome.stdout).toContain('Not unpacked from paso.zip: paso/.GIT/, paso/.envrc, paso/.git/, paso/.vscode/');
-  expect(readdirSync(place.path('lumbre')).sort()).toEqual(['main.html', 'sheet.css']);
-  expect((await place.run('new', 'cierzo', '--platform', 'vereda', '--kit', './paso.zip', '--yes')).stdout).toContain('paso/.git/');
-  expect(existsSync(place.path('cierzo/.git'))).toBe(false);
+  expect([outcome.status, outcome.stdout]).toEqual([0, expect.stringMatching(left)]);
+  expect(readdirSync(place.path('lumbre'), { recursive: true, encoding: 'utf8' }).toSorted((a, b) => (a < b ? -1 : 1))).toEqual([
+    'docs',
+    'docs/HEAD',
+    'main.html',
+    'sheet.css',
+  ]);
+  // No mode that lets others write is taken over.
+  expect(statSync(place.path('lumbre/docs/HEAD')).mode & 0o777).toBe(0o644);
+  const made = await place.run('new', 'cierzo', '--platform', 'vereda', '--kit', './paso.zip', '--yes');
+  expect([made.status, made.stdout]).toEqual([0, expect.stringMatching(left)]);
+  table.push(`| ${what}: held back | ${readFileSync(place.path('paso.zip')).length} | | |`);
 });
 
 it('takes an honest archive with links, whoever made it', async () => {

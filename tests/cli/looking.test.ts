@@ -185,6 +185,14 @@ describe('themes that are served', () => {
     expect(await ended).toBeLessThan(5000);
   }, 40_000);
 
+  it('know no setting by the names that every object has', async () => {
+    const place = new Workplace();
+    cpSync(join(SHELF, 'albar'), place.path('albar'), { recursive: true });
+    const { origin } = new URL(await served(place, 'albar'));
+    for (const name of ['constructor', '__proto__', 'toString'])
+      expect([name, (await fetch(`${origin}/albar/${name}/front.html`)).status]).toEqual([name, 404]);
+  }, 30_000);
+
   it('need a port that is free', async () => {
     const place = new Workplace();
     cpSync(join(SHELF, 'albar'), place.path('albar'), { recursive: true });
