@@ -6,6 +6,7 @@ import type { Theme } from '../theme/theme.ts';
 import { shapePattern } from '../names/shape.ts';
 import { pathsOfPartial, searchTemplate } from '../templates/template-index.ts';
 import { languageOf } from '../templates/languages.ts';
+import { namesIn } from '../templates/template.ts';
 import { templateTarget } from '../theme/serving.ts';
 import { withIncluded } from '../theme/templates.ts';
 import { loadedSheets } from '../theme/sheets.ts';
@@ -94,7 +95,7 @@ function showPage(chain: Chain, role: string, options: ShowOptions): Page {
 /** The paths of partials that a template includes, itself or by way of others, and that nothing serves. */
 function missingPartials(chain: Chain, path: string): string[] {
   const missing = withIncluded(chain, path).flatMap(({ contract, template, path: from }) =>
-    [...template.includes, ...template.extends].flatMap(({ name }) => {
+    [...namesIn(template)].flatMap((name) => {
       const target = templateTarget(chain, contract, name, from);
       return target?.kind === 'missing' ? [target.path] : target?.kind === 'stranger' ? [name] : [];
     }),

@@ -20,13 +20,14 @@ function readAnew(text: string, contract: TemplateContract): Template {
   const shapes = contract.partials?.include ?? [];
   if (shapes.length === 0) return template;
   // How a host includes its partials is the platform's to say, whatever else its language could include.
-  const tags = shapes.flatMap((shape) =>
-    [...searchTemplate(template, text, shapePattern(shape.replace('{name}', '{path}')))].map((match): NamedTag => {
+  const tags: NamedTag[] = [];
+  for (const shape of shapes) {
+    for (const match of searchTemplate(template, text, shapePattern(shape.replace('{name}', '{path}')))) {
       const name = match.groups?.['path'] ?? '';
       const start = match.index;
-      return { name, nameStart: start + match[0].lastIndexOf(name), start, end: start + match[0].length };
-    }),
-  );
+      tags.push({ name, nameStart: start + match[0].lastIndexOf(name), start, end: start + match[0].length });
+    }
+  }
   return { ...template, includes: withGuards(tags.sort(compareRanges), template.sections) };
 }
 

@@ -55,6 +55,14 @@ export interface TemplateLanguage {
   readonly isRendered: boolean;
 }
 
+/** The names that a template includes or is laid into, each once, however often it says them. */
+export function namesIn({ includes, extends: into }: Template): Set<string> {
+  const names = new Set<string>();
+  for (const { name } of includes) names.add(name);
+  for (const { name } of into) names.add(name);
+  return names;
+}
+
 /** Tags with whether a section holds each; found in one pass, however many there are. @param tags sorted, as the sections are */
 export function withGuards(tags: readonly NamedTag[], sections: readonly Section[]): Include[] {
   let next = 0;
@@ -62,7 +70,8 @@ export function withGuards(tags: readonly NamedTag[], sections: readonly Section
   return tags.map((tag) => {
     for (let section = sections[next]; section !== undefined && section.start < tag.start; section = sections[++next])
       reach = Math.max(reach, section.until);
-    return { ...tag, isGuarded: tag.end <= reach };
+    const { name, nameStart, start, end } = tag;
+    return { name, nameStart, start, end, isGuarded: end <= reach };
   });
 }
 

@@ -1,7 +1,7 @@
 import { matchesAny } from '../files/glob.ts';
 import type { TemplateContract } from '../platform/schema.ts';
 import { partialAtPath, pathsOfPartial, readTemplate, textWithoutComments } from '../templates/template-index.ts';
-import type { Template } from '../templates/template.ts';
+import { namesIn, type Template } from '../templates/template.ts';
 import { kindOfPath, type FileKind } from '../text/file-kinds.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { findInChain, type Chain } from './chain.ts';
@@ -63,8 +63,7 @@ export function withIncluded(chain: Chain, path: string): PlacedTemplate[] {
     const placed = file === undefined ? undefined : templateAt(file.theme, file.path);
     if (placed === undefined) continue;
     found.push(placed);
-    const names = new Set([...placed.template.includes, ...placed.template.extends].map(({ name }) => name));
-    for (const name of names) {
+    for (const name of namesIn(placed.template)) {
       const places = pathsOfPartial(placed.contract, name, each);
       const included = places.find((place) => findInChain(chain, place) !== undefined) ?? places.at(-1);
       if (included !== undefined) paths.add(included);

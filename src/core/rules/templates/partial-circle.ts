@@ -98,11 +98,15 @@ function wayTo(goal: string, start: string, includes: Includes): string[] | unde
 /** What a template includes outside sections: within one a list that comes to its end can stop the circle. */
 function includesOf(chain: Chain, theme: Theme, path: string): Taken[] {
   const placed = templateAt(theme, path);
-  return (placed?.template.includes ?? []).flatMap((include): Taken[] => {
-    const target = placed === undefined || include.isGuarded ? undefined : templateTarget(chain, placed.contract, include.name, path);
-    if (target?.kind !== 'found') return [];
+  const taken = new Map<string, Taken>();
+  for (const include of placed?.template.includes ?? []) {
+    // A second include of the same partial takes the same way.
+    if (placed === undefined || include.isGuarded || taken.has(include.name)) continue;
+    const target = templateTarget(chain, placed.contract, include.name, path);
+    if (target?.kind !== 'found') continue;
     // The file of another theme that is named is not the one of that path which the chain serves.
     const isServed = target.id === undefined || findInChain(chain, target.path)?.theme.names.id === target.id;
-    return isServed ? [{ ...include, path: target.path }] : [];
-  });
+    if (isServed) taken.set(include.name, { ...include, path: target.path });
+  }
+  return [...taken.values()];
 }

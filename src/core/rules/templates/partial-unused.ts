@@ -2,6 +2,7 @@ import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import type { FileKind } from '../../text/file-kinds.ts';
 import { partialsOf, templatesOf, kindOfFile } from '../../theme/templates.ts';
+import { namesIn } from '../../templates/template.ts';
 import { templateTarget } from '../../theme/serving.ts';
 
 /** What can name a partial besides templates that include it. */
@@ -27,7 +28,7 @@ export const partialUnused: Rule = {
     const templates = chain.themes.flatMap((each) => [...templatesOf(each)]);
     const included = new Set(
       templates.flatMap(({ template, contract, path }) =>
-        [...template.includes, ...template.extends].map(({ name }) => {
+        [...namesIn(template)].map((name) => {
           const target = templateTarget(chain, contract, name, path);
           return target?.kind === 'stranger' ? undefined : target?.path;
         }),

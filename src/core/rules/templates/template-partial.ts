@@ -35,7 +35,8 @@ export const templatePartial: Rule = {
     for (const { path: file, source, template, contract } of templatesOf(theme)) {
       // A template may include one partial as often as it likes: so often that it is missing is told.
       const times = new Map<string, number>();
-      for (const { name, nameStart: start } of [...template.includes, ...template.extends].sort(compareRanges)) {
+      const { includes, extends: into } = template;
+      for (const { name, nameStart: start } of into.length === 0 ? includes : [...includes, ...into].sort(compareRanges)) {
         const before = times.get(name) ?? 0;
         times.set(name, before + 1);
         if (before >= MOST_OF_A_NAME) continue;
