@@ -109,7 +109,7 @@ function testsFor(file) {
   return [coreTests.filter((test) => readFileSync(test, 'utf8').includes(parts.join('/'))), own ?? interfaceTests];
 }
 
-/** What a run says when it was ended, since it took far longer than it does without a change. */
+/** The words of a run that was ended, since it took far longer than it does without a change. */
 const NO_END = 'no end';
 
 /** @param limit in milliseconds @returns the test that failed, or undefined when all passed */

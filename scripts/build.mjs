@@ -66,7 +66,7 @@ await build({
     ...Object.fromEntries(tasks),
   },
 });
-// The program. What a command does not need of it is not loaded.
+// The program. A command loads only the parts that it needs.
 const program = {
   ...common,
   format: 'cjs',
@@ -96,5 +96,5 @@ const contracts = shippedPlatforms()
   .map(({ source, contract }) => [createHash('sha256').update(source.text).digest('hex'), contract]);
 writeFileSync('dist/platforms.json', JSON.stringify(Object.fromEntries(contracts)));
 
-// What is in the program, and the license of each package.
+// The packages in the program, and the license of each.
 writeFileSync(new URL('THIRD-PARTY-NOTICES.txt', dist), noticesOf(bundled));

@@ -6,7 +6,7 @@ const runs = (command, ...args) => spawnSync(command, args, { encoding: 'utf8' }
 // Debian's Python: the one that its packages belong to.
 const PYTHON = '/usr/bin/python3';
 
-/** What it is, whether it is on this machine, and the Debian packages that bring it. */
+/** Its name for people, whether it is on this machine, and the Debian packages that bring it. */
 export const NEEDS = {
   git: { what: 'Git', isThere: () => runs('git', '--version'), packages: ['git'] },
   shell: {
@@ -67,4 +67,4 @@ export function missing() {
 
 for (const name of hidden)
   if (name !== 'all' && !Object.hasOwn(NEEDS, name))
-    throw new Error(`PIONERO_WITHOUT: “${name}” is none of all, ${Object.keys(NEEDS).join(', ')}`);
+    throw new Error(`PIONERO_WITHOUT: “${name}” is not one of all, ${Object.keys(NEEDS).join(', ')}`);

@@ -24,7 +24,7 @@ function noticeOf(folder) {
   const usual = licenses[license]?.licenseText?.trim();
   const who = typeof author === 'string' ? author : author?.name;
   if (texts.length === 0 && usual !== undefined) texts.push(...(who === undefined ? [] : [`Copyright ${who}`]), usual);
-  if (texts.length === 0) throw new Error(`${folder} has no text of its license, and ${license} is no SPDX license`);
+  if (texts.length === 0) throw new Error(`${folder} has no text of its license, and ${license} is not an SPDX license`);
   return { name, text: `${name} ${version} (${license ?? 'see below'})\n\n${texts.join('\n\n')}\n` };
 }
 

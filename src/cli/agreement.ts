@@ -28,7 +28,7 @@ export async function isAgreed(context: Context, name: string, site: Site, given
   return true;
 }
 
-/** What somebody agreed to run. */
+/** The programs of others that the user agreed to run. */
 export function readAgreements({ io }: Context): string[] {
   try {
     return Agreements.parse(JSON.parse(readIfThere(agreementsFile(io.env))?.toString('utf8') ?? '')).agreed;

@@ -61,7 +61,7 @@ async function checkAllFolders(context: Context, folders: readonly string[], how
   }
 }
 
-/** What is the same for all the themes of a check. @param folders absolute */
+/** All that the themes of a check share. @param folders absolute */
 export async function commonOf(context: Context, how: CheckHow, folders: readonly string[]): Promise<Omit<FoldersToCheck, 'folders'>> {
   const { platform, shelf } = context.options;
   const agreed = new Set<string>();

@@ -48,7 +48,7 @@ export class Context {
 
   /** Whether what is asked once, such as whether a program may be run, is agreed to: --yes. */
   readonly isAgreeing: boolean;
-  /** What was mentioned once and need not be again. */
+  /** Remarks that were made once and need not be repeated. */
   readonly mentioned = new Set<string>();
 
   /** Runs another command line, in other surroundings. */

@@ -38,7 +38,7 @@ export function isHarmless(context: Context, given: { readonly force: boolean },
 }
 
 /**
- * The errors that a merge brings, apart from its conflicts: those are marked for somebody to decide, so it is proved as if each
+ * The errors that a merge brings, apart from its conflicts: those are marked for a person to decide, so it is proved as if each
  * had been decided for what is here.
  */
 export async function mergeErrors(

@@ -9,7 +9,7 @@ import type { Context } from './command.ts';
 import { promptsFor } from './prompts.ts';
 
 /**
- * The modules of rules that may be run: a module is a program, so somebody agrees to it once, as it is now. Says which ones a
+ * The modules of rules that may be run: a module is a program, so the user agrees to it once, as it is now. Says which ones a
  * configuration names and are not run from here.
  * @returns the digests of all that was ever agreed to
  * @throws UsageError when nobody can be asked and --yes is missing
@@ -30,7 +30,7 @@ export async function agreedRules(context: Context, configuration: Configuration
     if (!context.io.isInteractive || context.isMachine)
       throw new UsageError({
         what: `${context.shown(first.layer.file)} names rules that nobody agreed to run: ${shown}`,
-        why: 'a module of rules is a program, and is run only as it was when somebody agreed to it',
+        why: 'a module of rules is a program, and is run only in the form that you agreed to',
         hint: 'read it, then agree once with --yes: pionero check --yes',
       });
     context.say(`${context.shown(first.layer.file)} names rules of its own, which are programs: ${shown}`);

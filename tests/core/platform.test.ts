@@ -148,7 +148,7 @@ describe('the examples of the documentation', () => {
 });
 
 it.each([
-  ['inheritance: { kind: chain, fact: title, built-in-files: { oak: [a.html] } }', /“oak” is none of the parents that the host brings/],
+  ['inheritance: { kind: chain, fact: title, built-in-files: { oak: [a.html] } }', /“oak” is not one of the parents that the host brings/],
   ['made: [{ file: a.css, from: a.css }]', /made of itself/],
   ['made: [{ file: "{path}.css", from: a.scss }]', /both or neither must hold \{path\}/],
   ['templates: { named-theme: "{id}/{path}" }', /themes have no parents/],

@@ -105,7 +105,7 @@ async function openExport(context: Context, source: string, { theme }: OpenedThe
   });
 }
 
-/** What was put on the site: what is named, the version that the export says it is, or the one that it is nearest to. */
+/** The state that was put on the site: the one that is named, the version that the export says it is, or the one that it is nearest to. */
 async function baseOf(
   context: Context,
   opened: OpenedTheme,

@@ -168,7 +168,7 @@ function refuseShelf(context: Context, folder: string): void {
   const some = inside.slice(0, 3).map((theme) => context.shown(theme));
   throw new RefusedError({
     what: `this folder holds themes (${some.join(', ')}${inside.length > 3 ? ', …' : ''}), so it cannot become one itself`,
-    why: '--here completes the current folder, and would change files of theirs',
+    why: '--here completes the current folder, and would change the files of these themes',
     hint: 'leave --here out to make the theme beside them',
   });
 }

@@ -38,7 +38,7 @@ const RUN_BY_TOOLS: ReadonlySet<string> = new Set([
   '.zed',
 ]);
 
-/** What makes a folder a Git repository, whatever it is called (gitrepository-layout(5)); without HEAD it is none. */
+/** The entries that make a folder a Git repository, whatever its name (gitrepository-layout(5)); HEAD is needed. */
 const REPOSITORY_PARTS: ReadonlySet<string> = new Set([
   ...['HEAD', 'branches', 'commondir', 'config', 'config.worktree', 'description', 'gitdir', 'hooks', 'index', 'info', 'logs'],
   ...['modules', 'objects', 'packed-refs', 'refs', 'worktrees'],

@@ -69,7 +69,7 @@ function indexOf(root: string): IndexEntry[] {
 class WorkFiles {
   readonly #root: string;
   readonly #index: ReadonlyMap<string, IndexEntry>;
-  /** What was written at that time or later may have been changed again within the same moment (racy-git). */
+  /** A file that was written at that time or later may have been changed again within the same moment (racy-git). */
   readonly #indexed: bigint;
 
   constructor(root: string, index: ReadonlyMap<string, IndexEntry>) {
@@ -177,7 +177,7 @@ export function commitsOf(root: string, place: string, most: number): string[] {
   return log.split('\n').filter((commit) => commit !== '');
 }
 
-/** What a history tells; undefined where there is none: no repository, no such revision, or no git on this machine. */
+/** The answer of a history; undefined where there is no history: no repository, no such revision, or no git on this machine. */
 export function ifHistoryTells<T>(ask: () => T): T | undefined {
   try {
     return ask();
@@ -275,7 +275,7 @@ function readObjects(root: string, names: readonly string[]): (Buffer | undefine
 }
 
 /**
- * A repository's own settings name programs that Git runs; none of them is needed here. What no setting of ours can overrule, such
+ * A repository's own settings name programs that Git runs; none of them is needed here. Settings that an option cannot overrule, such
  * as filters of files, is not asked for at all: only objects and the index are read.
  */
 const HARMLESS = ['-c', 'core.fsmonitor=false', '-c', 'core.hooksPath=/dev/null', '-c', 'log.showSignature=false', '-c', 'core.pager=cat'];

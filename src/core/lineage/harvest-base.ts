@@ -24,7 +24,7 @@ interface Candidate {
 }
 
 /**
- * What was put on a site, by what came back from it: of the theme’s earlier versions the one with most of the export’s files; of
+ * The state that was put on a site, found by the export that came back from it: of the theme’s earlier versions the one with most of the export’s files; of
  * several the one that differs from it in the fewest lines, and then the oldest, so that no work that came later counts as removed.
  * @param archives versions of the theme that are known already
  */

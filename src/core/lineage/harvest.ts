@@ -16,7 +16,7 @@ import { planTo } from './override.ts';
  * What a file of an export means for a theme:
  * - `new`: the theme does not have it
  * - `changed`: it is another one, and is taken as it is
- * - `merged`: theme and site both changed it since, or nobody knows which did; `left`: the same, and it is no text
+ * - `merged`: theme and site both changed it since, or nobody knows which did; `left`: the same, and it is not text
  * - `same`; `older`: only the theme changed it since the export
  * - `unknown`: the platform does not know such a file: it is listed, and not taken
  */
@@ -43,7 +43,7 @@ export interface HarvestRequest {
   readonly opened: OpenedTheme;
   /** The files that the site has, from the theme’s root. */
   readonly exported: FileTree;
-  /** What a file held when it was put on the site: with it, what both changed is merged; undefined where nobody knows. */
+  /** The contents of a file when it was put on the site, for a merge of what both changed; undefined where nobody knows. */
   readonly original?: ((file: string) => Buffer | undefined) | undefined;
   /** What the site is called in marks of conflicts. */
   readonly called: string;

@@ -17,7 +17,7 @@ export interface MergedFile {
 }
 
 /**
- * Merges three versions of a text by their lines, or two whose original nobody has. Encoding and line ends are those of ours.
+ * Merges three versions of a text by their lines, or two without an original. Encoding and line ends are those of the first.
  * @returns undefined when one of them is no text: then one side has to be chosen
  */
 export function mergeFiles(

@@ -10,7 +10,7 @@ export interface HelperTasks<M extends Readonly<Record<string, (input: never) =>
   readonly functions?: M;
 }
 
-/** What a task may take, and what ends it. */
+/** The limits of a task, and the signal that ends it. */
 export interface TaskLimits {
   readonly milliseconds?: number | undefined;
   readonly signal?: AbortSignal | undefined;

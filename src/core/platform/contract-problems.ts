@@ -14,7 +14,7 @@ type Path = readonly (string | number)[];
 export type ContractProblem = readonly [path: Path, message: string];
 type Problem = ContractProblem;
 
-/** What a platform file says against itself, which its schema cannot see: every command refuses it for that. */
+/** Contradictions in a platform file, which its schema cannot see: every command refuses a file that has one. */
 export function contractProblems(platform: Pick<Platform, 'contract' | 'source'>): ConfigurationProblem[] {
   const problems = [
     ...typeProblems(platform),
@@ -53,18 +53,18 @@ function* typeProblems({ contract }: Contract): Generator<Problem> {
       }
       if (field.shape === undefined) types.set(field.fact, known ?? field.type);
       if (field.values !== undefined && field.default !== undefined && !field.values.includes(field.default)) {
-        yield [['documents', i, 'fields', j, 'default'], `the default “${field.default}” is none of the allowed values`];
+        yield [['documents', i, 'fields', j, 'default'], `the default “${field.default}” is not one of the allowed values`];
       }
     }
   }
 }
 
-/** What is said of parents that the host does not bring, and of files that are made of themselves or that nothing tells apart. */
+/** Parents that the host does not bring, and files that are made from themselves or that nothing tells apart. */
 function* servingProblems({ contract }: Contract): Generator<Problem> {
   const { 'built-in': brought, 'built-in-files': files } = contract.inheritance;
   for (const id of Object.keys(files))
     if (!brought.includes(id))
-      yield [['inheritance', 'built-in-files', id], `“${id}” is none of the parents that the host brings (built-in)`];
+      yield [['inheritance', 'built-in-files', id], `“${id}” is not one of the parents that the host brings (built-in)`];
   for (const [i, { file, from }] of contract.made.entries()) {
     if (file === from) yield [['made', i, 'from'], 'the file would be made of itself'];
     else if (file.includes('{path}') !== from.includes('{path}')) yield [['made', i, 'from'], 'both or neither must hold {path}'];
@@ -102,7 +102,7 @@ function* factProblems({ contract }: Contract): Generator<Problem> {
   }
 }
 
-/** What one field says against itself. */
+/** Contradictions within one field. */
 function* fieldProblems({ contract }: Contract): Generator<Problem> {
   for (const [i, document] of contract.documents.entries()) {
     for (const [j, field] of document.fields.entries()) {

@@ -47,7 +47,7 @@ export class RenameProver {
   }
 
   /**
-   * Looks at what lies on the disk after the plan was applied. What was planned is not checked again: where the disk has what the
+   * Looks at what lies on the disk after the plan was applied. The plan is not checked again: where the disk has what the
    * plan says, `check` has to say what it said of the plan.
    */
   proveApplied(planned: RenameProof): RenameProof {

@@ -4,7 +4,7 @@ import { isAlone } from './alone.ts';
 import { escapeTitle, isInQuotes, isProse, respell, touchOf, type Renaming, type Surroundings } from './respell.ts';
 
 /**
- * Returns what a new title is called in the place of the old one; undefined when no spelling can be told. A title stands in prose.
+ * Returns the spelling of a new title in the place of the old one; undefined when it cannot be found. A title stands in prose.
  * In one token there are only its words, joined as the place joins them: `zirrus_setup` becomes `hohe_wolken_setup`.
  */
 export function respellTitle(occurrence: Occurrence, { from, to }: Renaming, where: Surroundings): string | undefined {

@@ -21,7 +21,7 @@ export interface FoldersToCheck {
   /** A platform's name or file; told from each theme's files when left out. */
   readonly platform: string | undefined;
   readonly shelves: readonly string[];
-  /** The digests of modules of rules that somebody agreed to run. */
+  /** The digests of the rule modules that the user agreed to run. */
   readonly agreed: readonly string[];
   /** When the folders lie in a copy of another one. */
   readonly copy?: CopiedFolder | undefined;

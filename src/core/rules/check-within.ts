@@ -24,7 +24,7 @@ export interface CheckWithin {
 }
 
 /**
- * Checks the theme in a folder in a thread of its own, so that it can be ended at any time. Rules of one's own are not run.
+ * Checks the theme in a folder in a thread of its own, so that it can be ended at any time. Rule modules are not run.
  * @throws RefusedError when the theme is larger than it may be
  * @throws FailedOperationError when the check was ended, or no thread can be started
  */

@@ -62,7 +62,7 @@ export function ruleModules({ layers }: Configuration, themeFolder: string, curr
 /** More files than this that a module of rules loads from beside itself are not looked at. */
 const MOST_PARTS = 100;
 
-/** Of a module and of what it imports by a relative path: somebody agrees to all of it. */
+/** Of a module and of what it imports by a relative path: the user agrees to all of it. */
 function digestOf(path: string, copy?: CopiedFolder): string {
   const hash = createHash('sha256');
   const placeOf = (part: string): string =>
@@ -83,7 +83,7 @@ function digestOf(path: string, copy?: CopiedFolder): string {
 /**
  * Loads the modules that `rule-files` names, those apart that must not be run: see {@link ruleModules}.
  * @param themeFolder the theme that is checked; absolute
- * @param agreed the digests of modules that somebody agreed to run
+ * @param agreed the digests of the modules that the user agreed to run
  * @param copy when what is checked is a copy
  * @throws ConfigurationError when a module is not there, holds no rules, or nobody agreed to run it
  */

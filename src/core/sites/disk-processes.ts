@@ -1,6 +1,6 @@
 import { readdirSync, readFileSync, readlinkSync } from 'node:fs';
 
-/** What a process says of itself (proc_pid_stat(5)). */
+/** The status of a process (proc_pid_stat(5)). */
 interface ProcessStat {
   readonly id: number;
   readonly parent: number;
@@ -117,7 +117,7 @@ function names(folder: string): string[] {
   }
 }
 
-/** What a file of the system says; '' of a process that ended meanwhile, or is another user's. */
+/** The text of a system file; '' of a process that ended meanwhile, or is another user's. */
 function read(path: string): string {
   try {
     return readFileSync(path, 'latin1');

@@ -23,7 +23,7 @@ const GIVEN_OUT = new RegExp(
     'sk-[A-Za-z0-9_-]{32,255}',
     String.raw`SG\.[A-Za-z0-9_-]{20,99}\.[A-Za-z0-9_-]{20,99}`,
     // A signed token (RFC 7519): what it says begins as an object does, in base 64.
-    // What is only a part of something longer is not tried from each of its signs.
+    // A part of something longer is not tried from each of its characters.
     String.raw`(?<![A-Za-z0-9_-])eyJ[A-Za-z0-9_-]{10,255}\.eyJ[A-Za-z0-9_-]{10,2000}\.[A-Za-z0-9_-]{20,999}`,
   ].join('|'),
   'g',

@@ -34,7 +34,7 @@ export async function earlierVersion(
 /**
  * The theme as archives in some folders have it, whatever version they are.
  * @param folders absolute
- * @param except an archive that is none of them, by its absolute path
+ * @param except an archive to leave out, by its absolute path
  */
 export async function versionsInArchives(
   { names, platform }: Theme,

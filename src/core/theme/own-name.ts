@@ -82,7 +82,7 @@ function usableId(name: string, { contract }: Platform): string | undefined {
   return judgeName(spelt, contract.id) === undefined ? spelt : verdict.suggestion;
 }
 
-/** What a folder is called when the ending is left out that a download or a copy adds. */
+/** The name of a folder without the ending that a download or a copy adds. */
 function namesOfFolder(folder: string): string[] {
   const words = folder.split(/[^\p{L}\p{N}]+/u).filter((word) => word !== '');
   return words.slice(0, -1).map((_, i) => words.slice(0, i + 1).join('-'));
@@ -103,7 +103,7 @@ function statedNames(theme: Theme): string[] {
   return [...stated, ...carried];
 }
 
-/** What the names begin with that the theme's code declares in the space that themes share. */
+/** The prefixes of the names that the theme's code declares in the space that themes share. */
 function declaredName(theme: Theme): string | undefined {
   const names = [...findDeclarations(theme)].filter(({ shape }) => /^\{id\b/.test(shape)).map(({ name }) => splitWords(name));
   const [first = []] = names;

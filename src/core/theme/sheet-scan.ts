@@ -16,7 +16,7 @@ export function isQuote(sign: string): boolean {
   return sign === '"' || sign === "'";
 }
 
-/** Where `url(…)` ends, behind its parenthesis; undefined where it is none. An address without quotes ends at the first parenthesis. @param at behind `url(` */
+/** Where `url(…)` ends, behind its parenthesis; undefined where it does not end. An address without quotes ends at the first parenthesis. @param at behind `url(` */
 export function endOfUrl(css: string, at: number): number | undefined {
   let i = afterSpace(css, at);
   if (isQuote(css.charAt(i))) {

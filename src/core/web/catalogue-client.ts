@@ -186,7 +186,7 @@ function problemIn(text: string): Problem | undefined {
 /** More than this of what a catalogue says is not printed. */
 const MOST_SAID = 300;
 
-/** What a catalogue says, as it may be printed: short, and without the token, which it may echo. */
+/** The words of a catalogue, as they may be printed: short, and without the token, which it may echo. */
 function said(text: string, token: string | undefined): string {
   const clean = token === undefined || token === '' ? text : text.replaceAll(token, '…');
   return clean.length > MOST_SAID ? `${clean.slice(0, MOST_SAID)}…` : clean;

@@ -24,7 +24,7 @@ export interface ReviewInput extends ReviewedArchive {
   readonly accepted: readonly (ReviewedArchive & { readonly id: string })[];
 }
 
-/** What a submission is, and what is to be said of it. */
+/** The identity of a submission, and the verdict on it. */
 export interface Review {
   readonly id: string;
   readonly title: string | undefined;
@@ -58,7 +58,7 @@ export async function reviewArchive(input: ReviewInput): Promise<ReviewOutcome> 
 /** As many themes as one can build on, each on the next. */
 const MAX_PARENTS = 16;
 
-/** What a theme builds on, as far as it is in the catalogue. */
+/** The parents of a theme, as far as they are in the catalogue. */
 async function parentsOf(theme: Theme, input: ReviewInput): Promise<Theme[]> {
   const found = new Map<string, Theme>();
   for (let next: readonly Theme[] = [theme]; next.length > 0 && found.size < MAX_PARENTS;) {

@@ -35,7 +35,7 @@ const SETTINGS: Readonly<Record<string, ReaderSettings>> = {
   'dark-contrast': { scheme: 'dark', contrast: 'more' },
 };
 
-/** Names come from addresses: what every object has is none of them. */
+/** Names come from addresses: what every object inherits is not a name. */
 function settingsNamed(name: string): ReaderSettings | undefined {
   return Object.hasOwn(SETTINGS, name) ? SETTINGS[name] : undefined;
 }

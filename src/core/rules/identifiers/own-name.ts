@@ -29,7 +29,7 @@ export const ownName: Rule = {
       message: 'calls',
       args: { folder, own },
       file: '',
-      // What the host looks for under the folder’s name, and does not find, is an error of its own.
+      // A file that the host looks for under the folder’s name, and does not find, has its own error.
       severity: reports.length > 0 ? 'error' : undefined,
       isRefusal: reports.some(({ isRefusal }) => isRefusal === true),
       hint: advise('rename-as-called', { folder: shellWord(folder), own }),

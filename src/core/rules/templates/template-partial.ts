@@ -33,7 +33,7 @@ export const templatePartial: Rule = {
     if (theme.platform.contract.templates?.partials === undefined) return;
     const guesser = new NameGuesser(chain.themes.flatMap((each) => partialsOf(each).map(({ name }) => name)));
     for (const { path: file, source, template, contract } of templatesOf(theme)) {
-      // A template may include one partial as often as it likes: so often that it is missing is told.
+      // A template may include one partial as often as it likes; the findings about one that is missing have a limit.
       const times = new Map<string, number>();
       const { includes, extends: into } = template;
       for (const { name, nameStart: start } of into.length === 0 ? includes : [...includes, ...into].sort(compareRanges)) {
