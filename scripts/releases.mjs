@@ -51,7 +51,7 @@ try {
     for (const [release, node] of nodes) {
       expectOk(
         `${release}, turn ${turn}: check`,
-        quietly(node, [program, 'check', join(root, 'demo/shelf'), '--no-cache'], { env, cwd: user }),
+        quietly(node, [program, 'check', join(root, 'demo/shelf/albar'), '--no-cache'], { env, cwd: user }),
       );
       const warned = quietly(node, ['-e', asked], { env, cwd: user });
       expectOk(`${release}, turn ${turn}: require('pionero')`, warned);

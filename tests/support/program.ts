@@ -49,6 +49,8 @@ export class Workplace {
       XDG_STATE_HOME: this.path('.state'),
       XDG_CONFIG_HOME: this.path('.config'),
       XDG_CACHE_HOME: this.path('.cache'),
+      // Else every first command of a place would compile the program anew, and leave more in it than what it did.
+      NODE_DISABLE_COMPILE_CACHE: '1',
       NO_COLOR: '1',
       FORCE_COLOR: undefined,
     };
@@ -100,7 +102,7 @@ export class Workplace {
   }
 
   /** Runs the built program here with more in its environment. */
-  runWith(env: Record<string, string>, ...argv: string[]): Outcome {
+  runWith(env: NodeJS.ProcessEnv, ...argv: string[]): Outcome {
     return spawnSync(process.execPath, [PROGRAM, ...argv], { cwd: this.folder, env: { ...this.env, ...env }, encoding: 'utf8' });
   }
 
