@@ -104,7 +104,13 @@ it('ends a check that takes too long, is too large or is not wanted any more', (
   ]);
 });
 
-it('holds the license of every package that is in it', () => {
+it('holds the license of every package that is in it, and a manual page that npm links', () => {
+  // npm links a page of the manual only from a list.
+  const { man } = JSON.parse(readFileSync(place.path('node_modules/pionero/package.json'), 'utf8')) as { man: string[] };
+  expect([Array.isArray(man), readFileSync(place.path('node_modules/pionero', ...man), 'utf8')]).toEqual([
+    true,
+    expect.stringContaining('.TH '),
+  ]);
   const notices = readFileSync(place.path('node_modules/pionero/dist/THIRD-PARTY-NOTICES.txt'), 'utf8');
   const listed = new Set([...notices.matchAll(/^(\S+) \d+\.\d+\.\d+\S* \(([^)]+)\)\n\n(\S[^]{80})/gm)].map(([, name]) => name));
   const { optionalDependencies, devDependencies } = JSON.parse(readFileSync(join(ROOT, 'package.json'), 'utf8')) as Record<

@@ -34,22 +34,7 @@ export function endOfUrl(css: string, at: number): number | undefined {
 
 /** Where a function ends whose values may be functions themselves, behind its parenthesis; undefined where nothing closes it. @param at behind its `(` */
 export function endOfSet(css: string, at: number): number | undefined {
-  let depth = 1;
-  for (let i = at; i < css.length; i += 1) {
-    const sign = css.charAt(i);
-    if (isQuote(sign)) {
-      const { end, isClosed } = endOfString(css, i);
-      if (!isClosed) return undefined;
-      i = end - 1;
-    } else if (sign === '(') {
-      depth += 1;
-      if (depth > 2) return undefined;
-    } else if (sign === ')') {
-      depth -= 1;
-      if (depth === 0) return i + 1;
-    }
-  }
-  return undefined;
+  return endOfGroup(css, at, 2);
 }
 
 /** Where the words of an `@import` end. @param at behind `@import` */
@@ -62,7 +47,7 @@ export function endOfImport(css: string, at: number): number {
       if (!isClosed) return i;
       i = end;
     } else if (sign === '(') {
-      const end = endOfGroup(css, i + 1);
+      const end = endOfGroup(css, i + 1, 1);
       if (end === undefined) return i;
       i = end;
     } else if (/[;){}]/.test(sign)) return i;
@@ -71,16 +56,22 @@ export function endOfImport(css: string, at: number): number {
   return i;
 }
 
-/** Behind the parenthesis that closes a group without others in it; undefined where there is none. */
-function endOfGroup(css: string, at: number): number | undefined {
+/** Behind the parenthesis that closes a group; undefined where there is none, or where groups in it go deeper. */
+function endOfGroup(css: string, at: number, deepest: number): number | undefined {
+  let depth = 1;
   for (let i = at; i < css.length; i += 1) {
     const sign = css.charAt(i);
     if (isQuote(sign)) {
       const { end, isClosed } = endOfString(css, i);
       if (!isClosed) return undefined;
       i = end - 1;
-    } else if (sign === '(') return undefined;
-    else if (sign === ')') return i + 1;
+    } else if (sign === '(') {
+      depth += 1;
+      if (depth > deepest) return undefined;
+    } else if (sign === ')') {
+      depth -= 1;
+      if (depth === 0) return i + 1;
+    }
   }
   return undefined;
 }
