@@ -18,7 +18,7 @@ const only = process.argv[2];
 const SHOTS = [
   { name: 'new', line: 'pionero new cierzo --platform vereda --parent albar --shelf shelf --title "Refugio Cierzo" --yes' },
   { name: 'check', line: 'pionero check shelf | head -46' },
-  { name: 'clone', line: 'pionero clone shelf/albar cumbre-sur --yes | tail -46' },
+  { name: 'clone', line: 'pionero clone shelf/albar cumbre-sur --yes | tail -43' },
   { name: 'rename', before: 'pionero clone shelf/albar oak --to shelf --yes', line: 'pionero rename shelf/oak sol --yes | tail -44' },
   {
     name: 'kit',
@@ -33,7 +33,7 @@ const SHOTS = [
   {
     name: 'pack',
     before:
-      '{ pionero clone shelf/albar-noche lumbre --to shelf --yes; (timeout 60 node "$PIONERO" catalogue serve --data directory --port 8198 --yes &); sleep 2; export PIONERO_TOKEN=$(cat directory/tokens); }',
+      '{ pionero clone shelf/albar-noche lumbre --to shelf --yes; (timeout 60 node "$PIONERO" catalogue serve --data directory --port 8198 --yes &); sleep 2; export PIONERO_TOKEN=$(cat directory/tokens); pionero submit shelf/albar --catalogue http://127.0.0.1:8198 --yes; }',
     line: 'pionero pack shelf/lumbre --for submission --out sent --yes; cat sent/listing.md',
     next: 'pionero submit shelf/lumbre --catalogue http://127.0.0.1:8198 --yes; mkdir new; cd new; echo; pionero name lumbre --platform vereda --catalogue http://127.0.0.1:8198',
   },
