@@ -22,7 +22,11 @@ export const NEEDS = {
     packages: ['zip', 'unzip', 'p7zip-full', 'libarchive-tools', 'tar'],
   },
   python: { what: 'Python', isThere: () => runs('python3', '--version'), packages: ['python3'] },
-  chromium: { what: 'a browser', isThere: () => existsSync('/usr/bin/chromium'), packages: ['chromium'] },
+  chromium: {
+    what: 'a browser',
+    isThere: () => ['chromium', 'chromium-headless-shell'].every((each) => existsSync(`/usr/bin/${each}`)),
+    packages: ['chromium', 'chromium-headless-shell'],
+  },
   sphinx: {
     what: 'the documentation builder',
     isThere: () => runs('/usr/bin/sphinx-build', '--version') && runs(PYTHON, '-m', 'pip', '--version'),

@@ -314,6 +314,20 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
     ]);
   }, 240_000);
 
+  it('find nothing that the page before them left in the window', async () => {
+    const script = `<script>
+      const left = [localStorage.seen, sessionStorage.seen, document.cookie, window.name].filter((each) => each);
+      if (left.length > 0) console.error('left: ' + left);
+      localStorage.seen = sessionStorage.seen = window.name = 'seen';
+      document.cookie = 'seen=1';
+      if (location.pathname.includes('results')) window.open('about:blank');
+    </script>`;
+    const place = await paso(script);
+    writeFiles(place.path('paso'), { 'templates/search/results.html': PAGE(`<main><h1>Paso</h1>${script}</main>`) });
+    const { stdout } = await place.run('rehearse', 'paso', '--shots', 'shots', '--states');
+    expect(stdout).toMatch(/^✓ paso: nothing that a reader would stumble over, on 18 views/);
+  }, 240_000);
+
   it('are compared with the accepted ones, and changes are kept as pictures until they are accepted', async () => {
     const place = await paso('<p>One</p>');
     const shoot = async (...more: string[]) => {

@@ -6,6 +6,7 @@ import { kindOnDisk, realPlace } from '../files/disk.ts';
 
 /** What a driver of browsers gives us; its own types are not ours to pass on. */
 export type Browser = import('playwright-core').Browser;
+export type BrowserContext = import('playwright-core').BrowserContext;
 export type BrowserPage = import('playwright-core').Page;
 
 /** Which browser, and what breaks it off. */
@@ -17,8 +18,8 @@ export interface BrowserWishes {
   readonly signal?: AbortSignal | undefined;
 }
 
-/** What the programs of the browser are called. */
-const PROGRAMS = ['chromium', 'chromium-browser', 'chrome', 'google-chrome'];
+/** What the programs of the browser are called. First the one that never has a window, which takes half the time. */
+const PROGRAMS = ['chromium-headless-shell', 'chromium', 'chromium-browser', 'chrome', 'google-chrome'];
 
 /** Without these a browser asks its makers for news, and hangs where it may not. */
 const QUIET = [

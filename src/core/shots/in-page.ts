@@ -72,6 +72,13 @@ export function findOverflow(): Stumble[] {
   return found.slice(0, 10);
 }
 
+/** Forgets what a window keeps from page to page. @returns whether it could */
+export function forgetWhatIsKept(): boolean {
+  sessionStorage.clear();
+  window.name = '';
+  return window.name === '' && sessionStorage.length === 0;
+}
+
 /** What a rule of the engine found. */
 export interface AccessResult {
   readonly id: string;

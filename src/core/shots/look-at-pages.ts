@@ -2,8 +2,8 @@ import { fileURLToPath } from 'node:url';
 import { join } from 'node:path';
 import { FailedOperationError } from '../errors.ts';
 import { readIfThere } from '../files/disk.ts';
-import { withBrowser, type Browser, type BrowserPage, type BrowserWishes } from './browser.ts';
-import { findOverflow, hideTexts, pageHeight, runAccessEngine, whenFontsAreThere } from './in-page.ts';
+import { withBrowser, type Browser, type BrowserContext, type BrowserPage, type BrowserWishes } from './browser.ts';
+import { findOverflow, forgetWhatIsKept, hideTexts, pageHeight, runAccessEngine, whenFontsAreThere } from './in-page.ts';
 import type { Stumble } from './stumble.ts';
 import { judgeTextsOnPictures, type TextOnPicture } from './text-on-pictures.ts';
 
@@ -53,11 +53,14 @@ export async function lookAtPages(pages: readonly PageToSee[], wishes: Omit<Brow
   return withBrowser({ ...wishes, hosts }, async (browser) => {
     const looks: Look[][] = [];
     let next = 0;
-    // Several at a time: a page waits for its files most of the time.
+    // Several at a time: a page waits for its files part of the time.
     const work = async (): Promise<void> => {
+      let window: BrowserWindow | undefined;
       for (let i = next++; i < pages.length; i = next++) {
         const page = pages[i];
-        if (page !== undefined) looks[i] = await lookAt(browser, page, engine);
+        if (page === undefined) continue;
+        window = window === undefined ? await openWindow(browser) : await emptied(window, browser);
+        looks[i] = await lookAt(window, page, engine);
       }
     };
     await Promise.all(Array.from({ length: AT_A_TIME }, work));
@@ -65,33 +68,52 @@ export async function lookAtPages(pages: readonly PageToSee[], wishes: Omit<Brow
   });
 }
 
-async function lookAt(browser: Browser, { name, address }: PageToSee, engine: string): Promise<Look[]> {
+/** A window of the browser, which shows one page after another: a new one for each takes as long again as all else. */
+interface BrowserWindow {
+  readonly context: BrowserContext;
+  readonly page: BrowserPage;
+  /** What the page in it complains of. */
+  readonly said: Stumble[];
+}
+
+async function openWindow(browser: Browser): Promise<BrowserWindow> {
   const context = await browser.newContext({ reducedMotion: 'reduce', colorScheme: 'light', locale: 'en', serviceWorkers: 'block' });
-  try {
-    const page = await context.newPage();
-    const { origin } = new URL(address);
-    // Other programs of this machine are none of a page's business.
-    await context.route(
-      (url) => url.origin !== origin,
-      (route) => route.abort(),
-    );
-    const said: Stumble[] = [];
-    listen(page, address, said);
-    const looks: Look[] = [];
-    for (const viewport of VIEWPORTS) {
-      await page.setViewportSize(viewport);
-      if (looks.length === 0) await open(page, { name, address });
-      const seen = [...(await page.evaluate(findOverflow)), ...(await judgeAccess(page, engine, viewport, looks.length === 0))];
-      looks.push({ name, viewport, picture: await shoot(page, viewport), stumbles: [...said.splice(0), ...seen] });
-    }
-    return looks;
-  } finally {
+  const page = await context.newPage();
+  const said: Stumble[] = [];
+  listen(page, said);
+  return { context, page, said };
+}
+
+/** The window without anything that its last page left in it; another one where that cannot be. */
+async function emptied(window: BrowserWindow, browser: Browser): Promise<BrowserWindow> {
+  const { context, page, said } = window;
+  const { origin } = new URL(page.url());
+  const isEmpty = await page.evaluate(forgetWhatIsKept).catch(() => false);
+  if (!isEmpty || context.pages().length > 1) {
     await context.close();
+    return openWindow(browser);
   }
+  await page.goto('about:blank');
+  const session = await context.newCDPSession(page);
+  await session.send('Storage.clearDataForOrigin', { origin, storageTypes: 'all' });
+  await session.detach();
+  said.length = 0;
+  return window;
+}
+
+async function lookAt({ page, said }: BrowserWindow, { name, address }: PageToSee, engine: string): Promise<Look[]> {
+  const looks: Look[] = [];
+  for (const viewport of VIEWPORTS) {
+    await page.setViewportSize(viewport);
+    if (looks.length === 0) await open(page, { name, address });
+    const seen = [...(await page.evaluate(findOverflow)), ...(await judgeAccess(page, engine, viewport, looks.length === 0))];
+    looks.push({ name, viewport, picture: await shoot(page, viewport), stumbles: [...said.splice(0), ...seen] });
+  }
+  return looks;
 }
 
 /** Notes what a page complains of, and what it asks for in vain. */
-function listen(page: BrowserPage, address: string, said: Stumble[]): void {
+function listen(page: BrowserPage, said: Stumble[]): void {
   page.on('console', (message) => {
     // What could not be loaded is told of by its address.
     if (message.type() === 'error' && !message.text().startsWith('Failed to load resource'))
@@ -103,7 +125,7 @@ function listen(page: BrowserPage, address: string, said: Stumble[]): void {
     // Browsers ask for this one by themselves.
     if (response.status() < 400 || url.pathname === '/favicon.ico') return;
     const isPage = response.request().isNavigationRequest() && response.frame() === page.mainFrame();
-    said.push({ kind: 'missing', message: `${isPage ? 'it' : fromPage(url, address)} was answered with ${response.status()}` });
+    said.push({ kind: 'missing', message: `${isPage ? 'it' : fromPage(url, page.url())} was answered with ${response.status()}` });
   });
 }
 
