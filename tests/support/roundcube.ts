@@ -51,7 +51,7 @@ export function prepareWebmail(place: Place): void {
 async function answerOf(address: string, server: ChildProcess): Promise<Response | undefined> {
   for (let tries = 0; tries < 200 && server.exitCode === null && server.signalCode === null; tries += 1) {
     try {
-      return await fetch(address, { signal: AbortSignal.timeout(10_000) });
+      return await fetch(address, { signal: AbortSignal.timeout(5000) });
     } catch (error) {
       if (error instanceof DOMException) return undefined;
       await sleep(25);
