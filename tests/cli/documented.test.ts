@@ -1,6 +1,6 @@
 import { cpSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { COMMANDS } from '../../src/cli/command-table.ts';
 import { runTool } from '../support/needs.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
@@ -11,8 +11,7 @@ const blocksOf = (page: string): string[] =>
   [...readFileSync(join(ROOT, page), 'utf8').matchAll(/```sh\n([^]*?)```/g)].map(([, text = '']) => text);
 
 /** A repository of themes as the pages have it: lumbre beside its parent, a site, a package of an update, and the program on the path. */
-async function surroundings(): Promise<{ place: Workplace; env: NodeJS.ProcessEnv }> {
-  const place = new Workplace();
+async function surroundings(place: Workplace): Promise<void> {
   const git = (...args: string[]) =>
     runTool('git', ['-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@lumbre.example', ...args], { cwd: place.folder });
   for (const id of ['albar', 'albar-noche']) cpSync(join(ROOT, 'demo/shelf', id), place.path(id), { recursive: true });
@@ -37,8 +36,14 @@ async function surroundings(): Promise<{ place: Workplace; env: NodeJS.ProcessEn
   git('init', '-b', 'main');
   git('add', '.');
   git('commit', '-m', 'all');
-  return { place, env: { ...place.env, PATH: `${place.path('bin')}:${process.env['PATH']}`, HOME: place.path('home') } };
 }
+
+/** The words of a line that a shell would only take apart at its spaces. */
+const plainWords = (line: string): string[] | undefined => /^pionero ([\w ./=-]+?) *(?:#.*)?$/.exec(line)?.[1]?.split(/ +/);
+
+/** The surroundings, made once. */
+const made = new Workplace(afterAll);
+beforeAll(async () => surroundings(made));
 
 /** Each example as it is printed, but for a site that is not ours and questions that nobody is there to answer. */
 function asRun(text: string, place: Workplace): string {
@@ -61,20 +66,20 @@ describe.each([
   it.each(blocksOf(page).map((text, i) => [i + 1, text] as const))(
     '%d runs as printed',
     async (_number, text) => {
-      const { place, env } = await surroundings();
+      const place = new Workplace();
+      cpSync(made.folder, place.folder, { recursive: true });
+      const env = { PATH: `${place.path('bin')}:${process.env['PATH']}`, HOME: place.path('home') };
       const lines = asRun(text, place)
         .split('\n')
         .filter((line) => line !== '' && !line.startsWith('#'));
       for (const [i, line] of lines.entries()) {
         // A later example starts where an earlier one ended, as for somebody who types them one after another.
-        const { status, stderr } = runTool(
-          'bash',
-          ['-c', [...lines.slice(0, i).filter((each) => each.startsWith('cd ')), line].join('\n')],
-          {
-            cwd: place.folder,
-            env,
-          },
-        );
+        const moves = lines.slice(0, i).filter((each) => each.startsWith('cd '));
+        const words = moves.length === 0 ? plainWords(line) : undefined;
+        const { status, stderr } =
+          words === undefined
+            ? runTool('bash', ['-c', [...moves, line].join('\n')], { cwd: place.folder, env: { ...place.env, ...env } })
+            : await place.runUnder(env, ...words);
         const isTaken = /--link/.test(line) && /in the site already/.test(stderr);
         expect([line, isTaken ? 0 : status, isTaken ? '' : stderr]).toEqual([line, 0, '']);
       }

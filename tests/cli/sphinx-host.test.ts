@@ -1,11 +1,12 @@
 import { cpSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { describe, expect, it } from 'vitest';
+import { afterAll, describe, expect, it } from 'vitest';
 import { describeMistakes } from '../support/mistakes.ts';
 import { Workplace } from '../support/program.ts';
 import { lacks } from '../support/needs.ts';
-import { build, installWheels, prepareSite } from '../support/sphinx.ts';
+import { installWheels, prepareSite, startBuilder, type Build } from '../support/sphinx.ts';
 
 const isSkipped = lacks('sphinx');
+const build: Build = isSkipped ? () => Promise.reject(new Error('no builder')) : startBuilder(afterAll);
 
 /** A site with a theme from a kit in it. */
 async function withTheme(kit: string, id = 'lumbre'): Promise<Workplace> {
@@ -19,8 +20,8 @@ async function withTheme(kit: string, id = 'lumbre'): Promise<Workplace> {
 }
 
 describe.skipIf(isSkipped).each(['bare', 'standard', 'child'])('a theme from the kit %s, judged by the real builder', (kit) => {
-  const isFine = (place: Workplace, id: string, packages?: string): void => {
-    const { isBuilt, said, page, assets, missing } = build(place, id, packages);
+  const isFine = async (place: Workplace, id: string, packages?: string): Promise<void> => {
+    const { isBuilt, said, page, assets, missing } = await build(place, id, packages);
     expect([isBuilt, said, missing]).toEqual([true, '', []]);
     expect(page).toContain(`_static/${id}.css`);
     // What it inherits is there, too.
@@ -32,30 +33,30 @@ describe.skipIf(isSkipped).each(['bare', 'standard', 'child'])('a theme from the
 
   it('is built, as made, cloned, renamed, packed and unpacked', async () => {
     const place = await withTheme(kit);
-    isFine(place, 'lumbre');
+    await isFine(place, 'lumbre');
     const themes = 'site/_themes';
     expect(await place.run('check', `${themes}/lumbre`, '--strict')).toMatchObject({ status: 0 });
     expect(await place.run('clone', `${themes}/lumbre`, 'page', '--to', themes, '--include', 'unsure', '--yes')).toMatchObject({
       status: 0,
     });
-    isFine(place, 'page');
+    await isFine(place, 'page');
     expect(await place.run('rename', `${themes}/lumbre`, 'cumbre-sur', '--yes')).toMatchObject({ status: 0 });
-    isFine(place, 'cumbre-sur');
+    await isFine(place, 'cumbre-sur');
     expect(await place.run('pack', `${themes}/cumbre-sur`, '--out', 'cumbre-sur.zip')).toMatchObject({ status: 0 });
     rmSync(place.path(themes, 'cumbre-sur'), { recursive: true });
     // The builder takes the archive as it is.
     cpSync(place.path('cumbre-sur.zip'), place.path(themes, 'cumbre-sur.zip'));
-    isFine(place, 'cumbre-sur');
+    await isFine(place, 'cumbre-sur');
     rmSync(place.path(themes, 'cumbre-sur.zip'));
     expect(await place.run('install', 'cumbre-sur.zip', '--into', 'site', '--yes', '--shelf', themes)).toMatchObject({ status: 0 });
-    isFine(place, 'cumbre-sur');
+    await isFine(place, 'cumbre-sur');
     expect(
       await place.run('pack', `${themes}/cumbre-sur`, '--as', 'whl', '--with-parents', '--prove', '--out', 'wheels', '--yes'),
     ).toMatchObject({ status: 0 });
     for (const id of ['cumbre-sur', 'albar']) rmSync(place.path(themes, id), { recursive: true, force: true });
     const wheels = readdirSync(place.path('wheels')).map((file) => place.path('wheels', file));
     expect([wheels.length, installWheels(place, 'packages', wheels)]).toEqual([kit === 'child' ? 2 : 1, '']);
-    isFine(place, 'cumbre-sur', 'packages');
+    await isFine(place, 'cumbre-sur', 'packages');
   }, 60_000);
 });
 
@@ -67,11 +68,11 @@ describe.skipIf(isSkipped)('a template that a child took from its parent', () =>
       ((await place.json('trace', child, '--platform', 'sphinx')) as { pages: { role: string; from: string | null }[] }).pages.find(
         ({ role }) => role === 'layout',
       )?.from ?? null;
-    expect([await from(), build(place, 'lumbre').page.includes('albar-header')]).toEqual(['albar', true]);
+    expect([await from(), (await build(place, 'lumbre')).page.includes('albar-header')]).toEqual(['albar', true]);
     await place.run('override', child, 'layout', '--platform', 'sphinx', '--yes');
     const layout = place.path(child, 'layout.html');
     writeFileSync(layout, readFileSync(layout, 'utf8').replaceAll('albar-header', 'lumbre-own'));
-    const { isBuilt, page } = build(place, 'lumbre');
+    const { isBuilt, page } = await build(place, 'lumbre');
     expect([await from(), isBuilt, page.includes('lumbre-own'), page.includes('albar-header')]).toEqual(['lumbre', true, true, false]);
   }, 30_000);
 });
@@ -82,8 +83,8 @@ describeMistakes({
   home: 'site/_themes/lumbre',
   site: 'handbook',
   withTheme: () => withTheme('standard'),
-  told(place) {
-    const { isBuilt, said, missing } = build(place, 'lumbre');
+  async told(place) {
+    const { isBuilt, said, missing } = await build(place, 'lumbre');
     return !isBuilt ? 'stops' : said !== '' ? 'warns' : missing.length > 0 ? 'misses a file' : 'is silent';
   },
 });

@@ -24,13 +24,13 @@ export interface Outcome {
   readonly stderr: string;
 }
 
-/** A temporary folder to work in, removed after the test; the journal of what is run there is its own. */
+/** A temporary folder to work in, removed after the test, or when else it is told; the journal of what is run there is its own. */
 export class Workplace {
   readonly folder: string;
 
-  constructor() {
+  constructor(afterwards: (remove: () => void) => void = onTestFinished) {
     this.folder = mkdtempSync(join(tmpdir(), 'pionero-test-'));
-    onTestFinished(() => rmSync(this.folder, { recursive: true, force: true }));
+    afterwards(() => rmSync(this.folder, { recursive: true, force: true }));
   }
 
   /** Copies the demo shelf into it. */

@@ -1,9 +1,11 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { createInterface } from 'node:readline';
 import { writeFiles, type Place } from './trees.ts';
 
 /** Debian's: the one that its packages of the builder belong to. */
-const BUILDER = '/usr/bin/sphinx-build';
+const PYTHON = '/usr/bin/python3';
 
 /** What the documentation builder made of a site with a theme. */
 export interface Built {
@@ -59,30 +61,42 @@ export function installWheels(place: Place, folder: string, wheels: readonly str
     '--target',
     place.path(folder),
   ];
-  const { stderr } = spawnSync('/usr/bin/python3', ['-m', 'pip', 'install', ...options, ...wheels], { encoding: 'utf8' });
+  const { stderr } = spawnSync(PYTHON, ['-m', 'pip', 'install', ...options, ...wheels], { encoding: 'utf8' });
   return stderr;
 }
 
-/**
- * Builds the site with a theme.
- * @param packages a folder with Python packages, for themes that are there and not in the site
- */
-export function build(place: Place, theme: string, packages?: string): Built {
-  configure(place, theme);
-  const out = place.path('built', theme);
-  const { status, stderr } = spawnSync(BUILDER, ['-q', '-E', '-b', 'html', '.', out], {
-    cwd: place.path('site'),
-    env: { ...process.env, ...(packages === undefined ? {} : { PYTHONPATH: place.path(packages) }) },
-    encoding: 'utf8',
-    timeout: 60_000,
-  });
+/** Builds the site with a theme; `packages` is a folder with Python packages, for themes that are there and not in the site. */
+export type Build = (place: Place, theme: string, packages?: string) => Promise<Built>;
+
+/** Starts the real builder, which then builds one site after another: to load it takes as long as to build. */
+export function startBuilder(afterwards: (end: () => void) => void): Build {
+  const builder = spawn(PYTHON, [join(import.meta.dirname, 'sphinx-builder.py')], { stdio: ['pipe', 'pipe', 'inherit'] });
+  afterwards(() => void builder.stdin.end());
+  const answers = createInterface({ input: builder.stdout })[Symbol.asyncIterator]();
+  return async (place, theme, packages) => {
+    configure(place, theme);
+    const out = place.path('built', theme);
+    const asked = {
+      folder: place.path('site'),
+      arguments: ['-q', '-E', '-b', 'html', '.', out],
+      packages: packages === undefined ? null : place.path(packages),
+      said: place.path('.said'),
+    };
+    builder.stdin.write(`${JSON.stringify(asked)}\n`);
+    const { value: status } = await answers.next();
+    return judge(place, out, status === '0');
+  };
+}
+
+/** What came of a build. */
+function judge(place: Place, out: string, isEnded: boolean): Built {
   const page = existsSync(`${out}/index.html`) ? readFileSync(`${out}/index.html`, 'utf8') : '';
   const assets = existsSync(`${out}/_static`) ? (readdirSync(`${out}/_static`, { recursive: true }) as string[]).sort() : [];
   const asked = [...page.matchAll(/(?:src|href)="(_static\/[^"?#]+)/g)].map(([, target = '']) => target);
   const missing = [...new Set(asked)].filter((target) => !existsSync(`${out}/${target}`));
-  const said = stderr
+  const said = readFileSync(place.path('.said'), 'utf8')
     .replaceAll(place.folder, '')
     .replace(/\/tmp\/[^\s']+/g, 'LOG')
     .trim();
-  return { isBuilt: status === 0 && page !== '', said, page, assets, missing };
+  return { isBuilt: isEnded && page !== '', said, page, assets, missing };
 }
