@@ -1,4 +1,4 @@
-import { spawnSync, type SpawnSyncOptionsWithStringEncoding, type SpawnSyncReturns } from 'node:child_process';
+import { spawnSync, type StdioOptions, type SpawnSyncOptionsWithStringEncoding, type SpawnSyncReturns } from 'node:child_process';
 import { getCurrentTest } from 'vitest/suite';
 import { has, isHidden, NEEDS, type NeedName } from '../../scripts/needs.mjs';
 
@@ -31,5 +31,7 @@ export function runTool(
   const name = OF_TOOL[program];
   if (name === undefined) throw new TypeError(`${program} is in no table of what tests need`);
   need(name);
-  return spawnSync(program, args, { maxBuffer: 1 << 28, ...options, encoding: 'utf8' });
+  // A shell whose input is a socket takes itself for a remote one, and reads what its user has set up.
+  const stdio: StdioOptions = [options.input === undefined ? 'ignore' : 'pipe', 'pipe', 'pipe'];
+  return spawnSync(program, args, { maxBuffer: 1 << 28, stdio, ...options, encoding: 'utf8' });
 }
