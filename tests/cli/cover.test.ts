@@ -70,24 +70,24 @@ describe('the pictures that a platform asks for', () => {
   it('are within their greatest size in bytes, or not made', async () => {
     const place = new Workplace();
     const noise = await sharp({
-      create: { width: 300, height: 225, channels: 3, background: '#888', noise: { type: 'gaussian', mean: 128, sigma: 90 } },
+      create: { width: 100, height: 75, channels: 3, background: '#888', noise: { type: 'gaussian', mean: 128, sigma: 90 } },
     })
       .png()
       .toBuffer();
     await place.run('new', 'paso', '--platform', 'vereda', '--yes');
     writeFiles(place.folder, {
       'small.platform.yaml':
-        'pionero: platform/1\nextend: vereda\nname: small\ntitle: Small\nimages: [{ role: cover, width: 300, height: 225, max-bytes: 60000 }]\n',
+        'pionero: platform/1\nextend: vereda\nname: small\ntitle: Small\nimages: [{ role: cover, width: 100, height: 75, max-bytes: 6700 }]\n',
       'tiny.platform.yaml':
-        'pionero: platform/1\nextend: vereda\nname: tiny\ntitle: Tiny\nimages: [{ role: cover, width: 300, height: 225, max-bytes: 9000 }]\n',
+        'pionero: platform/1\nextend: vereda\nname: tiny\ntitle: Tiny\nimages: [{ role: cover, width: 100, height: 75, max-bytes: 1000 }]\n',
       'noise.png': noise,
     });
-    expect(noise.length).toBeGreaterThan(100_000);
+    expect(noise.length).toBeGreaterThan(11_000);
     const made = await place.run('cover', 'paso', '--from', 'noise.png', '--platform', 'small.platform.yaml', '--force', '--yes');
-    expect([made.status, readFileSync(place.path('paso/cover.png')).length <= 60_000]).toEqual([0, true]);
+    expect([made.status, readFileSync(place.path('paso/cover.png')).length <= 6700]).toEqual([0, true]);
     const before = snapshot(place.path('paso'));
     const refused = await place.run('cover', 'paso', '--from', 'noise.png', '--platform', 'tiny.platform.yaml', '--force', '--yes');
-    expect([refused.status, refused.stderr]).toEqual([1, expect.stringContaining('does not get smaller than 9000 bytes')]);
+    expect([refused.status, refused.stderr]).toEqual([1, expect.stringContaining('does not get smaller than 1000 bytes')]);
     expect(snapshot(place.path('paso'))).toEqual(before);
   });
 });
