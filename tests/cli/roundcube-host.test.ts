@@ -9,12 +9,11 @@ const isSkipped = lacks('roundcube');
 const themes = 'site/skins';
 
 /** A webmail with a theme from a kit in it. */
-async function withTheme(kit: string, id = 'lumbre'): Promise<Workplace> {
-  const place = new Workplace();
+async function withTheme(kit: string, place = new Workplace()): Promise<Workplace> {
   prepareWebmail(place);
   const start = ['--platform', 'roundcube', '--to', themes, '--yes'];
   if (kit === 'child') await place.run('new', 'albar', '--kit', 'standard', ...start);
-  const made = await place.run('new', id, '--kit', kit, ...(kit === 'child' ? ['--parent', 'albar'] : []), ...start);
+  const made = await place.run('new', 'lumbre', '--kit', kit, ...(kit === 'child' ? ['--parent', 'albar'] : []), ...start);
   expect([made.status, made.stderr]).toEqual([0, '']);
   return place;
 }
@@ -73,7 +72,7 @@ describeMistakes({
   isSkipped,
   home: `${themes}/lumbre`,
   site: 'staging',
-  withTheme: () => withTheme('standard'),
+  addTheme: async (place) => withTheme('standard', place),
   async told(place) {
     const { status, said, page, missing } = await serve(place, 'lumbre');
     if (status !== 200 || !page.includes('</html>')) return 'stops';

@@ -9,12 +9,11 @@ const isSkipped = lacks('sphinx');
 const build: Build = isSkipped ? () => Promise.reject(new Error('no builder')) : startBuilder(afterAll);
 
 /** A site with a theme from a kit in it. */
-async function withTheme(kit: string, id = 'lumbre'): Promise<Workplace> {
-  const place = new Workplace();
+async function withTheme(kit: string, place = new Workplace()): Promise<Workplace> {
   prepareSite(place);
   if (kit === 'child') await place.run('new', 'albar', '--platform', 'sphinx', '--kit', 'standard', '--to', 'site/_themes', '--yes');
   const parent = kit === 'child' ? ['--parent', 'albar'] : [];
-  const made = await place.run('new', id, '--platform', 'sphinx', '--kit', kit, ...parent, '--to', 'site/_themes', '--yes');
+  const made = await place.run('new', 'lumbre', '--platform', 'sphinx', '--kit', kit, ...parent, '--to', 'site/_themes', '--yes');
   expect([made.status, made.stderr]).toEqual([0, '']);
   return place;
 }
@@ -82,7 +81,7 @@ describeMistakes({
   isSkipped,
   home: 'site/_themes/lumbre',
   site: 'handbook',
-  withTheme: () => withTheme('standard'),
+  addTheme: async (place) => withTheme('standard', place),
   async told(place) {
     const { isBuilt, said, missing } = await build(place, 'lumbre');
     return !isBuilt ? 'stops' : said !== '' ? 'warns' : missing.length > 0 ? 'misses a file' : 'is silent';

@@ -1,7 +1,7 @@
-import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { afterAll, describe, expect, it } from 'vitest';
-import type { Workplace } from './program.ts';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Workplace } from './program.ts';
 import { describeSite } from './sites.ts';
 import { writeFiles } from './trees.ts';
 
@@ -20,8 +20,8 @@ export interface RealHost {
   readonly isSkipped: boolean;
   /** The folder of the theme `lumbre` in a place. */
   readonly home: string;
-  /** A place with a theme of the standard kit, without a mistake. */
-  readonly withTheme: () => Promise<Workplace>;
+  /** Puts a site and a theme of the standard kit into a place. */
+  readonly addTheme: (place: Workplace) => Promise<Workplace>;
   /** The site of docs/sites.md that a theme is tried on. */
   readonly site: string;
   /** What the host does with the theme. */
@@ -29,7 +29,7 @@ export interface RealHost {
 }
 
 /** Mistakes that were shown to a host once: it still does what was recorded, and check finds them all. */
-export function describeMistakes({ platform, isSkipped, home, site, withTheme, told }: RealHost): void {
+export function describeMistakes({ platform, isSkipped, home, site, addTheme, told }: RealHost): void {
   const record = join(import.meta.dirname, `../hosts/${platform}-mistakes.json`);
   const mistakes = JSON.parse(readFileSync(record, 'utf8')) as Mistake[];
   const isRecording = process.env['RECORD_HOSTS'] !== undefined;
@@ -38,8 +38,13 @@ export function describeMistakes({ platform, isSkipped, home, site, withTheme, t
     if (isRecording) writeFileSync(record, `${JSON.stringify(recorded, null, 2)}\n`);
   });
 
-  const withMistake = async ({ files }: Mistake): Promise<Workplace> => {
-    const place = await withTheme();
+  // Made once, and copied for each mistake.
+  const right = new Workplace(afterAll);
+  beforeAll(async () => void (await addTheme(right)));
+
+  const withMistake = ({ files }: Mistake): Workplace => {
+    const place = new Workplace();
+    cpSync(right.folder, place.folder, { recursive: true, verbatimSymlinks: true });
     const folder = place.path(home);
     for (const [path, text] of Object.entries(files)) {
       if (text === null) rmSync(join(folder, path));
@@ -56,7 +61,7 @@ export function describeMistakes({ platform, isSkipped, home, site, withTheme, t
       '%s: does what was recorded',
       async (_what, mistake) => {
         if (isSkipped) return;
-        const host = await told(await withMistake(mistake));
+        const host = await told(withMistake(mistake));
         recorded.push({ ...mistake, host });
         expect(host).toBe(isRecording ? host : mistake.host);
       },
@@ -67,7 +72,7 @@ export function describeMistakes({ platform, isSkipped, home, site, withTheme, t
     it.skipIf(isSkipped).each(mistakes.filter(({ host }) => host !== 'is silent').map((mistake) => [mistake.what, mistake] as const))(
       '%s: is seen on a site',
       async (_what, mistake) => {
-        const place = await withMistake(mistake);
+        const place = withMistake(mistake);
         describeSite(place, site);
         const outcome = await place.run('rehearse', home, '--site', site, '--platform', platform, '--yes');
         expect([outcome.status, outcome.stderr, outcome.stdout]).toEqual([1, '', expect.stringMatching(/✗ lumbre on the site/)]);
@@ -78,7 +83,7 @@ export function describeMistakes({ platform, isSkipped, home, site, withTheme, t
     it('are all found by check', async () => {
       const found: string[] = [];
       for (const mistake of mistakes) {
-        const place = await withMistake(mistake);
+        const place = withMistake(mistake);
         const report = (await place.json('check', home, '--platform', platform, '--no-cache')) as {
           findings: { rule: string; severity: string }[];
         };
