@@ -24,7 +24,7 @@ export function zipOf(entries: readonly MadeEntry[]): Buffer {
   let offset = 0;
   for (const made of entries) {
     const content = Buffer.from(made.content ?? '');
-    const packed = made.isStored === true ? content : deflateRawSync(content);
+    const packed = made.isStored === true ? content : deflateRawSync(content, { level: 1 });
     const entry: ZipEntry = {
       name: Buffer.from(made.name),
       mode: made.mode ?? 0o100644,
@@ -85,5 +85,5 @@ function rename(block: Buffer, name: Buffer): void {
 
 /** A gzipped tar archive with just these entries. */
 export function tarGzOf(entries: readonly MadeTarEntry[]): Buffer {
-  return gzipSync(Buffer.concat([tarBlocks(entries), Buffer.alloc(1024)]));
+  return gzipSync(Buffer.concat([tarBlocks(entries), Buffer.alloc(1024)]), { level: 1 });
 }
