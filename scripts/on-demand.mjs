@@ -3,7 +3,7 @@
 // much as soon as they are loaded.
 import { readdirSync } from 'node:fs';
 import { builtinModules } from 'node:module';
-import { resolve } from 'node:path';
+import { dirname, resolve } from 'node:path';
 import { build as bundle } from 'esbuild';
 
 const PACKAGE = /^(?:@[^/.:]+\/)?[^/.:]+(?:\/[^.:]+)?$/;
@@ -58,6 +58,17 @@ export function coreApart() {
   return { contents: `module.exports = {${modules.join('\n')}};`, resolveDir: CORE, sourcefile: 'core.js' };
 }
 
+/** Takes the texts of one language alone of a package that brings fifty, each of which would be compiled at every start. */
+const inOneLanguage = {
+  name: 'in-one-language',
+  setup(hooks) {
+    hooks.onLoad({ filter: /[/\\]locales[/\\]index\.js$/ }, ({ path }) => ({
+      contents: `export { default as en } from './en.js';`,
+      resolveDir: dirname(path),
+    }));
+  },
+};
+
 /**
  * The plugin of a bundler that is given `options`.
  * @param build bundles the packages
@@ -109,7 +120,14 @@ export function onDemand(options, build, isCoreApart = false) {
 
       hooks.onEnd(async () => {
         const entryPoints = Object.fromEntries([...used].map((name) => [fileOf(name), name]));
-        await build({ ...options, entryPoints, format: 'cjs', splitting: false, outExtension: { '.js': '.cjs' } });
+        await build({
+          ...options,
+          entryPoints,
+          format: 'cjs',
+          splitting: false,
+          outExtension: { '.js': '.cjs' },
+          plugins: [inOneLanguage],
+        });
       });
     },
   };
