@@ -6,17 +6,16 @@ import { join } from 'node:path';
 import { onTestFinished } from 'vitest';
 import { runTool } from './needs.ts';
 import type { Io } from '../../src/cli/io.ts';
-import { run as runSources } from '../../src/cli/run.ts';
 
 export const PROGRAM = join(import.meta.dirname, '../../dist/pionero.cjs');
 export const DEMO_SHELVES = join(import.meta.dirname, '../../demo/shelves');
 export const DEMO_SHELF = join(import.meta.dirname, '../../demo/shelf');
 
 /** Runs a command line: of the sources, so that a change is seen at once; with PIONERO_BUILT=1, of the program as it was built. */
-const run: typeof runSources =
+const { run } =
   process.env['PIONERO_BUILT'] === '1'
-    ? (createRequire(import.meta.url)('../../dist/program.cjs') as { readonly run: typeof runSources }).run
-    : runSources;
+    ? (createRequire(import.meta.url)('../../dist/program.cjs') as typeof import('../../src/cli/run.ts'))
+    : await import('../../src/cli/run.ts');
 
 export interface Outcome {
   readonly status: number | null;
