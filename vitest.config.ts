@@ -18,6 +18,9 @@ export default defineConfig({
   test: {
     // The files of a worker in one process, with the modules that are loaded already: nothing of ours is kept between tests.
     isolate: false,
+    // Most of what tests make is gone at once.
+    execArgv: ['--max-semi-space-size=64'],
+    globalSetup: './tests/support/compiled-once.ts',
     testTimeout: 60_000,
     hookTimeout: 60_000,
     // Nothing asks a server far away: without the certificates of this machine each process starts in half the time.

@@ -50,6 +50,7 @@ export class Workplace {
       XDG_CACHE_HOME: this.path('.cache'),
       // Else every first command of a place would compile the program anew, and leave more in it than what it did.
       NODE_DISABLE_COMPILE_CACHE: '1',
+      NODE_OPTIONS: `--require=${join(import.meta.dirname, 'compiled.cjs')}`,
       NO_COLOR: '1',
       FORCE_COLOR: undefined,
     };
