@@ -2,7 +2,7 @@ import { cpSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { COMMANDS } from '../../src/cli/command-table.ts';
-import { runTool } from '../support/needs.ts';
+import { lacks, need, runTool } from '../support/needs.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 
@@ -33,6 +33,7 @@ async function surroundings(place: Workplace): Promise<void> {
   mkdirSync(place.path('bin'));
   mkdirSync(place.path('home/.local/share/bash-completion/completions'), { recursive: true });
   writeFileSync(place.path('bin/pionero'), `#!/bin/sh\nexec "${process.execPath}" "${PROGRAM}" "$@"\n`, { mode: 0o755 });
+  if (lacks('git')) return;
   git('init', '-b', 'main');
   git('add', '.');
   git('commit', '-m', 'all');
@@ -82,6 +83,8 @@ describe.each([
         .split('\n')
         .filter((line) => line !== '' && !line.startsWith('#'));
       for (const [i, line] of lines.entries()) {
+        if (line.includes('--shots')) need('chromium');
+        if (line.includes('--since')) need('git');
         // A later example starts where an earlier one ended, as for somebody who types them one after another.
         const moves = lines.slice(0, i).filter((each) => each.startsWith('cd '));
         const words = moves.length === 0 ? plainWords(line) : undefined;
