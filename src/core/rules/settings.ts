@@ -13,9 +13,14 @@ export interface RuleSettings {
 }
 
 /** A rule's options as they are when nobody sets any. */
-export function defaultsOf({ options = {} }: RuleMeta): Readonly<Record<string, unknown>> {
-  return z.object(options).parse({});
+export function defaultsOf(meta: RuleMeta): Readonly<Record<string, unknown>> {
+  const known = defaults.get(meta) ?? Object.freeze(z.object(meta.options ?? {}).parse({}));
+  defaults.set(meta, known);
+  return known;
 }
+
+/** Each check asks for those of every rule, and to make the schema takes longer than the rule. */
+const defaults = new WeakMap<RuleMeta, Readonly<Record<string, unknown>>>();
 
 /** Reads what a configuration sets of rules. @param isAllKnown whether an id that no rule has is a mistake @throws ConfigurationError with every mistake's place */
 export function ruleSettings(configuration: Configuration, rules: readonly Rule[], isAllKnown = true): RuleSettings {
@@ -57,9 +62,10 @@ function layerSettings({ rules: given, file, source }: ConfigurationLayer, rules
 }
 
 /** What the files say at their top under the name of an option holds for every rule that has it. */
-function topLevel(configuration: Configuration, { options = {} }: RuleMeta): Record<string, unknown> {
+function topLevel(configuration: Configuration, meta: RuleMeta): Record<string, unknown> {
+  const { options = {} } = meta;
   const said = Object.entries(configuration).filter(([name, value]) => Object.hasOwn(options, name) && value !== undefined);
-  return { ...z.object(options).parse({}), ...Object.fromEntries(said) };
+  return { ...defaultsOf(meta), ...Object.fromEntries(said) };
 }
 
 function optionPath(issue: z.core.$ZodIssue): string[] {
