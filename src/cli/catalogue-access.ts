@@ -1,5 +1,4 @@
-import { dirname } from 'node:path';
-import { findConfiguration } from '../core/configuration/configuration.ts';
+import { trustedLayers } from '../core/configuration/configuration.ts';
 import { tokenFor } from '../core/configuration/token-file.ts';
 import { PioneroError, UsageError } from '../core/errors.ts';
 import type { Platform } from '../core/platform/platform.ts';
@@ -13,9 +12,7 @@ import { themeAbove } from './theme-argument.ts';
  * @param themeFolder a theme’s own configuration never says where it is handed in: a token would go there
  */
 export function catalogueAddress(context: Context, folder: string, themeFolder?: string): string | undefined {
-  const { layers } = findConfiguration(folder);
-  const trusted = layers.filter(({ file }) => themeFolder === undefined || !`${dirname(file)}/`.startsWith(`${themeFolder}/`));
-  return trusted.find(({ catalogue }) => catalogue !== undefined)?.catalogue;
+  return trustedLayers(folder, themeFolder).find(({ catalogue }) => catalogue !== undefined)?.catalogue;
 }
 
 /** Speaks with the catalogue at an address, for whom the token says; the token is never printed. */

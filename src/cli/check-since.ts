@@ -1,7 +1,8 @@
-import { join, relative, sep } from 'node:path';
+import { join } from 'node:path';
 import { PioneroError } from '../core/errors.ts';
 import { changesSince, withCommit, type Changes } from '../core/files/disk-git.ts';
 import { kindOnDisk } from '../core/files/disk.ts';
+import { isWithin, pathFrom } from '../core/files/paths.ts';
 import { beyondBaseline, EMPTY_BASELINE, withFindings } from '../core/rules/baseline.ts';
 import { basisOf, isAffected, type CheckBasis } from '../core/rules/check-basis.ts';
 import { checkFolders, type CheckedFolder, type FoldersToCheck } from '../core/rules/check-folders.ts';
@@ -47,8 +48,8 @@ export async function findingsSince(
   common: Omit<FoldersToCheck, 'folders'>,
 ): Promise<CheckedFolder[]> {
   const changed = new Set(changes.paths);
-  const place = (path: string): string => relative(changes.root, path).split(sep).join('/');
-  const isInside = (path: string): boolean => place(path).split('/')[0] !== '..';
+  const place = (path: string): string => pathFrom(changes.root, path);
+  const isInside = (path: string): boolean => isWithin(path, changes.root);
   const places = [...new Set(checked.flatMap(({ basis }) => [...basis.folders, ...basis.shelves, ...basis.configurations]))];
   return withCommit(changes, places.filter(isInside).map(place), async (copy) => {
     const before = (path: string): string => (isInside(path) ? join(copy, place(path)) : path);

@@ -1,9 +1,10 @@
-import { basename, dirname, join, relative } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { findConfiguration } from '../core/configuration/configuration.ts';
 import { PioneroError, UsageError } from '../core/errors.ts';
 import { kindOnDisk } from '../core/files/disk.ts';
 import { matchesAny, problemOfGlob } from '../core/files/glob.ts';
 import { compareText } from '../core/files/file-tree.ts';
+import { pathFrom, withSlashes } from '../core/files/paths.ts';
 import { openThemeFolder } from '../core/theme/open.ts';
 import { findThemes, isTheme } from '../core/theme/find-themes.ts';
 import type { Context } from './command.ts';
@@ -59,7 +60,7 @@ function themesIn(context: Context, folder: string): CheckTargets | undefined {
   const found = findThemes(folder, platforms);
   const listed = own?.themes;
   if (listed !== undefined) {
-    const isListed = (path: string): boolean => matchesAny(relative(folder, path), listed);
+    const isListed = (path: string): boolean => matchesAny(pathFrom(folder, path), listed);
     const chosen = [...found.themes, ...found.others].filter(isListed).map(asFolder);
     // A place without a star is meant to be there.
     const plain = listed.filter((glob) => !/[*?[{]/.test(glob)).map((place) => join(folder, place));
@@ -90,7 +91,8 @@ function asFolder(path: string): CheckTarget {
 }
 
 /** The themes whose folders a glob fits, or that lie in folders that it fits. @throws UsageError when there is none */
-function matching(context: Context, glob: string): CheckTarget[] {
+function matching(context: Context, given: string): CheckTarget[] {
+  const glob = withSlashes(given);
   const problem = problemOfGlob(glob);
   if (problem !== undefined) throw new UsageError({ what: `${glob} cannot be used as a pattern`, why: problem });
   const parts = glob.replace(/\/$/, '').split('/');
@@ -103,11 +105,11 @@ function matching(context: Context, glob: string): CheckTarget[] {
       ),
     )
     .join('/');
-  const base = glob.startsWith('/') ? fixed || '/' : context.path(fixed);
+  const base = context.path(glob.startsWith('/') ? fixed || '/' : fixed);
   if (kindOnDisk(base) !== 'folder') throw new UsageError({ what: `there is no folder ${fixed}`, hint: 'check the path' });
   const wanted = parts.slice(fixed === '' ? 0 : fixed.split('/').length).join('/');
   const { themes } = findThemes(base, context.platforms());
-  const found = themes.filter((theme) => isWithin(relative(base, theme), wanted));
+  const found = themes.filter((theme) => fits(pathFrom(base, theme), wanted));
   if (found.length > 0) return found.map(asFolder);
   const some = themes.slice(0, 4).map((theme) => basename(theme));
   throw new UsageError({
@@ -117,7 +119,7 @@ function matching(context: Context, glob: string): CheckTarget[] {
 }
 
 /** Whether a path, or a folder on the way to it, fits a glob. */
-function isWithin(path: string, glob: string): boolean {
+function fits(path: string, glob: string): boolean {
   const parts = path.split('/');
   return parts.some((_part, i) => matchesAny(parts.slice(0, i + 1).join('/'), [glob]));
 }

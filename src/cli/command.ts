@@ -6,7 +6,7 @@ import type { ChangePlan } from '../core/changes/plan.ts';
 import { Journal } from '../core/changes/journal.ts';
 import type { ExitStatus } from './exit-status.ts';
 import { journalFolder, userPlatformFolder, type Io } from './io.ts';
-import { displayPath } from '../core/files/disk.ts';
+import { displayPath } from '../core/files/paths.ts';
 import type { Platform } from '../core/platform/platform.ts';
 import { choosePlatform, type OpenOptions, checkedShelves } from '../core/theme/open.ts';
 import { Shelves } from '../core/theme/shelf.ts';

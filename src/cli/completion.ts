@@ -1,6 +1,6 @@
 import { findConfiguration } from '../core/configuration/configuration.ts';
 import { PioneroError } from '../core/errors.ts';
-import { displayPath } from '../core/files/disk.ts';
+import { displayPath } from '../core/files/paths.ts';
 import { platformsIn, shippedPlatforms } from '../core/platform/load.ts';
 import { rulesUnder } from '../core/rules/own-rules.ts';
 import { listKits } from '../core/scaffold/kits.ts';

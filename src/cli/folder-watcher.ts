@@ -1,6 +1,7 @@
 import { lstatSync, statSync, watch, type FSWatcher } from 'node:fs';
 import { join } from 'node:path';
 import { subfoldersOf } from '../core/files/disk.ts';
+import { isWithin } from '../core/files/paths.ts';
 
 /** Deeper than this nobody keeps a theme's files. */
 const MAX_DEPTH = 24;
@@ -53,7 +54,7 @@ export class FolderWatcher {
 
   #forget(folder: string): void {
     for (const [path, { watcher }] of this.#watched) {
-      if (path !== folder && !path.startsWith(`${folder}/`)) continue;
+      if (!isWithin(path, folder)) continue;
       watcher.close();
       this.#watched.delete(path);
     }

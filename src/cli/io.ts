@@ -1,5 +1,5 @@
 import { homedir } from 'node:os';
-import { join } from 'node:path';
+import { isAbsolute, join } from 'node:path';
 
 /** What the program has around it: streams, clock, environment, and what the terminal can do. */
 export interface Io {
@@ -116,5 +116,5 @@ export function tokensFile(env: Io['env']): string {
 
 /** The specification has a path that is not absolute ignored. */
 function baseFolder(given: string | undefined, fallback: string): string {
-  return given !== undefined && given.startsWith('/') ? given : join(homedir(), fallback);
+  return given !== undefined && isAbsolute(given) ? given : join(homedir(), fallback);
 }

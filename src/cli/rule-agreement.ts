@@ -1,8 +1,7 @@
 import { dirname } from 'node:path';
 import type { Configuration } from '../core/configuration/configuration.ts';
 import { UsageError } from '../core/errors.ts';
-import { kindOnDisk } from '../core/files/disk.ts';
-import { pathBelow } from '../core/files/file-tree.ts';
+import { isBelowOnDisk, kindOnDisk } from '../core/files/disk.ts';
 import { ruleModules, type RuleModule } from '../core/rules/own-rules.ts';
 import { readAgreements, rememberAgreement } from './agreement.ts';
 import type { Context } from './command.ts';
@@ -21,7 +20,7 @@ export async function agreedRules(context: Context, configuration: Configuration
   const known = new Set(readAgreements(context));
   const open = modules.filter(
     ({ unrun, path, digest }) =>
-      unrun === undefined && !known.has(digest) && kindOnDisk(path) === 'file' && pathBelow(themeFolder, path) === undefined,
+      unrun === undefined && !known.has(digest) && kindOnDisk(path) === 'file' && !isBelowOnDisk(path, themeFolder),
   );
   const [first] = open;
   if (first === undefined) return known;

@@ -1,6 +1,6 @@
-import { dirname, join } from 'node:path';
+import { join } from 'node:path';
 import { kindOnDisk } from '../core/files/disk.ts';
-import { findConfiguration } from '../core/configuration/configuration.ts';
+import { findConfiguration, trustedLayers } from '../core/configuration/configuration.ts';
 import type { Site } from '../core/configuration/site-schema.ts';
 import { UsageError } from '../core/errors.ts';
 import { nearest } from '../core/text/nearest.ts';
@@ -12,8 +12,7 @@ import type { Context } from './command.ts';
  * @throws UsageError when there is none of that name
  */
 export function siteNamed(context: Context, name: string, themeFolder?: string): Site {
-  const { layers } = findConfiguration(context.io.folder);
-  const trusted = layers.filter(({ file }) => themeFolder === undefined || !`${dirname(file)}/`.startsWith(`${themeFolder}/`));
+  const trusted = trustedLayers(context.io.folder, themeFolder);
   const known = [...new Set(trusted.flatMap(({ sites }) => Object.keys(sites)))];
   const site = trusted.find(({ sites }) => Object.hasOwn(sites, name))?.sites[name];
   if (site !== undefined) return site;

@@ -240,12 +240,17 @@ describe('a theme on a real site', () => {
   it('is never one that the theme brings', async () => {
     const place = withSites();
     writeFiles(place.path('paso'), { 'pionero.yaml': 'sites: { evil: { folder: ., command: [touch, ran] } }\n' });
-    const outcome = await place.runIn('paso', 'rehearse', '--site', 'evil', '--yes');
-    expect([outcome.status, outcome.stderr, existsSync(place.path('paso/ran'))]).toEqual([
-      2,
-      expect.stringMatching(/there is no site “evil” in a pionero\.yaml above the theme/),
-      false,
-    ]);
+    symlinkSync('paso', place.path('beside'));
+    // However the theme is named.
+    for (const theme of ['.', '../paso', '../beside']) {
+      const outcome = await place.runIn('paso', 'rehearse', theme, '--site', 'evil', '--yes');
+      expect([theme, outcome.status, outcome.stderr, existsSync(place.path('paso/ran'))]).toEqual([
+        theme,
+        2,
+        expect.stringMatching(/there is no site “evil” in a pionero\.yaml above the theme/),
+        false,
+      ]);
+    }
   });
 });
 

@@ -1,4 +1,5 @@
-import { basename, relative, sep } from 'node:path';
+import { basename } from 'node:path';
+import { isBelow, pathFrom } from '../../core/files/paths.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
 import { isInKits } from '../../core/platform/platform.ts';
 import { findThemes, isTheme } from '../../core/theme/find-themes.ts';
@@ -140,7 +141,7 @@ function intoFor(context: Context, { to, parent }: NewOptions, around: Surroundi
     parent !== undefined &&
     context.options.shelf.length === 0 &&
     around.near.some(({ id, folder }) => id === parent || folder === context.path(parent));
-  const isInside = around.into !== context.io.folder && context.io.folder.startsWith(`${around.into}/`);
+  const isInside = isBelow(context.io.folder, around.into);
   return isFound || isInside || context.io.isInteractive ? around.into : context.io.folder;
 }
 
@@ -175,7 +176,7 @@ function refuseShelf(context: Context, folder: string): void {
 
 /** Whether a theme lies where a parent keeps its kits, as it does in the folder that is completed. */
 function isInKitsOf(context: Context, folder: string, theme: string): boolean {
-  const local = relative(folder, theme).split(sep).join('/');
+  const local = pathFrom(folder, theme);
   return context.platforms().some((platform) => isTheme(folder, [platform]) && isInKits(platform, `${local}/x`));
 }
 

@@ -1,6 +1,7 @@
-import { join, relative, sep } from 'node:path';
+import { join, relative } from 'node:path';
+import { withSlashes } from '../../core/files/paths.ts';
 
 /** The path of a theme's file from the current folder, with `/`; of the theme as a whole, its folder. Both folders are absolute. */
 export function placeFrom(currentFolder: string, folder: string, file: string): string {
-  return (join(relative(currentFolder, folder), file) || '.').split(sep).join('/');
+  return withSlashes(join(relative(currentFolder, folder), file) || '.');
 }

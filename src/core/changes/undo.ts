@@ -2,6 +2,7 @@ import { promises as fs } from 'node:fs';
 import { basename, join } from 'node:path';
 import { RefusedError } from '../errors.ts';
 import { kindOnDisk, linkTarget } from '../files/disk.ts';
+import { isWithin } from '../files/paths.ts';
 import { stopIfAborted } from './carry-out.ts';
 import { guarded, takeBackAfter } from './guarded.ts';
 import type { Journal, JournalEntry } from './journal.ts';
@@ -23,7 +24,7 @@ export interface UndoProposal {
 
 /** The plans that were applied in a folder, to it, or above it, newest first. */
 export async function listApplied(journal: Journal, folder: string): Promise<JournalEntry[]> {
-  const entries = (await journal.list('done')).filter((each) => isBelow(each.root, folder) || isBelow(folder, each.root));
+  const entries = (await journal.list('done')).filter((each) => isWithin(each.root, folder) || isWithin(folder, each.root));
   return entries.toReversed();
 }
 
@@ -43,10 +44,6 @@ export async function findLastApplied(journal: Journal, folder: string): Promise
 /** Takes an entry off the list of what can be taken back. */
 export async function dropApplied(journal: Journal, entry: JournalEntry): Promise<void> {
   await journal.drop('done', entry.id);
-}
-
-function isBelow(path: string, folder: string): boolean {
-  return path === folder || path.startsWith(folder.endsWith('/') ? folder : `${folder}/`);
 }
 
 async function changedSince(entry: JournalEntry): Promise<string[]> {

@@ -1,5 +1,5 @@
 import { dirname, join, resolve } from 'node:path';
-import { readIfThere } from '../files/disk.ts';
+import { isBelowOnDisk, readIfThere } from '../files/disk.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { ConfigurationError } from '../errors.ts';
 import { readConfiguration } from './read-configuration.ts';
@@ -47,6 +47,16 @@ export function findConfiguration(folder: string): Configuration {
   const made = mergeLayers(layers);
   merged.set(nearest, made);
   return made;
+}
+
+/**
+ * The files that hold in a folder, the nearest first, but for those in a theme: whoever sends a theme has no say in what is run, or where it
+ * goes.
+ * @param themeFolder however it is written; undefined for an archive, which brings none
+ */
+export function trustedLayers(folder: string, themeFolder: string | undefined): readonly ConfigurationLayer[] {
+  const { layers } = findConfiguration(folder);
+  return themeFolder === undefined ? layers : layers.filter(({ file }) => !isBelowOnDisk(dirname(file), themeFolder));
 }
 
 const merged = new WeakMap<ConfigurationLayer, Configuration>();

@@ -1,5 +1,5 @@
 import { mkdirSync, readdirSync, readFileSync, renameSync, statSync, unlinkSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { randomUUID } from 'node:crypto';
 
 /** Beyond this many entries the oldest half is dropped. */
@@ -48,7 +48,7 @@ export class DiskCache {
 
   #prune(): void {
     try {
-      const files = readdirSync(this.#folder, { recursive: true, encoding: 'utf8' }).filter((name) => name.includes('/'));
+      const files = readdirSync(this.#folder, { recursive: true, encoding: 'utf8' }).filter((name) => dirname(name) !== '.');
       if (files.length <= MAX_ENTRIES) return;
       const aged = files.map((name) => ({ path: join(this.#folder, name), time: statSync(join(this.#folder, name)).mtimeMs }));
       aged.sort((a, b) => a.time - b.time);

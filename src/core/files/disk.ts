@@ -1,6 +1,6 @@
 import { existsSync, lstatSync, readdirSync, readlinkSync, realpathSync, statSync, type Stats } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { basename, dirname, isAbsolute, join, relative, sep } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { ConfigurationError, PioneroError, systemCode, systemReason } from '../errors.ts';
 import { readRange, withFile } from './disk-file.ts';
 import { TOOL_FOLDERS } from './disk-tree.ts';
@@ -30,17 +30,20 @@ export function temporaryFolder(): string {
 
 /** Whether two paths lead to the same folder: on some systems albar and Albar do. */
 export function isSameFolder(a: string, b: string): boolean {
-  const [left, right] = [a, b].map((path) => statSync(path, { throwIfNoEntry: false }));
+  // Numbers of files have 64 bits on some systems.
+  const [left, right] = [a, b].map((path) => statSync(path, { throwIfNoEntry: false, bigint: true }));
   return left !== undefined && right !== undefined && left.dev === right.dev && left.ino === right.ino;
 }
 
-/** Whether a path is a folder or lies below it, as the system sees it: links on the way are followed. What is not there is not below. */
+/**
+ * Whether a path is a folder or lies below it, as the system sees it: links on the way are followed, and the folder may be written in another
+ * way (`ALBAR`, `z:`). What is not there is not below.
+ */
 export function isBelowOnDisk(path: string, folder: string): boolean {
-  try {
-    const local = relative(realpathSync(folder), realpathSync(path));
-    return local !== '..' && !local.startsWith(`..${sep}`) && !isAbsolute(local);
-  } catch {
-    return false;
+  if (statOrNothing(path) === undefined) return false;
+  for (let at = realPlace(path); ; at = dirname(at)) {
+    if (isSameFolder(at, folder)) return true;
+    if (dirname(at) === at) return false;
   }
 }
 
@@ -105,12 +108,6 @@ export function readIfThere(path: string): Buffer | undefined {
     if (code === 'ENOENT' || code === 'ENOTDIR') return undefined;
     throw new ConfigurationError({ what: `${path} cannot be read`, why: systemReason(error), cause: error });
   }
-}
-
-/** A path as people would type it in a folder: relative when it lies below that. Both are absolute. */
-export function displayPath(path: string, currentFolder: string): string {
-  const local = relative(currentFolder, path);
-  return local === '' ? '.' : local.startsWith('..') ? path : local;
 }
 
 /** Whether nobody but its owner may read or write a file. */

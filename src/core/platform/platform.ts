@@ -30,7 +30,11 @@ export interface NameVerdict {
 }
 
 /** Names that Windows keeps for devices: no file or folder can have them there, whatever its extension. */
-const DEVICE_NAMES = /^(con|prn|aux|nul|com[0-9]|lpt[0-9])(\.|$)/i;
+const DEVICE_NAMES = /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³]|conin\$|conout\$) *(\.|$)/i;
+
+/** What no name of a file or a folder holds on Windows: `c:foo` is one on another drive. */
+// eslint-disable-next-line no-control-regex
+const NEVER_ON_WINDOWS = /[<>:"|?*\u0001-\u001f]/;
 
 /** Judges a name against its grammar; undefined when it is right. */
 export function judgeName(name: string, grammar: NameGrammar): NameVerdict | undefined {
@@ -42,6 +46,9 @@ function problemOfName(name: string, grammar: NameGrammar): string | undefined {
   if (name === '') return 'type one, for example my-theme';
   if (name === '.' || name === '..' || /[/\\\0]/.test(name)) return 'it is a path, not a name';
   if (DEVICE_NAMES.test(name)) return 'Windows keeps this name for a device';
+  const never = NEVER_ON_WINDOWS.exec(name)?.[0];
+  if (never !== undefined) return `no name of a folder holds ${never < ' ' ? 'a control character' : never} on Windows`;
+  if (/[. ]$/.test(name)) return 'Windows takes full stops and blanks at the end of a name away';
   if (grammar.reserved.includes(name)) return 'the host keeps this name for itself';
   const longest = grammar['max-length'];
   if (longest !== undefined && name.length > longest) return `it has ${name.length} characters; at most ${longest} are allowed`;

@@ -1,8 +1,8 @@
-import { basename, relative, resolve, sep } from 'node:path';
+import { basename, resolve } from 'node:path';
 import { ConfigurationError, PioneroError } from '../errors.ts';
 import { platformsIn, shippedPlatforms } from '../platform/load.ts';
 import { DiskCache } from '../files/disk-cache.ts';
-import { displayPath } from '../files/disk.ts';
+import { displayPath, pathFrom } from '../files/paths.ts';
 import { openThemeFolder, type OpenedTheme } from '../theme/open.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { plainFacts } from '../theme/plain-facts.ts';
@@ -116,7 +116,7 @@ export function failedCheck(folder: string, error: PioneroError): CheckedFolder 
   const problems = error instanceof ConfigurationError ? error.problems : [];
   const findings = problems.map(({ file, line, column, message, sourceLine }): Finding => ({
     ...common,
-    file: relative(folder, resolve(folder, file)).split(sep).join('/'),
+    file: pathFrom(folder, resolve(folder, file)),
     line,
     column,
     message,

@@ -1,11 +1,12 @@
 import { createHash } from 'node:crypto';
-import { dirname, join, relative, sep } from 'node:path';
+import { dirname, join, relative } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import * as z from 'zod';
 import type { Configuration, ConfigurationLayer } from '../configuration/configuration.ts';
 import { problemAtPath } from '../configuration/read-configuration.ts';
 import { ConfigurationError } from '../errors.ts';
-import { kindOnDisk, readIfThere } from '../files/disk.ts';
+import { isBelowOnDisk, kindOnDisk, readIfThere } from '../files/disk.ts';
+import { isWithin } from '../files/paths.ts';
 import type { Report, Rule, RuleContext } from './rule.ts';
 import { RULES } from './rules.ts';
 
@@ -53,8 +54,8 @@ export interface CopiedFolder {
 export function ruleModules({ layers }: Configuration, themeFolder: string, currentFolder: string, copy?: CopiedFolder): RuleModule[] {
   return layers.flatMap((layer) => {
     const folder = dirname(layer.file);
-    const isOfTheme = !isBelow(themeFolder, folder) || themeFolder === folder;
-    const unrun = isOfTheme ? 'of-theme' : isBelow(currentFolder, folder) ? undefined : 'elsewhere';
+    const isOfTheme = !isWithin(themeFolder, folder) || themeFolder === folder;
+    const unrun = isOfTheme ? 'of-theme' : isWithin(currentFolder, folder) ? undefined : 'elsewhere';
     return layer['rule-files'].map((path) => ({ path, layer, unrun, digest: digestOf(path, copy) }));
   });
 }
@@ -66,7 +67,7 @@ const MOST_PARTS = 100;
 function digestOf(path: string, copy?: CopiedFolder): string {
   const hash = createHash('sha256');
   const placeOf = (part: string): string =>
-    copy !== undefined && isBelow(part, copy.folder) ? join(copy.of, relative(copy.folder, part)) : part;
+    copy !== undefined && isWithin(part, copy.folder) ? join(copy.of, relative(copy.folder, part)) : part;
   const parts = [path];
   for (let i = 0; i < Math.min(parts.length, MOST_PARTS); i++) {
     const part = parts[i] ?? '';
@@ -102,7 +103,7 @@ export async function loadOwnRules(
         problems: [problemAtPath(layer.source, ['rule-files', layer['rule-files'].indexOf(path)], what)],
         cause,
       });
-    if (isBelow(path, themeFolder)) throw problem('a module inside the theme is never run');
+    if (isBelowOnDisk(path, themeFolder)) throw problem('a module inside the theme is never run');
     if (kindOnDisk(path) !== 'file') throw problem(`there is no file ${path}`);
     // What rules were once, nobody has to agree to: what differs is compared without them.
     if (!agreed.has(digest) && copy !== undefined) continue;
@@ -162,9 +163,4 @@ export function rulesUnder(configuration: Configuration): readonly Rule[] {
 /** Whether a module that the configuration names was not loaded: then nobody knows the ids of its rules. */
 export function hasUnloadedRules(configuration: Configuration): boolean {
   return configuration['rule-files'].some((path) => !loaded.has(path));
-}
-
-function isBelow(path: string, folder: string): boolean {
-  const local = relative(folder, path);
-  return local !== '..' && !local.startsWith(`..${sep}`);
 }

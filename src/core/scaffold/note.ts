@@ -1,8 +1,9 @@
-import { dirname, join, relative } from 'node:path';
+import { dirname, join } from 'node:path';
 import { isSeq, parseDocument, stringify, YAMLSeq } from 'yaml';
 import type { Operation } from '../changes/plan.ts';
 import { CONFIGURATION_FILE, findConfiguration, parseConfiguration, type Configuration } from '../configuration/configuration.ts';
 import type { FileTree } from '../files/file-tree.ts';
+import { isBelow, pathFrom } from '../files/paths.ts';
 import { readContent } from '../files/memory-tree.ts';
 import type { Platform } from '../platform/platform.ts';
 import type { Shelves } from '../theme/shelf.ts';
@@ -20,13 +21,13 @@ export function noteFor(
   folder: string,
 ): Note | undefined {
   const shelved = parent === undefined ? undefined : shelves.find(parent);
-  const shelf = shelved === undefined ? undefined : shelves.folders.find((each) => shelved.folder.startsWith(`${each}/`));
+  const shelf = shelved === undefined ? undefined : shelves.folders.find((each) => isBelow(shelved.folder, each));
   const isElsewhere = shelf !== undefined && shelf !== dirname(folder);
   const isKnown = platform.path === undefined || findConfiguration(dirname(folder)).platform === platform.path;
   if (!isElsewhere && isKnown) return undefined;
   return {
-    platform: platform.path === undefined ? platform.contract.name : relative(folder, platform.path),
-    shelves: isElsewhere ? [relative(folder, shelf)] : [],
+    platform: platform.path === undefined ? platform.contract.name : pathFrom(folder, platform.path),
+    shelves: isElsewhere ? [pathFrom(folder, shelf)] : [],
   };
 }
 

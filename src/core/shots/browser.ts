@@ -1,6 +1,6 @@
 import { createServer } from 'node:net';
 import { userInfo } from 'node:os';
-import { join } from 'node:path';
+import { delimiter, isAbsolute, join } from 'node:path';
 import { FailedOperationError, UsageError } from '../errors.ts';
 import { kindOnDisk, realPlace } from '../files/disk.ts';
 
@@ -47,10 +47,10 @@ const CONFINED = [
 
 /**
  * The browser among the programs of some folders; undefined where there is none.
- * @param path the folders, with colons between them, as in `PATH`
+ * @param path the folders, divided as in `PATH`
  */
 export function findBrowser(path: string): string | undefined {
-  for (const folder of path.split(':').filter((each) => each.startsWith('/')))
+  for (const folder of path.split(delimiter).filter((each) => isAbsolute(each)))
     for (const name of PROGRAMS) if (kindOnDisk(realPlace(join(folder, name))) === 'file') return join(folder, name);
   return undefined;
 }

@@ -1,4 +1,5 @@
 import { readdirSync, readFileSync, readlinkSync } from 'node:fs';
+import { isWithin } from '../files/paths.ts';
 
 /** The status of a process (proc_pid_stat(5)). */
 interface ProcessStat {
@@ -102,8 +103,7 @@ function isMarked(id: number, mark: string): boolean {
 
 function isIn(id: number, folder: string): boolean {
   try {
-    const at = readlinkSync(`/proc/${id}/cwd`);
-    return at === folder || at.startsWith(`${folder}/`);
+    return isWithin(readlinkSync(`/proc/${id}/cwd`), folder);
   } catch {
     return false;
   }

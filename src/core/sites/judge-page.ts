@@ -1,5 +1,6 @@
-import { join } from 'node:path';
+import { isAbsolute, join, sep } from 'node:path';
 import { kindOnDisk } from '../files/disk.ts';
+import { isBelow, pathFrom } from '../files/paths.ts';
 import { groupsOfPattern } from '../text/pattern.ts';
 import type { Finding } from '../rules/check.ts';
 import { type Installed } from '../theme/layout.ts';
@@ -47,7 +48,7 @@ export function judgeFor(site: Site, copy: SiteCopy, installed: readonly Install
   const { failures } = site;
   const [first] = installed;
   const home = first?.home ?? '';
-  const root = `${join(copy.site, home)}/`;
+  const root = join(copy.site, home);
   return {
     template(text) {
       for (const line of text.split('\n')) {
@@ -81,10 +82,13 @@ export function judgeFor(site: Site, copy: SiteCopy, installed: readonly Install
           if (groups === undefined) return [];
           const { file = '', line: at = '' } = groups;
           // Of other files than the theme's nobody here can say more than the host did.
-          const own = file.startsWith(root) ? file.slice(root.length) : kindOnDisk(join(root, file)) === 'file' ? file : '';
+          const own = isPathBelow(file, root) ? pathFrom(root, file) : kindOnDisk(join(root, file)) === 'file' ? file : '';
           const number = /^\d+$/.test(at) && own !== '' ? Number(at) : 1;
           return [
-            finding('failure', line.trim().replaceAll(root, '').replaceAll(`${copy.site}/`, '').slice(0, 300), { file: own, line: number }),
+            finding('failure', line.trim().replaceAll(`${root}${sep}`, '').replaceAll(`${copy.site}${sep}`, '').slice(0, 300), {
+              file: own,
+              line: number,
+            }),
           ];
         }),
       );
@@ -106,12 +110,17 @@ export function judgeFor(site: Site, copy: SiteCopy, installed: readonly Install
   };
 }
 
+/** Whether what a host says is the absolute path of a file in a folder. */
+function isPathBelow(file: string, folder: string): boolean {
+  return isAbsolute(file) && isBelow(file, folder);
+}
+
 /** A template by its path in the theme that it is in: the theme itself, a parent (with its id in front), or the host. */
 function placeOfTemplate(file: string, { site }: SiteCopy, installed: readonly Installed[]): string | undefined {
   for (const [i, { theme, home }] of installed.entries()) {
-    const root = `${join(site, home)}/`;
-    const inside = file.startsWith(root)
-      ? file.slice(root.length)
+    const root = join(site, home);
+    const inside = isPathBelow(file, root)
+      ? pathFrom(root, file)
       : file.replace(/^\//, '').startsWith(`${home}/`)
         ? file.replace(/^\//, '').slice(home.length + 1)
         : i === 0 && theme.tree.get(file)?.kind === 'file'
@@ -119,7 +128,7 @@ function placeOfTemplate(file: string, { site }: SiteCopy, installed: readonly I
           : undefined;
     if (inside !== undefined) return i === 0 ? inside : `${theme.names.id}: ${inside}`;
   }
-  return file === '' ? undefined : file.replace(`${site}/`, '');
+  return file === '' ? undefined : isPathBelow(file, site) ? pathFrom(site, file) : file;
 }
 
 /** The local addresses that a page loads, each once. */

@@ -1,6 +1,7 @@
 import { dirname, join } from 'node:path';
 import { DiskTree } from '../files/disk-tree.ts';
 import { filesOf, realPlace, subfoldersOf } from '../files/disk.ts';
+import { isBelow } from '../files/paths.ts';
 import type { Platform } from '../platform/platform.ts';
 import { hasMarks, placeOfFolder } from './shelf.ts';
 import { recognise } from './recognise.ts';
@@ -41,7 +42,7 @@ export function findThemes(folder: string, platforms: readonly Platform[], most 
   };
   visit(folder, 0);
   const shelves = new Set(themes.map((theme) => dirname(theme)));
-  const isAround = (at: string): boolean => themes.some((theme) => theme.startsWith(`${at}/`));
+  const isAround = (at: string): boolean => themes.some((theme) => isBelow(theme, at));
   const others = rest.filter((at) => at !== folder && shelves.has(dirname(at)) && !isAround(at) && holdsFiles(at));
   return { themes, others };
 }

@@ -1,7 +1,7 @@
 import { basename, dirname, resolve } from 'node:path';
 import { findConfiguration } from '../configuration/configuration.ts';
 import { RefusedError } from '../errors.ts';
-import { displayPath } from '../files/disk.ts';
+import { displayPath } from '../files/paths.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { SubTree } from '../files/sub-tree.ts';
 import { shippedPlatforms } from '../platform/load.ts';

@@ -1,7 +1,8 @@
 import { basename, dirname, join, resolve } from 'node:path';
 import { DiskTree } from '../files/disk-tree.ts';
 import { problemOfPlace } from '../configuration/place.ts';
-import { displayPath, existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../files/disk.ts';
+import { existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../files/disk.ts';
+import { displayPath, pathFrom } from '../files/paths.ts';
 import { matchesGlob } from '../files/glob.ts';
 import { compareText } from '../files/file-tree.ts';
 import { placeOnShelf, shelfDepth, type Platform } from '../platform/platform.ts';
@@ -136,9 +137,8 @@ export function namesOfPlace(platform: Platform, place: string): ThemeNames | un
 /** The place that a theme's folder, by its absolute path, has on its shelf, and the shelf. */
 export function placeOfFolder(platform: Platform, folder: string): { shelf: string; names: ThemeNames } {
   const depth = shelfDepth(platform);
-  const parts = folder.split(/[/\\]/);
-  const shelf = parts.slice(0, -depth).join('/') || '/';
-  const names = namesOfPlace(platform, parts.slice(-depth).join('/')) ?? { id: basename(folder) };
+  const shelf = Array.from({ length: depth }).reduce<string>((at) => dirname(at), folder);
+  const names = namesOfPlace(platform, pathFrom(shelf, folder)) ?? { id: basename(folder) };
   return { shelf, names };
 }
 
