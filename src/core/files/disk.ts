@@ -37,7 +37,7 @@ export function isSameFolder(a: string, b: string): boolean {
 
 /**
  * Whether a path is a folder or lies below it, as the system sees it: links on the way are followed, and the folder may be written in another
- * way (`ALBAR`, `z:`). What is not there is not below.
+ * way (`ALBAR`, `z:`). False for a path that does not exist.
  */
 export function isBelowOnDisk(path: string, folder: string): boolean {
   if (statOrNothing(path) === undefined) return false;

@@ -1,6 +1,6 @@
 import path, { type PlatformPath } from 'node:path';
 
-/** What is asked about paths on disk, and how they are written elsewhere. */
+/** Questions about paths on disk, and their other forms. */
 export interface Paths {
   /** Whether a path is a folder or lies below it. Both are absolute; links are not followed. */
   readonly isWithin: (path: string, folder: string) => boolean;

@@ -32,7 +32,7 @@ export interface NameVerdict {
 /** Names that Windows keeps for devices: no file or folder can have them there, whatever its extension. */
 const DEVICE_NAMES = /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³]|conin\$|conout\$) *(\.|$)/i;
 
-/** What no name of a file or a folder holds on Windows: `c:foo` is one on another drive. */
+/** Characters that no name of a file holds on Windows, where `c:foo` lies on another drive. */
 // eslint-disable-next-line no-control-regex
 const NEVER_ON_WINDOWS = /[<>:"|?*\u0001-\u001f]/;
 

@@ -18,7 +18,7 @@ export interface BrowserWishes {
   readonly signal?: AbortSignal | undefined;
 }
 
-/** What the programs of the browser are called. First the one that never has a window, which takes half the time. */
+/** The names of the browser’s programs. First the one that never has a window, which takes half the time. */
 const PROGRAMS = ['chromium-headless-shell', 'chromium', 'chromium-browser', 'chrome', 'google-chrome'];
 
 /** Without these a browser asks its makers for news, and hangs where it may not. */

@@ -72,7 +72,7 @@ export async function lookAtPages(pages: readonly PageToSee[], wishes: Omit<Brow
 interface BrowserWindow {
   readonly context: BrowserContext;
   readonly page: BrowserPage;
-  /** What the page in it complains of. */
+  /** The complaints of the page in it. */
   readonly said: Stumble[];
 }
 

@@ -35,10 +35,10 @@ const ENDS = String.raw`[kK][eE][yY]|[sS][eE][cC][rR][eE][tT]|[tT][oO][kK][eE][n
 /** A name and its value in quotes, as code and documents have them. */
 const QUOTED = new RegExp(String.raw`(${ENDS})["'\x60\]]{0,2}\s{0,9}(:|=>?|,)\s{0,9}(["'\x60])([^\s"'\x60<>{}$%]{8,200})\3`, 'g');
 
-/** What a value without quotes holds. */
+/** A character of a value without quotes. */
 const BARE = String.raw`[^\s"'#;,()<>{}$%]`;
 
-/** A name and its value, without quotes, at the end of a line. What is too long is known before each of its ends is tried. */
+/** A name and its value, without quotes, at the end of a line. The length is tested first: a long word has many ends. */
 const ON_A_LINE = new RegExp(String.raw`(${ENDS})[ \t]*[:=][ \t]*(?!${BARE}{201})(${BARE}{8,200})[ \t]*$`, 'gm');
 
 /** The names, whole: there are other keys and tokens. */
