@@ -1,6 +1,8 @@
 import { existsSync, readFileSync, statfsSync } from 'node:fs';
+import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
-import { defineConfig } from 'vitest/config';
+import { dirname, join, relative, resolve } from 'node:path';
+import { defineConfig, type Plugin } from 'vitest/config';
 
 /** Most of what tests do is to write files that go at once: in memory, where there is a place for 2 GiB from which programs can be started. */
 function temporaryFolder(): string {
@@ -14,7 +16,34 @@ function temporaryFolder(): string {
 /** They hold something to a time, and so have the machine for themselves. */
 const MEASURED = ['tests/core/hostile.test.ts', 'tests/core/documents.test.ts', 'tests/cli/hostile-archives.test.ts'];
 
+const BUILT_CORE = join(import.meta.dirname, 'dist/core.cjs');
+const CORE = join(import.meta.dirname, 'src/core');
+
+/** With PIONERO_BUILT=1 tests take the modules of the core from what the bundler made of them: that is what people run. */
+const builtCore: Plugin = {
+  name: 'built-core',
+  enforce: 'pre',
+  resolveId(source, importer) {
+    if (process.env['PIONERO_BUILT'] !== '1' || importer === undefined || !source.startsWith('.') || importer.startsWith(CORE)) return;
+    const path = resolve(dirname(importer), source);
+    return path.startsWith(`${CORE}/`) && path.endsWith('.ts') ? `\0built-core:${relative(CORE, path)}` : undefined;
+  },
+  load(id) {
+    if (!id.startsWith('\0built-core:')) return;
+    const file = JSON.stringify(id.slice('\0built-core:'.length));
+    const modules = createRequire(import.meta.url)(BUILT_CORE) as Record<string, object>;
+    const names = Object.keys(modules[JSON.parse(file) as string] ?? {});
+    const taken = names.map((name) => `export const ${name} = module_[${JSON.stringify(name)}];`);
+    return [
+      `import { createRequire } from 'node:module';`,
+      `const module_ = createRequire(${JSON.stringify(BUILT_CORE)})(${JSON.stringify(BUILT_CORE)})[${file}];`,
+      ...taken,
+    ].join('\n');
+  },
+};
+
 export default defineConfig({
+  plugins: [builtCore],
   test: {
     // The files of a worker in one process, with the modules that are loaded already: nothing of ours is kept between tests.
     isolate: false,
