@@ -1,8 +1,11 @@
 // What some tests need besides Node.js and npm: the one table of it. `PIONERO_WITHOUT=chromium,sphinx` (or `all`) hides what is named.
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
+import { delimiter, join } from 'node:path';
 
 const runs = (command, ...args) => spawnSync(command, args, { encoding: 'utf8' }).status === 0;
+// Where the program itself looks.
+const isOnPath = (program) => (process.env.PATH ?? '').split(delimiter).some((folder) => existsSync(join(folder, program)));
 // Debian's Python: the one that its packages belong to.
 const PYTHON = '/usr/bin/python3';
 
@@ -24,7 +27,7 @@ export const NEEDS = {
   python: { what: 'Python', isThere: () => runs('python3', '--version'), packages: ['python3'] },
   chromium: {
     what: 'a browser',
-    isThere: () => ['chromium', 'chromium-headless-shell'].every((each) => existsSync(`/usr/bin/${each}`)),
+    isThere: () => ['chromium', 'chromium-headless-shell'].every(isOnPath),
     packages: ['chromium', 'chromium-headless-shell'],
   },
   sphinx: {
