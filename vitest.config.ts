@@ -49,8 +49,6 @@ export default defineConfig({
     isolate: false,
     // Most of what tests make is gone at once.
     execArgv: ['--max-semi-space-size=64'],
-    // What a run made of the sources is there for the next one, by a hash of them.
-    experimental: { fsModuleCache: true },
     globalSetup: './tests/support/compiled-once.ts',
     testTimeout: 60_000,
     hookTimeout: 60_000,

@@ -91,8 +91,8 @@ function asFolder(path: string): CheckTarget {
 }
 
 /** The themes whose folders a glob fits, or that lie in folders that it fits. @throws UsageError when there is none */
-function matching(context: Context, given: string): CheckTarget[] {
-  const glob = withSlashes(given);
+function matching(context: Context, pattern: string): CheckTarget[] {
+  const glob = withSlashes(pattern);
   const problem = problemOfGlob(glob);
   if (problem !== undefined) throw new UsageError({ what: `${glob} cannot be used as a pattern`, why: problem });
   const parts = glob.replace(/\/$/, '').split('/');

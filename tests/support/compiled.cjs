@@ -8,7 +8,7 @@ const { Script } = require('node:vm');
 const DIST = path.join(__dirname, '../../dist');
 const folder = process.env.PIONERO_TESTS_COMPILED;
 const compile = Module.prototype._compile;
-const isOurs = (filename) => filename.startsWith(DIST) && folder !== undefined && existsSync(folder);
+const isOurs = (filename) => filename.startsWith(`${DIST}${path.sep}`) && folder !== undefined && existsSync(folder);
 const fresh = new Map();
 
 Module.prototype._compile = function (content, filename) {

@@ -4,6 +4,7 @@
 import importlib
 import json
 import os
+import signal
 import sys
 
 from sphinx.application import builtin_extensions
@@ -16,6 +17,7 @@ for line in sys.stdin:
     asked = json.loads(line)
     child = os.fork()
     if child == 0:
+        signal.alarm(60)
         os.chdir(asked["folder"])
         if asked["packages"] is not None:
             sys.path.insert(0, asked["packages"])

@@ -71,7 +71,7 @@ export type Build = (place: Place, theme: string, packages?: string) => Promise<
 /** Starts the real builder, which then builds one site after another: to load it takes as long as to build. */
 export function startBuilder(afterwards: (end: () => void) => void): Build {
   const builder = spawn(PYTHON, [join(import.meta.dirname, 'sphinx-builder.py')], { stdio: ['pipe', 'pipe', 'inherit'] });
-  afterwards(() => void builder.stdin.end());
+  afterwards(() => void builder.kill());
   const answers = createInterface({ input: builder.stdout })[Symbol.asyncIterator]();
   return async (place, theme, packages) => {
     configure(place, theme);

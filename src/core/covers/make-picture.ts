@@ -56,7 +56,7 @@ export async function makePicture(source: Buffer, called: string, image: ImageCo
     });
   const marked = (hash: string) => () => library(fitted).withExif({ IFD0: { Software: `${MADE_BY} ${hash}` } });
   for (const step of STEPS) {
-    // What a format shows in the end is known when it was made; the mark changes nothing of it, nor how long it is.
+    // What a format shows in the end is known when it was made; the mark changes nothing of it.
     const unmarked = await encoded(marked('0'.repeat(16)), format, step, size);
     if (unmarked.length > limit) continue;
     const made = await encoded(marked(await hashOfPixels(unmarked)), format, step, size);

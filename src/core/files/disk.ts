@@ -40,10 +40,14 @@ export function isSameFolder(a: string, b: string): boolean {
  * way (`ALBAR`, `z:`). False for a path that does not exist.
  */
 export function isBelowOnDisk(path: string, folder: string): boolean {
-  if (statOrNothing(path) === undefined) return false;
-  for (let at = realPlace(path); ; at = dirname(at)) {
-    if (isSameFolder(at, folder)) return true;
-    if (dirname(at) === at) return false;
+  try {
+    if (statOrNothing(path) === undefined || statOrNothing(folder) === undefined) return false;
+    for (let at = realPlace(path); ; at = dirname(at)) {
+      if (isSameFolder(at, folder)) return true;
+      if (dirname(at) === at) return false;
+    }
+  } catch {
+    return false;
   }
 }
 

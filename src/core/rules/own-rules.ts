@@ -6,7 +6,7 @@ import type { Configuration, ConfigurationLayer } from '../configuration/configu
 import { problemAtPath } from '../configuration/read-configuration.ts';
 import { ConfigurationError } from '../errors.ts';
 import { isBelowOnDisk, kindOnDisk, readIfThere } from '../files/disk.ts';
-import { isWithin } from '../files/paths.ts';
+import { isBelow, isWithin } from '../files/paths.ts';
 import type { Report, Rule, RuleContext } from './rule.ts';
 import { RULES } from './rules.ts';
 
@@ -54,7 +54,7 @@ export interface CopiedFolder {
 export function ruleModules({ layers }: Configuration, themeFolder: string, currentFolder: string, copy?: CopiedFolder): RuleModule[] {
   return layers.flatMap((layer) => {
     const folder = dirname(layer.file);
-    const isOfTheme = !isWithin(themeFolder, folder) || themeFolder === folder;
+    const isOfTheme = !isBelow(themeFolder, folder);
     const unrun = isOfTheme ? 'of-theme' : isWithin(currentFolder, folder) ? undefined : 'elsewhere';
     return layer['rule-files'].map((path) => ({ path, layer, unrun, digest: digestOf(path, copy) }));
   });

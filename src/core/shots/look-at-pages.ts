@@ -86,19 +86,26 @@ async function openWindow(browser: Browser): Promise<BrowserWindow> {
 
 /** The window without anything that its last page left in it; another one where that cannot be. */
 async function emptied(window: BrowserWindow, browser: Browser): Promise<BrowserWindow> {
-  const { context, page, said } = window;
+  let timer: NodeJS.Timeout | undefined;
+  // A page whose script never ends answers nothing.
+  const tooLate = new Promise<boolean>((resolve) => (timer = setTimeout(resolve, PATIENCE_MS, false)));
+  const isEmpty = await Promise.race([forget(window).catch(() => false), tooLate]);
+  clearTimeout(timer);
+  if (isEmpty) return window;
+  await window.context.close();
+  return openWindow(browser);
+}
+
+/** Makes a window forget its page. @returns whether nothing is left of it */
+async function forget({ context, page, said }: BrowserWindow): Promise<boolean> {
   const { origin } = new URL(page.url());
-  const isEmpty = await page.evaluate(forgetWhatIsKept).catch(() => false);
-  if (!isEmpty || context.pages().length > 1) {
-    await context.close();
-    return openWindow(browser);
-  }
+  if (context.pages().length > 1 || !(await page.evaluate(forgetWhatIsKept))) return false;
   await page.goto('about:blank');
   const session = await context.newCDPSession(page);
   await session.send('Storage.clearDataForOrigin', { origin, storageTypes: 'all' });
   await session.detach();
   said.length = 0;
-  return window;
+  return true;
 }
 
 async function lookAt({ page, said }: BrowserWindow, { name, address }: PageToSee, engine: string): Promise<Look[]> {
