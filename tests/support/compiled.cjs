@@ -1,6 +1,6 @@
 // Loaded before the built program in the processes that tests start: what the engine compiled of it is kept for the length of a test run, as
 // newer engines do by themselves. It takes a third of the time of a start, of which there are two hundred.
-const { existsSync, readFileSync, renameSync, writeFileSync } = require('node:fs');
+const { chmodSync, existsSync, readFileSync, renameSync, writeFileSync } = require('node:fs');
 const Module = require('node:module');
 const path = require('node:path');
 const { Script } = require('node:vm');
@@ -11,10 +11,19 @@ const compile = Module.prototype._compile;
 const isOurs = (filename) => filename.startsWith(`${DIST}${path.sep}`) && folder !== undefined && existsSync(folder);
 const fresh = new Map();
 
+/** Undefined where another process has kept nothing, or for itself alone: some tests start the program under a umask, or as another user. */
+function keptCode(kept) {
+  try {
+    return readFileSync(kept);
+  } catch {
+    return undefined;
+  }
+}
+
 Module.prototype._compile = function (content, filename) {
   if (!isOurs(filename)) return compile.call(this, content, filename);
   const kept = path.join(folder, path.basename(filename));
-  const cachedData = existsSync(kept) ? readFileSync(kept) : undefined;
+  const cachedData = keptCode(kept);
   // A script that was kept has forgotten how it imports.
   const text = content.replace(/^#!.*/, '').replaceAll(/\bawait import\(/g, 'await importing(');
   const script = new Script(`(function (exports, require, module, __filename, __dirname, importing) { ${text}\n})`, {
@@ -32,6 +41,7 @@ process.on('exit', () => {
     const part = `${kept}.${process.pid}`;
     try {
       writeFileSync(part, script.createCachedData());
+      chmodSync(part, 0o644);
       renameSync(part, kept);
     } catch {
       // A full disk, or a test run that ended: the next process compiles it again.
