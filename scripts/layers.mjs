@@ -30,6 +30,7 @@ export const ROOMS = [
   ['core/index.ts', 'the public library'],
   ['cli/exit-status.ts', 'what the program ends with'],
   ['cli/io.ts', 'what the program has around it'],
+  ['cli/own-folders.ts', 'where it keeps what it writes for a person'],
   ['cli/output', 'text, json, sarif, junit'],
   ['cli', 'arguments, questions, what commands share'],
   ['cli/commands', 'one file a command'],

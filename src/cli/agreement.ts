@@ -6,7 +6,7 @@ import type { Site } from '../core/configuration/site-schema.ts';
 import { shellWord } from '../core/text/shell-word.ts';
 import type { Context } from './command.ts';
 import { isConfirmed } from './confirm.ts';
-import { agreementsFile } from './io.ts';
+import { agreementsFile } from './own-folders.ts';
 
 const Agreements = z.object({ agreed: z.array(z.string()) });
 

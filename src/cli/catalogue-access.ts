@@ -4,7 +4,7 @@ import { PioneroError, UsageError } from '../core/errors.ts';
 import type { Platform } from '../core/platform/platform.ts';
 import type { CatalogueClient } from '../core/web/catalogue-client.ts';
 import type { Context } from './command.ts';
-import { tokensFile } from './io.ts';
+import { tokensFile } from './own-folders.ts';
 import { themeAbove } from './theme-argument.ts';
 
 /**

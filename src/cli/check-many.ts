@@ -13,7 +13,7 @@ import { findConfiguration, type Configuration } from '../core/configuration/con
 import { PioneroError } from '../core/errors.ts';
 import { buildOf } from './build.ts';
 import { agreedRules } from './rule-agreement.ts';
-import { checkCacheFolder, userPlatformFolder } from './io.ts';
+import { checkCacheFolder, userPlatformFolder } from './own-folders.ts';
 import { openSource } from './theme-argument.ts';
 import { CHECK_TASKS } from '../core/rules/check-in-thread.ts';
 

@@ -1,11 +1,12 @@
-import { resolve } from 'node:path';
 import * as z from 'zod';
 import { applyPlan, type ApplyOptions } from '../core/changes/apply.ts';
 import { applyTogether } from '../core/changes/together.ts';
 import type { ChangePlan } from '../core/changes/plan.ts';
 import { Journal } from '../core/changes/journal.ts';
 import type { ExitStatus } from './exit-status.ts';
-import { journalFolder, userPlatformFolder, type Io } from './io.ts';
+import { type Io } from './io.ts';
+import { journalFolder, userPlatformFolder } from './own-folders.ts';
+import { placeOnDisk } from '../core/files/disk.ts';
 import { displayPath } from '../core/files/paths.ts';
 import type { Platform } from '../core/platform/platform.ts';
 import { choosePlatform, type OpenOptions, checkedShelves } from '../core/theme/open.ts';
@@ -65,7 +66,7 @@ export class Context {
 
   /** The absolute path of what an argument or option names. */
   path(given: string): string {
-    return resolve(this.io.folder, given);
+    return placeOnDisk(this.io.folder, given);
   }
 
   /** A path as people would type it here. */

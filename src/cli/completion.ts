@@ -8,7 +8,8 @@ import { findThemes } from '../core/theme/find-themes.ts';
 import { COMMANDS } from './command-table.ts';
 import type { Command } from './command.ts';
 import { argumentFilling, optionsOf, type Filling, type OptionFacts } from './describe.ts';
-import { userPlatformFolder, type Io } from './io.ts';
+import { type Io } from './io.ts';
+import { userPlatformFolder } from './own-folders.ts';
 
 /** A line for the shell: the word, and after a tab what it is. A line `:file` or `:folder` lets the shell propose its own. */
 type Line = string;

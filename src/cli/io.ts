@@ -1,5 +1,5 @@
-import { homedir } from 'node:os';
-import { isAbsolute, join } from 'node:path';
+import { delimiter, join } from 'node:path';
+import { asWritten } from '../core/files/disk.ts';
 
 /** What the program has around it: streams, clock, environment, and what the terminal can do. */
 export interface Io {
@@ -37,7 +37,7 @@ export function processIo(): Io {
   return {
     stdout,
     stderr,
-    folder: process.cwd(),
+    folder: asWritten(process.cwd()),
     env,
     // Standard input is not opened where nobody can be asked anyway.
     isInteractive: stdout.isTTY && process.stdin.isTTY,
@@ -59,8 +59,13 @@ export function processIo(): Io {
   };
 }
 
-/** Ctrl-C, a polite end, a terminal that was closed. */
-const INTERRUPTS = ['SIGINT', 'SIGTERM', 'SIGHUP'] as const;
+/** Ctrl-C, a polite end, a terminal that was closed; Ctrl-Break. */
+const INTERRUPTS: readonly NodeJS.Signals[] = [
+  'SIGINT',
+  'SIGTERM',
+  'SIGHUP',
+  ...(process.platform === 'win32' ? (['SIGBREAK'] as const) : []),
+];
 
 /** Whether a program of this machine is to be taken for one that is not there: `PIONERO_WITHOUT=chromium,git`, or `all`. */
 function isWithout(env: Io['env'], program: string): boolean {
@@ -68,53 +73,30 @@ function isWithout(env: Io['env'], program: string): boolean {
   return named.includes('all') || named.includes(program);
 }
 
+/** Where browsers are installed on systems that do not put them on the `PATH`: below folders that variables name. */
+const BROWSERS: Readonly<Partial<Record<NodeJS.Platform, { readonly below: readonly string[]; readonly folders: readonly string[] }>>> = {
+  win32: {
+    below: ['ProgramFiles', 'ProgramFiles(x86)', 'LOCALAPPDATA'],
+    folders: ['Chromium/Application', 'Google/Chrome/Application', 'Microsoft/Edge/Application'],
+  },
+  darwin: {
+    below: ['/', 'HOME'],
+    folders: ['Chromium', 'Google Chrome', 'Microsoft Edge'].map((name) => `Applications/${name}.app/Contents/MacOS`),
+  },
+};
+
 /** The folders in which a browser is looked for, as in `PATH`. */
-export function browserPath(env: Io['env']): string {
-  return isWithout(env, 'chromium') ? '' : (env['PATH'] ?? '');
+export function browserPath(env: Io['env'], platform: NodeJS.Platform = process.platform): string {
+  if (isWithout(env, 'chromium')) return '';
+  const { below = [], folders = [] } = BROWSERS[platform] ?? {};
+  const places = below
+    .flatMap((name) => (name === '/' ? name : (env[name] ?? [])))
+    .flatMap((place) => folders.map((each) => join(place, each)));
+  return [env['PATH'] ?? '', ...places].join(delimiter);
 }
 
 /** Some terminals say that they have no columns, and mean that they do not know. */
 export function columnsOf({ isTTY, columns }: { readonly isTTY: boolean; readonly columns: number }): number {
   if (!isTTY) return 100;
   return columns > 0 ? Math.max(40, columns) : 80;
-}
-
-/** Where change plans are recorded: `$XDG_STATE_HOME/pionero/journal` (XDG Base Directory Specification 0.8). */
-export function journalFolder(env: Io['env']): string {
-  return join(baseFolder(env['XDG_STATE_HOME'], '.local/state'), 'pionero', 'journal');
-}
-
-/** Where the engine keeps what it compiled: `$XDG_CACHE_HOME/pionero/code`. */
-export function codeFolder(env: Io['env']): string {
-  return join(baseFolder(env['XDG_CACHE_HOME'], '.cache'), 'pionero', 'code');
-}
-
-/** Which commands of sites somebody agreed to: `$XDG_STATE_HOME/pionero/agreed.json`. */
-export function agreementsFile(env: Io['env']): string {
-  return join(baseFolder(env['XDG_STATE_HOME'], '.local/state'), 'pionero', 'agreed.json');
-}
-
-/** Where people keep platform files of their own: `$XDG_CONFIG_HOME/pionero/platforms`. */
-export function userPlatformFolder(env: Io['env']): string {
-  return join(baseFolder(env['XDG_CONFIG_HOME'], '.config'), 'pionero', 'platforms');
-}
-
-/** Where findings are kept from one check to the next: `$XDG_CACHE_HOME/pionero/checks`. It can be deleted at any time. */
-export function checkCacheFolder(env: Io['env']): string {
-  return join(baseFolder(env['XDG_CACHE_HOME'], '.cache'), 'pionero', 'checks');
-}
-
-/** What people want in all their new themes: `$XDG_CONFIG_HOME/pionero/config.yaml`. */
-export function userConfigurationFile(env: Io['env']): string {
-  return join(baseFolder(env['XDG_CONFIG_HOME'], '.config'), 'pionero', 'config.yaml');
-}
-
-/** What catalogues know people by: `$XDG_CONFIG_HOME/pionero/tokens.yaml`, which nobody else may read. */
-export function tokensFile(env: Io['env']): string {
-  return join(baseFolder(env['XDG_CONFIG_HOME'], '.config'), 'pionero', 'tokens.yaml');
-}
-
-/** The specification has a path that is not absolute ignored. */
-function baseFolder(given: string | undefined, fallback: string): string {
-  return given !== undefined && isAbsolute(given) ? given : join(homedir(), fallback);
 }

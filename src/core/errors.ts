@@ -1,3 +1,5 @@
+import { platform } from 'node:os';
+
 /** Facts about an expected error: what happened, why it matters, what to do. */
 export interface ErrorFacts {
   /** What is wrong, one sentence without the final full stop. */
@@ -83,18 +85,26 @@ const SYSTEM_REASONS: Readonly<Record<string, string>> = {
   EISDIR: 'it is a folder',
   EXDEV: 'source and target are on different file systems',
   EIO: 'the device reported an error',
+  EBUSY: 'another program has it open',
+  EEXIST: 'something of that name is there already',
+  ENOTEMPTY: 'the folder is not empty',
+  EMLINK: 'the file has too many names',
+  ENOTSUP: 'the file system cannot do that',
+  UNKNOWN: 'the system gives no reason',
 };
 
 /** The system's error code (`ENOSPC`), when `error` is one of the operating system's. */
 export function systemCode(error: unknown): string | undefined {
-  return error instanceof Error && 'code' in error && typeof error.code === 'string' && /^E[A-Z0-9]+$/.test(error.code)
+  return error instanceof Error && 'code' in error && typeof error.code === 'string' && /^(?:E[A-Z0-9]+|UNKNOWN)$/.test(error.code)
     ? error.code
     : undefined;
 }
 
 /** Says in plain words why the operating system refused; falls back to the error's own message. */
-export function systemReason(error: unknown): string {
+export function systemReason(error: unknown, system: NodeJS.Platform = platform()): string {
   const code = systemCode(error);
+  // Where an open file can be neither moved nor removed, that is the usual reason.
+  if (system === 'win32' && (code === 'EPERM' || code === 'EACCES')) return 'another program has it open, or it may not be changed';
   if (code !== undefined) return SYSTEM_REASONS[code] ?? code;
   return error instanceof Error ? error.message : String(error);
 }

@@ -1,18 +1,19 @@
 import { readdirSync, readFileSync } from 'node:fs';
-import { dirname, join, relative } from 'node:path';
+import { join, posix, sep } from 'node:path';
 import { expect, it } from 'vitest';
 import { picture, roomOf } from '../../scripts/layers.mjs';
 
 const SOURCES = join(import.meta.dirname, '../../src');
 const files = (readdirSync(SOURCES, { recursive: true }) as string[])
   .filter((file) => file.endsWith('.ts'))
-  .map((file) => ({ file, text: readFileSync(join(SOURCES, file), 'utf8') }));
+
+  .map((path) => ({ file: path.replaceAll(sep, '/'), text: readFileSync(join(SOURCES, path), 'utf8') }));
 
 it('every file imports only what stands below its room', () => {
   const upwards = files.flatMap(({ file, text }) => {
-    const imported = [...text.matchAll(/(?:from |import\()'(\.[^']+)'/g)].map((match) => join(dirname(file), match[1] ?? ''));
+    const imported = [...text.matchAll(/(?:from |import\()'(\.[^']+)'/g)].map((match) => posix.join(posix.dirname(file), match[1] ?? ''));
     const wrong = imported.filter((other) => roomOf(file) < 0 || roomOf(other) > roomOf(file));
-    return wrong.map((other) => `${file} → ${relative('.', other)}`);
+    return wrong.map((other) => `${file} → ${other}`);
   });
   expect(upwards).toEqual([]);
 });
@@ -23,6 +24,13 @@ it('the core reads no current folder', () => {
     ({ text }) => /process\.(?:cwd|chdir)/.test(text) || (path.test(text) && /\bresolve\((?:'\.'|[\w.]+)\)/.test(text)),
   );
   expect(reads.map(({ file }) => file).filter((file) => file.startsWith('core/'))).toEqual([]);
+});
+
+it('paths on disk and paths in a theme are compared in one place each', () => {
+  const comparing =
+    /startsWith\(`[^`]*\/`\)|startsWith\([^)]*(?:\bsep\b|\+ '\/')|import \{[^}]*\b(?:relative|sep)\b[^}]*\} from 'node:path'/;
+  const places = files.filter(({ text }) => comparing.test(text)).map(({ file }) => file);
+  expect(places).toEqual(['core/files/file-tree.ts', 'core/files/paths.ts']);
 });
 
 it('the picture in CONTRIBUTING.md is the one that is held', () => {

@@ -10,7 +10,7 @@ import { serveLoopback } from '../../core/web/loopback.ts';
 import { actionOf } from '../actions.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
-import { userPlatformFolder } from '../io.ts';
+import { userPlatformFolder } from '../own-folders.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { adviceText } from '../output/advice-text.ts';
 

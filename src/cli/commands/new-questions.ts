@@ -2,7 +2,7 @@ import { basename } from 'node:path';
 import * as z from 'zod';
 import { judgeName, type Platform } from '../../core/platform/platform.ts';
 import { readUserStart } from '../../core/configuration/user-configuration.ts';
-import { userConfigurationFile } from '../io.ts';
+import { userConfigurationFile } from '../own-folders.ts';
 import { findKit, listKits, type Kit } from '../../core/scaffold/kits.ts';
 import { spell, splitWords } from '../../core/names/spelling.ts';
 import type { Shelves } from '../../core/theme/shelf.ts';

@@ -18,7 +18,7 @@ import { diffText } from '../output/diff-text.ts';
 import { treeText } from '../output/tree-text.ts';
 import { readUserStart } from '../../core/configuration/user-configuration.ts';
 import { startFacts, type StartFact } from '../../core/scaffold/start-facts.ts';
-import { userConfigurationFile } from '../io.ts';
+import { userConfigurationFile } from '../own-folders.ts';
 import { openArgument, sayLeftBehind } from '../theme-argument.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import type { Shelves } from '../../core/theme/shelf.ts';

@@ -1,4 +1,5 @@
 import { TOOL_FOLDERS } from '../files/disk-tree.ts';
+import { pathBelow } from '../files/file-tree.ts';
 
 /**
  * Files and folders, besides those of {@link TOOL_FOLDERS}, from which a developer's tools run commands as soon as somebody
@@ -54,7 +55,7 @@ export function isRepositoryHead(text: string): boolean {
 
 /** Whether a path is a part of the repository that a folder is; `''` is the root. */
 export function isRepositoryPart(folder: string, path: string): boolean {
-  const local = folder === '' ? path : path.startsWith(`${folder}/`) ? path.slice(folder.length + 1) : undefined;
+  const local = folder === '' ? path : pathBelow(folder, path);
   return local !== undefined && REPOSITORY_PARTS.has(local.split('/')[0] ?? '');
 }
 

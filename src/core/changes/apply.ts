@@ -97,7 +97,7 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions): Promise<vo
       if (before === undefined) {
         await writer.makeFolders(parent);
         await writer.rename(staging, plan.root);
-      } else isSettled = await swapRoots(stamped, before.replaced, writer);
+      } else isSettled = await swapRoots(stamped, before.replaced, journal);
     } catch (error) {
       await takeBackAfter(error, plan.title, async () => {
         await writer.remove(staging);

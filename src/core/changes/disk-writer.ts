@@ -15,6 +15,7 @@ import {
 import { dirname, join } from 'node:path';
 import { randomBytes } from 'node:crypto';
 import { promisify } from 'node:util';
+import { patiently } from './patiently.ts';
 
 /** What a new file is to be like besides its bytes. */
 export interface FileTraits {
@@ -80,7 +81,7 @@ export const realDiskWriter: DiskWriter = {
     const half = `${path}.new`;
     await fs.rm(half, { force: true });
     await writeNew(half, [bytes], 0o600, isDurable);
-    await fs.rename(half, path);
+    await patiently(async () => fs.rename(half, path));
   },
   async streamFile(path, fill) {
     const handle = await fs.open(path, 'wx', 0o644);
@@ -129,20 +130,21 @@ export const realDiskWriter: DiskWriter = {
     const sibling = join(dirname(path), `.pionero-${randomBytes(6).toString('hex')}`);
     try {
       await writeNew(sibling, [bytes], mode & 0o777, true);
-      await fs.rename(sibling, path);
+      await patiently(async () => fs.rename(sibling, path));
     } catch (error) {
       await fs.rm(sibling, { force: true });
       throw error;
     }
   },
   async rename(from, to) {
-    await fs.rename(from, to);
+    await patiently(async () => fs.rename(from, to));
   },
   async remove(path) {
-    await fs.rm(path, { recursive: true, force: true }).catch(async (error: unknown) => {
+    const removal = async (): Promise<void> => fs.rm(path, { recursive: true, force: true });
+    await removal().catch(async (error: unknown) => {
       // Folders that may not be written keep what is in them, until they may.
-      await allowWriting(path);
-      await fs.rm(path, { recursive: true, force: true }).catch(() => {
+      await allowWriting(path).catch(() => undefined);
+      await patiently(removal).catch(() => {
         throw error;
       });
     });

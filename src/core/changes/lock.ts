@@ -1,7 +1,9 @@
 import { createHash, randomBytes } from 'node:crypto';
-import { promises as fs, realpathSync } from 'node:fs';
-import { basename, dirname, join } from 'node:path';
+import { promises as fs } from 'node:fs';
+import { join } from 'node:path';
 import { RefusedError, systemCode } from '../errors.ts';
+import { realPlace } from '../files/disk.ts';
+import { compareText } from '../files/file-tree.ts';
 import type { DiskWriter } from './disk-writer.ts';
 import { isAlive, isSameProcess, thisProcess, type ProcessIdentity } from './process-identity.ts';
 import type { Journal } from './journal.ts';
@@ -51,8 +53,9 @@ export async function withLocks<T>(
   const taken: string[] = [];
   try {
     // In one order, so that two that want the same two never hold one each.
-    for (const root of [...new Set(roots.map(realPlace))].sort()) {
-      const path = join(folder, `${createHash('sha256').update(root).digest('hex').slice(0, 32)}.lock`);
+    const places = new Map(roots.map(realPlace).map((root) => [lockName(root), root]));
+    for (const [name, root] of [...places].sort(([a], [b]) => compareText(a, b))) {
+      const path = join(folder, name);
       await take(writer, path, { ...thisProcess, title, root, since: now });
       taken.push(path);
       heldHere.add(path);
@@ -92,13 +95,10 @@ export function forgetLocks(): void {
   heldHere.clear();
 }
 
-/** A folder's path without links; of one that is not there, below the nearest that is. */
-function realPlace(path: string): string {
-  try {
-    return realpathSync(path);
-  } catch {
-    return dirname(path) === path ? path : join(realPlace(dirname(path)), basename(path));
-  }
+/** Two spellings of one folder get one lock, also where the folder is not there yet, and no system says that they are the same. */
+function lockName(root: string): string {
+  const folded = root.normalize('NFC').toLowerCase();
+  return `${createHash('sha256').update(folded).digest('hex').slice(0, 32)}.lock`;
 }
 
 async function take(writer: DiskWriter, path: string, holder: LockHolder): Promise<void> {

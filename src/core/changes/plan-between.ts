@@ -1,4 +1,4 @@
-import { compareText, folderOf, type FileTree } from '../files/file-tree.ts';
+import { compareText, folderOf, type FileTree, isInFolder } from '../files/file-tree.ts';
 import { copyOperations, type ChangePlan, type Operation } from './plan.ts';
 
 /**
@@ -30,7 +30,7 @@ export function planBetween(title: string, folder: string, before: FileTree, aft
 
 /** A folder that lost its last file goes with it; one that was empty before stays. */
 function hasFiles(tree: FileTree, folder: string): boolean {
-  return tree.entries.some(({ path, kind }) => kind !== 'folder' && path.startsWith(`${folder}/`));
+  return tree.entries.some(({ path, kind }) => kind !== 'folder' && isInFolder(path, folder));
 }
 
 function newFolders(before: FileTree, operations: readonly Operation[]): Operation[] {

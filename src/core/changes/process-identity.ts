@@ -1,14 +1,15 @@
 import { readFileSync } from 'node:fs';
+import { beginOf } from './process-table.ts';
 
 /** Which process something belongs to: a number alone may have been given to another one since. */
 export interface ProcessIdentity {
   readonly process: number;
-  /** When it was started: ticks since the start of the system, and which start that was; undefined where that cannot be told. */
+  /** When it was started: ticks since the start of the system, and which start that was; elsewhere than on Linux milliseconds since 1970. */
   readonly started?: string | undefined;
 }
 
 /** This process. */
-export const thisProcess: ProcessIdentity = { process: process.pid, started: startOf(process.pid) };
+export const thisProcess: ProcessIdentity = { process: process.pid, started: ownStart() };
 
 /** Whether two identities are of one process. */
 export function isSameProcess(a: ProcessIdentity, b: ProcessIdentity): boolean {
@@ -23,16 +24,32 @@ export function isAlive({ process: number, started }: ProcessIdentity): boolean 
     // A process of somebody else may not be sent signals, and is there.
     if (!(error instanceof Error && 'code' in error && error.code === 'EPERM')) return false;
   }
-  const now = startOf(number);
-  return started === undefined || now === undefined || now === started;
+  const now = started === undefined ? undefined : startOf(number);
+  return started === undefined || now === undefined || isSameStart(now, started);
 }
 
-/** Field 22 of /proc/PID/stat (proc_pid_stat(5)), behind the name of the program, which may hold spaces and brackets. */
+/** Two clocks tell the same moment up to this difference, in milliseconds. */
+const CLOCKS_DIFFER = 5000;
+
+/** Whether two tell one start; dates are not told to the millisecond. */
+export function isSameStart(a: string, b: string): boolean {
+  return a === b || Math.abs(Number(a) - Number(b)) <= CLOCKS_DIFFER;
+}
+
+/** Without asking the system, where asking takes a while. */
+function ownStart(): string {
+  return startOnBoot(process.pid) ?? String(Math.round(Date.now() - process.uptime() * 1000));
+}
+
 function startOf(number: number): string | undefined {
+  return startOnBoot(number) ?? (beginOf(number) || undefined);
+}
+
+/** The ticks of `/proc`, with the start of the system that they are counted from; undefined where there is none. */
+function startOnBoot(number: number): string | undefined {
   try {
-    const stat = readFileSync(`/proc/${number}/stat`, 'utf8');
-    const ticks = stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19];
     const boot = readFileSync('/proc/sys/kernel/random/boot_id', 'utf8').trim();
+    const ticks = beginOf(number);
     return ticks === undefined ? undefined : `${boot}/${ticks}`;
   } catch {
     return undefined;

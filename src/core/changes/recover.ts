@@ -119,7 +119,7 @@ async function finishOrTakeBack(entry: JournalEntry, journal: Journal): Promise<
     await restore(entry, journal);
     return false;
   }
-  if (replaced !== undefined) return recoverSwap(entry, replaced, journal.writer);
+  if (replaced !== undefined) return recoverSwap(entry, replaced, journal);
   if (kindOnDisk(staging) === undefined && stamps !== undefined && kindOnDisk(root) !== undefined) return true;
   await journal.writer.remove(staging);
   return false;

@@ -2,11 +2,11 @@ import { readFileSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { isSameFolder, kindOnDisk } from '../files/disk.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import type { DiskWriter } from './disk-writer.ts';
-import type { FileStamp, JournalEntry, ReplacedItem, ReplacedRoot } from './journal.ts';
+import type { FileStamp, Journal, JournalEntry, ReplacedItem, ReplacedRoot } from './journal.ts';
 import type { ChangePlan, Operation } from './plan.ts';
 import { isSameStamp, stampTree } from './stamps.ts';
 import { takeBackAfter } from './guarded.ts';
+import { clearLater } from './temporary.ts';
 
 /** The file in the journal that holds the earlier bytes of all changed files, one after another. */
 export const PACK = 'before.pack';
@@ -46,9 +46,10 @@ function whereGoesOn(operation: Operation, root: string): [string, string][] {
 
 /**
  * Puts a folder that was built beside into the place of the one it replaces. Failing, it takes all steps back.
- * @returns false when the old folder could not be cleared away yet
+ * @returns false when the old folder could not be cleared away, and that could not even be put on record
  */
-export async function swapRoots(entry: JournalEntry, replaced: ReplacedRoot, writer: DiskWriter): Promise<boolean> {
+export async function swapRoots(entry: JournalEntry, replaced: ReplacedRoot, journal: Journal): Promise<boolean> {
+  const { writer } = journal;
   const { root, staging = '' } = entry;
   const done: (() => Promise<void>)[] = [];
   const move = async (from: string, to: string): Promise<void> => {
@@ -71,14 +72,16 @@ export async function swapRoots(entry: JournalEntry, replaced: ReplacedRoot, wri
       for (const step of done) await step();
     });
   }
-  return tidyUp(replaced, root, writer).then(
+  return tidyUp(replaced, root, journal).then(
     () => true,
     () => false,
   );
 }
 
-async function tidyUp(replaced: ReplacedRoot, root: string, writer: DiskWriter): Promise<void> {
-  await writer.remove(replaced.trash);
+async function tidyUp(replaced: ReplacedRoot, root: string, journal: Journal): Promise<void> {
+  const { writer } = journal;
+  // The change is whole: that another program has something of the old folder open need stop neither what follows nor the next command.
+  await writer.remove(replaced.trash).catch(async () => clearLater(journal, replaced.trash));
   // A vendor's folder whose last theme went away.
   if (dirname(root) !== dirname(replaced.root)) await writer.removeEmptyFolder(dirname(replaced.root)).catch(() => undefined);
 }
@@ -87,7 +90,8 @@ async function tidyUp(replaced: ReplacedRoot, root: string, writer: DiskWriter):
  * Finishes or takes back a swap that was interrupted.
  * @returns whether the new root is in its place now
  */
-export async function recoverSwap(entry: JournalEntry, replaced: ReplacedRoot, writer: DiskWriter): Promise<boolean> {
+export async function recoverSwap(entry: JournalEntry, replaced: ReplacedRoot, journal: Journal): Promise<boolean> {
+  const { writer } = journal;
   const { root, staging = '', stamps } = entry;
   const hasStaging = kindOnDisk(staging) !== undefined;
   const hasTrash = kindOnDisk(replaced.trash) !== undefined;
@@ -112,7 +116,7 @@ export async function recoverSwap(entry: JournalEntry, replaced: ReplacedRoot, w
     const source = join(replaced.trash, from);
     if (kindOnDisk(source) !== undefined && kindOnDisk(join(root, to)) === undefined) await writer.rename(source, join(root, to));
   }
-  await tidyUp(replaced, root, writer);
+  await tidyUp(replaced, root, journal);
   return true;
 }
 

@@ -14,6 +14,7 @@ import {
 import { tmpdir } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
 import { ConfigurationError, UsageError } from '../errors.ts';
+import { findProgram } from './disk-programs.ts';
 import { MemoryTree, type MemoryItem } from './memory-tree.ts';
 
 /** What differs between a commit and the files as they are now. Paths are absolute. */
@@ -253,7 +254,7 @@ export function contentsInHistory(root: string, path: string): { readonly commit
 /** What is in objects of a repository, in their order (git-cat-file(1), batch output); undefined for one that is not there. */
 function readObjects(root: string, names: readonly string[]): (Buffer | undefined)[] {
   if (names.length === 0) return [];
-  const { stdout, status } = spawnSync(GIT, [...HARMLESS, 'cat-file', '--batch'], {
+  const { stdout, status } = spawnSync(gitProgram(), [...HARMLESS, 'cat-file', '--batch'], {
     cwd: root,
     input: `${names.join('\n')}\n`,
     maxBuffer: 1 << 30,
@@ -283,11 +284,14 @@ const HARMLESS = ['-c', 'core.fsmonitor=false', '-c', 'core.hooksPath=/dev/null'
 /** No protocol, whatever a repository allows itself (git(1), GIT_ALLOW_PROTOCOL): objects that are missing are not fetched. */
 const QUIET_ENV = { GIT_OPTIONAL_LOCKS: '0', GIT_ALLOW_PROTOCOL: 'none', GIT_NO_LAZY_FETCH: '1', GIT_TERMINAL_PROMPT: '0' };
 
-/** The git program; one that is nowhere where PIONERO_WITHOUT says so, for tests of machines that have none. */
-const GIT = /(?:^|,)(?:all|git)(?:,|$)/.test(process.env['PIONERO_WITHOUT'] ?? '') ? '/nonexistent/git' : 'git';
+/** The git program; one that is nowhere where there is none, or PIONERO_WITHOUT says so, for tests of machines that have none. */
+function gitProgram(): string {
+  const isHidden = /(?:^|,)(?:all|git)(?:,|$)/.test(process.env['PIONERO_WITHOUT'] ?? '');
+  return (isHidden ? undefined : findProgram('git', { path: process.env['PATH'] ?? '' })) ?? '/nonexistent/git';
+}
 
 function git(folder: string, args: readonly string[], problem = `git ${args[0]} failed`): string {
-  const { status, stdout, stderr, error } = spawnSync(GIT, [...HARMLESS, ...args], {
+  const { status, stdout, stderr, error } = spawnSync(gitProgram(), [...HARMLESS, ...args], {
     cwd: folder,
     encoding: 'utf8',
     maxBuffer: 1 << 28,

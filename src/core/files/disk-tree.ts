@@ -10,6 +10,7 @@ import {
   type FileEntry,
   type FileTree,
 } from './file-tree.ts';
+import { withSlashes } from './paths.ts';
 
 /** Folders that belong to a developer's tools, not to the theme: never listed, copied or packed. */
 export const TOOL_FOLDERS: ReadonlySet<string> = new Set(['.git', '.hg', '.svn', 'node_modules']);
@@ -221,7 +222,7 @@ function describe(root: string, path: string): FileEntry | undefined {
   const mode = stat.mode & 0o777;
   if (stat.isFile()) return { path, kind: 'file', size: stat.size, mode, mtimeMs };
   if (stat.isDirectory()) return { path, kind: 'folder', size: 0, mode, mtimeMs };
-  if (stat.isSymbolicLink()) return { path, kind: 'link', size: 0, mode: 0o777, mtimeMs, target: readlinkSync(full) };
+  if (stat.isSymbolicLink()) return { path, kind: 'link', size: 0, mode: 0o777, mtimeMs, target: withSlashes(readlinkSync(full)) };
   return undefined;
 }
 

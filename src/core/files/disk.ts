@@ -1,10 +1,11 @@
 import { existsSync, lstatSync, readdirSync, readlinkSync, realpathSync, statSync, type Stats } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { basename, dirname, join } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
 import { ConfigurationError, PioneroError, systemCode, systemReason } from '../errors.ts';
 import { readRange, withFile } from './disk-file.ts';
 import { TOOL_FOLDERS } from './disk-tree.ts';
 import { compareText } from './file-tree.ts';
+import { withSlashes } from './paths.ts';
 
 /** What lies at a path on disk, links followed. */
 export function kindOnDisk(path: string): 'file' | 'folder' | 'other' | undefined {
@@ -28,7 +29,7 @@ export function temporaryFolder(): string {
   return tmpdir();
 }
 
-/** Whether two paths lead to the same folder: on some systems albar and Albar do. */
+/** Whether two paths lead to the same file or folder: on some systems albar and Albar do. */
 export function isSameFolder(a: string, b: string): boolean {
   // Numbers of files have 64 bits on some systems.
   const [left, right] = [a, b].map((path) => statSync(path, { throwIfNoEntry: false, bigint: true }));
@@ -53,13 +54,53 @@ export function isBelowOnDisk(path: string, folder: string): boolean {
 
 /** Where a symbolic link points, as stored; undefined when the path is none. */
 export function linkTarget(path: string): string | undefined {
-  return lstatSync(path, { throwIfNoEntry: false })?.isSymbolicLink() === true ? readlinkSync(path) : undefined;
+  return lstatSync(path, { throwIfNoEntry: false })?.isSymbolicLink() === true ? withSlashes(readlinkSync(path)) : undefined;
+}
+
+/**
+ * A path with each name as it is written on the disk, links kept: some systems find `albar` under `ALBAR`, and a letter with its mark under
+ * a letter and a mark. What is not there stays as it is given.
+ * @param path absolute
+ */
+export function asWritten(path: string): string {
+  const seen = realPlace(path);
+  // No link on the way: then the system has told it.
+  if (folded(seen) === folded(path)) return seen;
+  const folder = dirname(path);
+  if (folder === path) return path;
+  const [above, name] = [asWritten(folder), basename(path)];
+  return join(above, nameInFolder(above, name));
+}
+
+/** Where an argument leads that is given in a folder, with each name as it is written on the disk. */
+export function placeOnDisk(currentFolder: string, given: string): string {
+  return asWritten(resolve(currentFolder, given));
+}
+
+function nameInFolder(folder: string, name: string): string {
+  const names = namesIn(folder);
+  if (names.includes(name)) return name;
+  return names.find((each) => folded(each) === folded(name) && isSameFolder(join(folder, each), join(folder, name))) ?? name;
+}
+
+function namesIn(folder: string): string[] {
+  try {
+    return readdirSync(folder);
+  } catch {
+    return [];
+  }
+}
+
+/** Paths that some systems take for the same. */
+function folded(path: string): string {
+  return path.normalize('NFC').toLowerCase();
 }
 
 /** A path as the system sees it: links on the way are followed as far as it is there. */
 export function realPlace(path: string): string {
   try {
-    return realpathSync(path);
+    // The engine's own does not know in which case a name is written on the disk.
+    return realpathSync.native(path);
   } catch {
     const parent = dirname(path);
     return parent === path ? path : join(realPlace(parent), basename(path));
@@ -116,5 +157,6 @@ export function readIfThere(path: string): Buffer | undefined {
 
 /** Whether nobody but its owner may read or write a file. */
 export function isPrivateOnDisk(path: string): boolean {
-  return (statSync(path).mode & 0o077) === 0;
+  // Where files have no modes, what lies in somebody's own folders is nobody else's.
+  return process.platform === 'win32' || (statSync(path).mode & 0o077) === 0;
 }

@@ -104,7 +104,17 @@ export function resolveInTree(folder: string, path: string): string | undefined 
 /** A `/` path from a folder that holds it, '' for the folder itself; undefined when it lies elsewhere. */
 export function pathBelow(folder: string, path: string): string | undefined {
   if (path === folder) return '';
-  return path.startsWith(`${folder}/`) ? path.slice(folder.length + 1) : undefined;
+  return isInFolder(path, folder) ? path.slice(folder.length + 1) : undefined;
+}
+
+/** Whether a `/` path lies below a folder, and is not the folder itself. */
+export function isInFolder(path: string, folder: string): boolean {
+  return path.startsWith(`${folder}/`);
+}
+
+/** Whether the target of a link begins at the root of a disk: of this system, or of one with drives. */
+export function isRooted(target: string): boolean {
+  return /^(?:[A-Za-z]:)?\//.test(target);
 }
 
 /** The folder part of a `/` path; '' for a file at the root. */
@@ -122,7 +132,7 @@ export function baseOf(path: string): string {
 export function followLinks(tree: FileTree, path: string): FileEntry | undefined {
   let entry = tree.get(path);
   for (let hops = 0; entry?.kind === 'link'; hops++) {
-    if (hops > 40 || entry.target === undefined || entry.target.startsWith('/')) return undefined;
+    if (hops > 40 || entry.target === undefined || isRooted(entry.target)) return undefined;
     const next = resolveInTree(folderOf(entry.path), entry.target);
     entry = next === undefined ? undefined : tree.get(next);
   }

@@ -1,4 +1,4 @@
-import { folderOf, type FileEntry, type FileTree } from './file-tree.ts';
+import { folderOf, type FileEntry, type FileTree, isRooted } from './file-tree.ts';
 
 /** As many links as Linux follows before it says that they form a circle (path_resolution(7)). */
 const MAX_HOPS = 40;
@@ -37,5 +37,5 @@ function isLeaving(tree: FileTree, link: FileEntry): boolean {
 /** The parts of a link's target, the first one last; an absolute one begins with `/`. */
 function partsOf(target = ''): string[] {
   const parts = target.split('/').toReversed();
-  return target.startsWith('/') ? [...parts, '/'] : parts;
+  return isRooted(target) ? [...parts, '/'] : parts;
 }

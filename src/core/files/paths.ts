@@ -10,7 +10,9 @@ export interface Paths {
   readonly pathFrom: (folder: string, path: string) => string;
   /** A path of the system as documents and patterns write it: with slashes. */
   readonly withSlashes: (path: string) => string;
-  /** A path as people would type it in a folder: relative when it lies below that. Both are absolute. */
+  /** What is said about files of a folder, with the paths of these from that folder, and slashes. */
+  readonly withoutFolder: (text: string, folder: string) => string;
+  /** A path as it is shown in a folder, and can be typed there: relative and with slashes when it lies below that. Both are absolute. */
   readonly displayPath: (path: string, currentFolder: string) => string;
 }
 
@@ -30,8 +32,10 @@ export function pathsOn(system: PlatformPath): Paths {
     isBelow: (place, folder) => system.relative(folder, place) !== '' && isWithin(place, folder),
     pathFrom: (folder, place) => withSlashes(system.relative(folder, place)),
     withSlashes,
-    displayPath: (place, currentFolder) => (isWithin(place, currentFolder) ? system.relative(currentFolder, place) || '.' : place),
+    withoutFolder: (text, folder) => text.split(folder + system.sep).join(''),
+    displayPath: (place, currentFolder) =>
+      isWithin(place, currentFolder) ? withSlashes(system.relative(currentFolder, place)) || '.' : place,
   };
 }
 
-export const { isWithin, isBelow, pathFrom, withSlashes, displayPath } = pathsOn(path);
+export const { isWithin, isBelow, pathFrom, withSlashes, withoutFolder, displayPath } = pathsOn(path);

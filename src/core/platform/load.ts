@@ -1,4 +1,5 @@
-import { basename, dirname, join, relative, resolve } from 'node:path';
+import { basename, dirname, join, resolve } from 'node:path';
+import { pathFrom } from '../files/paths.ts';
 import { fileURLToPath } from 'node:url';
 import { readConfiguration, readValues } from '../configuration/read-configuration.ts';
 import { ConfigurationError } from '../errors.ts';
@@ -107,7 +108,9 @@ export function platformsIn(root: string, shownAs: string): Platform[] {
         .filter((name) => PLATFORM_FILE.test(name))
         .map((name) => ({ folder, name })),
     )
-    .map(({ folder, name }) => loadPlatform(folderTree(folder, name), name, join(shownAs, relative(root, folder), name), folder))
+    .map(({ folder, name }) =>
+      loadPlatform(folderTree(folder, name), name, [shownAs, pathFrom(root, folder), name].filter((part) => part !== '').join('/'), folder),
+    )
     .sort(comparePlatforms);
 }
 

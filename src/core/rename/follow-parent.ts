@@ -1,6 +1,6 @@
 import { posix } from 'node:path';
 import { withFile } from '../files/changed-tree.ts';
-import { folderOf, type FileTree } from '../files/file-tree.ts';
+import { folderOf, type FileTree, isInFolder } from '../files/file-tree.ts';
 import { sha256 } from '../changes/stamps.ts';
 import { compareRanges, type TextEdit } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
@@ -158,7 +158,7 @@ function withAddresses(child: Theme, { from, to, moves }: RenamedParent): Theme 
     // Only what leaves the theme can be in another one.
     const leads = up === '' || depth === 0 ? '' : posix.join(base, target);
     const tail = target.slice(up.length);
-    if (!leads.startsWith(`${old}/`) || !tail.startsWith(`${old}/`)) return [];
+    if (!isInFolder(leads, old) || !isInFolder(tail, old)) return [];
     const inside = tail.slice(old.length + 1);
     const file = inside.replace(/[?#].*$/s, '');
     const text = `${now}/${moved.get(file) ?? file}${inside.slice(file.length)}`;

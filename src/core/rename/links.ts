@@ -1,6 +1,7 @@
-import { isAbsolute, join, relative, resolve } from 'node:path';
+import { isAbsolute, join, resolve } from 'node:path';
 import { kindOnDisk, realPlace } from '../files/disk.ts';
 import { folderOf, resolveInTree, type FileEntry } from '../files/file-tree.ts';
+import { isWithin, pathFrom } from '../files/paths.ts';
 
 /** What a link points at after a rename. */
 interface RenamedLink {
@@ -38,14 +39,15 @@ export class LinkAnchor {
   #anchor(path: string, target: string, from: string, to: string): RenamedLink {
     const led = resolve(this.#realPlace(join(from, folderOf(path))), target);
     const newFolder = this.#realPlace(join(to, folderOf(this.#moves.get(path) ?? path)));
-    const inside = relative(this.#realPlace(from), led);
+    const source = this.#realPlace(from);
     // Out of the theme and back into it: its folder is called otherwise now.
-    if (inside !== '..' && !inside.startsWith('../')) {
+    if (isWithin(led, source)) {
+      const inside = pathFrom(source, led);
       const moved = join(to, this.#moves.get(inside) ?? inside);
-      return { target: isAbsolute(target) ? moved : relative(newFolder, moved), isAnchored: true };
+      return { target: isAbsolute(target) ? moved : pathFrom(newFolder, moved), isAnchored: true };
     }
     if (isAbsolute(target) || resolve(newFolder, target) === led || kindOnDisk(led) === undefined) return { target, isAnchored: false };
-    return { target: relative(newFolder, led), isAnchored: true };
+    return { target: pathFrom(newFolder, led), isAnchored: true };
   }
 
   #realPlace(path: string): string {

@@ -1,3 +1,4 @@
+import { isInFolder } from '../files/file-tree.ts';
 import type { Platform } from '../platform/platform.ts';
 import { shapePattern } from '../names/shape.ts';
 import { Wildcard } from '../text/wildcard.ts';
@@ -107,7 +108,7 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     include: new Set(include),
     shapes: setup.shapes.map((source) => new RegExp(source, 'g')),
     templates: new Set(setup.templates),
-    isInPackage: (path) => setup.packages.some((folder) => path.startsWith(`${folder}/`)),
+    isInPackage: (path) => setup.packages.some((folder) => isInFolder(path, folder)),
     version: setup.version,
     author: setup.author?.replace(/\s*[<(].*$/, '') ?? '',
     hostNames: setup.hostNames.filter((name) => !name.includes('.')).map((name) => new Wildcard(name, /[^\w-]/)),

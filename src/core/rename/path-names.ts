@@ -1,5 +1,5 @@
 import { RefusedError } from '../errors.ts';
-import { baseOf, folderOf, type FileTree } from '../files/file-tree.ts';
+import { baseOf, folderOf, type FileTree, isInFolder } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import type { TextRange } from '../text/edits.ts';
 import type { Platform } from '../platform/platform.ts';
@@ -190,12 +190,12 @@ export class KnownPaths {
 
   /** Why a name in a path may not be the theme's; undefined when it surely is. */
   doubt(path: string, occurrence: Occurrence, pair: NamePair): ReasonCode | undefined {
-    if (this.#hosts.some((host) => host === path || host.startsWith(`${path}/`))) return 'host';
+    if (this.#hosts.some((host) => host === path || isInFolder(host, path))) return 'host';
     const isLeading = occurrence.start === 0 || (occurrence.start === 1 && baseOf(path).startsWith('_'));
     const isPlain = pair.weight === 'distinctive' || pair.weight === 'part';
     if (isPlain || (pair.weight === 'short' && isLeading)) return undefined;
     if (this.#series.has(path)) return undefined;
-    if (this.#own.some((own) => own.pattern.test(path) || own.path.startsWith(`${path}/`))) return undefined;
+    if (this.#own.some((own) => own.pattern.test(path) || isInFolder(own.path, path))) return undefined;
     return pair.weight === 'common' ? 'common-file' : 'short-file';
   }
 }

@@ -1,7 +1,7 @@
-import { relative, sep } from 'node:path';
 import { CONFIGURATION_FILE, type Configuration } from '../configuration/configuration.ts';
 import { TOOL_FOLDERS } from '../files/disk-tree.ts';
 import { matchesAny } from '../files/glob.ts';
+import { isWithin, pathFrom, withSlashes } from '../files/paths.ts';
 import { shelfDepth, type Platform } from '../platform/platform.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
@@ -42,7 +42,12 @@ export function siblingFiles({ contract }: Platform): string[] {
 
 /** Whether a change of a file or folder, by its absolute path, can change what a check finds. */
 export function isAffected(basis: CheckBasis, path: string): boolean {
-  if (path.split(sep).some((part) => TOOL_FOLDERS.has(part))) return false;
+  if (
+    withSlashes(path)
+      .split('/')
+      .some((part) => TOOL_FOLDERS.has(part))
+  )
+    return false;
   if (basis.configurations.includes(path) || basis.folders.some((folder) => partsBelow(folder, path) !== undefined)) return true;
   return basis.shelves.some((shelf) => {
     const parts = partsBelow(shelf, path);
@@ -55,6 +60,5 @@ export function isAffected(basis: CheckBasis, path: string): boolean {
 
 /** The parts of a path below a folder; undefined when it does not lie there. */
 function partsBelow(folder: string, path: string): string[] | undefined {
-  const parts = relative(folder, path).split(sep);
-  return parts[0] === '..' ? undefined : parts;
+  return isWithin(path, folder) ? pathFrom(folder, path).split('/') : undefined;
 }

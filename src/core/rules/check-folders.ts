@@ -1,6 +1,7 @@
 import { basename, resolve } from 'node:path';
 import { ConfigurationError, PioneroError } from '../errors.ts';
 import { platformsIn, shippedPlatforms } from '../platform/load.ts';
+import { placeOnDisk } from '../files/disk.ts';
 import { DiskCache } from '../files/disk-cache.ts';
 import { displayPath, pathFrom } from '../files/paths.ts';
 import { openThemeFolder, type OpenedTheme } from '../theme/open.ts';
@@ -56,7 +57,7 @@ export async function checkFolders(input: FoldersToCheck, tell: (done: number) =
   const known = new Map<string, Shelves>();
   const cache = input.cache === undefined ? undefined : new CheckCache(new DiskCache(input.cache.folder), input.cache.build);
   for (const folder of input.folders) {
-    const path = resolve(input.currentFolder, folder);
+    const path = placeOnDisk(input.currentFolder, folder);
     const shown = displayPath(path, input.currentFolder);
     const check = async (): Promise<CheckedFolder> =>
       checkOpened(openThemeFolder(shown, { ...openOptions(input), known, isLenient: true }), input, cache);

@@ -1,5 +1,5 @@
-import { resolve } from 'node:path';
 import { FailedOperationError, RefusedError } from '../errors.ts';
+import { placeOnDisk } from '../files/disk.ts';
 import { DiskTree } from '../files/disk-tree.ts';
 import { Helper, LimitError } from '../parallel/helper.ts';
 import type { CheckedFolder, FoldersToCheck } from './check-folders.ts';
@@ -30,7 +30,7 @@ export interface CheckWithin {
  */
 export async function checkWithin(folder: string, limits: CheckWithin): Promise<CheckedFolder> {
   const { currentFolder, platform, shelves = [], purpose, bytes } = limits;
-  const path = resolve(currentFolder, folder);
+  const path = placeOnDisk(currentFolder, folder);
   const size = bytes === undefined ? 0 : new DiskTree(path).entries.reduce((sum, entry) => sum + entry.size, 0);
   if (bytes !== undefined && size > bytes)
     throw new RefusedError({ what: `${folder} holds ${size} bytes, and may hold ${bytes}`, hint: 'allow more, or leave files out' });

@@ -1,12 +1,12 @@
 import { createHash } from 'node:crypto';
-import { dirname, join, relative } from 'node:path';
+import { dirname, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import * as z from 'zod';
 import type { Configuration, ConfigurationLayer } from '../configuration/configuration.ts';
 import { problemAtPath } from '../configuration/read-configuration.ts';
 import { ConfigurationError } from '../errors.ts';
 import { isBelowOnDisk, kindOnDisk, readIfThere } from '../files/disk.ts';
-import { isBelow, isWithin } from '../files/paths.ts';
+import { isBelow, isWithin, pathFrom } from '../files/paths.ts';
 import type { Report, Rule, RuleContext } from './rule.ts';
 import { RULES } from './rules.ts';
 
@@ -67,7 +67,7 @@ const MOST_PARTS = 100;
 function digestOf(path: string, copy?: CopiedFolder): string {
   const hash = createHash('sha256');
   const placeOf = (part: string): string =>
-    copy !== undefined && isWithin(part, copy.folder) ? join(copy.of, relative(copy.folder, part)) : part;
+    copy !== undefined && isWithin(part, copy.folder) ? join(copy.of, pathFrom(copy.folder, part)) : part;
   const parts = [path];
   for (let i = 0; i < Math.min(parts.length, MOST_PARTS); i++) {
     const part = parts[i] ?? '';

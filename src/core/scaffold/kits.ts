@@ -1,9 +1,9 @@
-import { basename, dirname, join, resolve } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import * as z from 'zod';
 import { readConfiguration } from '../configuration/read-configuration.ts';
 import { ConfigurationError, UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { isBelowOnDisk, kindOnDisk, subfoldersOf, filesOf } from '../files/disk.ts';
+import { filesOf, isBelowOnDisk, kindOnDisk, placeOnDisk, subfoldersOf } from '../files/disk.ts';
 import { displayPath } from '../files/paths.ts';
 import { openThemeArchive } from '../theme/open-archive.ts';
 import { readConfigurationText } from '../platform/load.ts';
@@ -274,7 +274,7 @@ export async function findKit(
 ): Promise<Kit> {
   const { currentFolder } = places.shelves;
   if (wanted === undefined || !/[/\\]|\.(?:zip|tar\.gz|tgz)$/.test(wanted)) return chooseKit(places, wanted, isChild);
-  const path = resolve(currentFolder, wanted);
+  const path = placeOnDisk(currentFolder, wanted);
   if (kindOnDisk(path) === undefined)
     throw new UsageError({ what: `there is no kit in ${wanted}`, hint: `check the path; relative paths start at ${currentFolder}` });
   return ofKind(await openKitAt(path, places.platform, currentFolder), isChild);

@@ -1,8 +1,8 @@
 import { createServer } from 'node:net';
 import { userInfo } from 'node:os';
-import { delimiter, isAbsolute, join } from 'node:path';
+import { delimiter } from 'node:path';
 import { FailedOperationError, UsageError } from '../errors.ts';
-import { kindOnDisk, realPlace } from '../files/disk.ts';
+import { findProgram } from '../files/disk-programs.ts';
 
 /** What a driver of browsers gives us; its own types are not ours to pass on. */
 export type Browser = import('playwright-core').Browser;
@@ -19,7 +19,10 @@ export interface BrowserWishes {
 }
 
 /** The names of the browser’s programs. First the one that never has a window, which takes half the time. */
-const PROGRAMS = ['chromium-headless-shell', 'chromium', 'chromium-browser', 'chrome', 'google-chrome'];
+const PROGRAMS = [
+  ...['chromium-headless-shell', 'chromium', 'chromium-browser', 'chrome', 'google-chrome', 'msedge'],
+  ...['Chromium', 'Google Chrome', 'Microsoft Edge'],
+];
 
 /** Without these a browser asks its makers for news, and hangs where it may not. */
 const QUIET = [
@@ -50,8 +53,11 @@ const CONFINED = [
  * @param path the folders, divided as in `PATH`
  */
 export function findBrowser(path: string): string | undefined {
-  for (const folder of path.split(delimiter).filter((each) => isAbsolute(each)))
-    for (const name of PROGRAMS) if (kindOnDisk(realPlace(join(folder, name))) === 'file') return join(folder, name);
+  for (const folder of path.split(delimiter))
+    for (const name of PROGRAMS) {
+      const found = findProgram(name, { path: folder });
+      if (found !== undefined) return found;
+    }
   return undefined;
 }
 

@@ -1,24 +1,13 @@
-import { readdirSync, readFileSync, readlinkSync } from 'node:fs';
+import { readFileSync, readlinkSync } from 'node:fs';
+import { listProcesses, type ProcessEntry } from '../changes/process-table.ts';
 import { isWithin } from '../files/paths.ts';
-
-/** The status of a process (proc_pid_stat(5)). */
-interface ProcessStat {
-  readonly id: number;
-  readonly parent: number;
-  readonly group: number;
-  readonly session: number;
-  /** When it began, in ticks since the machine did: with the number it is the same process, and not one that came later. */
-  readonly began: string;
-  /** Pages of 4 KiB in memory. */
-  readonly pages: number;
-}
 
 /** The name of the variable by which what a site's command starts is known, also when it leaves its group and its session. */
 export const MARK = 'PIONERO_SITE_RUN';
 
 /**
  * All that a command started: its children and theirs, also those that made a session of their own, or whose parent has ended. Where
- * the system has no `/proc`, only its group is known.
+ * the system has no `/proc`, one whose parent ended before it was seen is not found.
  */
 export class ProcessTree {
   readonly #root: number;
@@ -39,7 +28,7 @@ export class ProcessTree {
 
   /** How much memory they hold, in MiB; 0 where the system does not tell. To be asked now and then: who is seen once is known later. */
   look(): number {
-    return (this.#members().reduce((sum, { pages }) => sum + pages, 0) * 4) / 1024;
+    return this.#members().reduce((sum, { mebibytes }) => sum + mebibytes, 0);
   }
 
   /** Ends all of them. One may start another meanwhile: it is looked until none is left. */
@@ -52,9 +41,9 @@ export class ProcessTree {
     }
   }
 
-  #members(): ProcessStat[] {
-    const all = processes();
-    const isOurs = (each: ProcessStat): boolean =>
+  #members(): ProcessEntry[] {
+    const all = listProcesses().filter(({ id }) => id !== process.pid);
+    const isOurs = (each: ProcessEntry): boolean =>
       each.id === this.#root ||
       each.group === this.#root ||
       each.session === this.#root ||
@@ -84,19 +73,6 @@ function kill(id: number): void {
   }
 }
 
-/** The processes of the machine, but for this one, and those that ended and wait for their parent. */
-function processes(): ProcessStat[] {
-  return names('/proc').flatMap((name): ProcessStat[] => {
-    const id = Number(name);
-    if (!/^\d+$/.test(name) || id === process.pid) return [];
-    const stat = read(`/proc/${name}/stat`);
-    // The name of the program is in brackets, and may hold some.
-    const [state, parent, group, session, ...rest] = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
-    if (state === undefined || state === 'Z' || state === 'X' || rest.length < 18) return [];
-    return [{ id, parent: Number(parent), group: Number(group), session: Number(session), began: rest[15] ?? '', pages: Number(rest[17]) }];
-  });
-}
-
 function isMarked(id: number, mark: string): boolean {
   return `\0${read(`/proc/${id}/environ`)}`.includes(`\0${MARK}=${mark}\0`);
 }
@@ -106,14 +82,6 @@ function isIn(id: number, folder: string): boolean {
     return isWithin(readlinkSync(`/proc/${id}/cwd`), folder);
   } catch {
     return false;
-  }
-}
-
-function names(folder: string): string[] {
-  try {
-    return readdirSync(folder);
-  } catch {
-    return [];
   }
 }
 

@@ -1,8 +1,11 @@
-import { spawn, type ChildProcess } from 'node:child_process';
+import spawn from 'cross-spawn';
+import type { ChildProcess } from 'node:child_process';
 import { createServer } from 'node:net';
 import { randomBytes } from 'node:crypto';
 import { FailedOperationError } from '../errors.ts';
+import { IS_ASKING_SLOW } from '../changes/process-table.ts';
 import { realPlace } from '../files/disk.ts';
+import { findProgram } from '../files/disk-programs.ts';
 import { MARK, ProcessTree } from './disk-processes.ts';
 import { MAX_OUTPUT, type SiteCopy } from './disk-site.ts';
 
@@ -24,13 +27,19 @@ export interface RunLimits {
   readonly signal?: AbortSignal | undefined;
 }
 
+/** What Windows itself needs to start a program. */
+const OF_WINDOWS = ['SystemRoot', 'SystemDrive', 'windir', 'ComSpec', 'PATHEXT', 'PROCESSOR_ARCHITECTURE', 'NUMBER_OF_PROCESSORS'];
+
 /** The environment that a site’s command gets: nothing of the user’s but the path and the language. */
 function environment({ home }: SiteCopy, mark: string): NodeJS.ProcessEnv {
-  return { PATH: process.env['PATH'], LANG: process.env['LANG'] ?? 'C.UTF-8', HOME: home, TMPDIR: home, [MARK]: mark };
+  const env = { PATH: process.env['PATH'], LANG: process.env['LANG'] ?? 'C.UTF-8', HOME: home, TMPDIR: home, [MARK]: mark };
+  if (process.platform !== 'win32') return env;
+  const own = { USERPROFILE: home, APPDATA: home, LOCALAPPDATA: home, TEMP: home, TMP: home };
+  return { ...env, ...own, ...Object.fromEntries(OF_WINDOWS.map((name) => [name, process.env[name]])) };
 }
 
 /** So often it is looked how much memory a site’s processes take, in milliseconds. */
-const WATCH_EVERY = 200;
+const WATCH_EVERY = IS_ASKING_SLOW ? 3000 : 200;
 
 interface Started {
   readonly child: ChildProcess;
@@ -43,8 +52,14 @@ interface Started {
 
 function start([program = '', ...args]: readonly string[], copy: SiteCopy, memory: number): Started {
   const mark = randomBytes(12).toString('hex');
-  // A session of its own, so that its children end with it.
-  const child = spawn(program, args, { cwd: copy.site, env: environment(copy, mark), detached: true, stdio: ['ignore', 'pipe', 'pipe'] });
+  const child = spawn(findProgram(program, { path: process.env['PATH'] ?? '' }) ?? program, args, {
+    cwd: copy.site,
+    env: environment(copy, mark),
+    // A session of its own, so that its children end with it; on Windows that would be a window of its own.
+    detached: process.platform !== 'win32',
+    windowsHide: true,
+    stdio: ['ignore', 'pipe', 'pipe'],
+  });
   const tree = child.pid === undefined ? undefined : new ProcessTree(child.pid, mark, realPlace(copy.site));
   let output = '';
   const keep = (data: Buffer): void => {

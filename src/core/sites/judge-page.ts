@@ -1,6 +1,7 @@
-import { isAbsolute, join, sep } from 'node:path';
+import { isAbsolute, join } from 'node:path';
+import { isInFolder } from '../files/file-tree.ts';
 import { kindOnDisk } from '../files/disk.ts';
-import { isBelow, pathFrom } from '../files/paths.ts';
+import { isBelow, pathFrom, withoutFolder } from '../files/paths.ts';
 import { groupsOfPattern } from '../text/pattern.ts';
 import type { Finding } from '../rules/check.ts';
 import { type Installed } from '../theme/layout.ts';
@@ -85,7 +86,7 @@ export function judgeFor(site: Site, copy: SiteCopy, installed: readonly Install
           const own = isPathBelow(file, root) ? pathFrom(root, file) : kindOnDisk(join(root, file)) === 'file' ? file : '';
           const number = /^\d+$/.test(at) && own !== '' ? Number(at) : 1;
           return [
-            finding('failure', line.trim().replaceAll(`${root}${sep}`, '').replaceAll(`${copy.site}${sep}`, '').slice(0, 300), {
+            finding('failure', withoutFolder(withoutFolder(line.trim(), root), copy.site).slice(0, 300), {
               file: own,
               line: number,
             }),
@@ -121,7 +122,7 @@ function placeOfTemplate(file: string, { site }: SiteCopy, installed: readonly I
     const root = join(site, home);
     const inside = isPathBelow(file, root)
       ? pathFrom(root, file)
-      : file.replace(/^\//, '').startsWith(`${home}/`)
+      : isInFolder(file.replace(/^\//, ''), home)
         ? file.replace(/^\//, '').slice(home.length + 1)
         : i === 0 && theme.tree.get(file)?.kind === 'file'
           ? file

@@ -1,6 +1,7 @@
-import { basename, dirname, resolve } from 'node:path';
+import { basename, dirname } from 'node:path';
 import { findConfiguration } from '../configuration/configuration.ts';
 import { RefusedError } from '../errors.ts';
+import { placeOnDisk } from '../files/disk.ts';
 import { displayPath } from '../files/paths.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { SubTree } from '../files/sub-tree.ts';
@@ -25,7 +26,7 @@ export async function openThemeArchive(
   file: string,
   options: OpenOptions & { readonly called?: string | undefined },
 ): Promise<OpenedTheme> {
-  const path = resolve(options.currentFolder, file);
+  const path = placeOnDisk(options.currentFolder, file);
   const { tree: unpacked, leftBehind } = await readArchive(path, file);
   const configuration = findConfiguration(dirname(path));
   const source = options.platforms ?? shippedPlatforms;

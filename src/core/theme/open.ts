@@ -1,9 +1,9 @@
-import { basename, dirname, relative, resolve } from 'node:path';
+import { basename, dirname } from 'node:path';
 import { findConfiguration, type Configuration } from '../configuration/configuration.ts';
 import { RefusedError, UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { kindOnDisk } from '../files/disk.ts';
-import { displayPath } from '../files/paths.ts';
+import { kindOnDisk, placeOnDisk } from '../files/disk.ts';
+import { displayPath, pathFrom } from '../files/paths.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { loadPlatform, shippedPlatform, shippedPlatforms } from '../platform/load.ts';
 import { findByName, type Platform } from '../platform/platform.ts';
@@ -53,7 +53,7 @@ export type PlatformChoice = Pick<OpenOptions, 'currentFolder' | 'platforms'>;
 /** Finds a platform by name or file. @throws UsageError when there is none of that name. */
 export function choosePlatform(wanted: string, { currentFolder, platforms: source = shippedPlatforms }: PlatformChoice): Platform {
   if (/[/\\]|\.ya?ml$/.test(wanted)) {
-    const path = resolve(currentFolder, wanted);
+    const path = placeOnDisk(currentFolder, wanted);
     if (kindOnDisk(path) !== 'file') throw new UsageError({ what: `there is no platform file ${wanted}` });
     return { ...loadPlatform(new DiskTree(dirname(path)), basename(path), wanted, dirname(path)), path };
   }
@@ -79,7 +79,7 @@ function sharedShelves(platform: Platform, folders: readonly string[], { known, 
 /** Opens the theme in a folder. @throws UsageError when it is not there or not a theme */
 export function openThemeFolder(folder: string, options: OpenOptions): OpenedTheme {
   const { currentFolder } = options;
-  const path = resolve(currentFolder, folder);
+  const path = placeOnDisk(currentFolder, folder);
   const kind = kindOnDisk(path);
   if (kind === undefined)
     throw new UsageError({ what: `there is no folder ${folder}`, hint: `check the path; relative paths start at ${currentFolder}` });
@@ -98,7 +98,7 @@ export function openThemeFolder(folder: string, options: OpenOptions): OpenedThe
 /** The absolute paths of the shelves that were asked for. @throws UsageError when one is not a folder */
 export function checkedShelves({ shelves = [], currentFolder }: Pick<OpenOptions, 'shelves' | 'currentFolder'>): string[] {
   return shelves.map((shelf) => {
-    const path = resolve(currentFolder, shelf);
+    const path = placeOnDisk(currentFolder, shelf);
     if (kindOnDisk(path) === 'folder') return path;
     throw new UsageError({ what: `there is no folder ${shelf} to use as a shelf`, hint: 'name the folder whose subfolders are themes' });
   });
@@ -166,8 +166,7 @@ function markLines(platforms: readonly Platform[]): string[] {
 function insideHint(path: string, platforms: readonly Platform[], { currentFolder }: OpenOptions): string | undefined {
   const around = platforms.flatMap((platform) => themeAround(platform, path) ?? [])[0];
   if (around === undefined) return undefined;
-  const local = relative(currentFolder, around);
-  return `it is inside the theme ${basename(around)}: name ${local.startsWith('..') ? local : displayPath(around, currentFolder)}`;
+  return `it is inside the theme ${basename(around)}: name ${pathFrom(currentFolder, around)}`;
 }
 
 function unknownHint(near: Likeness | undefined, shownAs: string): string {

@@ -1,3 +1,4 @@
+import { isInFolder } from '../../files/file-tree.ts';
 import { matchesAny } from '../../files/glob.ts';
 import { kitFolders } from '../../platform/platform.ts';
 import { advise } from '../advice.ts';
@@ -29,7 +30,7 @@ export const kitFolder: Rule = {
     const globs = kitFolders(theme.platform);
     for (const { path, kind } of globs.length === 0 ? [] : theme.tree.entries) {
       if (kind !== 'folder' || !matchesAny(path, globs)) continue;
-      const own = theme.tree.entries.filter((entry) => entry.path.startsWith(`${path}/`));
+      const own = theme.tree.entries.filter((entry) => isInFolder(entry.path, path));
       const parent = chain.themes.slice(1).find((each) => own.some((entry) => each.tree.get(entry.path) !== undefined));
       if (parent !== undefined) yield { message: 'left', args: { path, parent: parent.names.id }, file: path, hint: advise('take-out') };
     }

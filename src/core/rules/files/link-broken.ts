@@ -1,4 +1,4 @@
-import { folderOf, followLinks, resolveInTree } from '../../files/file-tree.ts';
+import { folderOf, followLinks, resolveInTree, isRooted } from '../../files/file-tree.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
@@ -21,7 +21,7 @@ export const linkBroken: Rule = {
       // A document that is such a link is told as a document.
       if (theme.documents.some(({ path, state }) => path === entry.path && state === 'unreadable')) continue;
       const target = entry.target ?? '';
-      const inside = target.startsWith('/') ? undefined : resolveInTree(folderOf(entry.path), target);
+      const inside = isRooted(target) ? undefined : resolveInTree(folderOf(entry.path), target);
       if (inside !== undefined && followLinks(theme.tree, entry.path) !== undefined) continue;
       yield {
         message: inside === undefined ? 'outside' : 'broken',
