@@ -1,7 +1,7 @@
 import { existsSync, readFileSync, statfsSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
-import { dirname, join, relative, resolve } from 'node:path';
+import { dirname, join, relative, resolve, sep } from 'node:path';
 import { defineConfig, type Plugin } from 'vitest/config';
 
 /** Most of what tests do is to write files that go at once: in memory, where there is a place for 2 GiB from which programs can be started. */
@@ -26,7 +26,7 @@ const builtCore: Plugin = {
   resolveId(source, importer) {
     if (process.env['PIONERO_BUILT'] !== '1' || importer === undefined || !source.startsWith('.') || importer.startsWith(CORE)) return;
     const path = resolve(dirname(importer), source);
-    return path.startsWith(`${CORE}/`) && path.endsWith('.ts') ? `\0built-core:${relative(CORE, path)}` : undefined;
+    return path.startsWith(CORE + sep) && path.endsWith('.ts') ? `\0built-core:${relative(CORE, path).replaceAll(sep, '/')}` : undefined;
   },
   load(id) {
     if (!id.startsWith('\0built-core:')) return;
@@ -48,7 +48,7 @@ export default defineConfig({
     // The files of a worker in one process, with the modules that are loaded already: nothing of ours is kept between tests.
     isolate: false,
     // Most of what tests make is gone at once.
-    execArgv: ['--max-semi-space-size=64'],
+    execArgv: process.platform === 'win32' ? [] : ['--max-semi-space-size=64'],
     globalSetup: './tests/support/compiled-once.ts',
     testTimeout: 60_000,
     hookTimeout: 60_000,

@@ -1,6 +1,7 @@
 // What some tests need besides Node.js and npm: the one table of it. `PIONERO_WITHOUT=chromium,sphinx` (or `all`) hides what is named.
 import { spawnSync } from 'node:child_process';
-import { existsSync } from 'node:fs';
+import { existsSync, lstatSync, mkdtempSync, rmSync, symlinkSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { delimiter, join } from 'node:path';
 
 const runs = (command, ...args) => spawnSync(command, args, { encoding: 'utf8' }).status === 0;
@@ -9,8 +10,23 @@ const isOnPath = (program) => (process.env.PATH ?? '').split(delimiter).some((fo
 // Debian's Python: the one that its packages belong to.
 const PYTHON = '/usr/bin/python3';
 
+// Not every system has them, and not everybody may make them where it has.
+function hasLinks() {
+  const folder = mkdtempSync(join(tmpdir(), 'pionero-link-'));
+  try {
+    symlinkSync('nowhere', join(folder, 'link'));
+    return lstatSync(join(folder, 'link')).isSymbolicLink();
+  } catch {
+    return false;
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
+  }
+}
+
 /** Its name for people, whether it is on this machine, and the Debian packages that bring it. */
 export const NEEDS = {
+  unix: { what: 'a system with modes, signals and any name for a file', isThere: () => process.platform !== 'win32', packages: [] },
+  links: { what: 'symbolic links', isThere: hasLinks, packages: [] },
   git: { what: 'Git', isThere: () => runs('git', '--version'), packages: ['git'] },
   shell: {
     what: 'Bash and a terminal for it',

@@ -82,7 +82,7 @@ describe('two commands at once', () => {
 describe('a lock', () => {
   it('is refused while somebody else has it, with who, since when, and what to do', async () => {
     const place = new Workplace();
-    const other = spawn('sleep', ['60']);
+    const other = spawn(process.execPath, ['-e', 'setTimeout(() => {}, 60_000)']);
     const journal = new Journal(place.folder);
     const { locks } = journal;
     const work = { roots: [place.path('paso')], title: 'two', now: 2 };
@@ -208,7 +208,7 @@ describe('what is left of a run that is gone', () => {
   it('is left to a run that goes on', async () => {
     const place = withPaso();
     const journal = new Journal(place.path('.journal'));
-    const other = spawn('sleep', ['60']);
+    const other = spawn(process.execPath, ['-e', 'setTimeout(() => {}, 60_000)']);
     const entry = { id: '1-a', title: 'x', root: place.path('paso'), time: 1, edits: [] };
     await journal.open({ ...entry, process: other.pid ?? 0 }, []);
     expect((await recover(journal)).takenBack).toEqual([]);

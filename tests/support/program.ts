@@ -29,7 +29,8 @@ export class Workplace {
 
   constructor(afterwards: (remove: () => void) => void = onTestFinished) {
     this.folder = mkdtempSync(join(tmpdir(), 'pionero-test-'));
-    afterwards(() => rmSync(this.folder, { recursive: true, force: true }));
+    // On some systems a folder stays for a moment after who worked in it has ended.
+    afterwards(() => rmSync(this.folder, { recursive: true, force: true, maxRetries: 10 }));
   }
 
   /** Copies the demo shelf into it. */
@@ -50,7 +51,7 @@ export class Workplace {
       XDG_CACHE_HOME: this.path('.cache'),
       // Else every first command of a place would compile the program anew, and leave more in it than what it did.
       NODE_DISABLE_COMPILE_CACHE: '1',
-      NODE_OPTIONS: `--require=${join(import.meta.dirname, 'compiled.cjs')}`,
+      NODE_OPTIONS: [process.env['NODE_OPTIONS'] ?? '', `--require=${join(import.meta.dirname, 'compiled.cjs')}`].join(' ').trim(),
       NO_COLOR: '1',
       FORCE_COLOR: undefined,
     };
