@@ -5,7 +5,19 @@ export interface Need {
 }
 
 export type NeedName =
-  'git' | 'shell' | 'make' | 'processes' | 'archivers' | 'python' | 'chromium' | 'sphinx' | 'roundcube' | 'toolkit' | 'tracer';
+  | 'unix'
+  | 'links'
+  | 'git'
+  | 'shell'
+  | 'make'
+  | 'processes'
+  | 'archivers'
+  | 'python'
+  | 'chromium'
+  | 'sphinx'
+  | 'roundcube'
+  | 'toolkit'
+  | 'tracer';
 
 export const NEEDS: Readonly<Record<NeedName, Need>>;
 export function isHidden(name: NeedName): boolean;

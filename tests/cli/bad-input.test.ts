@@ -1,6 +1,7 @@
-import { chmodSync, readFileSync, readdirSync, symlinkSync, truncateSync, writeFileSync } from 'node:fs';
+import { chmodSync, readFileSync, readdirSync, truncateSync, writeFileSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { describe, expect, it } from 'vitest';
+import { makeSymlink, need } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';
 import { snapshot, writeFiles } from '../support/trees.ts';
 
@@ -95,7 +96,7 @@ describe('a theme', () => {
     const place = new Workplace();
     writeFiles(place.path('paso'), { 'sheet.css': HEADER, 'main.html': 'x' });
     writeFiles(place.path('outside'), { 'paso.txt': 'paso' });
-    symlinkSync('../outside', place.path('paso/linked'));
+    makeSymlink('../outside', place.path('paso/linked'));
     expect((await place.run('check', 'paso')).stdout).toMatch(/the link linked points out of the theme, to \.\.\/outside/);
     expect((await place.run('clone', 'paso', 'lumbre', '--yes')).status).toBe(0);
     expect(snapshot(place.path('lumbre'))['linked']).toBe('-> ../outside');
@@ -168,6 +169,7 @@ describe('a disk', () => {
 
 describe('Ctrl-C in the middle of a clone', () => {
   it('leaves nothing behind', async () => {
+    need('unix');
     const place = new Workplace().withShelf();
     const many = Object.fromEntries(Array.from({ length: 3000 }, (_, i) => [`pages/p${i}.html`, `albar ${i}`]));
     writeFiles(place.path('demo/shelf/albar'), many);

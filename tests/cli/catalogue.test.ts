@@ -8,7 +8,7 @@ import { afterEach, describe, expect, it, onTestFinished } from 'vitest';
 import type { PioneroError } from '../../src/core/errors.ts';
 import { CatalogueClient } from '../../src/core/web/catalogue-client.ts';
 import { openApiDocument } from '../../src/core/web/catalogue-protocol.ts';
-import { runTool } from '../support/needs.ts';
+import { need, runTool } from '../support/needs.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
 import { writeFiles } from '../support/trees.ts';
 
@@ -501,6 +501,7 @@ describe('who hands in', () => {
       status: 2,
       stderr: expect.stringMatching(/there is no token for/) as string,
     });
+    need('unix');
     tokens(0o644);
     const open = await place.runUnder(env, 'submit', folder, '--yes');
     expect([open.status, open.stderr]).toEqual([2, expect.stringMatching(/others may read [^]*chmod 600/)]);

@@ -1,11 +1,11 @@
 import { createSocket } from 'node:dgram';
-import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { describe, expect, it, onTestFinished } from 'vitest';
 import { FolderWatcher } from '../../src/cli/folder-watcher.ts';
 import { Journal } from '../../src/core/changes/journal.ts';
-import { lacks, runTool } from '../support/needs.ts';
+import { lacks, makeSymlink, need, runTool } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';
 import { writeFiles } from '../support/trees.ts';
 
@@ -126,6 +126,7 @@ describe('what others send', () => {
   });
 
   it('in a site’s command ends with it, also what left its session, holds its streams and forgot where it came from', async () => {
+    need('unix');
     const place = new Workplace();
     await place.run('new', 'paso', '--platform', 'estrato', '--yes');
     mkdirSync(place.path('site/layers'), { recursive: true });
@@ -154,21 +155,21 @@ left(process.env); left({}); setTimeout(() => {}, 700);\n`,
     const place = new Workplace();
     mkdirSync(place.path('paso/pages'), { recursive: true });
     mkdirSync(place.path('outside'));
-    symlinkSync('.', place.path('paso/a'));
-    symlinkSync('..', place.path('paso/pages/up'));
-    symlinkSync(place.path('outside'), place.path('paso/out'));
+    makeSymlink('.', place.path('paso/a'));
+    makeSymlink('..', place.path('paso/pages/up'));
+    makeSymlink(place.path('outside'), place.path('paso/out'));
     const heard: string[] = [];
     const watcher = new FolderWatcher((path) => heard.push(path));
     onTestFinished(() => watcher.close());
     watcher.add(place.path('paso'), true);
     writeFiles(place.folder, { 'outside/x.css': 'x', 'paso/pages/front.html': 'x' });
     await expect.poll(() => heard.length).toBeGreaterThan(0);
-    symlinkSync('.', place.path('paso/pages/again'));
+    makeSymlink('.', place.path('paso/pages/again'));
     await sleep(200);
     expect(new Set(heard.map((path) => path.slice(place.folder.length)))).toEqual(new Set(['/paso/pages/front.html', '/paso/pages/again']));
     // Themes are found once, by whatever way.
     writeFiles(place.folder, { 'shelf/paso/bloque.toml': 'title = "Paso"\n' });
-    symlinkSync('.', place.path('shelf/round'));
+    makeSymlink('.', place.path('shelf/round'));
     const { themes } = (await place.json('check', 'shelf')) as { themes: unknown[] };
     expect(themes.length).toBe(1);
   });

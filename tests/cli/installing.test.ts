@@ -1,6 +1,7 @@
 import { cpSync, existsSync, lstatSync, mkdirSync, readFileSync, readlinkSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { need } from '../support/needs.ts';
 import { homeOf } from '../../src/core/theme/layout.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { Workplace } from '../support/program.ts';
@@ -67,6 +68,7 @@ describe('installing', () => {
   });
 
   it('links a theme that is worked on', async () => {
+    need('links');
     const place = withSite();
     await install(place, 'demo/shelf/albar', '--link');
     expect([lstatSync(place.path('site/themes/albar')).isSymbolicLink(), readlinkSync(place.path('site/themes/albar'))]).toEqual([

@@ -1,5 +1,6 @@
-import { mkdirSync, readFileSync, renameSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { makeSymlink } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';
 import { writeFiles } from '../support/trees.ts';
 
@@ -102,7 +103,8 @@ it('a theme without the stylesheet that its host loads is told of, unless a pare
   await place.run('new', 'cierzo', '--platform', 'horquilla', '--parent', 'paso', '--yes');
   rmSync(place.path('cierzo/style/look.css'), { force: true });
   expect((await findings(place, 'cierzo')).found).toEqual([]);
-  renameSync(place.path('paso/style/look.css'), place.path('paso/style/Look.css'));
+  renameSync(place.path('paso/style/look.css'), place.path('paso/style/other.css'));
+  renameSync(place.path('paso/style/other.css'), place.path('paso/style/Look.css'));
   const { all } = await findings(place, 'paso');
   expect(all.filter(({ rule }) => rule === 'asset/main-sheet').map(({ hint }) => hint)).toEqual([
     'rename style/Look.css to style/look.css',
@@ -187,11 +189,11 @@ describe('addresses', () => {
     mkdirSync(place.path('elsewhere'));
     writeFileSync(place.path('elsewhere/main.html'), 'x\n');
     rmSync(place.path('paso/main.html'));
-    symlinkSync('../elsewhere/main.html', place.path('paso/main.html'));
+    makeSymlink('../elsewhere/main.html', place.path('paso/main.html'));
     expect((await findings(place, 'paso')).found).toEqual(['file/link main.html:1']);
     // A document that is such a link is told as a document; another link, as a link.
     writeFileSync(place.path('elsewhere/README.md'), 'x\n');
-    symlinkSync('../elsewhere/README.md', place.path('paso/README.md'));
+    makeSymlink('../elsewhere/README.md', place.path('paso/README.md'));
     expect((await findings(place, 'paso')).found).toEqual(['document/missing README.md:1', 'file/link main.html:1']);
   });
 });

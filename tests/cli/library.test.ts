@@ -1,9 +1,10 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
+import { cpSync, existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { makeSymlink } from '../support/needs.ts';
 import { writeFiles } from '../support/trees.ts';
 
 const ROOT = join(import.meta.dirname, '../..');
@@ -20,7 +21,7 @@ beforeAll(() => {
   for (const { name, content } of tarEntries(bytes))
     writeFiles(place.path('node_modules/pionero'), { [name.replace(/^package\//, '')]: content });
   for (const name of ['zod', '@types', 'undici-types', 'typescript'])
-    symlinkSync(join(ROOT, 'node_modules', name), place.path('node_modules', name));
+    makeSymlink(join(ROOT, 'node_modules', name), place.path('node_modules', name));
   cpSync(join(ROOT, 'demo/shelf/albar'), place.path('albar'), { recursive: true });
 }, 120_000);
 afterAll(() => rmSync(place.folder, { recursive: true, force: true }));

@@ -1,8 +1,8 @@
-import { cpSync, existsSync, readdirSync, readFileSync, symlinkSync } from 'node:fs';
+import { cpSync, existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { chromium } from 'playwright-core';
 import { afterEach, describe, expect, it } from 'vitest';
-import { lacks } from '../support/needs.ts';
+import { lacks, makeSymlink } from '../support/needs.ts';
 import { findBrowser } from '../../src/core/shots/browser.ts';
 import { withSettings, type ReaderSettings } from '../../src/core/web/reader-settings.ts';
 import { Workplace } from '../support/program.ts';
@@ -60,7 +60,7 @@ describe('themes that are served', () => {
     const place = new Workplace();
     cpSync(SHELF, place.path('shelf'), { recursive: true });
     // A link in a theme is one on a site, too.
-    symlinkSync('sheet.css', place.path('shelf/albar/linked.css'));
+    makeSymlink('sheet.css', place.path('shelf/albar/linked.css'));
     const address = await served(place, 'shelf/albar-noche');
     const { origin } = new URL(address);
     const get = async (path: string, headers: Record<string, string> = {}) => {

@@ -124,7 +124,7 @@ describe('a submission', () => {
     writeFiles(place.path('paso'), { 'more.css': 'a { color: red }\n' });
     expect(await place.run('pack', 'paso', '--for', 'submission', '--out', 'sent', '--yes')).toMatchObject({ status: 0 });
     expect(snapshot(place.path('sent'))).not.toEqual(first);
-    expect(place.startIn('sent', 'undo', '--yes')).toMatchObject({ status: 0 });
+    expect(await place.runIn('sent', 'undo', '--yes')).toMatchObject({ status: 0 });
     expect(snapshot(place.path('sent'))).toEqual(first);
     writeFiles(place.path('other'), { 'letter.txt': 'mine' });
     const refused = await place.run('pack', 'paso', '--for', 'submission', '--out', 'other', '--yes');

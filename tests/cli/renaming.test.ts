@@ -11,11 +11,11 @@ import {
   rmdirSync,
   rmSync,
   statSync,
-  symlinkSync,
   writeFileSync,
 } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { makeSymlink, need } from '../support/needs.ts';
 import { DEMO_SHELF, DEMO_SHELVES, Workplace } from '../support/program.ts';
 import { snapshot } from '../support/trees.ts';
 
@@ -69,6 +69,7 @@ describe('a theme', () => {
   );
 
   it('keeps times, modes, links, tool folders and what is not text where it is renamed', async () => {
+    need('unix');
     const { at, home, run } = onShelf('vereda');
     mkdirSync(join(at('albar'), '.git'));
     writeFileSync(join(at('albar'), '.git/config'), 'albar');
@@ -113,7 +114,7 @@ describe('links that lead out of a theme', () => {
     const { at, home, place, run } = onShelf('vereda');
     writeFileSync(place.path('shared.css'), 'x\n');
     const links = { 'up.css': '../../shared.css', 'back.css': '../albar/sheet.css', 'gone.css': '../../gone.css', 'own.css': 'sheet.css' };
-    for (const [name, target] of Object.entries(links)) symlinkSync(target, join(at('albar'), name));
+    for (const [name, target] of Object.entries(links)) makeSymlink(target, join(at('albar'), name));
     const { stdout } = await run('clone', 'albar', 'lumbre', '--to', '../deep/down/here', '--yes', '--format', 'json');
     const made = place.path('deep/down/here/lumbre');
     const targets = Object.fromEntries(Object.keys(links).map((name) => [name, readlinkSync(join(made, name))]));
@@ -284,7 +285,7 @@ describe('a rename', () => {
   it('of a theme that is a link to another place is refused', async () => {
     const { at, home, run } = onShelf('vereda');
     renameSync(at('albar'), join(dirname(home), 'real'));
-    symlinkSync('../real', at('albar'));
+    makeSymlink('../real', at('albar'));
     expect((await run('rename', 'albar', 'lumbre', '--yes')).stderr).toMatch(/albar is a link to \.\.\/real/);
     expect(readdirSync(home).sort()).toEqual(['albar', 'albar-noche', 'cornisa']);
   });

@@ -1,4 +1,4 @@
-import { mkdirSync, readFileSync, symlinkSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { columnsOf } from '../../src/cli/io.ts';
 import { controlSequence, oneLine, visible } from '../../src/cli/output/visible.ts';
@@ -7,7 +7,7 @@ import { UnreadableFileError, type FileTree } from '../../src/core/files/file-tr
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { setFacts } from '../../src/core/theme/set-facts.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
-import { need } from '../support/needs.ts';
+import { makeSymlink, need } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';
 import { platformNamed, writeFiles } from '../support/trees.ts';
 
@@ -29,6 +29,7 @@ describe('text for people', () => {
   });
 
   it('brings no control character of a theme, an argument or a platform file to the terminal', async () => {
+    need('unix');
     const place = new Workplace();
     const name = `a\u001b[2Jb\r.css`;
     writeFiles(place.path('paso'), {
@@ -97,8 +98,8 @@ describe('text for people', () => {
 
 describe('a document that cannot be read', () => {
   it.each<[what: string, make: (place: Workplace) => void]>([
-    ['a link that leaves the theme', (place) => symlinkSync('../outside.css', place.path('paso/sheet.css'))],
-    ['a link to an absolute path', (place) => symlinkSync(place.path('outside.css'), place.path('paso/sheet.css'))],
+    ['a link that leaves the theme', (place) => makeSymlink('../outside.css', place.path('paso/sheet.css'))],
+    ['a link to an absolute path', (place) => makeSymlink(place.path('outside.css'), place.path('paso/sheet.css'))],
     ['a document that is no text', (place) => writeFileSync(place.path('paso/sheet.css'), Buffer.from([0, 1, 2]))],
     ['a document that is too large', (place) => writeFileSync(place.path('paso/sheet.css'), Buffer.alloc(5_000_000, ' '))],
   ])('(%s) is not changed, and said so', async (_what, make) => {

@@ -1,7 +1,7 @@
-import { existsSync, mkdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { Workplace } from '../support/program.ts';
-import { lacks, runTool } from '../support/needs.ts';
+import { lacks, makeSymlink, need, runTool } from '../support/needs.ts';
 import { prepareWebmail } from '../support/roundcube.ts';
 import { describeSite } from '../support/sites.ts';
 import { prepareSite } from '../support/sphinx.ts';
@@ -120,7 +120,7 @@ describe('a theme on a real site', () => {
     const place = withSites();
     writeFiles(place.path('shared/paso'), { 'sheet.css': 'mine\n' });
     rmSync(place.path('site/themes'), { recursive: true });
-    symlinkSync(place.path('shared'), place.path('site/themes'));
+    makeSymlink(place.path('shared'), place.path('site/themes'));
     const before = snapshot(place.path('shared'));
     expect(await place.run('rehearse', 'paso', '--site', 'built', '--yes')).toMatchObject({ status: 0 });
     expect(snapshot(place.path('shared'))).toEqual(before);
@@ -134,6 +134,7 @@ describe('a theme on a real site', () => {
     ['has a program that is not there', ['absent'], 3, /“no-such-program” cannot be started/],
     ['is not known', ['bilt'], 2, /did you mean “built”/],
   ])('that %s is told of', async (_what, [name = ''], status, says) => {
+    if (/memory|at a page/.test(_what)) need('unix');
     const outcome = await withSites().run('rehearse', 'paso', '--site', name, '--yes');
     expect([outcome.status, outcome.stdout + outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
   });
@@ -240,7 +241,7 @@ describe('a theme on a real site', () => {
   it('is never one that the theme brings', async () => {
     const place = withSites();
     writeFiles(place.path('paso'), { 'pionero.yaml': 'sites: { evil: { folder: ., command: [touch, ran] } }\n' });
-    symlinkSync('paso', place.path('beside'));
+    makeSymlink('paso', place.path('beside'));
     // However the theme is named.
     for (const theme of ['.', '../paso', '../beside']) {
       const outcome = await place.runIn('paso', 'rehearse', theme, '--site', 'evil', '--yes');

@@ -1,7 +1,8 @@
 import { spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { makeSymlink } from '../support/needs.ts';
 import { assertAsPlanned } from '../../src/core/changes/assert-as-planned.ts';
 import { applyPlan } from '../../src/core/changes/apply.ts';
 import { realDiskWriter, type DiskWriter } from '../../src/core/changes/disk-writer.ts';
@@ -107,7 +108,7 @@ describe('a lock', () => {
   it('is one for a folder and for a link to it, and is cleared away when its holder is gone', async () => {
     const place = new Workplace();
     mkdirSync(place.path('paso'));
-    symlinkSync('paso', place.path('link'));
+    makeSymlink('paso', place.path('link'));
     const journal = new Journal(place.folder);
     const { locks } = journal;
     await withLocks(journal, { roots: [place.path('paso')], title: 'a', now: 1 }, async () => {

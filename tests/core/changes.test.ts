@@ -1,6 +1,7 @@
 import { chmodSync, existsSync, mkdirSync, promises, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it, vi } from 'vitest';
+import { has } from '../../scripts/needs.mjs';
 import { applyPlan } from '../../src/core/changes/apply.ts';
 import { realDiskWriter, type DiskWriter } from '../../src/core/changes/disk-writer.ts';
 import { forgetLocks } from '../../src/core/changes/lock.ts';
@@ -58,6 +59,9 @@ const create = (path: string, text: string): Operation => ({
   mode: 0o644,
 });
 
+/** Where there are links. */
+const link = (path: string, target: string): Operation[] => (has('links') ? [{ op: 'link', path, target }] : []);
+
 function setUp() {
   const place = new Workplace();
   const theme = place.path('shelf/paso');
@@ -73,7 +77,7 @@ function setUp() {
       { op: 'edit', path: 'a.css', before: Buffer.from('one'), bytes: Buffer.from('ONE') },
       { op: 'folder', path: 'new', mode: 0o755 },
       create('new/c.css', 'three'),
-      { op: 'link', path: 'new/l', target: 'c.css' },
+      ...link('new/l', 'c.css'),
       { op: 'edit', path: 'b.css', before: Buffer.from('two'), bytes: Buffer.from('TWO') },
     ],
   };
@@ -81,12 +85,7 @@ function setUp() {
     title: 'make',
     root: place.path('shelf/lumbre'),
     isNewRoot: true,
-    operations: [
-      { op: 'folder', path: 'sub', mode: 0o755 },
-      create('sub/a', 'x'),
-      { op: 'link', path: 'l', target: 'sub/a' },
-      create('b', 'y'),
-    ],
+    operations: [{ op: 'folder', path: 'sub', mode: 0o755 }, create('sub/a', 'x'), ...link('l', 'sub/a'), create('b', 'y')],
   };
   const replacing: ChangePlan = {
     title: 'rename',

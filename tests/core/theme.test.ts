@@ -1,5 +1,6 @@
-import { mkdirSync, symlinkSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { makeSymlink } from '../support/needs.ts';
 import { findConfiguration } from '../../src/core/configuration/configuration.ts';
 import { ConfigurationError, UsageError } from '../../src/core/errors.ts';
 import { DiskTree } from '../../src/core/files/disk-tree.ts';
@@ -30,10 +31,10 @@ describe('file trees', () => {
   const onDisk = () => {
     const place = new Workplace();
     writeFiles(place.path('t'), { ...files, '.git/config': 'x', 'node_modules/x.js': 'x' });
-    symlinkSync('a/b.txt', place.path('t/link'));
-    symlinkSync('link', place.path('t/again'));
-    symlinkSync('../outside', place.path('t/out'));
-    symlinkSync('round', place.path('t/round'));
+    makeSymlink('a/b.txt', place.path('t/link'));
+    makeSymlink('link', place.path('t/again'));
+    makeSymlink('../outside', place.path('t/out'));
+    makeSymlink('round', place.path('t/round'));
     return new DiskTree(place.path('t'));
   };
 

@@ -1,4 +1,5 @@
 import { spawnSync, type StdioOptions, type SpawnSyncOptionsWithStringEncoding, type SpawnSyncReturns } from 'node:child_process';
+import { symlinkSync } from 'node:fs';
 import { getCurrentTest } from 'vitest/suite';
 import { has, isHidden, NEEDS, type NeedName } from '../../scripts/needs.mjs';
 
@@ -14,6 +15,12 @@ export function lacks(...names: readonly NeedName[]): boolean {
 export function need(...names: readonly NeedName[]): void {
   const first = names.find((name) => lacks(name));
   if (first !== undefined) getCurrentTest()?.context.skip(`there is no ${NEEDS[first].what}`);
+}
+
+/** Makes a symbolic link; skips the test where there are none. */
+export function makeSymlink(target: string, path: string): void {
+  need('links');
+  symlinkSync(target, path);
 }
 
 /** Which entry of the table a program belongs to. */

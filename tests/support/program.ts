@@ -3,6 +3,7 @@ import { cpSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { createRequire } from 'node:module';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { onTestFinished } from 'vitest';
 import { runTool } from './needs.ts';
 import type { Io } from '../../src/cli/io.ts';
@@ -110,7 +111,7 @@ export class Workplace {
   /** Runs the built program in a folder and measures it: memory at its most, and processor time. */
   measureIn(folder: string, ...argv: string[]): Outcome & { mebibytes: number; seconds: number } {
     const file = this.path('.measured');
-    const env = { ...this.env, NODE_OPTIONS: `--import=${join(import.meta.dirname, 'measure.mjs')}`, MEASURE_TO: file };
+    const env = { ...this.env, NODE_OPTIONS: `--import=${pathToFileURL(join(import.meta.dirname, 'measure.mjs')).href}`, MEASURE_TO: file };
     const outcome = spawnSync(process.execPath, [PROGRAM, ...argv], { cwd: this.path(folder), env, encoding: 'utf8' });
     const measured = JSON.parse(readFileSync(file, 'utf8')) as { mebibytes: number; seconds: number };
     rmSync(file);

@@ -1,5 +1,5 @@
 import { lstatSync, mkdirSync, readdirSync, readFileSync, readlinkSync, writeFileSync } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { dirname, join, sep } from 'node:path';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import type { FileTree } from '../../src/core/files/file-tree.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
@@ -17,7 +17,7 @@ export function snapshot(folder: string): Record<string, string> {
     const full = join(folder, path);
     const stat = lstatSync(full);
     const mode = (stat.mode & 0o777).toString(8);
-    found[path] = stat.isDirectory()
+    found[path.replaceAll(sep, '/')] = stat.isDirectory()
       ? `folder ${mode}`
       : stat.isSymbolicLink()
         ? `-> ${readlinkSync(full)}`

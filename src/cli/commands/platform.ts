@@ -1,3 +1,4 @@
+import { isAbsolute } from 'node:path';
 import { ConfigurationError, UsageError } from '../../core/errors.ts';
 import { checkPlatform } from '../../core/scaffold/check-platform.ts';
 import type { Platform } from '../../core/platform/platform.ts';
@@ -107,7 +108,11 @@ function judged(context: Context, argument: string | undefined): Platform {
 
 function check(context: Context, argument: string | undefined): ExitStatus {
   const platform = judged(context, argument);
-  const problems = checkPlatform(platform, checkedShelves(context.opening));
+  // Those of a kit are in files of its own.
+  const problems = checkPlatform(platform, checkedShelves(context.opening)).map((problem) => ({
+    ...problem,
+    file: isAbsolute(problem.file) ? context.shown(problem.file) : problem.file,
+  }));
   context.result({
     platform: platform.contract.name,
     problems: problems.map(({ file, line, column, message }) => ({ file, line, column, message })),

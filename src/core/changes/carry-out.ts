@@ -1,6 +1,6 @@
 import { dirname, join } from 'node:path';
 import { setImmediate as nextTurn } from 'node:timers/promises';
-import { FailedOperationError } from '../errors.ts';
+import { FailedOperationError, systemCode } from '../errors.ts';
 import { folderOf } from '../files/file-tree.ts';
 import { contentParts, diskPathOf } from '../files/memory-tree.ts';
 import { forEachConcurrently } from './concurrently.ts';
@@ -79,9 +79,21 @@ function assertBuilt(operations: readonly Operation[], stamps: readonly FileStam
   const built = new Map(stamps.map((stamp) => [stamp.path, stamp.kind]));
   const wanted = { create: 'file', folder: 'folder', link: 'link', edit: 'file' } as const;
   for (const { op, path } of operations) {
+    if (op === 'link' && built.get(path) === undefined) throw noLinks(path);
     if (built.get(path) !== wanted[op])
       throw new FailedOperationError({ what: `${path} could not be made as a ${wanted[op]} in its place`, hint: 'nothing was changed' });
   }
+}
+
+/** What a system says that has no symbolic links, or lets only some people make them. */
+const NO_LINKS = new Set(['EPERM', 'ENOTSUP', 'ENOSYS']);
+
+function noLinks(path: string): FailedOperationError {
+  return new FailedOperationError({
+    what: `${path} cannot be made: it is a symbolic link`,
+    why: 'this system has none, or does not let you make them',
+    hint: 'allow it (on Windows: developer mode), or put a copy in its place; “install” copies without --link',
+  });
 }
 
 /** Carries out one step of a plan below a folder. */
@@ -96,7 +108,9 @@ export async function carryOut(
     case 'folder':
       return writer.makeFolder(path, operation.mode);
     case 'link':
-      return writer.makeLink(path, operation.target);
+      return writer.makeLink(path, operation.target).catch((error: unknown) => {
+        throw NO_LINKS.has(systemCode(error) ?? '') ? noLinks(operation.path) : error;
+      });
     case 'edit':
       return writer.replaceFile(path, operation.bytes);
     case 'create': {

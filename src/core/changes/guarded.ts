@@ -1,4 +1,4 @@
-import { FailedOperationError, PioneroError, systemReason } from '../errors.ts';
+import { FailedOperationError, PioneroError, systemCode, systemReason } from '../errors.ts';
 
 /** Turns what the system says into our error, after the caller has taken everything back. */
 export async function guarded<T>(title: string, work: () => Promise<T>): Promise<T> {
@@ -9,11 +9,15 @@ export async function guarded<T>(title: string, work: () => Promise<T>): Promise
     throw new FailedOperationError({
       what: `${title} failed and was taken back`,
       why: systemReason(error) + pathOf(error),
-      hint: 'nothing was changed; remove the cause and try again',
+      hint: IN_USE.has(systemCode(error) ?? '') ? LET_GO : 'nothing was changed; remove the cause and try again',
       cause: error,
     });
   }
 }
+
+/** Codes of what is in use: on Windows also those of what may not be done. */
+const IN_USE = new Set(['EBUSY', ...(process.platform === 'win32' ? ['EPERM', 'EACCES', 'ENOTEMPTY'] : [])]);
+const LET_GO = 'nothing was changed; close what has it open, also a terminal that is in that folder, and try again';
 
 /** The path that the system's error is about, when it names one. */
 function pathOf(error: unknown): string {

@@ -50,9 +50,17 @@ interface Started {
   readonly end: () => void;
 }
 
-function start([program = '', ...args]: readonly string[], copy: SiteCopy, memory: number): Started {
+/** A program by its absolute path. @throws FailedOperationError when its name alone is given, and it is nowhere */
+function programOf([program = '']: readonly string[]): string {
+  if (/[/\\]/.test(program)) return program;
+  const found = findProgram(program, { path: process.env['PATH'] ?? '' });
+  if (found === undefined) throw notStarted([program], new Error(`there is no ${program} in the folders of PATH`));
+  return found;
+}
+
+function start(command: readonly string[], copy: SiteCopy, memory: number): Started {
   const mark = randomBytes(12).toString('hex');
-  const child = spawn(findProgram(program, { path: process.env['PATH'] ?? '' }) ?? program, args, {
+  const child = spawn(programOf(command), command.slice(1), {
     cwd: copy.site,
     env: environment(copy, mark),
     // A session of its own, so that its children end with it; on Windows that would be a window of its own.

@@ -145,7 +145,8 @@ export function placeOfFolder(platform: Platform, folder: string): { shelf: stri
 /** The host that a shelf belongs to: the shelf's own folder when it does not lie where the host keeps its themes. */
 function hostOfShelf(platform: Platform, shelf: string): string {
   const fixed = platform.contract.home.slice(0, -placeOnShelf(platform).length).replace(/\/$/, '');
-  return fixed !== '' && shelf.endsWith(`/${fixed}`) ? shelf.slice(0, -fixed.length - 1) : shelf;
+  const host = resolve(shelf, ...fixed.split('/').map(() => '..'));
+  return fixed !== '' && pathFrom(host, shelf) === fixed ? host : shelf;
 }
 
 /** The theme of a platform that a folder lies in, itself included: the nearest one above; undefined when it lies in none. */
