@@ -1,21 +1,10 @@
 // Kills the program at random system calls, runs another command, and looks at the disk: everything must be as it was before,
 // or as it is after the whole command; nothing of ours may be left. Usage: npm run kills -- [COUNT] [SEED]
-// With strace each run dies at a call of its own; without it, after a random time.
+// With strace each run dies at a call of its own; without it, as on Windows, after a random time.
 import { spawnSync } from 'node:child_process';
-import {
-  cpSync,
-  existsSync,
-  lstatSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  readlinkSync,
-  rmSync,
-  writeFileSync,
-} from 'node:fs';
+import { existsSync, lstatSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, readlinkSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join, resolve } from 'node:path';
+import { join, resolve, sep } from 'node:path';
 
 const COUNT = Number(process.argv[2] ?? 1000);
 const SEED = Number(process.argv[3] ?? 1);
@@ -81,23 +70,26 @@ const SCENARIOS = [
 /** What comes after the kill: something that only reads, from somewhere else in the shelf. */
 const NEXT = ['platform', 'list', '--quiet'];
 
-function run(place, line, wrapper = []) {
+function run(place, line, wrapper = [], limits = {}) {
   const env = {
     ...process.env,
     XDG_STATE_HOME: join(place, '.state'),
     XDG_CONFIG_HOME: join(place, '.config'),
-    TMPDIR: join(place, '.tmp'),
+    ...Object.fromEntries(['TMPDIR', 'TEMP', 'TMP'].map((name) => [name, join(place, '.tmp')])),
     NO_COLOR: '1',
     UV_USE_IO_URING: '0',
   };
   const [command, ...args] = [...wrapper, process.execPath, program, ...line];
-  return spawnSync(command, args, { cwd: place, env, encoding: 'utf8' });
+  return spawnSync(command, args, { cwd: place, env, encoding: 'utf8', ...limits });
 }
+
+/** All that is in a folder, with slashes. */
+const pathsIn = (folder) => readdirSync(folder, { recursive: true }).map((path) => path.replaceAll(sep, '/'));
 
 /** The user's files: what must be old or new. */
 function snapshot(place) {
   const found = {};
-  for (const path of readdirSync(place, { recursive: true })) {
+  for (const path of pathsIn(place)) {
     if (/^\.(?:state|config|tmp)(?:\/|$)/.test(path)) continue;
     const full = join(place, path);
     const stat = lstatSync(full);
@@ -110,9 +102,9 @@ function snapshot(place) {
 /** What is left of us. */
 function strays(place) {
   const journal = join(place, '.state/pionero/journal');
-  const names = (folder) => (existsSync(folder) ? readdirSync(folder, { recursive: true }) : []);
+  const names = (folder) => (existsSync(folder) ? pathsIn(folder) : []);
   return [
-    ...readdirSync(place, { recursive: true }).filter((path) => /(?:^|\/)\.pionero-/.test(path) && !path.startsWith('.state')),
+    ...pathsIn(place).filter((path) => /(?:^|\/)\.pionero-/.test(path) && !path.startsWith('.state')),
     ...names(join(place, '.tmp')),
     ...['pending', 'locks', 'temporary', 'broken'].flatMap((name) => names(join(journal, name))),
   ];
@@ -121,25 +113,30 @@ function strays(place) {
 function prepare(scenario) {
   const base = mkdtempSync(join(tmpdir(), 'pionero-kills-'));
   const place = join(base, 'place');
-  mkdirSync(join(place, '.tmp'), { recursive: true });
-  makeTheme(join(place, 'paso'), scenario.files);
-  for (const line of scenario.before ?? []) {
-    const { status, stderr } = run(place, line);
-    if (status !== 0) throw new Error(`${scenario.name}: ${line.join(' ')}: ${stderr}`);
-  }
+  const make = () => {
+    rmSync(place, { recursive: true, force: true, maxRetries: 10 });
+    mkdirSync(join(place, '.tmp'), { recursive: true });
+    makeTheme(join(place, 'paso'), scenario.files);
+    for (const line of scenario.before ?? []) {
+      const { status, stderr } = run(place, line);
+      if (status !== 0) throw new Error(`${scenario.name}: ${line.join(' ')}: ${stderr}`);
+    }
+  };
+  make();
   const kept = join(base, 'kept');
-  cpSync(place, kept, { recursive: true, preserveTimestamps: true, verbatimSymlinks: true });
   // The journal knows files by their times, to the microsecond: only a full copy keeps those.
+  const canCopy = spawnSync('cp', ['-a', place, kept]).status === 0;
   const reset = () => {
+    if (!canCopy) return make();
     rmSync(place, { recursive: true, force: true });
     spawnSync('cp', ['-a', kept, place]);
   };
-  rmSync(kept, { recursive: true });
-  spawnSync('cp', ['-a', place, kept]);
   const old = snapshot(place);
   const log = join(base, 'log');
+  const begun = performance.now();
   const whole = run(place, scenario.line, hasStrace ? ['strace', '-f', '-qq', '-e', `trace=${CALLS}`, '-o', log] : []);
   if (whole.status !== 0) throw new Error(`${scenario.name}: ${whole.stdout}${whole.stderr}`);
+  const milliseconds = performance.now() - begun;
   const calls = hasStrace
     ? readFileSync(log, 'utf8')
         .split('\n')
@@ -154,12 +151,12 @@ function prepare(scenario) {
     list.push({ call: calls[i + 2], when: counts.get(key) });
   }
   const firstChange = list.findIndex(({ call }) => /^(?:mkdir|link|symlink|rename|fsync|unlink)/.test(call));
-  return { base, place, reset, old, made: snapshot(place), calls: list.slice(Math.max(0, firstChange - 5)) };
+  return { base, place, reset, old, made: snapshot(place), calls: list.slice(Math.max(0, firstChange - 5)), milliseconds };
 }
 
 /** Runs a command that dies on its way. @returns whether it died */
-function runAndKill(place, line, calls) {
-  if (calls.length === 0) return spawnAndKill(place, line);
+function runAndKill(place, line, calls, milliseconds) {
+  if (calls.length === 0) return spawnAndKill(place, line, milliseconds);
   const { call, when } = calls[random(calls.length)];
   const { signal, status } = run(place, line, [
     'strace',
@@ -175,9 +172,10 @@ function runAndKill(place, line, calls) {
   return signal === 'SIGKILL' || status === 137;
 }
 
-function spawnAndKill(place, line) {
-  const { signal, status } = run(place, line, ['timeout', '-s', 'KILL', `${(80 + random(700)) / 1000}`]);
-  return signal === 'SIGKILL' || status === 137;
+/** Nothing happens before the program is loaded. */
+function spawnAndKill(place, line, milliseconds) {
+  const timeout = Math.round(milliseconds * (0.5 + (random(1000) / 1000) * 0.5));
+  return run(place, line, [], { timeout, killSignal: 'SIGKILL' }).signal === 'SIGKILL';
 }
 
 const table = [];
@@ -185,11 +183,11 @@ let failed = 0;
 const prepared = SCENARIOS.map((scenario) => ({ scenario, ...prepare(scenario) }));
 const rows = new Map(SCENARIOS.map(({ name }) => [name, { runs: 0, died: 0, old: 0, made: 0, bad: 0 }]));
 for (let i = 0; i < COUNT; i++) {
-  const { scenario, place, reset, old, made, calls } = prepared[i % prepared.length];
+  const { scenario, place, reset, old, made, calls, milliseconds } = prepared[i % prepared.length];
   const row = rows.get(scenario.name);
   reset();
   row.runs++;
-  const isDead = runAndKill(place, scenario.line, calls);
+  const isDead = runAndKill(place, scenario.line, calls, milliseconds);
   if (isDead) row.died++;
   // Every third time, the command that tidies up is killed as well, at one of the calls that it may come to.
   const isRecoveryKilled = isDead && i % 3 === 2;
@@ -198,6 +196,7 @@ for (let i = 0; i < COUNT; i++) {
       place,
       NEXT,
       calls.filter(({ when }) => when < 40),
+      milliseconds,
     );
   const next = run(place, NEXT);
   const now = snapshot(place);
@@ -217,7 +216,7 @@ for (let i = 0; i < COUNT; i++) {
     );
   }
 }
-for (const { base } of prepared) rmSync(base, { recursive: true, force: true });
+for (const { base } of prepared) rmSync(base, { recursive: true, force: true, maxRetries: 10 });
 for (const [name, row] of rows) table.push({ command: name, ...row });
 console.log(`| command | runs | died | old after | new after | wrong |\n|---|---|---|---|---|---|`);
 for (const { command, runs, died, old, made, bad } of table) console.log(`| ${command} | ${runs} | ${died} | ${old} | ${made} | ${bad} |`);

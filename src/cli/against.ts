@@ -3,7 +3,7 @@ import { UsageError } from '../core/errors.ts';
 import { kindOnDisk } from '../core/files/disk.ts';
 import { isSamePage, type PageDifference } from '../core/sites/compare-pages.ts';
 import type { Chain } from '../core/theme/chain.ts';
-import { chainOfEarlier, earlierVersion } from '../core/theme/earlier.ts';
+import { chainOfEarlier, earlierVersion, whereLooked } from '../core/theme/earlier.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
 import type { Context } from './command.ts';
 import { archiveFolders } from './lineage-context.ts';
@@ -38,7 +38,7 @@ export async function otherTheme(context: Context, opened: OpenedTheme, against:
   if (earlier === undefined)
     throw new UsageError({
       what: `there is no ${theme.names.id} ${against} to be compared with`,
-      why: `no folder or archive is called so, no archive of ${basename(folder)} here is that version, and no tag of its repository`,
+      why: whereLooked(folder),
       hint: '--against takes “parent”, a version, a folder or an archive',
     });
   return { chain: chainOfEarlier(earlier, { shelves }), called: `${theme.names.id} ${against} (${earlier.found})` };

@@ -1,4 +1,5 @@
 import { join } from 'node:path';
+import { withSlashes } from '../../core/files/paths.ts';
 import type { CheckResult, Finding } from '../../core/rules/check.ts';
 import type { Severity } from '../../core/rules/rule.ts';
 import { count, digits, type Paint } from './paint.ts';
@@ -99,7 +100,7 @@ export function findingsText(findings: readonly Finding[], paint: Paint, columns
 
 function placeText(folder: string, file: string): string {
   if (file === '') return folder === '.' ? 'the theme' : folder;
-  return join(folder, file);
+  return withSlashes(join(folder, file));
 }
 
 function findingText(finding: Finding, paint: Paint, columns: number): string {

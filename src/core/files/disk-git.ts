@@ -13,7 +13,7 @@ import {
 } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { dirname, join, resolve } from 'node:path';
-import { ConfigurationError, UsageError } from '../errors.ts';
+import { ConfigurationError, systemReason, UsageError } from '../errors.ts';
 import { findProgram } from './disk-programs.ts';
 import { MemoryTree, type MemoryItem } from './memory-tree.ts';
 
@@ -287,8 +287,15 @@ const QUIET_ENV = { GIT_OPTIONAL_LOCKS: '0', GIT_ALLOW_PROTOCOL: 'none', GIT_NO_
 /** The git program; one that is nowhere where there is none, or PIONERO_WITHOUT says so, for tests of machines that have none. */
 function gitProgram(): string {
   const isHidden = /(?:^|,)(?:all|git)(?:,|$)/.test(process.env['PIONERO_WITHOUT'] ?? '');
-  return (isHidden ? undefined : findProgram('git', { path: process.env['PATH'] ?? '' })) ?? '/nonexistent/git';
+  return (isHidden ? undefined : findProgram('git', { path: process.env['PATH'] ?? '' })) ?? NO_PROGRAM;
 }
+
+/** Whether there is a git program. */
+export function isGitThere(): boolean {
+  return gitProgram() !== NO_PROGRAM;
+}
+
+const NO_PROGRAM = '/nonexistent/git';
 
 function git(folder: string, args: readonly string[], problem = `git ${args[0]} failed`): string {
   const { status, stdout, stderr, error } = spawnSync(gitProgram(), [...HARMLESS, ...args], {
@@ -298,7 +305,12 @@ function git(folder: string, args: readonly string[], problem = `git ${args[0]} 
     env: { ...process.env, ...QUIET_ENV },
   });
   if (error !== undefined)
-    throw new ConfigurationError({ what: 'the git program cannot be started', why: error.message, hint: 'install Git', cause: error });
+    throw new ConfigurationError({
+      what: 'the git program cannot be started',
+      why: isGitThere() ? systemReason(error) : 'it is in no folder of PATH',
+      hint: 'install Git',
+      cause: error,
+    });
   if (status !== 0)
     throw new UsageError({ what: problem, why: stderr.trim().split('\n')[0] || undefined, hint: 'name a commit, a branch or a tag' });
   return stdout;

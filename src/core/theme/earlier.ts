@@ -2,7 +2,7 @@ import { basename, join } from 'node:path';
 import { formatOfName } from '../archives/archive-format.ts';
 import { PioneroError } from '../errors.ts';
 import { filesOf } from '../files/disk.ts';
-import { ifHistoryTells, repositoryOf, tagsOf, treeOfCommit } from '../files/disk-git.ts';
+import { ifHistoryTells, isGitThere, repositoryOf, tagsOf, treeOfCommit } from '../files/disk-git.ts';
 import { openChain } from './chain.ts';
 import { openThemeArchive } from './open-archive.ts';
 import type { OpenedTheme, OpenOptions } from './open.ts';
@@ -12,6 +12,12 @@ import { Theme } from './theme.ts';
 export interface EarlierTheme {
   readonly theme: Theme;
   readonly found: string;
+}
+
+/** Where a version that nobody found was looked for, for people. */
+export function whereLooked(folder: string): string {
+  const tags = isGitThere() ? 'no tag of its repository' : 'tags of a repository were not looked at, since there is no git program';
+  return `no folder or archive is called so, no archive of ${basename(folder)} here is that version, and ${tags}`;
 }
 
 /**
