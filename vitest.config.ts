@@ -59,7 +59,13 @@ export default defineConfig({
     projects: [
       {
         extends: true,
-        test: { name: 'tests', include: ['tests/**/*.test.ts'], exclude: MEASURED, maxWorkers: 2, sequence: { groupOrder: 0 } },
+        test: {
+          name: 'tests',
+          include: ['tests/**/*.test.ts'],
+          exclude: [...MEASURED, ...(process.platform === 'win32' ? [] : ['tests/windows/**'])],
+          maxWorkers: 2,
+          sequence: { groupOrder: 0 },
+        },
       },
       { extends: true, test: { name: 'measured', include: MEASURED, maxWorkers: 1, sequence: { groupOrder: 1 } } },
     ],

@@ -4,6 +4,7 @@ import { RefusedError } from '../errors.ts';
 import { kindOnDisk } from '../files/disk.ts';
 import { readContent } from '../files/memory-tree.ts';
 import { assertAsPlanned } from './assert-as-planned.ts';
+import { assertNamesFit, assertNoTwins } from './assert-fitting.ts';
 import { buildTree, carryOut, stopIfAborted } from './carry-out.ts';
 import { guarded, takeBackAfter } from './guarded.ts';
 import { Journal, type JournalEntry, type JournaledEdit } from './journal.ts';
@@ -46,6 +47,7 @@ export async function applyPlan(plan: ChangePlan, options: ApplyOptions): Promis
 export async function applyLocked(plan: ChangePlan, options: ApplyOptions): Promise<void> {
   if (plan.isNewRoot && !isInPlace(plan) && kindOnDisk(plan.root) !== undefined)
     throw new RefusedError({ what: `${plan.root} is there already`, hint: 'choose another name, or move it away' });
+  assertNamesFit(plan);
   await assertAsPlanned(plan);
   await (plan.isNewRoot ? applyNewRoot(plan, options) : applyInPlace(plan, options));
 }
@@ -80,6 +82,7 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions): Promise<vo
     let isSettled = true;
     try {
       await writer.makeFolder(staging, 0o755);
+      assertNoTwins(plan, staging);
       const isReplacing = before !== undefined;
       const stamps = await buildTree(plan.operations, staging, writer, {
         signal,

@@ -1,4 +1,6 @@
+import { basename } from 'node:path';
 import { FailedOperationError, PioneroError, systemCode, systemReason } from '../errors.ts';
+import { isOurTemporary } from '../files/disk-tree.ts';
 
 /** Turns what the system says into our error, after the caller has taken everything back. */
 export async function guarded<T>(title: string, work: () => Promise<T>): Promise<T> {
@@ -19,9 +21,12 @@ export async function guarded<T>(title: string, work: () => Promise<T>): Promise
 const IN_USE = new Set(['EBUSY', ...(process.platform === 'win32' ? ['EPERM', 'EACCES', 'ENOTEMPTY'] : [])]);
 const LET_GO = 'nothing was changed; close what has it open, also a terminal that is in that folder, and try again';
 
-/** The path that the system's error is about, when it names one. */
+/** The path that the system's error is about, when it names one: not one of ours, but where that was to go. */
 function pathOf(error: unknown): string {
-  return error instanceof Error && 'path' in error && typeof error.path === 'string' ? `: ${error.path}` : '';
+  const { path, dest } = error as { readonly path?: unknown; readonly dest?: unknown };
+  const named = [path, dest].filter((each) => typeof each === 'string');
+  const shown = named.find((each) => !isOurTemporary(basename(each))) ?? named[0];
+  return shown === undefined ? '' : `: ${shown}`;
 }
 
 /**

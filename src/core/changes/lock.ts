@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { RefusedError, systemCode } from '../errors.ts';
 import { realPlace } from '../files/disk.ts';
 import { compareText } from '../files/file-tree.ts';
+import { foldedPath } from '../files/portable-names.ts';
 import type { DiskWriter } from './disk-writer.ts';
 import { isAlive, isSameProcess, thisProcess, type ProcessIdentity } from './process-identity.ts';
 import type { Journal } from './journal.ts';
@@ -97,8 +98,7 @@ export function forgetLocks(): void {
 
 /** Two spellings of one folder get one lock, also where the folder is not there yet, and no system says that they are the same. */
 function lockName(root: string): string {
-  const folded = root.normalize('NFC').toLowerCase();
-  return `${createHash('sha256').update(folded).digest('hex').slice(0, 32)}.lock`;
+  return `${createHash('sha256').update(foldedPath(root)).digest('hex').slice(0, 32)}.lock`;
 }
 
 async function take(writer: DiskWriter, path: string, holder: LockHolder): Promise<void> {

@@ -5,6 +5,7 @@ import { ConfigurationError, PioneroError, systemCode, systemReason } from '../e
 import { readRange, withFile } from './disk-file.ts';
 import { TOOL_FOLDERS } from './disk-tree.ts';
 import { compareText } from './file-tree.ts';
+import { foldedPath } from './portable-names.ts';
 import { withSlashes } from './paths.ts';
 
 /** What lies at a path on disk, links followed. */
@@ -65,7 +66,7 @@ export function linkTarget(path: string): string | undefined {
 export function asWritten(path: string): string {
   const seen = realPlace(path);
   // No link on the way: then the system has told it.
-  if (folded(seen) === folded(path)) return seen;
+  if (foldedPath(seen) === foldedPath(path)) return seen;
   const folder = dirname(path);
   if (folder === path) return path;
   const [above, name] = [asWritten(folder), basename(path)];
@@ -80,7 +81,7 @@ export function placeOnDisk(currentFolder: string, given: string): string {
 function nameInFolder(folder: string, name: string): string {
   const names = namesIn(folder);
   if (names.includes(name)) return name;
-  return names.find((each) => folded(each) === folded(name) && isSameFolder(join(folder, each), join(folder, name))) ?? name;
+  return names.find((each) => foldedPath(each) === foldedPath(name) && isSameFolder(join(folder, each), join(folder, name))) ?? name;
 }
 
 function namesIn(folder: string): string[] {
@@ -89,11 +90,6 @@ function namesIn(folder: string): string[] {
   } catch {
     return [];
   }
-}
-
-/** Paths that some systems take for the same. */
-function folded(path: string): string {
-  return path.normalize('NFC').toLowerCase();
 }
 
 /** A path as the system sees it: links on the way are followed as far as it is there. */

@@ -2,6 +2,7 @@ import { matchesGlob } from '../files/glob.ts';
 import { matchesPattern } from '../text/pattern.ts';
 import semver from 'semver';
 import { compareText } from '../files/file-tree.ts';
+import { portableProblem, signNeverOnWindows } from '../files/portable-names.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { nearest } from '../text/nearest.ts';
 import { asItLooks, strayLetter, withoutAccents } from '../names/look-alikes.ts';
@@ -29,13 +30,6 @@ export interface NameVerdict {
   readonly suggestion?: string | undefined;
 }
 
-/** Names that Windows keeps for devices: no file or folder can have them there, whatever its extension. */
-const DEVICE_NAMES = /^(con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³]|conin\$|conout\$) *(\.|$)/i;
-
-/** Characters that no name of a file holds on Windows, where `c:foo` lies on another drive. */
-// eslint-disable-next-line no-control-regex
-const NEVER_ON_WINDOWS = /[<>:"|?*\u0001-\u001f]/;
-
 /** Judges a name against its grammar; undefined when it is right. */
 export function judgeName(name: string, grammar: NameGrammar): NameVerdict | undefined {
   const problem = problemOfName(name, grammar);
@@ -45,10 +39,11 @@ export function judgeName(name: string, grammar: NameGrammar): NameVerdict | und
 function problemOfName(name: string, grammar: NameGrammar): string | undefined {
   if (name === '') return 'type one, for example my-theme';
   if (name === '.' || name === '..' || /[/\\\0]/.test(name)) return 'it is a path, not a name';
-  if (DEVICE_NAMES.test(name)) return 'Windows keeps this name for a device';
-  const never = NEVER_ON_WINDOWS.exec(name)?.[0];
-  if (never !== undefined) return `no name of a folder holds ${never < ' ' ? 'a control character' : never} on Windows`;
-  if (/[. ]$/.test(name)) return 'Windows takes full stops and blanks at the end of a name away';
+  const problem = portableProblem(name);
+  if (problem === 'device') return 'Windows keeps this name for a device';
+  const never = signNeverOnWindows(name) ?? '';
+  if (problem === 'sign') return `no name of a folder holds ${never < ' ' ? 'a control character' : never} on Windows`;
+  if (problem === 'end') return 'Windows takes full stops and blanks at the end of a name away';
   if (grammar.reserved.includes(name)) return 'the host keeps this name for itself';
   const longest = grammar['max-length'];
   if (longest !== undefined && name.length > longest) return `it has ${name.length} characters; at most ${longest} are allowed`;

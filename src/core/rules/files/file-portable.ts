@@ -1,10 +1,7 @@
 import { baseOf } from '../../files/file-tree.ts';
+import { portableProblem } from '../../files/portable-names.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
-
-const DEVICE = /^(?:con|prn|aux|nul|com[0-9]|lpt[0-9])(?:\.|$)/i;
-// eslint-disable-next-line no-control-regex
-const FORBIDDEN = /[<>:"|?*\\\u0000-\u001f]/;
 
 /** Names that other file systems cannot hold, or write in another way. */
 export const filePortable: Rule = {
@@ -24,15 +21,7 @@ export const filePortable: Rule = {
   *check({ theme }) {
     for (const { path } of theme.tree.entries) {
       const name = baseOf(path);
-      const message = DEVICE.test(name)
-        ? 'device'
-        : FORBIDDEN.test(name)
-          ? 'sign'
-          : /[. ]$/.test(name)
-            ? 'end'
-            : name !== name.normalize('NFC')
-              ? 'form'
-              : undefined;
+      const message = portableProblem(name);
       if (message !== undefined) yield { message, args: { name }, file: path, hint: advise('rename-with-references') };
     }
   },
