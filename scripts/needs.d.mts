@@ -17,7 +17,8 @@ export type NeedName =
   | 'sphinx'
   | 'roundcube'
   | 'toolkit'
-  | 'tracer';
+  | 'tracer'
+  | 'wine';
 
 export const NEEDS: Readonly<Record<NeedName, Need>>;
 export function isHidden(name: NeedName): boolean;

@@ -65,6 +65,11 @@ export const NEEDS = {
       runs(PYTHON, '-c', 'import gi; gi.require_version("Gtk", "3.0"); from gi.repository import Gtk'),
     packages: ['gtk-update-icon-cache', 'gir1.2-gtk-3.0', 'python3-gi', 'librsvg2-common', 'xvfb', 'xauth'],
   },
+  wine: {
+    what: 'Windows as Wine has it',
+    isThere: () => runs('wine', '--version') && runs('x86_64-w64-mingw32-as', '--version'),
+    packages: ['wine', 'wine64', 'binutils-mingw-w64-x86-64'],
+  },
   tracer: { what: 'a tracer of system calls', isThere: () => runs('strace', '-V'), packages: ['strace'] },
 };
 

@@ -21,7 +21,7 @@ export async function isAgreed(context: Context, name: string, site: Site, given
     .digest('hex');
   if (readAgreements(context).includes(key)) return true;
   context.say(
-    `The site “${name}” is copied from ${context.shown(site.folder)}, and this is run in the copy:\n  ${command.map(shellWord).join(' ')}`,
+    `The site “${name}” is copied from ${context.shown(site.folder)}, and this is run in the copy:\n  ${command.map((word) => shellWord(word)).join(' ')}`,
   );
   if (!(await isConfirmed(context, { ...given, dryRun: false }, 'Run it, now and later?'))) return false;
   await rememberAgreement(context, key);

@@ -1,6 +1,6 @@
 import { findConfiguration } from '../core/configuration/configuration.ts';
 import { PioneroError } from '../core/errors.ts';
-import { displayPath } from '../core/files/paths.ts';
+import { displayPath, withSlashes } from '../core/files/paths.ts';
 import { platformsIn, shippedPlatforms } from '../core/platform/load.ts';
 import { rulesUnder } from '../core/rules/own-rules.ts';
 import { listKits } from '../core/scaffold/kits.ts';
@@ -21,7 +21,8 @@ const line = (word: string, about: string): Line => `${word}\t${about}`;
  * @param words those after the program’s name; the last is what was typed of the one to complete, '' when nothing was
  */
 export async function completions(words: readonly string[], io: Io): Promise<Line[]> {
-  const typed = words.at(-1) ?? '';
+  // Paths are proposed with slashes, which every shell takes.
+  const typed = withSlashes(words.at(-1) ?? '');
   const before = words.slice(0, -1);
   const entry = COMMANDS.find(({ name }) => name === before.find((word) => !word.startsWith('-')));
   const proposals =

@@ -97,7 +97,7 @@ describe('completion', () => {
     [['pack', '--out', ''], [':file']],
     [
       ['completion', ''],
-      ['bash', 'zsh', 'fish'],
+      ['bash', 'zsh', 'fish', 'powershell'],
     ],
   ])('of %j', async (words, wanted) => {
     expect(await proposed(...words)).toEqual(wanted);

@@ -5,7 +5,7 @@ import { missing, NEEDS } from '../../scripts/needs.mjs';
 export default class SkippedReporter implements Reporter {
   onTestRunEnd(modules: readonly TestModule[]): void {
     const skipped = modules.reduce((sum, module) => sum + [...module.children.allTests('skipped')].length, 0);
-    const lacking = missing().filter((name) => name !== 'tracer');
+    const lacking = missing().filter((name) => name !== 'tracer' && name !== 'wine');
     if (skipped === 0 || lacking.length === 0) return;
     const what = lacking.map((name) => `${NEEDS[name].what} (${name})`);
     console.log(`\n${skipped === 1 ? '1 test was' : `${skipped} tests were`} skipped: this machine lacks ${what.join(', ')}.`);

@@ -1,3 +1,4 @@
+import { shellWord } from '../../core/text/shell-word.ts';
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import * as z from 'zod';
@@ -83,7 +84,8 @@ async function serve(context: Context, given: Given): Promise<ExitStatus> {
 /** The tokens that are known, a line each; a first one is made. */
 async function tokensOf(file: string): Promise<string[]> {
   if (readIfThere(file) === undefined) await realDiskWriter.putFile(file, Buffer.from(`${randomBytes(24).toString('base64url')}\n`), true);
-  if (!isPrivateOnDisk(file)) throw new UsageError({ what: `others may read ${file}, which holds tokens`, hint: `chmod 600 ${file}` });
+  if (!isPrivateOnDisk(file))
+    throw new UsageError({ what: `others may read ${file}, which holds tokens`, hint: `chmod 600 ${shellWord(file)}` });
   const lines = (readIfThere(file)?.toString('utf8') ?? '').split('\n').map((line) => line.trim());
   return lines.filter((line) => line !== '' && !line.startsWith('#'));
 }

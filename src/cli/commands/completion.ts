@@ -49,6 +49,30 @@ compdef _pionero pionero
 end
 complete -c pionero -f -a '(__pionero_complete)'
 `,
+  powershell: `Register-ArgumentCompleter -Native -CommandName pionero -ScriptBlock {
+    param($typed, $line, $cursor)
+    $words = @($line.CommandElements | Select-Object -Skip 1 | Where-Object { $_.Extent.EndOffset -lt $cursor } | ForEach-Object {
+        if ($_ -is [System.Management.Automation.Language.StringConstantExpressionAst]) { $_.Value } else { $_.ToString() }
+    })
+    # Before 7.3 an empty word is not handed on.
+    $last = if ($typed -ne '') { $typed } elseif ($PSVersionTable.PSVersion -ge [version]'7.3') { '' } else { '""' }
+    foreach ($proposed in @(pionero complete '--' @words $last 2>$null)) {
+        $text, $about = $proposed -split "\`t", 2
+        switch ($text) {
+            ':file' { [System.Management.Automation.CompletionCompleters]::CompleteFilename($typed) }
+            ':folder' {
+                [System.Management.Automation.CompletionCompleters]::CompleteFilename($typed) |
+                    Where-Object { $_.ResultType -eq 'ProviderContainer' }
+            }
+            default {
+                $shown = if ($text -match '[^\w./:=-]') { "'" + $text.Replace("'", "''") + "'" } else { $text }
+                $tip = if ($about) { $about } else { $text }
+                [System.Management.Automation.CompletionResult]::new($shown, $text, 'ParameterValue', $tip)
+            }
+        }
+    }
+}
+`,
 };
 
 export default defineCommand({
@@ -58,6 +82,7 @@ export default defineCommand({
     'pionero completion bash > ~/.local/share/bash-completion/completions/pionero',
     'pionero completion zsh > ~/.zfunc/_pionero',
     'pionero completion fish > ~/.config/fish/completions/pionero.fish',
+    'pionero completion powershell >> $PROFILE',
   ],
   async run(context, [shell = '']) {
     context.io.stdout.write(actionOf('completion', SCRIPTS, shell));

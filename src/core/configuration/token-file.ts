@@ -1,3 +1,4 @@
+import { shellWord } from '../text/shell-word.ts';
 import * as z from 'zod';
 import { ConfigurationError } from '../errors.ts';
 import { isPrivateOnDisk, readIfThere } from '../files/disk.ts';
@@ -15,7 +16,7 @@ export function tokenFor(file: string, address: string): string | undefined {
   const bytes = readIfThere(file);
   if (bytes === undefined) return undefined;
   if (!isPrivateOnDisk(file))
-    throw new ConfigurationError({ what: `others may read ${file}, which holds tokens`, hint: `chmod 600 ${file}` });
+    throw new ConfigurationError({ what: `others may read ${file}, which holds tokens`, hint: `chmod 600 ${shellWord(file)}` });
   const source = SourceDocument.decode(file, bytes);
   if (source === undefined) throw new ConfigurationError({ what: `${file} is not a text file` });
   let tokens: z.infer<typeof Tokens>;
