@@ -26,7 +26,9 @@ const SAME = [
 const TESTS = [
   'tests/windows',
   ...['layers', 'names', 'paths', 'theme'].map((name) => `tests/core/${name}.test.ts`),
-  ...['documented', 'every-command', 'hostile-archives', 'installing', 'main-way', 'platforms'].map((name) => `tests/cli/${name}.test.ts`),
+  ...['documented', 'every-command', 'hostile-archives', 'installing', 'main-way', 'platforms', 'systems'].map(
+    (name) => `tests/cli/${name}.test.ts`,
+  ),
   ...['looking', 'two-at-once', 'watching', 'writing'].map((name) => `tests/cli/${name}.test.ts`),
 ];
 

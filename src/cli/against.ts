@@ -1,4 +1,3 @@
-import { basename } from 'node:path';
 import { UsageError } from '../core/errors.ts';
 import { kindOnDisk } from '../core/files/disk.ts';
 import { isSamePage, type PageDifference } from '../core/sites/compare-pages.ts';

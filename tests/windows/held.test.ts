@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { readFileSync } from 'node:fs';
+import { readFileSync, renameSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { expect, it, onTestFinished } from 'vitest';
 import { Workplace } from '../support/program.ts';
@@ -78,4 +78,12 @@ it('an archive that another program has open is told of, and never by a bare cod
   expect(stderr).not.toMatch(/\bE[A-Z]{3,}\b/);
   await release();
   expect((await place.run('pack', 'demo/shelf/albar', '--out', 'kept/albar.zip', '--yes', '--force')).status).toBe(0);
+});
+
+it('a document counts under the name that it is written with, as on a host that tells A from a', async () => {
+  const place = onShelf();
+  renameSync(place.path('demo/shelf/albar/sheet.css'), place.path('demo/shelf/albar/other.css'));
+  renameSync(place.path('demo/shelf/albar/other.css'), place.path('demo/shelf/albar/Sheet.css'));
+  const { status, stdout } = await place.run('check', 'demo/shelf/albar');
+  expect([status, stdout]).toEqual([1, expect.stringMatching(/the header of sheet\.css is missing[^]*document\/missing/)]);
 });

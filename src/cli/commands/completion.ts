@@ -65,7 +65,7 @@ complete -c pionero -f -a '(__pionero_complete)'
                     Where-Object { $_.ResultType -eq 'ProviderContainer' }
             }
             default {
-                $shown = if ($text -match '[^\w./:=-]') { "'" + $text.Replace("'", "''") + "'" } else { $text }
+                $shown = if ($text -match '[^\\w./:=-]') { "'" + $text.Replace("'", "''") + "'" } else { $text }
                 $tip = if ($about) { $about } else { $text }
                 [System.Management.Automation.CompletionResult]::new($shown, $text, 'ParameterValue', $tip)
             }

@@ -35,6 +35,7 @@ const SENTENCES: Readonly<Record<AdviceCode, string>> = {
   declare: 'declare it; there are {known}',
   'add-source': 'add {path}, or {from}, of which it is made',
   'drop-record': 'take it off the record: pionero override {file} --drop',
+  'compose-name': 'the letters of {near} have their marks apart (NFD), which most hosts take for another name: rename the file',
   'did-you-mean': 'did you mean “{near}”?',
   'did-you-mean-or-shelf': 'did you mean “{near}”? Or name the parent’s shelf with --shelf',
   'drop-executable': 'take it away: chmod -x {path}',

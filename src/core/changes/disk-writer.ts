@@ -5,6 +5,7 @@ import {
   copyFileSync,
   fchmodSync,
   fsync,
+  lstatSync,
   openSync,
   promises as fs,
   statSync,
@@ -124,6 +125,9 @@ export const realDiskWriter: DiskWriter = {
   },
   async makeLink(path, target) {
     symlinkSync(target, path);
+    // Some systems that have none say nothing.
+    if (lstatSync(path, { throwIfNoEntry: false })?.isSymbolicLink() !== true)
+      throw Object.assign(new Error('no link was made'), { code: 'ENOTSUP', path });
   },
   async replaceFile(path, bytes) {
     const { mode } = await fs.stat(path);

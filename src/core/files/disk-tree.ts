@@ -1,6 +1,7 @@
-import { closeSync, lstatSync, openSync, readdirSync, readFileSync, readlinkSync, readSync, type Stats } from 'node:fs';
+import { closeSync, lstatSync, openSync, readFileSync, readlinkSync, readSync, type Stats } from 'node:fs';
 import { join } from 'node:path';
 import { systemCode, systemReason } from '../errors.ts';
+import { isWritten, namesOnDisk } from './disk-names.ts';
 import {
   compareEntries,
   followLinks,
@@ -27,6 +28,8 @@ export function isOurTemporary(name: string): boolean {
 interface Listing {
   readonly entries: readonly FileEntry[];
   readonly byPath: ReadonlyMap<string, FileEntry>;
+  /** Where an entry lies that the disk writes otherwise, by its path. */
+  readonly onDisk: ReadonlyMap<string, string>;
   readonly skipped: DiskOrigin['skipped'];
   readonly unlisted: DiskOrigin['unlisted'];
   readonly special: DiskOrigin['special'];
@@ -40,9 +43,11 @@ export class DiskTree implements FileTree, DiskOrigin {
   readonly root: string;
   #listing: Listing | undefined;
   readonly #asked = new Map<string, FileEntry | undefined>();
+  readonly #platform: NodeJS.Platform;
 
-  constructor(root: string) {
+  constructor(root: string, platform: NodeJS.Platform = process.platform) {
     this.root = root;
+    this.#platform = platform;
   }
 
   get disk(): DiskOrigin {
@@ -67,7 +72,9 @@ export class DiskTree implements FileTree, DiskOrigin {
 
   get(path: string): FileEntry | undefined {
     if (this.#listing !== undefined) return this.#listing.byPath.get(path);
-    if (!this.#asked.has(path)) this.#asked.set(path, lookUp(this.root, path));
+    // Under which of two forms a letter with its mark lies there, only a listing tells.
+    if (this.#platform === 'darwin' && NOT_ASCII.test(path)) return this.#listed().byPath.get(path);
+    if (!this.#asked.has(path)) this.#asked.set(path, lookUp(this.root, path, this.#platform));
     return this.#asked.get(path);
   }
 
@@ -113,25 +120,28 @@ export class DiskTree implements FileTree, DiskOrigin {
 
   changes(): string[] {
     if (this.#listing === undefined) return [];
-    const now = walk(this.root);
+    const now = walk(this.root, this.#platform);
     const paths = new Set([...this.#listing.byPath.keys(), ...now.byPath.keys()]);
     return [...paths].filter((path) => !isSameEntry(this.#listing?.byPath.get(path), now.byPath.get(path))).sort();
   }
 
   diskPath(path: string): string {
-    return join(this.root, path);
+    return join(this.root, this.#listing?.onDisk.get(path) ?? path);
   }
 
   #fileAt(path: string): { full: string; entry: FileEntry } {
     const entry = followLinks(this, path);
     if (entry?.kind !== 'file') throw new UnreadableFileError(path, 'no such file');
-    return { full: join(this.root, entry.path), entry };
+    return { full: this.diskPath(entry.path), entry };
   }
 
   #listed(): Listing {
-    return (this.#listing ??= walk(this.root));
+    return (this.#listing ??= walk(this.root, this.#platform));
   }
 }
+
+// eslint-disable-next-line no-control-regex
+const NOT_ASCII = /[^\u0000-\u007f]/;
 
 /** As many bytes as {@link DiskTree.parts} has in memory at a time. */
 const PART_BYTES = 1 << 20;
@@ -161,21 +171,25 @@ function readEnd(path: string, size: number, length: number): Buffer {
   }
 }
 
-function walk(root: string): Listing {
+function walk(root: string, platform: NodeJS.Platform): Listing {
   const byPath = new Map<string, FileEntry>();
+  const onDisk = new Map<string, string>();
   const skipped: string[] = [];
   const unlisted: { path: string; reason: string }[] = [];
   const special: string[] = [];
   const folders = [''];
   for (let folder = folders.pop(); folder !== undefined; folder = folders.pop()) {
-    for (const name of listNames(root, folder, unlisted)) {
+    const folderOnDisk = onDisk.get(folder) ?? folder;
+    for (const { name, onDisk: written } of listNames(root, folderOnDisk, platform, unlisted)) {
       const path = folder === '' ? name : `${folder}/${name}`;
+      const there = folderOnDisk === '' ? written : `${folderOnDisk}/${written}`;
+      if (there !== path) onDisk.set(path, there);
       if (isOurTemporary(name)) continue;
       if (TOOL_FOLDERS.has(name)) {
         skipped.push(path);
         continue;
       }
-      const entry = describe(root, path);
+      const entry = describe(root, path, there);
       if (entry === undefined) {
         special.push(path);
         continue;
@@ -184,17 +198,18 @@ function walk(root: string): Listing {
       if (entry.kind === 'folder') folders.push(path);
     }
   }
-  return { entries: [...byPath.values()].sort(compareEntries), byPath, skipped: skipped.sort(), unlisted, special };
+  return { entries: [...byPath.values()].sort(compareEntries), byPath, onDisk, skipped: skipped.sort(), unlisted, special };
 }
 
 /** One path without a walk; a path through a link or a tool folder is no entry of the tree. */
-function lookUp(root: string, path: string): FileEntry | undefined {
+function lookUp(root: string, path: string, platform: NodeJS.Platform): FileEntry | undefined {
   const parts = path.split('/');
   if (parts.some((part) => part === '' || part === '..' || TOOL_FOLDERS.has(part))) return undefined;
   for (let length = 1; length < parts.length; length++) {
     if (describe(root, parts.slice(0, length).join('/'))?.kind !== 'folder') return undefined;
   }
-  return describe(root, path);
+  const entry = describe(root, path);
+  return entry === undefined || isWritten(root, path, platform) ? entry : undefined;
 }
 
 /** Folders change their times for many reasons, so only what they are counts. */
@@ -204,18 +219,23 @@ function isSameEntry(a: FileEntry | undefined, b: FileEntry | undefined): boolea
   return a.kind === 'folder' || (a.size === b.size && a.mtimeMs === b.mtimeMs);
 }
 
-function listNames(root: string, folder: string, unlisted: { path: string; reason: string }[]): string[] {
+function listNames(
+  root: string,
+  folder: string,
+  platform: NodeJS.Platform,
+  unlisted: { path: string; reason: string }[],
+): { name: string; onDisk: string }[] {
   try {
-    return readdirSync(join(root, folder));
+    return namesOnDisk(join(root, folder), platform);
   } catch (error) {
     unlisted.push({ path: folder, reason: systemReason(error) });
     return [];
   }
 }
 
-function describe(root: string, path: string): FileEntry | undefined {
+function describe(root: string, path: string, onDisk = path): FileEntry | undefined {
   // Not joined: there is nothing to put right in the path of an entry, and a walk asks for many.
-  const full = `${root}/${path}`;
+  const full = `${root}/${onDisk}`;
   const stat = statIfThere(full);
   if (stat === undefined) return undefined;
   const { mtimeMs } = stat;

@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
 import { ConfigurationError, PioneroError, systemCode, systemReason } from '../errors.ts';
 import { readRange, withFile } from './disk-file.ts';
+import { isWritten } from './disk-names.ts';
 import { TOOL_FOLDERS } from './disk-tree.ts';
 import { compareText } from './file-tree.ts';
 import { foldedPath } from './portable-names.ts';
@@ -103,9 +104,9 @@ export function realPlace(path: string): string {
   }
 }
 
-/** Whether anything lies at the path below a folder. */
+/** Whether anything lies at the `/` path below a folder, under exactly these names. */
 export function existsBelow(folder: string, path: string): boolean {
-  return existsSync(join(folder, path));
+  return existsSync(join(folder, path)) && isWritten(folder, path);
 }
 
 /** Names of the folders in a folder, sorted; none when it is not there or cannot be listed. */

@@ -71,6 +71,7 @@ interface Named {
   crop: 'ratio';
   declare: 'known';
   'add-source': 'path' | 'from';
+  'compose-name': 'near';
   'did-you-mean': 'near';
   'drop-record': 'file';
   'did-you-mean-or-shelf': 'near';
@@ -125,4 +126,10 @@ export function advise(code: Bare): Advice;
 export function advise<C extends keyof Named>(code: C, args: Readonly<Record<Named[C], string | number>>): Advice;
 export function advise(code: AdviceCode, args: Readonly<Record<string, string | number>> = {}): Advice {
   return { code, args };
+}
+
+/** What to do where a name is meant that is nearly right: one whose letters have their marks apart looks the same, and is another. */
+export function adviseMeant(written: string, near: string): Advice {
+  const isSameWord = written !== near && near.normalize('NFC').endsWith(written.normalize('NFC'));
+  return isSameWord ? advise('compose-name', { near }) : advise('did-you-mean', { near });
 }

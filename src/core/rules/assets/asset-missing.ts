@@ -3,7 +3,7 @@ import { pathOfAddress, servedAt, sourcesOf } from '../../theme/serving.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
 import { FileNames, fileNamesOf } from '../../theme/file-names.ts';
 import { mentionsOf, referencesIn, type Reference } from '../../theme/references.ts';
-import { advise } from '../advice.ts';
+import { advise, adviseMeant } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 import { shapePattern } from '../../names/shape.ts';
 import { searchTemplate } from '../../templates/template-index.ts';
@@ -125,7 +125,7 @@ function* judge(
       args: { target },
       hint:
         near !== undefined
-          ? advise('did-you-mean', { near })
+          ? adviseMeant(decode(target), near)
           : made !== undefined
             ? advise('add-source', { path: path ?? target, from: made })
             : path === undefined

@@ -4,7 +4,7 @@ import { servedAt } from '../../theme/serving.ts';
 import { keyPath } from '../../theme/documents.ts';
 import { fileNamesOf } from '../../theme/file-names.ts';
 import type { Chain } from '../../theme/chain.ts';
-import { advise } from '../advice.ts';
+import { advise, adviseMeant } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Whether a path answers: along the chain, or in the one theme of it that is named. Of a theme outside it nobody here can tell. */
@@ -51,7 +51,7 @@ export const fieldPath: Rule = {
           file: document.path,
           source: document.source,
           range,
-          hint: near === undefined ? advise('add-or-take-out', { what: path ?? found }) : advise('did-you-mean', { near }),
+          hint: near === undefined ? advise('add-or-take-out', { what: path ?? found }) : adviseMeant(stated, near),
         };
       }
     }
