@@ -22,7 +22,7 @@ const SAME = [
   'rehearse shelf/albar-noche --format json',
 ];
 
-/** What is run there: all that writes, moves, locks, watches, or shows paths. */
+/** The tests that run there: all that write, move, lock, watch, or show paths. */
 const TESTS = [
   'tests/windows',
   ...['layers', 'names', 'paths', 'theme'].map((name) => `tests/core/${name}.test.ts`),
@@ -112,7 +112,7 @@ async function different(node) {
   return wrong;
 }
 
-/** What was printed there with absolute places as they are here; in JSON each backslash is two. */
+/** Output of Windows with absolute places as they are on this system; in JSON each backslash is two. */
 function fromWindows(text) {
   return text.replaceAll(/Z:\\[^\s"'“”<>:]*/g, (place) => place.slice(2).replaceAll(/\\\\?/g, '/'));
 }

@@ -32,7 +32,7 @@ export function assertNamesFit({ operations, title }: ChangePlan, platform: Node
 
 /**
  * Looks whether a plan makes two things that the file system of a folder takes for one.
- * @param folder one of ours, that is there
+ * @param folder a folder that we made
  * @throws RefusedError when it does
  */
 export function assertNoTwins({ operations, title }: ChangePlan, folder: string): void {

@@ -85,7 +85,7 @@ function assertBuilt(operations: readonly Operation[], stamps: readonly FileStam
   }
 }
 
-/** What a system says that has no symbolic links, or lets only some people make them. */
+/** Codes of systems that have no symbolic links, or let only some people make them. */
 const NO_LINKS = new Set(['EPERM', 'ENOTSUP', 'ENOSYS']);
 
 function noLinks(path: string): FailedOperationError {

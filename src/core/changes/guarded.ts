@@ -21,7 +21,7 @@ export async function guarded<T>(title: string, work: () => Promise<T>): Promise
 const IN_USE = new Set(['EBUSY', ...(process.platform === 'win32' ? ['EPERM', 'EACCES', 'ENOTEMPTY'] : [])]);
 const LET_GO = 'nothing was changed; close what has it open, also a terminal that is in that folder, and try again';
 
-/** The path that the system's error is about, when it names one: not one of ours, but where that was to go. */
+/** The path that the system's error is about, when it names one; the target in place of our temporary file. */
 function pathOf(error: unknown): string {
   const { path, dest } = error as { readonly path?: unknown; readonly dest?: unknown };
   const named = [path, dest].filter((each) => typeof each === 'string');

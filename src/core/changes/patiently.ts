@@ -1,11 +1,11 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import { systemCode } from '../errors.ts';
 
-/** What the system says while another program (an editor, a scanner, an indexer) has a file open, or a file is just going away. */
+/** Codes of the system while another program (an editor, a scanner, an indexer) has a file open, or a file is just going away. */
 const HELD: Readonly<Partial<Record<NodeJS.Platform, readonly string[]>>> = { win32: ['EPERM', 'EACCES', 'EBUSY', 'ENOTEMPTY'] };
 const HELD_ELSEWHERE = ['EBUSY'];
 
-/** Longer than a scanner looks at a file, and shorter than anybody wonders about; milliseconds. */
+/** Longer than a scanner looks at a file; in milliseconds. */
 const PAUSES = [10, 20, 50, 100, 200, 400, 800];
 
 /**

@@ -61,7 +61,7 @@ const POWERSHELL = [
   '"$($_.ParentProcessId) $($_.ProcessId) $($_.WorkingSetSize) $(([DateTimeOffset]$_.CreationDate).ToUnixTimeMilliseconds())" }',
 ].join(' ');
 
-/** Lines of the parent, the number, bytes, and milliseconds since 1970 where they are told, with blanks between them. */
+/** Lines of the parent, the number, bytes, and milliseconds since 1970 where the system has them, with blanks between them. */
 export function windowsProcesses(text: string): ProcessEntry[] {
   return [...text.matchAll(/^[ \t]*(\d+)[ \t]+(\d+)[ \t]+(\d+)(?:[ \t]+(\d+))?[ \t]*\r?$/gm)].map(([, parent, id, bytes, began = '']) => ({
     ...{ id: Number(id), parent: Number(parent), group: 0, session: 0 },
@@ -69,7 +69,7 @@ export function windowsProcesses(text: string): ProcessEntry[] {
   }));
 }
 
-/** What a program of the system prints; '' where it cannot be asked. */
+/** The output of a program of the system; '' where it cannot be started. */
 function told(program: string, args: readonly string[]): string {
   const { stdout } = spawnSync(program, args, { windowsHide: true, timeout: 10_000, env: { ...process.env, LC_ALL: 'C' } });
   const bytes = stdout ?? Buffer.alloc(0);

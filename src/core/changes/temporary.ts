@@ -8,7 +8,7 @@ import type { Journal } from './journal.ts';
 /** A file or folder that is there only while something is done. */
 interface Temporary extends ProcessIdentity {
   readonly path: string;
-  /** Whether nobody works with it any more: it could not be cleared away, and anybody may. */
+  /** Whether no run works with it any more: it could not be cleared away, and each later run may do so. */
   readonly isLeft?: boolean | undefined;
 }
 

@@ -12,7 +12,7 @@ export interface ProgramSearch {
 
 /**
  * The absolute path of a program among some folders; undefined where there is none. Some systems look in the current folder first, and
- * others allow it in `PATH`: there may lie what somebody sent, so only absolute folders count.
+ * others allow it in `PATH`: a downloaded theme may lie there, so only absolute folders count.
  * @param name without a folder; on Windows with or without its ending
  */
 export function findProgram(

@@ -61,7 +61,7 @@ export function linkTarget(path: string): string | undefined {
 
 /**
  * A path with each name as it is written on the disk, links kept: some systems find `albar` under `ALBAR`, and a letter with its mark under
- * a letter and a mark. What is not there stays as it is given.
+ * a letter and a mark. A name that is not there stays as it is given.
  * @param path absolute
  */
 export function asWritten(path: string): string {
@@ -154,6 +154,6 @@ export function readIfThere(path: string): Buffer | undefined {
 
 /** Whether nobody but its owner may read or write a file. */
 export function isPrivateOnDisk(path: string): boolean {
-  // Where files have no modes, what lies in somebody's own folders is nobody else's.
+  // Where files have no modes, the system keeps a user's folders from others.
   return process.platform === 'win32' || (statSync(path).mode & 0o077) === 0;
 }

@@ -10,7 +10,7 @@ export interface Paths {
   readonly pathFrom: (folder: string, path: string) => string;
   /** A path of the system as documents and patterns write it: with slashes. */
   readonly withSlashes: (path: string) => string;
-  /** What is said about files of a folder, with the paths of these from that folder, and slashes. */
+  /** A text with the absolute paths of files in a folder made relative to it. */
   readonly withoutFolder: (text: string, folder: string) => string;
   /** A path as it is shown in a folder, and can be typed there: relative and with slashes when it lies below that. Both are absolute. */
   readonly displayPath: (path: string, currentFolder: string) => string;

@@ -8,7 +8,7 @@ const DEVICE = /^(?:con|prn|aux|nul|com[0-9¹²³]|lpt[0-9¹²³]|conin\$|conout
 // eslint-disable-next-line no-control-regex
 const NEVER_ON_WINDOWS = /[<>:"|?*\\\u0001-\u001f]/;
 
-/** What is wrong with a name, without its folder; undefined when every system can have it. */
+/** Why a name, without its folder, cannot be on every system; undefined when it can. */
 export function portableProblem(name: string): PortableProblem | undefined {
   if (DEVICE.test(name)) return 'device';
   if (signNeverOnWindows(name) !== undefined) return 'sign';
