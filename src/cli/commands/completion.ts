@@ -82,7 +82,7 @@ export default defineCommand({
     'pionero completion bash > ~/.local/share/bash-completion/completions/pionero',
     'pionero completion zsh > ~/.zfunc/_pionero',
     'pionero completion fish > ~/.config/fish/completions/pionero.fish',
-    'pionero completion powershell >> $PROFILE',
+    'pionero completion powershell > pionero.ps1',
   ],
   async run(context, [shell = '']) {
     context.io.stdout.write(actionOf('completion', SCRIPTS, shell));
