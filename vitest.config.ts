@@ -19,7 +19,10 @@ const MEASURED = ['tests/core/hostile.test.ts', 'tests/core/documents.test.ts', 
 const BUILT_CORE = join(import.meta.dirname, 'dist/core.cjs');
 const CORE = join(import.meta.dirname, 'src/core');
 
-/** With PIONERO_BUILT=1 tests take the modules of the core from what the bundler made of them: that is what people run. */
+/**
+ * With PIONERO_BUILT=1, as in `npm test`, tests take the modules of the core from what the bundler made of them: that is what people run. `vitest
+ * run` alone tests the sources, so that a change is seen at once.
+ */
 const builtCore: Plugin = {
   name: 'built-core',
   enforce: 'pre',
@@ -42,32 +45,36 @@ const builtCore: Plugin = {
   },
 };
 
-export default defineConfig({
-  plugins: [builtCore],
-  test: {
-    // The files of a worker in one process, with the modules that are loaded already: nothing of ours is kept between tests.
-    isolate: false,
-    // Most of what tests make is gone at once.
-    execArgv: process.platform === 'win32' ? [] : ['--max-semi-space-size=64'],
-    globalSetup: './tests/support/compiled-once.ts',
-    testTimeout: 60_000,
-    hookTimeout: 60_000,
-    // Nothing asks a server far away: without the certificates of this machine each process starts in half the time.
-    env: { TMPDIR: temporaryFolder(), NODE_EXTRA_CA_CERTS: '' },
-    reporters: ['default', './tests/support/skipped-reporter.ts'],
-    coverage: { provider: 'v8', include: ['src/core/**'], reporter: ['text-summary'] },
-    projects: [
-      {
-        extends: true,
-        test: {
-          name: 'tests',
-          include: ['tests/**/*.test.ts'],
-          exclude: [...MEASURED, ...(process.platform === 'win32' ? [] : ['tests/windows/**'])],
-          maxWorkers: 2,
-          sequence: { groupOrder: 0 },
+export default defineConfig(({ mode }) => {
+  // For the workers, too.
+  if (mode === 'built') process.env['PIONERO_BUILT'] = '1';
+  return {
+    plugins: [builtCore],
+    test: {
+      // The files of a worker in one process, with the modules that are loaded already: nothing of ours is kept between tests.
+      isolate: false,
+      // Most of what tests make is gone at once.
+      execArgv: process.platform === 'win32' ? [] : ['--max-semi-space-size=64'],
+      globalSetup: './tests/support/compiled-once.ts',
+      testTimeout: 60_000,
+      hookTimeout: 60_000,
+      // Nothing asks a server far away: without the certificates of this machine each process starts in half the time.
+      env: { TMPDIR: temporaryFolder(), NODE_EXTRA_CA_CERTS: '' },
+      reporters: ['default', './tests/support/skipped-reporter.ts'],
+      coverage: { provider: 'v8', include: ['src/core/**'], reporter: ['text-summary'] },
+      projects: [
+        {
+          extends: true,
+          test: {
+            name: 'tests',
+            include: ['tests/**/*.test.ts'],
+            exclude: [...MEASURED, ...(process.platform === 'win32' ? [] : ['tests/windows/**'])],
+            maxWorkers: 2,
+            sequence: { groupOrder: 0 },
+          },
         },
-      },
-      { extends: true, test: { name: 'measured', include: MEASURED, maxWorkers: 1, sequence: { groupOrder: 1 } } },
-    ],
-  },
+        { extends: true, test: { name: 'measured', include: MEASURED, maxWorkers: 1, sequence: { groupOrder: 1 } } },
+      ],
+    },
+  };
 });
