@@ -28,7 +28,8 @@ it('where no links can be made, install says so and what does the same', async (
   writeFiles(place.folder, { 'site/themes/.keep': '' });
   const { status, stderr } = await place.run('install', 'demo/shelf/albar', '--into', 'site', '--link', '--yes');
   const isThere = existsSync(place.path('site/themes/albar'));
-  expect([status, stderr]).toEqual(isThere ? [0, ''] : [3, expect.stringMatching(/symbolic link[^]*“install” copies without --link/)]);
+  const says = isThere ? /^$/ : /symbolic link[^]*“install” copies without --link/;
+  expect([status, stderr]).toEqual([isThere ? 0 : 3, expect.stringMatching(says)]);
 });
 
 it.each([

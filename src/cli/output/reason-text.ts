@@ -10,6 +10,7 @@ const SENTENCES: Readonly<Record<ReasonCode, string>> = {
   generated: 'in a generated file: generate it again',
   'third-party': 'third-party code',
   host: 'a name that the host owns',
+  theirs: 'a package, an account or a path of others',
   'other-theme': 'another theme’s name, “{about}”',
   person: 'the name of a person or an organisation, “{about}”',
   'longer-word': 'part of the longer word “{about}”',

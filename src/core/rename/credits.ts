@@ -71,7 +71,7 @@ function entryAround(text: string, at: TextRange): string {
 }
 
 /** The keys that lead to a place: by brackets where there are some, by indentation where not. */
-function entryKeys(text: string, offset: number): string[] {
+export function entryKeys(text: string, offset: number): string[] {
   const keys: string[] = [];
   const head = text.slice(Math.max(0, offset - 4000), offset);
   const isBracketed = /^\s*[{[]/.test(text);

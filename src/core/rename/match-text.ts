@@ -12,6 +12,7 @@ import { isWanted, type Matching, type NamePair } from './matching.ts';
 import { addressAround, type MovedPart } from './moved-paths.ts';
 import type { Occurrence } from '../names/name-finder.ts';
 import { respell } from './respell.ts';
+import { isTheirs } from './theirs.ts';
 import { respellTitle } from './respell-title.ts';
 import type { Weight } from '../names/weight.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
@@ -142,10 +143,21 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
     owned.some((each) => (isCaseless ? each.withoutCase().matches(it.toLowerCase()) : each.matches(it)));
   const isHosts =
     isIn(matching.hostNames, name) || (matching.hostPaths.length > 0 && isIn(matching.hostPaths, dottedAround(text, occurrence)));
-  const group = moved === undefined ? (context.group ?? lineGroup ?? (isHosts ? 'host' : undefined)) : undefined;
+  const group =
+    moved === undefined
+      ? (context.group ?? lineGroup ?? (isHosts ? 'host' : undefined) ?? ownerOf(occurrence, pair, zone, context))
+      : undefined;
   if (group !== undefined && !matching.include.has(group)) return kept({ code: group }, change.replacement);
   if (change.kind === 'unsure' && change.replacement !== undefined && matching.includes(text, change)) return takeIn(change);
   return change;
+}
+
+/** `theirs` where a mention is of something else that is called so; a title never is. */
+function ownerOf(at: TextRange, pair: NamePair, zone: Zone | undefined, { source, matching }: FileContext): KeptGroup | undefined {
+  const { text, file } = source;
+  if (pair.sort === 'title') return undefined;
+  const hasStem = (stem: string): boolean => matching.moved.isName(stem) || matching.moved.isName(`_${stem}`);
+  return isTheirs({ file, text, at, zone, id: pair.from, home: matching.home, hasStem }) ? 'theirs' : undefined;
 }
 
 /** What stands around a place with points between its parts: `host.styles.AlbarStyle`. */

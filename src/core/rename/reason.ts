@@ -1,5 +1,5 @@
 /** Groups of places that stay unless they are taken in (`--include history`). */
-export const KEPT_GROUPS = ['credit', 'licence', 'history', 'link', 'lock', 'generated', 'third-party', 'host'] as const;
+export const KEPT_GROUPS = ['credit', 'licence', 'history', 'link', 'lock', 'generated', 'third-party', 'host', 'theirs'] as const;
 export type KeptGroup = (typeof KEPT_GROUPS)[number];
 
 /** Why a place stays, or cannot be told. */

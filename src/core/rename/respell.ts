@@ -95,6 +95,8 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
       // "albar.menu" names a module, which is called so in code.
       if (zone === 'string' && language === 'python' && isModulePath(text, end)) return 'snake';
       if (zone === 'path' && where.isModule === true) return 'snake';
+      // The id as the folder has it, within a path.
+      if (zone === 'code' && language === 'shell' && text.charAt(start - 1) === '/') return 'as-id';
       if (zone === 'code') return joint === 'kebab' ? 'as-id' : joint;
       if (text.charAt(start - 1) === '$') return 'snake';
       return isProse(where) || isAlone(occurrence, where) || isInQuotes(text, start, end) ? 'as-id' : 'as-token';
@@ -169,9 +171,11 @@ function isCased(letter: string): boolean {
   return letter.toLowerCase() !== letter.toUpperCase();
 }
 
-/** `Albar\Setup` and `\Albar` are code even inside a string. */
+/** `Albar\Setup`, `\Albar`, and `'Albar\\'` are code even inside a string. */
 function isNamespace(text: string, start: number, end: number): boolean {
-  return /^\\+\p{L}/u.test(text.slice(end, end + 3)) || /[\p{L}\p{N}]\\+$/u.test(text.slice(Math.max(0, start - 4), start));
+  return (
+    /^(?:\\+\p{L}|(?:\\\\)+["'`])/u.test(text.slice(end, end + 6)) || /[\p{L}\p{N}]\\+$/u.test(text.slice(Math.max(0, start - 4), start))
+  );
 }
 
 /** Writes a title so that the file's syntax still holds; undefined where that cannot be told. */

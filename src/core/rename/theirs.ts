@@ -1,0 +1,137 @@
+import { baseOf, folderOf, isInFolder, resolveInTree } from '../files/file-tree.ts';
+import { stretchAround } from '../text/stretch.ts';
+import { kindOfPath } from '../text/file-kinds.ts';
+import type { TextRange } from '../text/edits.ts';
+import type { Zone } from '../text/zones.ts';
+import { entryKeys } from './credits.ts';
+import { lineAround } from './kept.ts';
+
+/** A place, and as much of the theme as tells whether something else is meant. */
+export interface TheirPlace {
+  readonly file: string;
+  readonly text: string;
+  readonly at: TextRange;
+  readonly zone: Zone | undefined;
+  /** The theme's id. */
+  readonly id: string;
+  /** Where the host keeps the theme: `themes/albar`; undefined when that says no more than the name. */
+  readonly home: string | undefined;
+  /** Whether a file of the theme is called so, without its folder, a leading underscore and its ending. */
+  readonly hasStem: (stem: string) => boolean;
+}
+
+/**
+ * Whether a mention belongs to others: a package that the theme depends on, an account or a repository, a path that leads out of the
+ * theme. References that lead to a file of the theme are not asked about.
+ */
+export function isTheirs(place: TheirPlace): boolean {
+  return isDependency(place) || isImportOfOthers(place) || isAccount(place) || isOutside(place);
+}
+
+const PACKAGE_FILE = /^(?:package|composer|bower|component|jspm)\.json$/;
+const DEPENDENCY_KEY =
+  /^(?:(?:dev|peer|optional|bundled?|build|runtime|host|local|test)?-?_?dependencies|require(?:-dev|s)?|suggests?|conflict|replace|provide|resolutions|overrides|optional-dependencies|packages|extras_require|install_requires|build-system)$/i;
+const REQUIREMENTS = /^(?:requirements|constraints)[\w.-]*\.(?:txt|in)$|^requirements$/i;
+const RUBY = /^(?:Gemfile|.*\.gemspec)$/;
+const PIPELINE =
+  /(?:^|\/)(?:\.github\/.*|\.gitlab-ci|\.circleci\/.*|\.travis|\.drone|azure-pipelines|bitbucket-pipelines|(?:docker-)?compose[\w.-]*)\.ya?ml$/;
+
+/** A name in what a theme declares to depend on: in files of packages, of their tools, and of pipelines. */
+function isDependency({ file, text, at }: TheirPlace): boolean {
+  const base = baseOf(file);
+  if (kindOfPath(file) === 'stylesheet' || kindOfPath(file) === 'markup') return false;
+  const { line, start } = lineAround(text, at, 300);
+  const head = line.slice(0, at.start - start);
+  if (PACKAGE_FILE.test(base)) return entryKeys(text, at.start).some((key) => DEPENDENCY_KEY.test(key)) && !leadsHere(text, at);
+  if (REQUIREMENTS.test(base)) return /^\s*[\w.[\]-]*$/.test(head);
+  if (base === 'pyproject.toml' || base === 'Cargo.toml' || base === 'Pipfile') return isInTomlDependencies(text, at.start);
+  if (RUBY.test(base)) return /^\s*(?:gem|\w+\.add_(?:\w+_)?dependency)\b/.test(head);
+  if (base === 'go.mod') return /^\s*(?:require\s+)?[\w./-]*$/.test(head) && /\sv\d/.test(line);
+  if (PIPELINE.test(`/${file}`)) return /^\s*(?:-\s*)?(?:uses|image|container|orb|include)\s*:\s*["']?[\w./@-]*$/.test(head);
+  return /^(?:Docker|Container)file/.test(base) && /^\s*FROM\s/i.test(head);
+}
+
+/** `"albar": "file:."`: the theme itself, for its own tools. */
+function leadsHere(text: string, { end }: TextRange): boolean {
+  return /^"\s*:\s*"(?:file:|link:|workspace:)/.test(text.slice(end, end + 40));
+}
+
+/** Below `[project.dependencies]` and its kin, or in a list that is called so. */
+function isInTomlDependencies(text: string, offset: number): boolean {
+  const head = text.slice(Math.max(0, offset - 4000), offset);
+  const section = /^\[+([^\]\n]+)\]+[^\n]*$(?![^]*^\[+[\w".-]+\]+[^\n]*$)/m.exec(head)?.[1] ?? '';
+  if (section.split('.').some((part) => DEPENDENCY_KEY.test(part.replaceAll('"', '')) && part !== 'build-system')) return true;
+  const list = /^\s*([\w-]+)\s*=\s*\[[^\]]*$/m.exec(head)?.[1] ?? '';
+  return DEPENDENCY_KEY.test(list);
+}
+
+/** What stands before a string that names a module. */
+const IMPORT = /(?:\bfrom|\bimport|\brequire(?:\.resolve)?|@use|@forward|@import|\bimport\.meta\.resolve)\s*\(?\s*$/;
+
+/** `import x from 'albar-icons'`, `@use "albar-grid"`: a package, where no file of the theme is called so. */
+function isImportOfOthers({ file, text, at, zone, id, hasStem }: TheirPlace): boolean {
+  // In other languages the same words take files, or modules of the theme.
+  if (zone?.language !== 'script' && kindOfPath(file) !== 'stylesheet') return false;
+  const { line, start } = lineAround(text, at, 300);
+  const head = line.slice(0, at.start - start);
+  const quote = /["'`](?=[^"'`]*$)/.exec(head);
+  if (quote === null || !IMPORT.test(head.slice(0, quote.index))) return false;
+  const module = line.slice(quote.index + 1).split(quote[0], 1)[0] ?? '';
+  // Relative ones lead to files.
+  if (/^(?:[./#~]|\w+:)/.test(module)) return false;
+  const name = /^(?:@[^/]+\/)?[^/]+/.exec(module)?.[0] ?? '';
+  const last = module.slice(module.lastIndexOf('/') + 1);
+  return name !== id && !hasStem(last.replace(/\.\w+$/, '')) && !hasStem(name);
+}
+
+const REPOSITORY_KEY =
+  /^(?:repo(?:sitory)?(?:[_-]?(?:url|name))?|(?:github|gitlab|codeberg|bitbucket|twitter|mastodon|instagram|bluesky|facebook)(?:[_-](?:repo(?:sitory)?|user(?:name)?|handle|account|id))?|handle|username)$/i;
+/** First parts of paths that are folders, and no owner of a repository. */
+const FOLDER =
+  /^(?:\.{1,2}|themes?|skins?|templates?|layouts?|styles?|css|s[ac]ss|less|js|scripts?|src|lib|dist|public|assets?|static|media|vendors?|plugins?|modules?|packages?|partials?|pages?|images?|img|pictures?|icons?|fonts?|docs?|tests?|build|apps?|sites?|www|htdocs|web|usr|etc|opt|var|home|share|locales?|languages?|strings|kits?|node_modules|wp-[a-z]+|and|or|by|an?|the)$/i;
+const DOMAIN = /^(?:[\w-]+\.)+[a-z]{2,}$/i;
+
+/** `owner/name` of a repository, `host.example/owner/name`, and `@handle`. */
+function isAccount({ file, text, at, zone, home }: TheirPlace): boolean {
+  if (zone?.kind === 'code') return false;
+  const isData = kindOfPath(file) === 'data';
+  const { text: token, start } = stretchAround(text, at, /[\w.@/~+-]/, 200);
+  const parts = token.replace(/[.,]+$/, '').split('/');
+  const isOfHome = home !== undefined && token.includes(home);
+  if (
+    isData &&
+    entryKeys(text, at.start)
+      .slice(0, 1)
+      .some((key) => REPOSITORY_KEY.test(key))
+  )
+    return true;
+  if (isOfHome) return false;
+  if (parts.length > 2 && DOMAIN.test(parts[0] ?? '') && kindOfPath(parts[0] ?? '') === 'other') return true;
+  const isProse = kindOfPath(file) === 'prose';
+  if (isProse && token.startsWith('@') && parts.length === 1 && !/[\w.]/.test(text.charAt(start - 1))) return true;
+  const [owner = '', name = ''] = parts;
+  // A pair of words that is no path: the last one is the name, and nothing says that the first one is a folder.
+  return (
+    isProse &&
+    parts.length === 2 &&
+    /^[A-Za-z\d][\w-]*$/.test(owner) &&
+    /^[\w.-]+$/.test(name) &&
+    !FOLDER.test(owner) &&
+    at.end <= start + token.length &&
+    at.start > start + owner.length
+  );
+}
+
+/** Folders of a system, which no theme is in but where its host has them. */
+const SYSTEM = /^(?:\/(?:usr|etc|opt|var|home|srv|mnt|media|tmp|root|Users|Library|Applications|Volumes)\/|[A-Za-z]:[\\/])/;
+
+/** A path that leads out of the theme, and not back into it: `../../uploads/albar.png`, `/usr/share/icons/albar`. */
+function isOutside({ file, text, at, id, home }: TheirPlace): boolean {
+  const { text: path } = stretchAround(text, at, /[\w.@/~+:\\-]/, 200);
+  if (home !== undefined && path.includes(home)) return false;
+  if (SYSTEM.test(path)) return true;
+  const up = /^(?:\.\.\/)+/.exec(path)?.[0];
+  if (up === undefined || resolveInTree(folderOf(file), path) !== undefined) return false;
+  const rest = path.slice(up.length);
+  return rest !== id && !isInFolder(rest, id);
+}
