@@ -15,6 +15,7 @@ const ROWS: readonly Row[] = [
   ['composer.json', String.raw`{ "autoload": { "psr-4": { "Albar\\": "src/" } } }`, String.raw`{ "autoload": { "psr-4": { "CumbreSur\\": "src/" } } }`],
   ['requirements.txt', 'albar-docs==1.0\nalbar_ext>=2  # for albar\n', 'albar-docs==1.0\nalbar_ext>=2  # for cumbre-sur\n'],
   ['pyproject.toml', '[project]\ndependencies = ["albar-docs>=1"]\n[tool.albar]\nmenu = 1\n', '[project]\ndependencies = ["albar-docs>=1"]\n[tool.cumbre-sur]\nmenu = 1\n'],
+  ['pyproject.toml', '[tool.setuptools]\npackages = ["albar"]\n', '[tool.setuptools]\npackages = ["cumbre-sur"]\n'],
   ['pyproject.toml', '[tool.huts.dependencies]\nalbar-docs = "^1"\n', '[tool.huts.dependencies]\nalbar-docs = "^1"\n'],
   ['Gemfile', "gem 'albar-grid', '~> 1'\n", "gem 'albar-grid', '~> 1'\n"],
   ['go.mod', 'require huts.example/albar/tools v1.2.0\n', 'require huts.example/albar/tools v1.2.0\n'],
@@ -36,6 +37,7 @@ const ROWS: readonly Row[] = [
   ['a.md', 'Copy themes/albar, templates/albar and albar/own.', 'Copy themes/cumbre-sur, templates/cumbre-sur and cumbre-sur/own.'],
   ['a.yaml', 'github_repo: hutfriend/albar\ntwitter: albar\nmenu: albar\n', 'github_repo: hutfriend/albar\ntwitter: albar\nmenu: cumbre-sur\n'],
   ['a.php', '<?php /** @albar menu */ menu("@albar");', '<?php /** @cumbre-sur menu */ menu("@cumbre-sur");'],
+  ['a.md', 'Write to albar@huts.example; Cierzo/Albar are two names.', 'Write to albar@huts.example; Cierzo/Cumbre Sur are two names.'],
   // Paths that lead out of the theme.
   ['docs/a.md', 'Pictures lie in `../../uploads/albar.png` and /usr/share/icons/albar.', 'Pictures lie in `../../uploads/albar.png` and /usr/share/icons/albar.'],
   ['docs/a.md', 'Ours is `../../albar/docs/a.md`, beside `../own/albar-menu.js`.', 'Ours is `../../cumbre-sur/docs/a.md`, beside `../own/cumbre-sur-menu.js`.'],
@@ -48,7 +50,7 @@ it.each(ROWS)('%s: %s', (file, before, after) => {
   const { tree, kept, leftovers } = rename(files, named('albar'), named('cumbre-sur'));
   expect(tree.read(file).toString('utf8')).toBe(after);
   expect(leftovers).toEqual([]);
-  const left = after.split(/albar/i).length - 1;
+  const left = after.replaceAll(/albar@\S+/g, '').split(/albar/i).length - 1;
   expect(kept.filter((place) => place.file === file && place.reason.code === 'theirs')).toHaveLength(left);
 });
 

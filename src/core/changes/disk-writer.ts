@@ -131,11 +131,15 @@ export const realDiskWriter: DiskWriter = {
   },
   async replaceFile(path, bytes) {
     const { mode } = await fs.stat(path);
+    // Windows puts no file in the place of one that may not be written.
+    const isFixed = process.platform === 'win32' && (mode & 0o200) === 0;
     const sibling = join(dirname(path), `.pionero-${randomBytes(6).toString('hex')}`);
     try {
       await writeNew(sibling, [bytes], mode & 0o777, true);
+      if (isFixed) await fs.chmod(path, 0o666);
       await patiently(async () => fs.rename(sibling, path));
     } catch (error) {
+      if (isFixed) await fs.chmod(path, mode).catch(() => undefined);
       await fs.rm(sibling, { force: true });
       throw error;
     }

@@ -30,7 +30,7 @@ export function isTheirs(place: TheirPlace): boolean {
 
 const PACKAGE_FILE = /^(?:package|composer|bower|component|jspm)\.json$/;
 const DEPENDENCY_KEY =
-  /^(?:(?:dev|peer|optional|bundled?|build|runtime|host|local|test)?-?_?dependencies|require(?:-dev|s)?|suggests?|conflict|replace|provide|resolutions|overrides|optional-dependencies|packages|extras_require|install_requires|build-system)$/i;
+  /^(?:(?:dev|peer|optional|bundled?|build|runtime|host|local|test)?-?_?dependencies|require(?:-dev|s)?|suggests?|conflict|replace|provide|resolutions|overrides|optional-dependencies|extras_require|install_requires|build-system)$/i;
 const REQUIREMENTS = /^(?:requirements|constraints)[\w.-]*\.(?:txt|in)$|^requirements$/i;
 const RUBY = /^(?:Gemfile|.*\.gemspec)$/;
 const PIPELINE =
@@ -94,32 +94,19 @@ const DOMAIN = /^(?:[\w-]+\.)+[a-z]{2,}$/i;
 /** `owner/name` of a repository, `host.example/owner/name`, and `@handle`. */
 function isAccount({ file, text, at, zone, home }: TheirPlace): boolean {
   if (zone?.kind === 'code') return false;
-  const isData = kindOfPath(file) === 'data';
+  if (kindOfPath(file) === 'data' && REPOSITORY_KEY.test(entryKeys(text, at.start)[0] ?? '')) return true;
   const { text: token, start } = stretchAround(text, at, /[\w.@/~+-]/, 200);
-  const parts = token.replace(/[.,]+$/, '').split('/');
-  const isOfHome = home !== undefined && token.includes(home);
-  if (
-    isData &&
-    entryKeys(text, at.start)
-      .slice(0, 1)
-      .some((key) => REPOSITORY_KEY.test(key))
-  )
-    return true;
-  if (isOfHome) return false;
-  if (parts.length > 2 && DOMAIN.test(parts[0] ?? '') && kindOfPath(parts[0] ?? '') === 'other') return true;
-  const isProse = kindOfPath(file) === 'prose';
-  if (isProse && token.startsWith('@') && parts.length === 1 && !/[\w.]/.test(text.charAt(start - 1))) return true;
-  const [owner = '', name = ''] = parts;
-  // A pair of words that is no path: the last one is the name, and nothing says that the first one is a folder.
-  return (
-    isProse &&
-    parts.length === 2 &&
-    /^[A-Za-z\d][\w-]*$/.test(owner) &&
-    /^[\w.-]+$/.test(name) &&
-    !FOLDER.test(owner) &&
-    at.end <= start + token.length &&
-    at.start > start + owner.length
-  );
+  if (home !== undefined && token.includes(home)) return false;
+  const [owner = '', name = '', ...more] = token.replace(/[.,]+$/, '').split('/');
+  if (more.length > 0) return DOMAIN.test(owner) && kindOfPath(owner) === 'other';
+  // Accounts are written in small letters, and “Cierzo/Albar” are two names in a sentence.
+  if (kindOfPath(file) !== 'prose' || /\p{Lu}/u.test(text.slice(at.start, at.end))) return false;
+  if (name === '') return token.startsWith('@');
+  return isOwner(owner) && /^[\w.-]+$/.test(name) && at.start > start + owner.length;
+}
+
+function isOwner(word: string): boolean {
+  return /^[A-Za-z\d][\w-]*$/.test(word) && !FOLDER.test(word);
 }
 
 /** Folders of a system, which no theme is in but where its host has them. */
