@@ -33,6 +33,22 @@ const ROWS: readonly Row[] = [
   ['icons', 'a.ini', '[albar.menu]', 'albar → lumbre', '[lumbre.menu]', 'text'],
   ['tramo', 'a.md', 'Albarテーマ and テーマalbar', 'albar → lumbre', 'Lumbreテーマ and テーマlumbre', 'text'],
   ['icons', 'a.md', 'See %20albar%20 and /albar', 'albar → lumbre', 'See %20lumbre%20 and /lumbre', 'text'],
+  // Escapes, placeholders and patterns: what they match is spelled as they are.
+  ['vereda', 'a.php', "<?php preg_match('/^albar_(\\w+)$/', $x);", 'albar → cumbre-sur', "<?php preg_match('/^cumbre_sur_(\\w+)$/', $x);", 'text'],
+  ['vereda', 'a.php', "<?php $like = 'albar\\_%';", 'albar → cumbre-sur', "<?php $like = 'cumbre_sur\\_%';", 'identifier'],
+  ['vereda', 'a.php', '<?php echo "\\nAlbar is";', 'albar → cumbre-sur', '<?php echo "\\nCumbre Sur is";', 'text'],
+  ['tramo', 'a.php', "<?php printf('%sAlbar%s', $a);", 'albar → cumbre-sur', "<?php printf('%sCumbre Sur%s', $a);", 'text'],
+  ['tramo', 'a.php', "<?php call(['Albar', 'run']);", 'albar → cumbre-sur', "<?php call(['CumbreSur', 'run']);", 'identifier'],
+  ['tramo', 'a.php', "<?php $huts = ['Albar', 'Neveron'];", 'albar → cumbre-sur', "<?php $huts = ['Cumbre Sur', 'Neveron'];", 'identifier'],
+  ['estrato', 'a.js', "const r = new RegExp('\\\\balbar-');", 'albar → cumbre-sur', "const r = new RegExp('\\\\bcumbre-sur-');", 'text'],
+  ['estrato', 'a.js', 'const r = /^albar_[a-z]+$/;', 'albar → cumbre-sur', 'const r = /^cumbre_sur_[a-z]+$/;', 'text'],
+  ['estrato', 'a.js', '// albar.init() begins', 'albar → cumbre-sur', '// cumbreSur.init() begins', 'text'],
+  ['cordada', 'a.css', '.md\\:albar-w { top: 0 }', 'albar → cumbre-sur', '.md\\:cumbre-sur-w { top: 0 }', 'identifier'],
+  ['vereda', 'a.sh', 'cp -r . /srv/site/themes/albar', 'albar → cumbre-sur', 'cp -r . /srv/site/themes/cumbre-sur', 'identifier'],
+  // What has a length keeps it.
+  ['vereda', 'a.rst', 'Albar\n=====\n\n.. _albar:\n\nSee :ref:`albar`.', 'albar → cumbre-sur', 'Cumbre Sur\n==========\n\n.. _cumbre-sur:\n\nSee :ref:`cumbre-sur`.', 'derived'],
+  ['vereda', 'a.rst', '=========\nThe Albar\n=========', 'albar → paso', '========\nThe Paso\n========', 'derived'],
+  ['vereda', 'a.md', 'Albar\n---', 'albar → cumbre-sur', 'Cumbre Sur\n---', 'text'],
   // Several words show their spelling themselves.
   ['horquilla', 'a.txt', 'cumbre-sur cumbre_sur cumbreSur CumbreSur', 'cumbre-sur → paso', 'paso paso paso Paso', 'text'],
   ['bloque', 'a.txt', 'CUMBRE_SUR CUMBRE-SUR CUMBRESUR', 'cumbre-sur → paso', 'PASO PASO PASO', 'text'],

@@ -5,6 +5,7 @@ import { isBinary, type Position, type SourceDocument } from '../text/source-doc
 import { splitWords } from '../names/spelling.ts';
 import { identifierAround } from './evidence.ts';
 import { lengthEdits } from './content/serialised.ts';
+import { underlineEdits } from './content/underlines.ts';
 import { LeftoverSieve } from './second-scan.ts';
 import { lineAround, type KeptStretch } from './kept.ts';
 import { isChange, matchText, takeIn, type Match } from './match-text.ts';
@@ -165,7 +166,7 @@ export function analyseText(
 ): FileAnalysis {
   const matches = matchText(source, matching, declared, fixed).map((match) => decideByUser(locate(match, source), decisions));
   const names = matches.filter(isChange).map(({ start, end, replacement }): TextEdit => ({ start, end, text: replacement }));
-  const lengths = lengthEdits(source, names);
+  const lengths = [...lengthEdits(source, names), ...underlineEdits(source, names)];
   const edits = [...names, ...lengths].sort(compareRanges);
   const derived = lengths.map((edit) => locate({ start: edit.start, end: edit.end, kind: 'derived', replacement: edit.text }, source));
   return { path: source.file, matches: [...matches, ...derived].sort(compareRanges), edits, size: sizeAfter(source, edits) };

@@ -55,13 +55,15 @@ export function matchText(
   declared: readonly TextEdit[],
   fixed: readonly KeptStretch[] = [],
 ): Match[] {
-  const { text, file } = source;
+  const { file } = source;
+  const text = withoutEscapes(source, matching);
   const matches = declared.map(({ start, end, text: replacement }): Match => ({ start, end, kind: 'declared', replacement }));
   const found = findAll(text, matching).filter(({ occurrence }) => !declared.some((edit) => rangesOverlap(edit, occurrence)));
   if (found.length === 0) return matches;
   const zones = findZones(file, text, matching.templates.has(file));
   const place: FileContext = {
     source,
+    text,
     zones,
     group: groupOfFile(source, zones, matching),
     others: [...fixed, ...matching.others.find(text)],
@@ -79,6 +81,8 @@ interface Found {
 
 interface FileContext {
   readonly source: SourceDocument;
+  /** Its text, as {@link withoutEscapes} has it. */
+  readonly text: string;
   readonly zones: ReturnType<typeof findZones>;
   readonly group: KeptGroup | undefined;
   readonly others: readonly KeptStretch[];
@@ -102,6 +106,19 @@ function isOwnBanner(banner: string, { pairs, author, version }: Matching): bool
   return !isCalledSo || product.version === version || !/©|\(c\)\s|\bcopyright\b/i.test(banner);
 }
 
+/** Of an escape (`\nAlbar`, `\\balbar-`) or a placeholder (`%sAlbar`) the letter before a name is no part of its word. */
+const ESCAPE = /(?:\\[nrtbfvBwWsSdD]|%(?:\d+\$)?[-+0]?\d*(?:\.\d+)?[sdifuxegc])$/;
+
+/** A text with a blank in place of the letter of each escape or placeholder that a name follows; offsets stay. */
+function withoutEscapes({ file, text }: SourceDocument, { pairs }: Matching): string {
+  if (!/\\[a-zA-Z]|%[\d$.+-]*[a-z]/.test(text) || ['prose', 'stylesheet'].includes(kindOfPath(file))) return text;
+  const starts = pairs
+    .flatMap(({ finder }) => finder.find(text).map(({ start }) => start))
+    .filter((start) => ESCAPE.test(text.slice(Math.max(0, start - 12), start)));
+  const inOrder = [...new Set(starts)].sort((a, b) => a - b);
+  return inOrder.map((start, i) => `${text.slice(inOrder[i - 1] ?? 0, start - 1)} `).join('') + text.slice(inOrder.at(-1) ?? 0);
+}
+
 /** Titles first: the id inside a title is a part of it. */
 function findAll(text: string, { pairs }: Matching): Found[] {
   const all: Found[] = [];
@@ -116,8 +133,7 @@ function findAll(text: string, { pairs }: Matching): Found[] {
 }
 
 function decide({ occurrence, pair }: Found, context: FileContext): Match {
-  const { source, matching } = context;
-  const { text } = source;
+  const { source, text, matching } = context;
   const { start, end } = occurrence;
   const kept = (reason: Reason, replacement?: string): Match => ({ start, end, kind: 'kept', reason, replacement });
   const within = (stretch: TextRange): boolean => stretch.start <= start && end <= stretch.end;
@@ -153,8 +169,8 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
 }
 
 /** `theirs` where a mention is of something else that is called so; a title never is. */
-function ownerOf(at: TextRange, pair: NamePair, zone: Zone | undefined, { source, matching }: FileContext): KeptGroup | undefined {
-  const { text, file } = source;
+function ownerOf(at: TextRange, pair: NamePair, zone: Zone | undefined, { source, text, matching }: FileContext): KeptGroup | undefined {
+  const { file } = source;
   if (pair.sort === 'title') return undefined;
   const hasStem = (stem: string): boolean => matching.moved.isName(stem) || matching.moved.isName(`_${stem}`);
   return isTheirs({ file, text, at, zone, id: pair.from, home: matching.home, hasStem }) ? 'theirs' : undefined;
@@ -199,9 +215,9 @@ function follow(occurrence: Occurrence, pair: NamePair, moved: MovedPart, { sour
   return checked({ start, end, kind: 'path', replacement }, source);
 }
 
-function propose(occurrence: Occurrence, pair: NamePair, { source, zones, matching }: FileContext): Match {
+function propose(occurrence: Occurrence, pair: NamePair, { source, text, zones, matching }: FileContext): Match {
   const { start, end } = occurrence;
-  const { text, file } = source;
+  const { file } = source;
   const own = zoneOf(zones, start);
   const zone: ZoneKind = own === undefined ? 'text' : isInterpolated(text, own, start) ? 'code' : own.kind;
   const head = text.slice(Math.max(0, start - 200), start);

@@ -82,7 +82,9 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
   // _albar_ in prose is a matter of type.
   const isEmphasis =
     kindOfPath(where.file) === 'prose' && text.charAt(start - 1) === '_' && /^_(?![\p{L}\p{N}_])/u.test(text.slice(end, end + 2));
-  const touching = isEmphasis ? undefined : touchOf(text, start, end);
+  // So is the sign before a label in reStructuredText.
+  const isLabel = where.file.endsWith('.rst') && /^\.\. _$/m.test(text.slice(Math.max(0, start - 4), start));
+  const touching = isEmphasis || isLabel ? undefined : touchOf(text, start, end);
   const joint: Joint = language === undefined ? 'snake' : languageNamed(language).joint;
   switch (letters) {
     case 'lower':
@@ -96,6 +98,8 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
       if (zone === 'string' && language === 'python' && isModulePath(text, end)) return 'snake';
       if (zone === 'path' && where.isModule === true) return 'snake';
       // The id as the folder has it, within a path.
+      // A comment quotes the code of its language.
+      if (zone === 'comment' && language === 'script' && /^\.[a-z]\w*\(/i.test(text.slice(end, end + 40))) return 'camel';
       if (zone === 'code' && language === 'shell' && text.charAt(start - 1) === '/') return 'as-id';
       if (zone === 'code') return joint === 'kebab' ? 'as-id' : joint;
       if (text.charAt(start - 1) === '$') return 'snake';
@@ -105,6 +109,9 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
       if (touching === '-') return 'upperKebab';
       return zone === 'code' || zone === 'path' || touching === 'hump' ? 'constant' : 'upperSpaced';
     case 'capitals':
+      // A class and its method, where a language takes that for a function.
+      if (language === 'php' && zone === 'string' && /^["']\s*,\s*["'][a-z_]\w*["']\s*[\])]/.test(text.slice(end, end + 80)))
+        return 'pascal';
       if (touching === '_') return 'capitalSnake';
       if (touching === '-') return 'train';
       // The value of a tag is one word.
@@ -148,10 +155,12 @@ export function isInQuotes(text: string, start: number, end: number): boolean {
 
 /** What an occurrence is joined to: the right side counts first, since prefixes are commoner than suffixes. */
 export function touchOf(text: string, start: number, end: number): '_' | '-' | 'hump' | undefined {
-  const after = text.charAt(end);
+  // In patterns of databases the joint is escaped: 'albar\_%'.
+  const at = /^\\[_-]/.test(text.slice(end, end + 2)) ? end + 1 : end;
+  const after = text.charAt(at);
   const before = text.charAt(start - 1);
-  const next = text.charAt(end + 1);
-  if ((after === '_' || after === '-') && (/[\p{L}\p{N}_-]/u.test(next) || isPutTogether(text, start, end + 1))) return after;
+  const next = text.charAt(at + 1);
+  if ((after === '_' || after === '-') && (/[\p{L}\p{N}_-]/u.test(next) || isPutTogether(text, start, at + 1))) return after;
   if (isCased(after)) return 'hump';
   if (before === '_' || before === '-') return before;
   return /[\p{L}\p{N}]/u.test(before) && isCased(before + text.charAt(start)) && text.charAt(start) !== text.charAt(start).toLowerCase()
@@ -159,10 +168,11 @@ export function touchOf(text: string, start: number, end: number): '_' | '-' | '
     : undefined;
 }
 
-/** A prefix to which code adds the rest: `'albar_' . $x`, `"albar_{$n}"`, `'albar_%s'`, `` `albar-${x}` ``. */
+/** A prefix to which code adds the rest: `'albar_' . $x`, `"albar_{$n}"`, `'albar_%s'`, `` `albar-${x}` ``, `/^albar_(\w+)$/`. */
 function isPutTogether(text: string, start: number, at: number): boolean {
   return (
-    /^["'`]|^\$?\{|^%[\d$]*[sduif(]|^[$#]\{?\w|^<\?|^\$\(|^\{\{|^\*/.test(text.slice(at, at + 6)) && !/[_*-]/.test(text.charAt(start - 1))
+    /^["'`]|^\$?\{|^%[\d$]*[sduif(]|^[$#]\{?\w|^<\?|^\$\(|^\{\{|^\*|^\(|^\[[\w^\\]|^\\[wdsWDS]|^\.[*+?]|^%/.test(text.slice(at, at + 6)) &&
+    !/[_*-]/.test(text.charAt(start - 1))
   );
 }
 

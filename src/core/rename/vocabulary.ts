@@ -16,7 +16,10 @@ export function isOfLanguage(text: string, zones: readonly Zone[], zone: Zone, a
   const word = { start, end: start + name.length };
   if (kind === 'markup') return isWordOfTag(text, word, name, weight);
   if (kind !== 'code') return false;
-  if (language === 'sheet' || language === 'sheet-with-lines') return isWordOfSheet(text, zones, zone, word, weight === 'common');
+  const isSheet = language === 'sheet' || language === 'sheet-with-lines';
+  // `.md\:albar-w`: what follows an escaped sign is part of a name.
+  if (isSheet && /\\[^\w\s]$/.test(text.slice(Math.max(0, start - 2), start))) return false;
+  if (isSheet) return isWordOfSheet(text, zones, zone, word, weight === 'common');
   const before = text.slice(Math.max(0, start - 2), start);
   return languageNamed(language).keywords.has(name) && !/(?:[.$@#\\]|->|::)$/.test(before);
 }
