@@ -48,6 +48,7 @@ const ROWS: readonly Row[] = [
   // What has a length keeps it.
   ['vereda', 'a.rst', 'Albar\n=====\n\n.. _albar:\n\nSee :ref:`albar`.', 'albar → cumbre-sur', 'Cumbre Sur\n==========\n\n.. _cumbre-sur:\n\nSee :ref:`cumbre-sur`.', 'derived'],
   ['vereda', 'a.rst', '=========\nThe Albar\n=========', 'albar → paso', '========\nThe Paso\n========', 'derived'],
+  ['vereda', 'a.rst', 'Albar\n=====\nAlbar\n=====', 'albar → lumbre', 'Lumbre\n======\nLumbre\n======', 'derived'],
   ['vereda', 'a.md', 'Albar\n---', 'albar → cumbre-sur', 'Cumbre Sur\n---', 'text'],
   // Several words show their spelling themselves.
   ['horquilla', 'a.txt', 'cumbre-sur cumbre_sur cumbreSur CumbreSur', 'cumbre-sur → paso', 'paso paso paso Paso', 'text'],

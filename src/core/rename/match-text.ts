@@ -12,7 +12,7 @@ import { isWanted, type Matching, type NamePair } from './matching.ts';
 import { addressAround, type MovedPart } from './moved-paths.ts';
 import type { Occurrence } from '../names/name-finder.ts';
 import { respell } from './respell.ts';
-import { isTheirs } from './theirs.ts';
+import { OwnershipJudge } from './theirs.ts';
 import { respellTitle } from './respell-title.ts';
 import type { Weight } from '../names/weight.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
@@ -64,6 +64,7 @@ export function matchText(
   const place: FileContext = {
     source,
     text,
+    ownership: new OwnershipJudge(file),
     zones,
     group: groupOfFile(source, zones, matching),
     others: [...fixed, ...matching.others.find(text)],
@@ -83,6 +84,7 @@ interface FileContext {
   readonly source: SourceDocument;
   /** Its text, as {@link withoutEscapes} has it. */
   readonly text: string;
+  readonly ownership: OwnershipJudge;
   readonly zones: ReturnType<typeof findZones>;
   readonly group: KeptGroup | undefined;
   readonly others: readonly KeptStretch[];
@@ -169,11 +171,10 @@ function decide({ occurrence, pair }: Found, context: FileContext): Match {
 }
 
 /** `theirs` where a mention is of something else that is called so; a title never is. */
-function ownerOf(at: TextRange, pair: NamePair, zone: Zone | undefined, { source, text, matching }: FileContext): KeptGroup | undefined {
-  const { file } = source;
+function ownerOf(at: TextRange, pair: NamePair, zone: Zone | undefined, { text, matching, ownership }: FileContext): KeptGroup | undefined {
   if (pair.sort === 'title') return undefined;
   const hasStem = (stem: string): boolean => matching.moved.isName(stem) || matching.moved.isName(`_${stem}`);
-  return isTheirs({ file, text, at, zone, id: pair.from, home: matching.home, hasStem }) ? 'theirs' : undefined;
+  return ownership.isTheirs({ text, at, zone }, { id: pair.from, home: matching.home, hasStem }) ? 'theirs' : undefined;
 }
 
 /** What stands around a place with points between its parts: `host.styles.AlbarStyle`. */

@@ -1,17 +1,13 @@
-import { baseOf, folderOf, isInFolder, resolveInTree } from '../files/file-tree.ts';
+import { folderOf, isInFolder, resolveInTree } from '../files/file-tree.ts';
 import { stretchAround } from '../text/stretch.ts';
-import { kindOfPath } from '../text/file-kinds.ts';
+import { kindOfPath, type FileKind } from '../text/file-kinds.ts';
 import type { TextRange } from '../text/edits.ts';
 import type { Zone } from '../text/zones.ts';
 import { entryKeys } from './credits.ts';
 import { lineAround } from './kept.ts';
 
-/** A place, and as much of the theme as tells whether something else is meant. */
-export interface TheirPlace {
-  readonly file: string;
-  readonly text: string;
-  readonly at: TextRange;
-  readonly zone: Zone | undefined;
+/** As much of a theme as tells whether something else is meant. */
+export interface OwnNames {
   /** The theme's id. */
   readonly id: string;
   /** Where the host keeps the theme: `themes/albar`; undefined when that says no more than the name. */
@@ -20,36 +16,60 @@ export interface TheirPlace {
   readonly hasStem: (stem: string) => boolean;
 }
 
-/**
- * Whether a mention belongs to others: a package that the theme depends on, an account or a repository, a path that leads out of the
- * theme. References that lead to a file of the theme are not asked about.
- */
-export function isTheirs(place: TheirPlace): boolean {
-  return isDependency(place) || isImportOfOthers(place) || isAccount(place) || isOutside(place);
+/** A place in a text. */
+interface Place {
+  readonly text: string;
+  readonly at: TextRange;
+  readonly zone: Zone | undefined;
 }
 
-const PACKAGE_FILE = /^(?:package|composer|bower|component|jspm)\.json$/;
+/**
+ * Judges mentions in one file: whether they belong to others. A package that the theme depends on, an account or a repository, and a path
+ * that leads out of the theme do. References that lead to a file of the theme are not asked about.
+ */
+export class OwnershipJudge {
+  readonly #folder: string;
+  readonly #kind: FileKind;
+  readonly #isDependency: ((place: Place, head: string, line: string) => boolean) | undefined;
+
+  constructor(file: string) {
+    this.#folder = folderOf(file);
+    this.#kind = kindOfPath(file);
+    this.#isDependency = DEPENDENCIES.find(([pattern]) => pattern.test(`/${file}`))?.[1];
+  }
+
+  isTheirs(place: Place, own: OwnNames): boolean {
+    const { text, at } = place;
+    if (this.#isDependency !== undefined) {
+      const { line, start } = lineAround(text, at, 300);
+      if (this.#isDependency(place, line.slice(0, at.start - start), line)) return true;
+    }
+    // Most places: a word of a sentence, or of code.
+    const isWord = /^\s?$/.test(text.charAt(at.start - 1)) && /^[\s,;:!?)(]?$/.test(text.charAt(at.end));
+    if (isWord && this.#kind !== 'data') return false;
+    return isImportOfOthers(place, this.#kind, own) || isAccount(place, this.#kind, own) || isOutside(place, this.#folder, own);
+  }
+}
+
 const DEPENDENCY_KEY =
   /^(?:(?:dev|peer|optional|bundled?|build|runtime|host|local|test)?-?_?dependencies|require(?:-dev|s)?|suggests?|conflict|replace|provide|resolutions|overrides|optional-dependencies|extras_require|install_requires|build-system)$/i;
-const REQUIREMENTS = /^(?:requirements|constraints)[\w.-]*\.(?:txt|in)$|^requirements$/i;
-const RUBY = /^(?:Gemfile|.*\.gemspec)$/;
-const PIPELINE =
-  /(?:^|\/)(?:\.github\/.*|\.gitlab-ci|\.circleci\/.*|\.travis|\.drone|azure-pipelines|bitbucket-pipelines|(?:docker-)?compose[\w.-]*)\.ya?ml$/;
 
-/** A name in what a theme declares to depend on: in files of packages, of their tools, and of pipelines. */
-function isDependency({ file, text, at }: TheirPlace): boolean {
-  const base = baseOf(file);
-  if (kindOfPath(file) === 'stylesheet' || kindOfPath(file) === 'markup') return false;
-  const { line, start } = lineAround(text, at, 300);
-  const head = line.slice(0, at.start - start);
-  if (PACKAGE_FILE.test(base)) return entryKeys(text, at.start).some((key) => DEPENDENCY_KEY.test(key)) && !leadsHere(text, at);
-  if (REQUIREMENTS.test(base)) return /^\s*[\w.[\]-]*$/.test(head);
-  if (base === 'pyproject.toml' || base === 'Cargo.toml' || base === 'Pipfile') return isInTomlDependencies(text, at.start);
-  if (RUBY.test(base)) return /^\s*(?:gem|\w+\.add_(?:\w+_)?dependency)\b/.test(head);
-  if (base === 'go.mod') return /^\s*(?:require\s+)?[\w./-]*$/.test(head) && /\sv\d/.test(line);
-  if (PIPELINE.test(`/${file}`)) return /^\s*(?:-\s*)?(?:uses|image|container|orb|include)\s*:\s*["']?[\w./@-]*$/.test(head);
-  return /^(?:Docker|Container)file/.test(base) && /^\s*FROM\s/i.test(head);
-}
+/** Files in which names of packages stand: how each is told by its path, and which of its places are names of packages. */
+const DEPENDENCIES: readonly (readonly [file: RegExp, isDependency: (place: Place, head: string, line: string) => boolean])[] = [
+  [
+    /\/(?:package|composer|bower|component|jspm)\.json$/,
+    ({ text, at }) => entryKeys(text, at.start).some((key) => DEPENDENCY_KEY.test(key)) && !leadsHere(text, at),
+  ],
+  [/\/(?:(?:requirements|constraints)[\w.-]*\.(?:txt|in)|requirements)$/i, (_place, head) => /^\s*[\w.[\]-]*$/.test(head)],
+  [/\/(?:pyproject\.toml|Cargo\.toml|Pipfile)$/, ({ text, at }) => isInTomlDependencies(text, at.start)],
+  [/\/(?:Gemfile|[^/]*\.gemspec)$/, (_place, head) => /^\s*(?:gem|\w+\.add_(?:\w+_)?dependency)\b/.test(head)],
+  [/\/go\.mod$/, (_place, head, line) => /^\s*(?:require\s+)?[\w./-]*$/.test(head) && /\sv\d/.test(line)],
+  [
+    /\/(?:\.github\/.*|\.gitlab-ci|\.circleci\/.*|\.travis|\.drone|azure-pipelines|bitbucket-pipelines|(?:docker-)?compose[\w.-]*)\.ya?ml$/,
+    (_place, head) => /^\s*(?:-\s*)?(?:uses|image|container|orb|include)\s*:\s*["']?[\w./@-]*$/.test(head),
+  ],
+  [/\/(?:Docker|Container)file[\w.-]*$/, (_place, head) => /^\s*FROM\s/i.test(head)],
+];
 
 /** `"albar": "file:."`: the theme itself, for its own tools. */
 function leadsHere(text: string, { end }: TextRange): boolean {
@@ -69,9 +89,9 @@ function isInTomlDependencies(text: string, offset: number): boolean {
 const IMPORT = /(?:\bfrom|\bimport|\brequire(?:\.resolve)?|@use|@forward|@import|\bimport\.meta\.resolve)\s*\(?\s*$/;
 
 /** `import x from 'albar-icons'`, `@use "albar-grid"`: a package, where no file of the theme is called so. */
-function isImportOfOthers({ file, text, at, zone, id, hasStem }: TheirPlace): boolean {
+function isImportOfOthers({ text, at, zone }: Place, kind: FileKind, { id, hasStem }: OwnNames): boolean {
   // In other languages the same words take files, or modules of the theme.
-  if (zone?.language !== 'script' && kindOfPath(file) !== 'stylesheet') return false;
+  if (zone?.language !== 'script' && kind !== 'stylesheet') return false;
   const { line, start } = lineAround(text, at, 300);
   const head = line.slice(0, at.start - start);
   const quote = /["'`](?=[^"'`]*$)/.exec(head);
@@ -88,21 +108,28 @@ const REPOSITORY_KEY =
   /^(?:repo(?:sitory)?(?:[_-]?(?:url|name))?|(?:github|gitlab|codeberg|bitbucket|twitter|mastodon|instagram|bluesky|facebook)(?:[_-](?:repo(?:sitory)?|user(?:name)?|handle|account|id))?|handle|username)$/i;
 /** First parts of paths that are folders, and no owner of a repository. */
 const FOLDER =
-  /^(?:\.{1,2}|themes?|skins?|templates?|layouts?|styles?|css|s[ac]ss|less|js|scripts?|src|lib|dist|public|assets?|static|media|vendors?|plugins?|modules?|packages?|partials?|pages?|images?|img|pictures?|icons?|fonts?|docs?|tests?|build|apps?|sites?|www|htdocs|web|usr|etc|opt|var|home|share|locales?|languages?|strings|kits?|node_modules|wp-[a-z]+|and|or|by|an?|the)$/i;
+  /^(?:\.{1,2}|themes?|skins?|templates?|layouts?|styles?|css|s[ac]ss|less|js|scripts?|src|lib|dist|public|assets?|static|media|vendors?|plugins?|modules?|packages?|partials?|pages?|images?|img|pictures?|icons?|fonts?|docs?|tests?|build|apps?|sites?|www|htdocs|web|usr|etc|opt|var|home|share|locales?|languages?|strings|kits?|node_modules|and|or|by|an?|the)$/i;
 const DOMAIN = /^(?:[\w-]+\.)+[a-z]{2,}$/i;
 
 /** `owner/name` of a repository, `host.example/owner/name`, and `@handle`. */
-function isAccount({ file, text, at, zone, home }: TheirPlace): boolean {
+function isAccount({ text, at, zone }: Place, kind: FileKind, { home }: OwnNames): boolean {
   if (zone?.kind === 'code') return false;
-  if (kindOfPath(file) === 'data' && REPOSITORY_KEY.test(entryKeys(text, at.start)[0] ?? '')) return true;
+  if (kind === 'data' && isInRepositoryField(text, at.start)) return true;
   const { text: token, start } = stretchAround(text, at, /[\w.@/~+-]/, 200);
   if (home !== undefined && token.includes(home)) return false;
   const [owner = '', name = '', ...more] = token.replace(/[.,]+$/, '').split('/');
   if (more.length > 0) return DOMAIN.test(owner) && kindOfPath(owner) === 'other';
   // Accounts are written in small letters, and “Cierzo/Albar” are two names in a sentence.
-  if (kindOfPath(file) !== 'prose' || /\p{Lu}/u.test(text.slice(at.start, at.end))) return false;
+  if (kind !== 'prose' || /\p{Lu}/u.test(text.slice(at.start, at.end))) return false;
   if (name === '') return token.startsWith('@');
   return isOwner(owner) && /^[\w.-]+$/.test(name) && at.start > start + owner.length;
+}
+
+/** `repository: owner/name`, as the value of a key on its line. */
+function isInRepositoryField(text: string, offset: number): boolean {
+  const head = text.slice(Math.max(0, offset - 200), offset);
+  const key = /(?:^|[\n{,])\s*(?:-\s*)?["']?([\w-]+)["']?\s*[:=]\s*["']?[^"'\n{}[\],]*$/.exec(head)?.[1];
+  return key !== undefined && REPOSITORY_KEY.test(key);
 }
 
 function isOwner(word: string): boolean {
@@ -113,12 +140,12 @@ function isOwner(word: string): boolean {
 const SYSTEM = /^(?:\/(?:usr|etc|opt|var|home|srv|mnt|media|tmp|root|Users|Library|Applications|Volumes)\/|[A-Za-z]:[\\/])/;
 
 /** A path that leads out of the theme, and not back into it: `../../uploads/albar.png`, `/usr/share/icons/albar`. */
-function isOutside({ file, text, at, id, home }: TheirPlace): boolean {
+function isOutside({ text, at }: Place, folder: string, { id, home }: OwnNames): boolean {
   const { text: path } = stretchAround(text, at, /[\w.@/~+:\\-]/, 200);
   if (home !== undefined && path.includes(home)) return false;
   if (SYSTEM.test(path)) return true;
   const up = /^(?:\.\.\/)+/.exec(path)?.[0];
-  if (up === undefined || resolveInTree(folderOf(file), path) !== undefined) return false;
+  if (up === undefined || resolveInTree(folder, path) !== undefined) return false;
   const rest = path.slice(up.length);
   return rest !== id && !isInFolder(rest, id);
 }

@@ -27,7 +27,9 @@ export function underlineEdits({ file, text }: SourceDocument, edits: readonly T
     if (own.length === 0 || below === undefined || !RULE.test(below.line) || below.line.length < width(line.trimEnd())) return [];
     const change = own.reduce((sum, edit) => sum + width(edit.text) - width(text.slice(edit.start, edit.end)), 0);
     const above = lines[i - 1];
-    return [below, ...(above?.line === below.line ? [above] : [])].flatMap((rule) => lengthened(rule, change));
+    // Below other text it is the line of that heading.
+    const isAbove = above?.line === below.line && (lines[i - 2]?.line.trim() ?? '') === '';
+    return [below, ...(isAbove ? [above] : [])].flatMap((rule) => lengthened(rule, change));
   });
 }
 
