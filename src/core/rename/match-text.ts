@@ -108,7 +108,7 @@ function isOwnBanner(banner: string, { pairs, author, version }: Matching): bool
   return !isCalledSo || product.version === version || !/©|\(c\)\s|\bcopyright\b/i.test(banner);
 }
 
-/** Of an escape (`\nAlbar`, `\\balbar-`) or a placeholder (`%sAlbar`) the letter before a name is no part of its word. */
+/** Of an escape (`\nAlbar`, `\\balbar-`) or a placeholder (`%sAlbar`) the letter before a name does not belong to it. */
 const ESCAPE = /(?:\\[nrtbfvBwWsSdD]|%(?:\d+\$)?[-+0]?\d*(?:\.\d+)?[sdifuxegc])$/;
 
 /** A text with a blank in place of the letter of each escape or placeholder that a name follows; offsets stay. */

@@ -6,7 +6,7 @@ import { kindOfPath } from '../../text/file-kinds.ts';
 const RULE = /^([!-/:-@[-`{-~])\1+$/;
 
 /**
- * Makes the lines below and above headings as long as the headings are after some edits: a shorter one is no heading any more.
+ * Makes the lines below and above headings as long as the headings are after some edits: under a shorter one they are plain text.
  * @param edits of the names, sorted; they do not overlap
  * @returns the edits of these lines alone
  */
