@@ -47,6 +47,7 @@ it('a program is never taken from the current folder, or from one that is none',
   const place = new Workplace();
   writeFiles(place.folder, { 'bin/ropes': '', 'bin/knots.cmd': '', git: '' });
   mkdirSync(place.path('bin/coil'));
+  chmodSync(place.path('bin/ropes'), 0o755);
   const bin = place.path('bin');
   expect(['ropes', 'coil', 'gone', 'git'].map((name) => findProgram(name, { path: ['.', bin].join(delimiter), endings: '' }))).toEqual([
     join(bin, 'ropes'),
@@ -133,7 +134,7 @@ describe('names', () => {
     expect(portableProblem(name)).toBe(problem);
     const refusal = (platform: NodeJS.Platform): string => {
       try {
-        assertNamesFit(plan('docs', `docs/${name}`), platform);
+        assertNamesFit(plan('docs', `docs/${name}/a.css`), platform);
         return '';
       } catch (error) {
         return String(error);

@@ -18,8 +18,11 @@ const WHY = {
 export function assertNamesFit({ operations, title }: ChangePlan, platform: NodeJS.Platform = process.platform): void {
   if (platform !== 'win32') return;
   const wrong = operations.flatMap(({ path }) => {
-    const problem = portableProblem(path.split('/').at(-1) ?? '');
-    return problem === undefined || problem === 'form' ? [] : [{ path, problem }];
+    const problem = path
+      .split('/')
+      .map(portableProblem)
+      .find((each) => each !== undefined && each !== 'form');
+    return problem === undefined ? [] : [{ path, problem }];
   });
   const first = wrong[0];
   if (first === undefined) return;

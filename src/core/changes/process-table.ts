@@ -1,5 +1,7 @@
 import { spawnSync } from 'node:child_process';
-import { readdirSync, readFileSync } from 'node:fs';
+import { readFileSync } from 'node:fs';
+import { namesIn } from '../files/disk-names.ts';
+import { findProgram } from '../files/disk-programs.ts';
 
 /** A process that runs. */
 export interface ProcessEntry {
@@ -71,18 +73,12 @@ export function windowsProcesses(text: string): ProcessEntry[] {
 
 /** The output of a program of the system; '' where it cannot be started. */
 function told(program: string, args: readonly string[]): string {
-  const { stdout } = spawnSync(program, args, { windowsHide: true, timeout: 10_000, env: { ...process.env, LC_ALL: 'C' } });
+  const path = findProgram(program, { path: process.env['PATH'] ?? '' });
+  if (path === undefined) return '';
+  const { stdout } = spawnSync(path, args, { windowsHide: true, timeout: 10_000, env: { ...process.env, LC_ALL: 'C' } });
   const bytes = stdout ?? Buffer.alloc(0);
   // Some programs of Windows print in UTF-16.
   return bytes[0] === 0xff && bytes[1] === 0xfe ? bytes.toString('utf16le', 2) : bytes.toString('utf8');
-}
-
-function namesIn(folder: string): string[] {
-  try {
-    return readdirSync(folder);
-  } catch {
-    return [];
-  }
 }
 
 /** The text of a system file; '' of a process that ended meanwhile, or is another user's. */

@@ -7,7 +7,21 @@ import { join } from 'node:path';
  * @throws the system's error when the folder cannot be listed
  */
 export function namesOnDisk(folder: string, platform: NodeJS.Platform = process.platform): { name: string; onDisk: string }[] {
-  return readdirSync(folder).map((onDisk) => ({ name: platform === 'darwin' ? onDisk.normalize('NFC') : onDisk, onDisk }));
+  return readdirSync(folder).map((onDisk) => ({ name: asDocuments(onDisk, platform), onDisk }));
+}
+
+/** Whether a system finds a name only as it is written: neither in another case nor in another form of its letters. */
+export function tellsNamesApart(platform: NodeJS.Platform = process.platform): boolean {
+  return platform !== 'win32' && platform !== 'darwin';
+}
+
+/** Names in a folder as the disk has them; none when it cannot be listed. */
+export function namesIn(folder: string): string[] {
+  try {
+    return readdirSync(folder);
+  } catch {
+    return [];
+  }
 }
 
 /**
@@ -15,19 +29,15 @@ export function namesOnDisk(folder: string, platform: NodeJS.Platform = process.
  * and a host that does not will not. True on systems that tell them apart.
  */
 export function isWritten(folder: string, path: string, platform: NodeJS.Platform = process.platform): boolean {
-  if (platform !== 'win32' && platform !== 'darwin') return true;
+  if (tellsNamesApart(platform)) return true;
   let at = folder;
   for (const part of path.split('/')) {
-    if (!listed(at, platform).includes(part)) return false;
+    if (!namesIn(at).some((name) => asDocuments(name, platform) === part)) return false;
     at = join(at, part);
   }
   return true;
 }
 
-function listed(folder: string, platform: NodeJS.Platform): string[] {
-  try {
-    return namesOnDisk(folder, platform).map(({ name }) => name);
-  } catch {
-    return [];
-  }
+function asDocuments(name: string, platform: NodeJS.Platform): string {
+  return platform === 'darwin' ? name.normalize('NFC') : name;
 }

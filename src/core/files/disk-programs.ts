@@ -1,3 +1,4 @@
+import { accessSync, constants } from 'node:fs';
 import { posix, win32 } from 'node:path';
 import { kindOnDisk } from './disk.ts';
 
@@ -23,6 +24,16 @@ export function findProgram(
   const isWhole = platform !== 'win32' || endings.toLowerCase().split(';').includes(system.extname(name).toLowerCase());
   const names = isWhole ? [name] : endings.split(';').map((ending) => name + ending.toLowerCase());
   for (const folder of path.split(system.delimiter).filter((each) => system.isAbsolute(each)))
-    for (const each of names) if (kindOnDisk(system.join(folder, each)) === 'file') return system.join(folder, each);
+    for (const each of names) if (isProgram(system.join(folder, each))) return system.join(folder, each);
   return undefined;
+}
+
+/** A file that may be run; where systems know no such right, each file. */
+function isProgram(path: string): boolean {
+  try {
+    accessSync(path, constants.X_OK);
+    return kindOnDisk(path) === 'file';
+  } catch {
+    return false;
+  }
 }

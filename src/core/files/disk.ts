@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
 import { ConfigurationError, PioneroError, systemCode, systemReason } from '../errors.ts';
 import { readRange, withFile } from './disk-file.ts';
-import { isWritten } from './disk-names.ts';
+import { isWritten, namesIn, tellsNamesApart } from './disk-names.ts';
 import { TOOL_FOLDERS } from './disk-tree.ts';
 import { compareText } from './file-tree.ts';
 import { foldedPath } from './portable-names.ts';
@@ -65,6 +65,7 @@ export function linkTarget(path: string): string | undefined {
  * @param path absolute
  */
 export function asWritten(path: string): string {
+  if (tellsNamesApart()) return path;
   const seen = realPlace(path);
   // No link on the way: then the system has told it.
   if (foldedPath(seen) === foldedPath(path)) return seen;
@@ -83,14 +84,6 @@ function nameInFolder(folder: string, name: string): string {
   const names = namesIn(folder);
   if (names.includes(name)) return name;
   return names.find((each) => foldedPath(each) === foldedPath(name) && isSameFolder(join(folder, each), join(folder, name))) ?? name;
-}
-
-function namesIn(folder: string): string[] {
-  try {
-    return readdirSync(folder);
-  } catch {
-    return [];
-  }
 }
 
 /** A path as the system sees it: links on the way are followed as far as it is there. */

@@ -97,9 +97,9 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
       // "albar.menu" names a module, which is called so in code.
       if (zone === 'string' && language === 'python' && isModulePath(text, end)) return 'snake';
       if (zone === 'path' && where.isModule === true) return 'snake';
-      // The id as the folder has it, within a path.
       // A comment quotes the code of its language.
       if (zone === 'comment' && language === 'script' && /^\.[a-z]\w*\(/i.test(text.slice(end, end + 40))) return 'camel';
+      // The id as the folder has it, within a path.
       if (zone === 'code' && language === 'shell' && text.charAt(start - 1) === '/') return 'as-id';
       if (zone === 'code') return joint === 'kebab' ? 'as-id' : joint;
       if (text.charAt(start - 1) === '$') return 'snake';
