@@ -1,10 +1,11 @@
 // Writes what is generated: the page of rules, the JSON Schemas, the table of pionero.yaml, the picture of the rooms.
 import { mkdirSync, readFileSync, writeFileSync } from 'node:fs';
-import { configurationJsonSchema, configurationTable, platformJsonSchema, rulesPage } from '../dist/core.js';
+import { configurationJsonSchema, configurationTable, judgesPage, platformJsonSchema, rulesPage } from '../dist/core.js';
 import { manPage } from '../dist/man-page.js';
 import { picture } from './layers.mjs';
 
 writeFileSync('docs/rules.md', rulesPage());
+writeFileSync('docs/judges.md', judgesPage());
 writeFileSync('platforms/platform.schema.json', `${JSON.stringify(platformJsonSchema(), null, 2)}\n`);
 writeFileSync('schemas/pionero.schema.json', `${JSON.stringify(configurationJsonSchema(), null, 2)}\n`);
 const configuration = readFileSync('docs/configuration.md', 'utf8');

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { writeOutput } from '../core/changes/write-output.ts';
 import { ConfigurationError, UsageError } from '../core/errors.ts';
 import { readIfThere } from '../core/files/disk.ts';
-import type { Decisions } from '../core/rename/analyse-file.ts';
+import type { Decisions } from '../core/rename/decisions.ts';
 import { readRenamePlan, writeRenamePlan, type SavedRename } from '../core/rename/plan-file.ts';
 import { isSound, RenameProver } from '../core/rename/proof.ts';
 import type { RenameWishes, ThemeRename } from '../core/rename/rename-theme.ts';

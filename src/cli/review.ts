@@ -1,5 +1,5 @@
 import { UsageError } from '../core/errors.ts';
-import { placeKey, type Decisions } from '../core/rename/analyse-file.ts';
+import { placeKey, type Decisions } from '../core/rename/decisions.ts';
 import { groupPlaces, nameOfGroup } from '../core/rename/place-groups.ts';
 import type { Place } from '../core/rename/places.ts';
 import type { ThemeRename } from '../core/rename/rename-theme.ts';

@@ -1,23 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { findEvidence } from '../../src/core/rename/evidence.ts';
-import { NameFinder } from '../../src/core/names/name-finder.ts';
 import { SourceDocument } from '../../src/core/text/source-document.ts';
 import { lengthEdits } from '../../src/core/rename/content/serialised.ts';
 import { changedDigests, checksumEdits, digestOf, findChecksums } from '../../src/core/rename/content/checksums.ts';
-import { findZones, zoneAt } from '../../src/core/text/zones.ts';
-import { named, rename } from '../support/renaming.ts';
+import { judgedLast, matchingFor, named, rename } from '../support/renaming.ts';
 import type { Weight } from '../../src/core/names/weight.ts';
 
 describe('what a place proves of the name oak', () => {
   const evidence = (file: string, text: string, weight: Weight) => {
-    const [occurrence] = new NameFinder('oak').find(text);
-    if (occurrence === undefined) throw new Error('the name is not there');
-    const zone = zoneAt(findZones(file, text), occurrence.start);
-    return findEvidence(
-      { text, file, zone, occurrence, title: 'Oak', shapes: [/oak_look_\w+/g], files: new Set(['css/hut.css', 'css']), home: 'themes/oak' },
-      weight,
-    );
+    const files = ['css/hut.css', 'css'];
+    const oak = matchingFor({ from: named('oak'), shapes: [String.raw`oak_look_\w+`], files, home: 'themes/oak' });
+    const { kind } = judgedLast(file, text, { ...oak, pairs: oak.pairs.map((pair) => ({ ...pair, weight })) });
+    return kind === 'unsure' ? undefined : kind;
   };
 
   it.each<[string, string, (string | undefined)[]]>([
@@ -39,7 +33,7 @@ describe('what a place proves of the name oak', () => {
     ['a.css', '.oak-nav { }', ['identifier', 'identifier', 'identifier', undefined]],
     ['a.css', '.page-oak { }', ['identifier', 'identifier', undefined, undefined]],
     ['a.css', '.theme-oak { }', ['identifier', 'identifier', 'identifier', undefined]],
-    ['a.css', '.x { color: oak }', ['identifier', 'identifier', 'identifier', undefined]],
+    ['a.css', '.x { animation: oak }', ['identifier', 'identifier', 'identifier', undefined]],
     ['a.css', '/* oak colours */', ['text', undefined, undefined, undefined]],
     ['a.css', '/* Oak: colours */', ['text', 'text', 'text', 'text']],
     ['a.html', '<b data-oak-x="1">', ['identifier', 'identifier', 'identifier', undefined]],

@@ -1,15 +1,13 @@
 import fc from 'fast-check';
-import { isCredit } from '../../src/core/rename/credits.ts';
-import { findZones } from '../../src/core/text/zones.ts';
 import { describe, expect, it } from 'vitest';
 import { plannedTree } from '../../src/core/changes/plan.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
-import { fileKept, isInLink, OtherNames } from '../../src/core/rename/kept.ts';
+import { OtherNames } from '../../src/core/rename/kept.ts';
 import { MovedPaths } from '../../src/core/rename/moved-paths.ts';
-import { prepareMatching } from '../../src/core/rename/matching.ts';
 import { KnownPaths, renamePart } from '../../src/core/rename/path-names.ts';
 import { NameFinder, spellingOf } from '../../src/core/names/name-finder.ts';
 import { renameTree } from '../../src/core/rename/rename-tree.ts';
+import { judgedLast, matchingFor } from '../support/renaming.ts';
 import { escapeTitle, respell } from '../../src/core/rename/respell.ts';
 import { scanForLeftovers } from '../../src/core/rename/second-scan.ts';
 import { spell, SPELLINGS, type Spelling } from '../../src/core/names/spelling.ts';
@@ -126,12 +124,8 @@ describe('the new spelling of one word', () => {
 });
 
 describe('what is kept', () => {
-  const groupOf = (path: string, text: string) => fileKept(path, text, findZones(path, text), false, (banner) => /albar/i.test(banner));
-  const kept = (line: string) => {
-    const start = line.toLowerCase().indexOf('albar');
-    const at = { start, end: start + 5 };
-    return isInLink(line, at) || isCredit(line, at, undefined, 'prose');
-  };
+  const groupOf = (path: string, text: string) => judgedLast(path, text, matchingFor({ version: '2.1.0' })).reason?.group;
+  const kept = (line: string) => ['link', 'credit'].includes(groupOf('a.md', line) ?? '');
 
   it.each([
     'Copyright 2026 albar',
@@ -186,7 +180,7 @@ describe('what is kept', () => {
     ['a.js', '/*! hut-grid v2.1.0 | (c) 2026 The Lumbre people | MIT */'],
     ['css/a.min.css', '/*!\n * Ridge 4.2 (https://ridge.example)\n * Licensed under MIT\n */'],
   ])('in the file %s %s', (path, head) => {
-    expect(groupOf(path, `${head}\nalbar`)).toBeTruthy();
+    expect(groupOf(path, `${head}\n.albar {}`)).toBeTruthy();
   });
 
   it.each([
@@ -222,25 +216,7 @@ describe('what is kept', () => {
 });
 
 describe('paths', () => {
-  const setup = {
-    from: albar,
-    to: alto,
-    splits: [],
-    templates: [],
-    staying: [],
-    files: [],
-    home: undefined,
-    parentFiles: [],
-    packages: [],
-    version: undefined,
-    isParent: false,
-    others: [],
-    otherThemes: [],
-    author: undefined,
-    keep: [],
-    include: [],
-  };
-  const matching = prepareMatching({ ...setup, shapes: [], hostNames: [], moved: [], binaryPaths: [] });
+  const matching = matchingFor({ to: alto });
   const known = new KnownPaths(platformNamed('vereda'), albar, []);
   it.each([
     ['albar.css', 'alto-valle.css'],

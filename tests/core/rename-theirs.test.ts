@@ -51,7 +51,7 @@ it.each(ROWS)('%s: %s', (file, before, after) => {
   expect(tree.read(file).toString('utf8')).toBe(after);
   expect(leftovers).toEqual([]);
   const left = after.replaceAll(/albar@\S+/g, '').split(/albar/i).length - 1;
-  expect(kept.filter((place) => place.file === file && place.reason.code === 'theirs')).toHaveLength(left);
+  expect(kept.filter((place) => place.file === file && place.reason.group === 'theirs')).toHaveLength(left);
 });
 
 it('what belongs to others is renamed when that is wished', () => {

@@ -1,6 +1,11 @@
 import { plannedTree } from '../../src/core/changes/plan.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import type { FullName } from '../../src/core/names/full-name.ts';
+import { judge } from '../../src/core/rename/judges.ts';
+import type { Match } from '../../src/core/rename/match.ts';
+import { findMentions } from '../../src/core/rename/match-text.ts';
+import { prepareMatching, type Matching, type MatchingSetup } from '../../src/core/rename/matching.ts';
+import { SourceDocument } from '../../src/core/text/source-document.ts';
 import { renameTree, type RenameRequest } from '../../src/core/rename/rename-tree.ts';
 import { scanForLeftovers } from '../../src/core/rename/second-scan.ts';
 import { spell, splitWords } from '../../src/core/names/spelling.ts';
@@ -21,4 +26,33 @@ export function rename(files: Record<string, string | Buffer> | MemoryTree, from
   const after = plannedTree(renamed.operations);
   const leftovers = scanForLeftovers(after, from, to, [...renamed.kept, ...renamed.unsure]);
   return { ...renamed, tree: after, leftovers };
+}
+
+/** The theme `albar` as matching knows it, with what a test changes. */
+export function matchingFor(wishes: Partial<MatchingSetup> = {}): Matching {
+  return prepareMatching({
+    ...{ from: named('albar'), to: named('lumbre'), others: [], otherThemes: [], author: undefined, version: undefined },
+    ...{
+      keep: [],
+      include: [],
+      splits: [],
+      shapes: [],
+      hostNames: [],
+      templates: [],
+      usedNames: [],
+      dependencies: [],
+      packages: [],
+      moved: [],
+    },
+    ...{ staying: [], isParent: false, parentFiles: [], files: [], home: undefined, binaryPaths: [] },
+    ...wishes,
+  });
+}
+
+/** What is judged of the last mention in a text. */
+export function judgedLast(file: string, text: string, matching: Matching = matchingFor()): Match {
+  const source = SourceDocument.decode(file, Buffer.from(text));
+  const mention = source === undefined ? undefined : findMentions(source, matching).at(-1);
+  if (mention === undefined) throw new Error(`no mention in ${text}`);
+  return judge(mention);
 }

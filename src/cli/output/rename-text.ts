@@ -5,7 +5,7 @@ import type { RemainingPlace } from '../../core/rename/places.ts';
 import { findingsText } from './findings-text.ts';
 import { findingJson } from './json.ts';
 import { count, type Paint } from './paint.ts';
-import { reasonsTogether, reasonText } from './reason-text.ts';
+import { headOf, reasonsText, reasonText } from './reason-text.ts';
 
 /** What a rename will do, for people: what changes, what stays and why, what to look at. */
 export function renameText(rename: ThemeRename, paint: Paint, { isVerbose, columns }: { isVerbose: boolean; columns: number }): string {
@@ -116,8 +116,8 @@ export function decisionText(rename: ThemeRename, proof: RenameProof, paint: Pai
 function stayingLines({ kept, unsure, to, children = [] }: ThemeRename, paint: Paint): string[] {
   return [
     ...(children.length > 0 ? [`  building on ${to.id} from now on: ${children.map(({ id }) => id).join(', ')}`] : []),
-    ...(kept.length > 0 ? [`  kept: ${reasonsText(kept)}`] : []),
-    ...(unsure.length > 0 ? [`  ${paint.warn('unsure')}: ${reasonsText(unsure)}; left as they are, --review asks for each`] : []),
+    ...(kept.length > 0 ? [`  kept: ${stayingReasons(kept)}`] : []),
+    ...(unsure.length > 0 ? [`  ${paint.warn('unsure')}: ${stayingReasons(unsure)}; left as they are, --review asks for each`] : []),
   ];
 }
 
@@ -131,8 +131,8 @@ export function outcomeText(rename: ThemeRename, proof: RenameProof, done: strin
   ].join('\n');
 }
 
-function reasonsText(places: readonly RemainingPlace[]): string {
-  const groups = groupByCode(places).map((own) => ({ reason: reasonOf(own), size: own.length }));
+function stayingReasons(places: readonly RemainingPlace[]): string {
+  const groups = groupByHead(places).map((own) => ({ reason: reasonOf(own), size: own.length }));
   const shown = groups.slice(0, 3).map(({ reason, size }) => `${size} ${reason}`);
   const rest = groups.slice(3).reduce((sum, { size }) => sum + size, 0);
   return [...shown, ...(rest > 0 ? [`${rest} for other reasons`] : [])].join('; ');
@@ -171,7 +171,7 @@ const WORDS = 6;
 function remaining(title: string, places: readonly RemainingPlace[], paint: Paint, isVerbose: boolean): string[] {
   if (places.length === 0) return [];
   const lines = ['', paint.strong(title)];
-  for (const own of groupByCode(places)) {
+  for (const own of groupByHead(places)) {
     lines.push(`  ${String(own.length).padStart(4)} ${reasonOf(own)}`);
     const groups = groupPlaces(own, ({ reason }) => reasonText(reason));
     // Words that only hold the name are many, and next to never wrong.
@@ -208,18 +208,14 @@ function wordsText(groups: readonly PlaceGroup<RemainingPlace>[]): string {
   return [...shown, ...rest].join(', ');
 }
 
-function groupByCode(places: readonly RemainingPlace[]): RemainingPlace[][] {
+function groupByHead(places: readonly RemainingPlace[]): RemainingPlace[][] {
   const groups = new Map<string, RemainingPlace[]>();
-  for (const place of places) groups.set(place.reason.code, [...(groups.get(place.reason.code) ?? []), place]);
+  for (const place of places) groups.set(headOf(place.reason), [...(groups.get(headOf(place.reason)) ?? []), place]);
   return [...groups.values()].sort((a, b) => b.length - a.length);
 }
 
-/** Why places of one code stay; what each is about is left out where that differs. */
 function reasonOf(places: readonly RemainingPlace[]): string {
-  const [first] = places;
-  if (first === undefined) return '';
-  const isSame = places.every(({ reason }) => reason.about === first.reason.about);
-  return isSame ? reasonText(first.reason) : reasonsTogether(first.reason.code);
+  return reasonsText(places.map(({ reason }) => reason));
 }
 
 function lastPart(path: string): string {
@@ -229,21 +225,35 @@ function lastPart(path: string): string {
 /** The machine output of clone and rename. */
 export function renameJson(rename: ThemeRename, proof: RenameProof | undefined, applied: boolean): Record<string, unknown> {
   const { from, to, moves } = rename;
-  const place = ({ file, line, column, text, reason, identifier, found, was, proposal }: RemainingPlace): Record<string, unknown> => ({
+  const place = ({
+    file,
+    line,
+    column,
+    text,
+    reason,
+    judge,
+    identifier,
+    found,
+    was,
+    proposal,
+  }: RemainingPlace): Record<string, unknown> => ({
     ...{ file, line, column, was, identifier, found, becomes: null, proposal: proposal ?? null },
     text,
     reason: reasonText(reason),
     code: reason.code,
+    judge: judge ?? null,
+    group: reason.group ?? null,
   });
   return {
     from,
     to,
     moves,
-    edits: rename.edits.map(({ file, line, column, was, identifier, found, becomes, before, after, kind }) => ({
+    edits: rename.edits.map(({ file, line, column, was, identifier, found, becomes, before, after, kind, judge }) => ({
       ...{ file, line, column, was, identifier, found, becomes },
       before,
       after,
       kind,
+      judge,
     })),
     links: rename.anchored.map(({ path, from: was, to: becomes }) => ({ file: path, was, becomes })),
     rebuilt: rename.rebuilt.map(({ path, how }) => ({ file: path, how })),

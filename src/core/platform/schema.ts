@@ -107,11 +107,22 @@ const Field = z.strictObject({
   'other-fields': OtherFields.optional().describe(
     'For a field that is a section: whether keys in it that are not listed are allowed; the document’s answer when left out',
   ),
+  'of-others': z
+    .boolean()
+    .default(false)
+    .describe('The value names something of another program, which a rename of the theme leaves as it is'),
   marker: z.boolean().default(false).describe('Marks a kit: a finished theme must not have it, and a clone loses it'),
   under: place().optional().describe('For a path: the folder that it starts from, when that is not the theme’s'),
   'replaced-by': z.string().optional().describe('The key that newer releases want instead'),
   'child-wants': z.string().optional().describe('The value that a child nearly always wants; `check --fix` writes it'),
   about: z.string().optional().describe('What the field is for, in one sentence'),
+});
+
+const UsedEntries = z.strictObject({
+  entries: z
+    .union([z.string(), z.array(z.string()).min(1)])
+    .describe('The part of the document, by its key or the keys that lead to it, whose entries are meant'),
+  as: z.string().describe('What other files call an entry: theme_{name}'),
 });
 
 const DocumentRule = z.strictObject({
@@ -127,6 +138,10 @@ const DocumentRule = z.strictObject({
   ...Span,
   without: z.string().optional().describe('What the host does when the document is missing or cannot be read'),
   'other-fields': OtherFields.default('ignored').describe('“ignored”: a field that is not listed is a mistake'),
+  'used-as': z
+    .array(UsedEntries)
+    .default([])
+    .describe('Parts whose entries other files ask for under a longer name: a rename changes both or neither'),
   fields: z.array(Field).default([]).describe('In the order in which new ones are written'),
 });
 

@@ -1,6 +1,6 @@
 import type { TextRange } from '../text/edits.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
-import type { Surroundings } from './respell.ts';
+import type { Surroundings } from './surroundings.ts';
 
 /** Whether a name stands by itself in a place that holds ids: a value of data, quotes, a path. */
 export function isAlone({ start, end }: TextRange, { text, zone, file }: Surroundings): boolean {

@@ -1,7 +1,9 @@
 import type { FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
 import { SourceDocument } from '../text/source-document.ts';
-import { analyseText, decisionsOn, NameSieve, type Decisions, type FileAnalysis, type FileGlance } from './analyse-file.ts';
+import { analyseText, type FileAnalysis } from './analyse-file.ts';
+import { decisionsOn, type Decisions } from './decisions.ts';
+import { NameSieve, type FileGlance } from './glance.ts';
 import { prepareMatching, type MatchingSetup } from './matching.ts';
 import type { FullName } from '../names/full-name.ts';
 

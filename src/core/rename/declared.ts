@@ -105,7 +105,7 @@ function entriesAt(root: MapNode | undefined, path: readonly string[]): MapNode[
 export function contractStretches(document: ThemeDocument, names: FullName): KeptStretch[] {
   const { contract, declared, root } = document;
   const found: KeptStretch[] = [];
-  const reason = { code: 'host' } as const;
+  const reason = { code: 'contract' } as const;
   const paths = contract.fields.map((field) => ({ field, path: keyPath(field) }));
   const owned = new Set(namedKeys(declared, root, names).map(({ path }) => path.join('\0')));
   const visit = (node: ValueNode, prefix: readonly string[]): void => {
@@ -116,11 +116,21 @@ export function contractStretches(document: ThemeDocument, names: FullName): Kep
       if (!owned.has(path.join('\0')) && keyEnd > keyStart) found.push({ start: keyStart, end: keyEnd, reason });
       const exact = own.find((each) => each.path.length === path.length)?.field;
       if (exact?.values?.some((each) => each === plainValue(value)) === true) found.push({ start: value.start, end: value.end, reason });
+      if (own.some((each) => each.path.length === path.length && each.field['of-others']))
+        found.push({ start: value.start, end: value.end, reason: { code: 'other-value', group: 'theirs' } });
       if (value.kind === 'map' || value.kind === 'list') visit(value, path);
     }
   };
   if (root !== undefined) visit(root, []);
   return [...found, ...pathsOfOthers(document, names)];
+}
+
+/** What other files call the entries of a document, with the entries: `theme_albar_width` → `albar_width`. */
+export function usedNames({ contract, root }: ThemeDocument): (readonly [used: string, entry: string])[] {
+  return contract['used-as'].flatMap(({ entries, as }) => {
+    const part = findEntry(root, typeof entries === 'string' ? [entries] : entries)?.value;
+    return childrenOf(part).map(({ key }) => [as.replace('{name}', () => key), key] as const);
+  });
 }
 
 /** Paths that say that they are in another theme. */

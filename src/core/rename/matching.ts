@@ -36,6 +36,10 @@ export interface MatchingSetup {
   readonly hostNames: readonly string[];
   /** Files that the platform says are templates, whatever they end with. */
   readonly templates: readonly string[];
+  /** What files call entries of the theme’s documents, and the entries. */
+  readonly usedNames: readonly (readonly [used: string, entry: string])[];
+  /** Packages of others that the theme depends on, whose names hold the old one. */
+  readonly dependencies: readonly string[];
   /** Folders that are packages of their own, of another name. */
   readonly packages: readonly string[];
   /** Paths of files and folders that get another name. */
@@ -82,6 +86,11 @@ export interface Matching {
   /** Those with points in them, such as modules of the host. */
   readonly hostPaths: readonly Wildcard[];
   readonly templates: ReadonlySet<string>;
+  /** The entry of one of the theme’s documents that an identifier asks for. */
+  readonly usedNames: ReadonlyMap<string, string>;
+  readonly packages: ReadonlySet<string>;
+  /** Whether a file of that name is in the theme, also where it is named by another ending than it has. */
+  hasFileCalled(name: string): boolean;
   /** Whether a file lies in a package of another name. */
   isInPackage(path: string): boolean;
   /** Who made the theme, without an address; '' when nobody is named. */
@@ -95,12 +104,15 @@ export interface Matching {
 export function prepareMatching(setup: MatchingSetup): Matching {
   const { from, include } = setup;
   const wanted = new KeptByWish(include.filter((each) => each !== 'unsure' && !isKeptGroup(each)));
+  const moved = new MovedPaths(setup.moved);
+  const staying = new StayingNames(setup.staying);
   const binaryPaths = setup.binaryPaths.map((path) => path.toLowerCase());
   return {
     pairs: namePairs(setup),
     others: new OtherNames(from.id, setup.others),
-    moved: new MovedPaths(setup.moved),
-    staying: new StayingNames(setup.staying),
+    moved,
+    staying,
+    hasFileCalled: (name) => moved.isName(name) || moved.isStem(name.split('.', 1)[0] ?? name) || staying.isName(name),
     files: new Set(setup.files),
     parentFiles: new Set(setup.parentFiles),
     home: setup.home,
@@ -108,6 +120,8 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     include: new Set(include),
     shapes: setup.shapes.map((source) => new RegExp(source, 'g')),
     templates: new Set(setup.templates),
+    usedNames: new Map(setup.usedNames),
+    packages: new Set(setup.dependencies),
     isInPackage: (path) => setup.packages.some((folder) => isInFolder(path, folder)),
     version: setup.version,
     author: setup.author?.replace(/\s*[<(].*$/, '') ?? '',

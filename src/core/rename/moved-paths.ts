@@ -33,6 +33,11 @@ export class MovedPaths {
     return this.#names.has(name);
   }
 
+  /** Whether something that moves is called so without its ending, or as a part of a stylesheet is (`_albar.scss`). */
+  isStem(stem: string): boolean {
+    return this.isName(stem) || this.isName(`_${stem}`);
+  }
+
   /** The part of an address that an occurrence lies in, when it names something that moves; undefined when it does not. */
   partAt(text: string, { start, end }: TextRange): MovedPart | undefined {
     if (this.#names.size === 0) return undefined;
@@ -61,6 +66,11 @@ export class StayingNames {
     this.#byName = new Map(staying.map((each) => [baseOf(each.path), each]));
   }
 
+  /** Whether a file of a name stays. */
+  isName(name: string): boolean {
+    return this.#byName.has(name);
+  }
+
   /** The file that a place names with its ending, and that stays. */
   at(text: string, range: TextRange): StayingName | undefined {
     const part = this.#paths.partAt(text, range)?.part;
@@ -79,4 +89,9 @@ const REACH = 200;
 /** The longest stretch around a range that can be a path or an address. */
 export function addressAround(text: string, { start, end }: TextRange): { text: string; start: number } {
   return stretchAround(text, { start, end }, /[\p{L}\p{N}\p{M}_./@-]/u, REACH);
+}
+
+/** `script.script`: the ending says what kind of file it is. */
+export function isEnding(name: string, { start, end }: TextRange): boolean {
+  return end === name.length && start > 1 && name.charAt(start - 1) === '.';
 }

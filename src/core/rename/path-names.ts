@@ -1,11 +1,11 @@
 import { RefusedError } from '../errors.ts';
 import { baseOf, folderOf, type FileTree, isInFolder } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
-import type { TextRange } from '../text/edits.ts';
 import type { Platform } from '../platform/platform.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
-import { placeKey, type Decisions } from './analyse-file.ts';
+import { placeKey, type Decisions } from './decisions.ts';
 import { isWanted, type Matching, type NamePair } from './matching.ts';
+import { isEnding } from './moved-paths.ts';
 import type { FullName } from '../names/full-name.ts';
 import type { Occurrence } from '../names/name-finder.ts';
 import { respell } from './respell.ts';
@@ -127,11 +127,6 @@ export function renamePart(
   name += part.slice(at);
   proposed += part.slice(at);
   return { name, staying: staying === undefined ? undefined : { ...staying, replacement: proposed === name ? undefined : proposed } };
-}
-
-/** `script.script`: the ending says what kind of file it is. */
-export function isEnding(name: string, { start, end }: TextRange): boolean {
-  return end === name.length && start > 1 && name.charAt(start - 1) === '.';
 }
 
 function* occurrencesIn(part: string, { pairs }: Matching): Generator<{ pair: NamePair; occurrence: Occurrence }> {

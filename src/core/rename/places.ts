@@ -1,13 +1,15 @@
 import type { TextEdit } from '../text/edits.ts';
 import type { Position } from '../text/source-document.ts';
 import type { FileAnalysis, FileMatch } from './analyse-file.ts';
-import { isChange, type ChangeClass } from './match-text.ts';
+import { isChange, type ChangeClass } from './match.ts';
 import type { Reason } from './reason.ts';
 
 /** A place with the line around it. Line and column count from 1, in the file as it is after the rename. */
 export interface Place extends Position {
   /** The identifier around it; the name itself for the name of a file. */
   readonly identifier: string;
+  /** Which judge decided; undefined for what no judge is asked about. */
+  readonly judge?: string | undefined;
   /** The path after the rename. */
   readonly file: string;
   /** The same place before the rename; line 0 is the name of the file itself. */
@@ -48,8 +50,8 @@ export function record({ path, matches, edits }: FileAnalysis, file: string, pla
   for (const match of matches) {
     if (match.line !== line) shift = 0;
     line = match.line;
-    const { identifier } = match;
-    const at = { file, line, column: match.column + shift, identifier, was: { file: path, line, column: match.column } };
+    const { identifier, judge } = match;
+    const at = { file, line, column: match.column + shift, identifier, judge, was: { file: path, line, column: match.column } };
     if (!isChange(match)) {
       const { reason = { code: 'not-told' }, found, replacement: proposal } = match;
       places[match.kind === 'kept' ? 'kept' : 'unsure'].push({ ...at, text: shown(match, []), reason, found, proposal });

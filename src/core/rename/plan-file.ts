@@ -6,7 +6,7 @@ import { ConfigurationError, RefusedError } from '../errors.ts';
 import { baseOf, type FileTree } from '../files/file-tree.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { readBytes } from '../files/read-text.ts';
-import { placeKey, type Decisions } from './analyse-file.ts';
+import { placeKey, type Decisions } from './decisions.ts';
 import type { FullName } from '../names/full-name.ts';
 import { groupPlaces, nameOfGroup, type PlaceGroup } from './place-groups.ts';
 import type { Place } from './places.ts';

@@ -9,7 +9,7 @@ import { isNamedIn, ownNameOf, type OwnName } from '../theme/own-name.ts';
 import { Theme } from '../theme/theme.ts';
 import { folderOf } from '../files/file-tree.ts';
 import { shellWord } from '../text/shell-word.ts';
-import type { Decisions } from './analyse-file.ts';
+import type { Decisions } from './decisions.ts';
 import { followTitle, newName, type FullName, fullNameOf } from '../names/full-name.ts';
 import { planChildren, type FollowingChild } from './children.ts';
 import { spell, splitWords } from '../names/spelling.ts';

@@ -5,10 +5,12 @@ import { MAX_TEXT_BYTES, readText } from '../files/read-text.ts';
 import { type Theme } from '../theme/theme.ts';
 import { isTemplate } from '../theme/templates.ts';
 import { isInKits } from '../platform/platform.ts';
-import { contractStretches, declaredEdits, kitEdits, parentStretches } from './declared.ts';
+import { contractStretches, declaredEdits, kitEdits, parentStretches, usedNames } from './declared.ts';
 import { isOpenDocument, openEdits, packagesIn } from './open-documents.ts';
 import { LinkAnchor } from './links.ts';
-import { analyseText, decisionsOn, type Decisions, type FileAnalysis, type FileGlance, type FileMatch } from './analyse-file.ts';
+import { analyseText, type FileAnalysis, type FileMatch } from './analyse-file.ts';
+import { decisionsOn, type Decisions } from './decisions.ts';
+import type { FileGlance } from './glance.ts';
 import { halves } from '../parallel/halves.ts';
 import { Helper, type HelperTasks } from '../parallel/helper.ts';
 import { analyseTexts, glanceAt, type AnalysisSetup } from './analyses.ts';
@@ -18,8 +20,10 @@ import type { FullName } from '../names/full-name.ts';
 import { SplitFinder } from '../names/splits.ts';
 import { weigh } from '../names/weight.ts';
 import { fillShape } from '../names/shape.ts';
-import { findZones } from '../text/zones.ts';
-import { groupOfFile } from './match-text.ts';
+import { FileView } from './mention.ts';
+import { thirdParty } from './judges/third-party.ts';
+import { listsPackages, packagesNamedIn } from './judges/dependency.ts';
+import { findMentions } from './match-text.ts';
 import { planMoves, type PlannedMoves } from './path-names.ts';
 import { record, type Place, type RemainingPlace, type RenameEdit } from './places.ts';
 import type { Reason } from './reason.ts';
@@ -139,11 +143,11 @@ class TreePlan {
   constructor(request: RenameRequest, glances: readonly FileGlance[]) {
     const { theme, from } = request;
     assertReadable(theme, glances);
-    const setup = setUp(request, glances);
+    const first = prepareMatching(setUp(request, glances));
+    const setup = { ...setUp(request, glances), dependencies: packagesOf(theme, glances, first) };
     const decisions = request.decisions ?? new Map<string, string | null>();
     this.#request = request;
     this.#glances = glances;
-    const first = prepareMatching(setup);
     this.#paths = planMoves(theme.tree, theme.platform, from, first, decisions, foreignFiles(theme, glances, first));
     const staying = this.#paths.staying.map(({ path, kind, reason }) => ({ path, kind, reason }));
     const matching = { ...setup, staying, moved: [...this.#paths.moves] };
@@ -165,10 +169,15 @@ class TreePlan {
 
   /** What one place proves is proven wherever the same identifier stands, also as the beginning of a longer one. */
   #withProven(analysed: readonly FileAnalysis[]): FileAnalysis[] {
-    const proven = new Set(analysed.flatMap(({ matches }) => matches.filter(isProof).map(({ identifier }) => identifier)));
+    const { usedNames } = this.#matching;
+    const proven = new Set(
+      analysed.flatMap(({ matches }) =>
+        matches.filter(isProof).flatMap(({ identifier }) => [identifier, usedNames.get(identifier) ?? identifier]),
+      ),
+    );
     const matching = { ...this.#matching, ...provenBy(proven) };
     return analysed.flatMap((each) =>
-      each.matches.some((match) => match.kind === 'unsure' && matching.isProven(match.identifier))
+      each.matches.some(({ kind, identifier }) => kind === 'unsure' && matching.isProven(usedNames.get(identifier) ?? identifier))
         ? this.#analyse(each.path, matching)
         : [each],
     );
@@ -228,6 +237,8 @@ function setUp(
     hostNames: theme.platform.contract['host-names'],
     templates: theme.tree.entries.flatMap(({ kind, path }) => (kind === 'file' && isTemplate(theme, path) ? [path] : [])),
     packages: packagesIn(theme.tree, from),
+    usedNames: theme.documents.flatMap(usedNames),
+    dependencies: [],
     moved: [],
     staying: [],
     parentFiles: beginning?.parentFiles ?? [],
@@ -242,8 +253,18 @@ function setUp(
 function foreignFiles({ tree }: Theme, glances: readonly FileGlance[], matching: Matching): ReadonlySet<string> {
   const called = glances.filter(({ path, holds }) => holds === 'hit' && matching.pairs.some(({ finder }) => finder.isIn(baseOf(path))));
   const sources = called.flatMap(({ path }) => readText(tree, path) ?? []);
-  const foreign = sources.filter((source) => groupOfFile(source, findZones(source.file, source.text), matching) === 'third-party');
+  const foreign = sources.filter((source) => thirdParty.judgeFile?.(new FileView(source, source.text, matching)) === true);
   return new Set(foreign.map(({ file }) => file));
+}
+
+/** The packages of others whose names hold the old one, as lists and lock files name them. */
+function packagesOf({ tree }: Theme, glances: readonly FileGlance[], matching: Matching): string[] {
+  const lists = glances.filter(({ path, holds }) => holds === 'hit' && listsPackages(path));
+  const names = lists.flatMap(({ path }) => {
+    const source = readText(tree, path);
+    return source === undefined ? [] : packagesNamedIn(new FileView(source, source.text, matching), findMentions(source, matching));
+  });
+  return [...new Set(names)].sort();
 }
 
 /** Where the host keeps the theme, when that is more than its own name. */

@@ -1,6 +1,7 @@
 import { DiskTree } from '../files/disk-tree.ts';
 import { analyseTexts, glanceAt, type AnalysisSetup, type GlanceSetup } from './analyses.ts';
-import type { FileAnalysis, FileGlance } from './analyse-file.ts';
+import type { FileAnalysis } from './analyse-file.ts';
+import type { FileGlance } from './glance.ts';
 
 interface FilesOnDisk {
   readonly root: string;

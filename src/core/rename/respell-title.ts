@@ -1,7 +1,8 @@
 import { spell, splitWords } from '../names/spelling.ts';
 import { spellingOf, type Occurrence } from '../names/name-finder.ts';
 import { isAlone } from './alone.ts';
-import { escapeTitle, isInQuotes, isProse, respell, touchOf, type Renaming, type Surroundings } from './respell.ts';
+import { escapeTitle, isInQuotes, isProse, respell, touchOf, type Renaming } from './respell.ts';
+import type { Surroundings } from './surroundings.ts';
 
 /**
  * Returns the spelling of a new title in the place of the old one; undefined when it cannot be found. A title stands in prose.

@@ -1,21 +1,9 @@
 import { spell, splitWords, type Spelling } from '../names/spelling.ts';
-import type { Zone, ZoneKind } from '../text/zones.ts';
 import { spellingOf, splitDigits, type Occurrence } from '../names/name-finder.ts';
 import { endingOf, kindOfPath } from '../text/file-kinds.ts';
 import { languageNamed, type Joint } from '../text/languages.ts';
 import { isAlone, isMemberInBrackets, isWholeValue } from './alone.ts';
-
-/** Where an occurrence stands, as far as the new spelling depends on it. */
-export interface Surroundings {
-  readonly text: string;
-  readonly zone: ZoneKind | 'path';
-  readonly language?: Zone['language'];
-  readonly file: string;
-  /** Whether a sign for a comment stands before it on its line. */
-  readonly isInLineComment?: boolean | undefined;
-  /** Of a path: whether code imports what lies there by its name, which must be an identifier. */
-  readonly isModule?: boolean | undefined;
-}
+import type { Surroundings } from './surroundings.ts';
 
 /** A name to be found and what takes its place; with the titles that go with an id. */
 export interface Renaming {

@@ -8,3 +8,25 @@ export function stretchAround(text: string, { start, end }: TextRange, allowed: 
   while (to < text.length && to - end < reach && allowed.test(text.charAt(to))) to++;
   return { text: text.slice(from, to), start: from };
 }
+
+/** The identifier around a range, as code or a stylesheet sees it. */
+export function identifierAround(text: string, { start, end }: TextRange): { name: string; start: number } {
+  const stretch = stretchAround(text, { start, end }, /[\p{L}\p{N}\p{M}_-]/u, 80);
+  return { name: stretch.text, start: stretch.start };
+}
+
+/** The line around a range, cut where it goes on for more than `reach` characters. */
+export function lineAround(text: string, at: TextRange, reach: number): { line: string; start: number; isCut: [boolean, boolean] } {
+  const head = text.slice(Math.max(0, at.start - reach), at.start);
+  const tail = text.slice(at.end, at.end + reach);
+  const lineStart = Math.max(head.lastIndexOf('\n'), head.lastIndexOf('\r'));
+  const lineEnd = tail.search(/[\r\n]/);
+  const start = at.start - head.length + lineStart + 1;
+  const end = at.end + (lineEnd < 0 ? tail.length : lineEnd);
+  return { line: text.slice(start, end), start, isCut: [lineStart < 0 && start > 0, lineEnd < 0 && end < text.length] };
+}
+
+/** A slice of a text keeps the whole text in memory; a copy does not. */
+export function ownCopy(text: string): string {
+  return Buffer.from(text, 'utf16le').toString('utf16le');
+}

@@ -1,0 +1,13 @@
+import type { Zone, ZoneKind } from '../text/zones.ts';
+
+/** Where an occurrence stands, as far as the new spelling depends on it. */
+export interface Surroundings {
+  readonly text: string;
+  readonly zone: ZoneKind | 'path';
+  readonly language?: Zone['language'];
+  readonly file: string;
+  /** Whether a sign for a comment stands before it on its line. */
+  readonly isInLineComment?: boolean | undefined;
+  /** Of a path: whether code imports what lies there by its name, which must be an identifier. */
+  readonly isModule?: boolean | undefined;
+}
