@@ -186,8 +186,8 @@ const ROWS: readonly Row[] = [
   ['vereda', 'a.md', 'soaked in Oak, and an oaken hut', 'albar=Oak → lumbre', 'soaked in Lumbre, and an oaken hut', 'text'],
   ['vereda', 'a.php', '<?php $host.foot; $x->foot(); // Foo', 'albar=Foo → lumbre', '<?php $host.foot; $x->foot(); // Lumbre', 'text'],
   // The text of a link that stays, where it names what is linked.
-  ['vereda', 'a.md', 'See [Albar](https://x.example/albar), [the Albar theme](https://x.example/albar), [Albar](docs/albar.md)', 'albar → lumbre', 'See [Albar](https://x.example/albar), [the Lumbre theme](https://x.example/albar), [Lumbre](docs/lumbre.md)', 'kept'],
-  ['vereda', 'a.html', '<a href="https://albar.example"><b>Albar</b></a> <a href="https://albar.example">Albar</a> <a href="/x">Albar</a>', 'albar → lumbre', '<a href="https://albar.example"><b>Lumbre</b></a> <a href="https://albar.example">Albar</a> <a href="/x">Lumbre</a>', 'kept'],
+  ['vereda', 'a.md', 'See [Albar](https://x.example/albar), [the Albar theme](https://x.example/albar), [Albar](docs/albar.md)', 'albar → lumbre', 'See [Albar](https://x.example/albar), [the Albar theme](https://x.example/albar), [Lumbre](docs/lumbre.md)', 'kept'],
+  ['vereda', 'a.html', '<a href="https://albar.example"><b>Albar</b></a> <a href="https://albar.example">Albar</a> <a href="/x">Albar</a>', 'albar → lumbre', '<a href="https://albar.example"><b>Albar</b></a> <a href="https://albar.example">Albar</a> <a href="/x">Lumbre</a>', 'kept'],
   // Documents of open standards declare the name.
   ['vereda', 'package.json', '{ "name": "core", "keywords": ["core"] }', 'core → lumbre', '{ "name": "lumbre", "keywords": ["core"] }', 'declared'],
   ['vereda', 'site.webmanifest', '{ "name": "Stone", "short_name": "Stone", "start_url": "/stone" }', 'stone=Stone → alto-valle', '{ "name": "Alto Valle", "short_name": "Alto Valle", "start_url": "/stone" }', 'declared'],

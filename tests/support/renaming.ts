@@ -40,7 +40,7 @@ export function matchingFor(wishes: Partial<MatchingSetup> = {}): Matching {
       hostNames: [],
       templates: [],
       usedNames: [],
-      dependencies: [],
+      dependencies: [], bundled: [],
       packages: [],
       moved: [],
     },

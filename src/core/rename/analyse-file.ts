@@ -2,6 +2,7 @@ import { compareRanges, type TextEdit } from '../text/edits.ts';
 import type { Position, SourceDocument } from '../text/source-document.ts';
 import { identifierAround, lineAround, ownCopy } from '../text/stretch.ts';
 import { lengthEdits } from './content/serialised.ts';
+import { tableEdits } from './content/tables.ts';
 import { underlineEdits } from './content/underlines.ts';
 import { placeKey, type Decisions } from './decisions.ts';
 import type { KeptStretch } from './kept.ts';
@@ -45,7 +46,7 @@ export function analyseText(
 ): FileAnalysis {
   const matches = matchText(source, matching, declared, fixed).map((match) => decideByUser(locate(match, source), decisions));
   const names = matches.filter(isChange).map(({ start, end, replacement }): TextEdit => ({ start, end, text: replacement }));
-  const lengths = [...lengthEdits(source, names), ...underlineEdits(source, names)];
+  const lengths = [...lengthEdits(source, names), ...underlineEdits(source, names), ...tableEdits(source, names)];
   const edits = [...names, ...lengths].sort(compareRanges);
   const derived = lengths.map((edit) => locate({ start: edit.start, end: edit.end, kind: 'derived', replacement: edit.text }, source));
   return { path: source.file, matches: [...matches, ...derived].sort(compareRanges), edits, size: sizeAfter(source, edits) };

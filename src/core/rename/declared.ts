@@ -6,6 +6,7 @@ import type { SourceDocument } from '../text/source-document.ts';
 import type { FullName } from '../names/full-name.ts';
 import { fillShape, shapePattern, wholePattern } from '../names/shape.ts';
 import type { TextEdit } from '../text/edits.ts';
+import { escapePattern } from '../text/pattern.ts';
 import { statedPaths } from '../theme/shaped-path.ts';
 import { factsOf, keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
 import type { Theme } from '../theme/theme.ts';
@@ -39,10 +40,33 @@ export function declaredEdits(
     if (wanted === undefined || wanted === plainValue(fact.node)) return [];
     done.add(fact.node);
     // What a syntax cannot hold stays as it is: the second scan, and the proof by check, find it there.
-    const edits = setField(fact.document, keyPath(fact.field), wanted) ?? [];
+    const edits = setField(fact.document, keyPath(fact.field), wanted) ?? inPlace(fact, wanted);
     return fact.name === 'title' ? [...edits, ...translatedEdits(fact, from.title, to.title)] : edits;
   });
-  return [...keys, ...values];
+  const broken = theme.documents.filter((document) => document.path === path && document.root === undefined);
+  return [...keys, ...values, ...broken.flatMap((document) => editsByLine(document, from, to))];
+}
+
+/** The fields that carry the names in a document that no syntax can read: the lines that look like them. */
+function editsByLine({ contract, source }: ThemeDocument, from: FullName, to: FullName): TextEdit[] {
+  return contract.fields.flatMap((field): TextEdit[] => {
+    const { fact, shape } = field;
+    if (source === undefined || shape !== undefined || (fact !== 'id' && fact !== 'title' && fact !== 'vendor')) return [];
+    const [old = '', now = ''] = [from[fact], to[fact]];
+    if (old === '' || old === now || !/^[\p{L}\p{N}\p{M} _-]+$/u.test(now)) return [];
+    const key = escapePattern(keyPath(field).at(-1) ?? '');
+    const line = new RegExp(`^([^\\w\\n]*${key}["']?\\s*[:=]\\s*["']?)${escapePattern(old)}["']?\\s*[,;]?\\s*$`, 'm').exec(source.text);
+    const start = line === null ? -1 : line.index + (line[1]?.length ?? 0);
+    return start < 0 ? [] : [{ start, end: start + old.length, text: now }];
+  });
+}
+
+/** A value in a document that has mistakes, and that no syntax writes: where it stands as it is, in letters that every syntax takes. */
+function inPlace({ node, document }: Fact, wanted: WritableValue): TextEdit[] {
+  if (node.kind !== 'scalar' || typeof wanted !== 'string' || !/^[\p{L}\p{N}\p{M} _-]+$/u.test(wanted)) return [];
+  const written = (document.source?.text ?? '').slice(node.start, node.end);
+  const at = written.indexOf(String(node.value));
+  return at < 0 ? [] : [{ start: node.start + at, end: node.start + at + String(node.value).length, text: wanted }];
 }
 
 /** What a field must say after the rename; undefined when it says nothing of the theme's names. */
@@ -86,9 +110,14 @@ function respelt(text: string, shape: string, to: FullName): string {
 
 /** A title in other languages that is the same, beside it: `Name[de]`. */
 function translatedEdits({ document, field }: Fact, old: string, now: string): TextEdit[] {
-  if (field.translations === undefined) return [];
-  const pattern = wholePattern(field.translations);
-  const parent = keyPath(field).slice(0, -1);
+  const path = keyPath(field);
+  const own = path.at(-1) ?? '';
+  // Where the platform does not say how translations are called: title_de, title-pt-BR, title[es], title.fr.
+  const pattern =
+    field.translations === undefined
+      ? new RegExp(`^${escapePattern(own)}(?:[-_.:@][a-z]{2,3}|\\[[a-z]{2,3})(?:[-_@][A-Za-z]{2,8})?\\]?$`)
+      : wholePattern(field.translations);
+  const parent = path.slice(0, -1);
   return entriesAt(document.root, parent).flatMap(({ key, value }) =>
     pattern.test(key) && plainValue(value) === old ? (setField(document, [...parent, key], now) ?? []) : [],
   );

@@ -2,7 +2,8 @@
 export function entryKeys(text: string, offset: number): string[] {
   const keys: string[] = [];
   const head = text.slice(Math.max(0, offset - 4000), offset);
-  const isBracketed = /^\s*[{[]/.test(text);
+  // A section of INI or TOML begins with a bracket, too.
+  const isBracketed = /^\s*[{[]/.test(text) && !/^\s*\[\[?[\w."' -]+\]\]?[ \t]*(?:[#;\r\n]|$)/.test(text);
   if (isBracketed) {
     const own = /"([^"\\]*)"\s*:\s*"?[^"{}[\]]*$/.exec(head)?.[1];
     if (own !== undefined) keys.push(own);
@@ -20,7 +21,8 @@ export function entryKeys(text: string, offset: number): string[] {
   const lines = head.split('\n');
   let indent = Infinity;
   for (const line of lines.toReversed()) {
-    const [, space = '', key] = /^(\s*)(?:- )?["']?([\w .-]*?)["']?\s*(?:[:=]|$)/.exec(line) ?? [];
+    const space = /^\s*/.exec(line)?.[0] ?? '';
+    const key = /^\s*(?:- )?["']?([\w .-]*?)["']?\s*(?:[:=]|$)/.exec(line)?.[1];
     const isItem = /^\s*- /.test(line);
     if (line.trim() === '' || space.length >= indent + (isItem ? 1 : 0)) continue;
     if (key !== undefined) keys.push(key);

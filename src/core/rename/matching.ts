@@ -40,6 +40,8 @@ export interface MatchingSetup {
   readonly usedNames: readonly (readonly [used: string, entry: string])[];
   /** Packages of others that the theme depends on, whose names hold the old one. */
   readonly dependencies: readonly string[];
+  /** Files that belong to a set of files of others. */
+  readonly bundled: readonly string[];
   /** Folders that are packages of their own, of another name. */
   readonly packages: readonly string[];
   /** Paths of files and folders that get another name. */
@@ -91,6 +93,8 @@ export interface Matching {
   readonly packages: ReadonlySet<string>;
   /** Whether a file of that name is in the theme, also where it is named by another ending than it has. */
   hasFileCalled(name: string): boolean;
+  /** Files that belong to a set of files of others. */
+  readonly bundled: ReadonlySet<string>;
   /** Whether a file lies in a package of another name. */
   isInPackage(path: string): boolean;
   /** Who made the theme, without an address; '' when nobody is named. */
@@ -122,6 +126,7 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     templates: new Set(setup.templates),
     usedNames: new Map(setup.usedNames),
     packages: new Set(setup.dependencies),
+    bundled: new Set(setup.bundled),
     isInPackage: (path) => setup.packages.some((folder) => isInFolder(path, folder)),
     version: setup.version,
     author: setup.author?.replace(/\s*[<(].*$/, '') ?? '',

@@ -240,6 +240,13 @@ export class Mention implements TextRange {
     return LINE_COMMENT.test(this.before(200));
   }
 
+  /** Whether its line reads like a sentence: several words with blanks between them, and no sign of code. */
+  get isSentence(): boolean {
+    const isPlain = !/[{}<>=;$\\|[\]]|\w\(|::|->/.test(this.line);
+    const words = this.line.match(/(?<![^\s"'“«(])\p{L}[\p{L}’']*(?=[\s.,;:!?"'”»)]|$)/gu)?.length ?? 0;
+    return isPlain && words >= 4;
+  }
+
   /** The new name as the place spells it; undefined when that cannot be told. */
   get replacement(): string | undefined {
     if (this.#replacement === null) this.#replacement = this.#respell();
@@ -247,8 +254,8 @@ export class Mention implements TextRange {
   }
 
   #respell(): string | undefined {
-    const { occurrence, pair, text, language, isInLineComment } = this;
-    const where: Surroundings = { text, zone: this.zoneKind, language, file: this.file.path, isInLineComment };
+    const { occurrence, pair, text, language, isInLineComment, isSentence } = this;
+    const where: Surroundings = { text, zone: this.zoneKind, language, file: this.file.path, isInLineComment, isSentence };
     return pair.sort === 'title' ? respellTitle(occurrence, pair, where) : respell(occurrence, pair, where);
   }
 }

@@ -24,6 +24,7 @@ import { FileView } from './mention.ts';
 import { thirdParty } from './judges/third-party.ts';
 import { listsPackages, packagesNamedIn } from './judges/dependency.ts';
 import { findMentions } from './match-text.ts';
+import { bundledAmong } from './bundled.ts';
 import { planMoves, type PlannedMoves } from './path-names.ts';
 import { record, type Place, type RemainingPlace, type RenameEdit } from './places.ts';
 import type { Reason } from './reason.ts';
@@ -144,7 +145,11 @@ class TreePlan {
     const { theme, from } = request;
     assertReadable(theme, glances);
     const first = prepareMatching(setUp(request, glances));
-    const setup = { ...setUp(request, glances), dependencies: packagesOf(theme, glances, first) };
+    const setup = {
+      ...setUp(request, glances),
+      dependencies: packagesOf(theme, glances, first),
+      bundled: bundledIn(theme, glances, first),
+    };
     const decisions = request.decisions ?? new Map<string, string | null>();
     this.#request = request;
     this.#glances = glances;
@@ -238,6 +243,7 @@ function setUp(
     templates: theme.tree.entries.flatMap(({ kind, path }) => (kind === 'file' && isTemplate(theme, path) ? [path] : [])),
     packages: packagesIn(theme.tree, from),
     usedNames: theme.documents.flatMap(usedNames),
+    bundled: [],
     dependencies: [],
     moved: [],
     staying: [],
@@ -265,6 +271,11 @@ function packagesOf({ tree }: Theme, glances: readonly FileGlance[], matching: M
     return source === undefined ? [] : packagesNamedIn(new FileView(source, source.text, matching), findMentions(source, matching));
   });
   return [...new Set(names)].sort();
+}
+
+function bundledIn({ tree }: Theme, glances: readonly FileGlance[], matching: Matching): string[] {
+  const hits = glances.flatMap(({ path, holds }) => (holds === 'hit' ? [path] : []));
+  return bundledAmong(tree, hits, matching);
 }
 
 /** Where the host keeps the theme, when that is more than its own name. */

@@ -114,11 +114,11 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
 }
 
 /** Whether a name of several words may stand apart in a place: nobody knows that of a language without a lexer. */
-export function isProse({ zone, language, file, isInLineComment }: Surroundings, isWhole = true): boolean {
+export function isProse({ zone, language, file, isInLineComment, isSentence }: Surroundings, isWhole = true): boolean {
   if (zone === 'code' || zone === 'path') return false;
   // Settings have values of several words, and words that follow one another.
   if (language === 'settings' && zone === 'text') return isWhole;
-  return zone !== 'text' || language !== undefined || kindOfPath(file) !== 'other' || isInLineComment === true;
+  return zone !== 'text' || language !== undefined || kindOfPath(file) !== 'other' || isInLineComment === true || isSentence === true;
 }
 
 /** `albar.menu` and `albar:menu`, but not `albar.css`. */

@@ -8,6 +8,8 @@ export interface Surroundings {
   readonly file: string;
   /** Whether a sign for a comment stands before it on its line. */
   readonly isInLineComment?: boolean | undefined;
+  /** Whether its line reads like a sentence. */
+  readonly isSentence?: boolean | undefined;
   /** Of a path: whether code imports what lies there by its name, which must be an identifier. */
   readonly isModule?: boolean | undefined;
 }

@@ -20,6 +20,7 @@ const script: Ending = { kind: 'script', language: 'script', hasComments: true }
 const scriptSource: Ending = { ...script, isSource: true };
 const code: Ending = { kind: 'code', language: 'php', hasComments: true };
 const sheetWithLines: Ending = { kind: 'stylesheet', language: 'sheet-with-lines', hasComments: true, isSource: true };
+const sheetByIndent: Ending = { ...sheetWithLines, language: 'sheet-by-indent' };
 const markup: Ending = { kind: 'markup', language: 'markup', hasComments: true };
 const data: Ending = { kind: 'data', hasComments: true };
 const lines: Ending = { ...data, language: 'data-lines' };
@@ -60,7 +61,7 @@ const ENDINGS: Readonly<Record<string, Ending>> = {
   ...{ py: program('python'), pyw: program('python'), rb: program('ruby'), rake: program('ruby'), gemspec: program('ruby') },
   ...{ sh: shell, bash: shell, zsh: shell, fish: shell, ps1: program('powershell'), pl: program('ruby'), r: program('python') },
   ...{ lua: program('lua'), script: cSnake, sql: program('query'), el: program('lisp'), scm: program('lisp'), lisp: program('lisp') },
-  ...{ sass: sheetWithLines, styl: sheetWithLines, pcss: sheetWithLines },
+  ...{ sass: sheetByIndent, styl: sheetByIndent, pcss: sheetWithLines },
   xsl: { ...markup, language: 'xml' },
   ...{ md: prose, rst: prose, txt: prose, adoc: prose, markdown: prose, tex: { ...prose, language: 'tex' } },
   svg: { kind: 'picture', language: 'markup', hasComments: true },

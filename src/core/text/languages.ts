@@ -65,6 +65,8 @@ export const LANGUAGES = {
   php: { ...slashes, line: ['//', '#'], strings: ['"', "'"], joint: 'snake', keywords: PHP_WORDS },
   sheet: { ...slashes, line: [], strings: ['"', "'"], joint: 'kebab', keywords: new Set() },
   'sheet-with-lines': { ...slashes, strings: ['"', "'"], joint: 'kebab', keywords: new Set() },
+  /** Stylesheets whose blocks are told by indentation. */
+  'sheet-by-indent': { ...slashes, strings: ['"', "'"], joint: 'kebab', keywords: new Set() },
   markup: { line: [], block: [['<!--', '-->']], strings: [], joint: 'kebab', keywords: new Set(), between: 'markup' },
   xml: { line: [], block: [['<!--', '-->']], strings: [], joint: 'kebab', keywords: new Set(), between: 'markup' },
   /** What template languages put between their signs. */
@@ -104,4 +106,9 @@ export type LanguageName = keyof typeof LANGUAGES;
 /** A language of the table by its name. */
 export function languageNamed(name: LanguageName): Language {
   return LANGUAGES[name];
+}
+
+/** Whether a language is one of stylesheets. */
+export function isSheet(name: LanguageName | undefined): boolean {
+  return name === 'sheet' || name === 'sheet-with-lines' || name === 'sheet-by-indent';
 }

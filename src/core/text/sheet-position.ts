@@ -41,9 +41,11 @@ export function isWordOfSheet(text: string, zones: readonly Zone[], zone: Zone, 
   if (/[@#$]\{\s*$/.test(text.slice(Math.max(0, word.start - 8), word.start))) return false;
   if (name.startsWith('--') || /[$%&@]/.test(before)) return before === '@' && isRule(name);
   const { head, opensBlock, around } = statementAt(text, zones, zone, word);
-  const isMixed = zone.language === 'sheet-with-lines';
+  const isMixed = zone.language !== 'sheet';
   if (around !== undefined && NAMING_FUNCTIONS.has(around)) return false;
   const rule = /^@(?:-\w+-)?([\w-]+)/.exec(head)?.[1];
+  // The short forms of mixins: =name and +name, and name().
+  if (zone.language === 'sheet-by-indent' && (/^[=+]\s*$/.test(head) || /^\s*\(/.test(text.slice(word.end, word.end + 4)))) return false;
   if (rule !== undefined && /[.#]/.test(before)) return false;
   if (rule !== undefined) return NAMING_RULES.has(rule) ? rule === 'container' && around !== undefined : isRule(rule);
   if (opensBlock) return isWordOfSelector(head, before, name);
@@ -103,6 +105,7 @@ function statementAt(
       }
     }
     const sign = text.charAt(start - 1);
+    if (sign === '\n' && zone.language === 'sheet-by-indent' && !/,\s*$/.test(text.slice(Math.max(0, start - 20), start - 1))) break;
     if (sign === ')') depth++;
     else if (sign === '(') {
       if (depth === 0) around ??= /[\w-]*$/.exec(text.slice(Math.max(floor, start - 60), start - 1))?.[0] ?? '';
@@ -118,7 +121,17 @@ function isInterpolated(text: string, brace: number): boolean {
   return /#\{[^{}\n]*$/.test(text.slice(Math.max(0, brace - 120), brace));
 }
 
+/** Whether the next line is further in than the line of a place; one that ends with a comma goes on in it. */
+function isIndentedBelow(text: string, from: number): boolean {
+  const own = /^[ \t]*/.exec(text.slice(text.lastIndexOf('\n', from - 1) + 1))?.[0].length ?? 0;
+  const [rest = '', ...below] = text.slice(from, from + REACH).split('\n');
+  const next = below.find((line) => line.trim() !== '');
+  const depth = next === undefined ? 0 : next.length - next.trimStart().length;
+  return /,\s*$/.test(rest) || depth > own;
+}
+
 function opensBlock(text: string, zones: readonly Zone[], zone: Zone, from: number): boolean {
+  if (zone.language === 'sheet-by-indent') return isIndentedBelow(text, from);
   let index = zoneIndex(zones, zone.start);
   const limit = Math.min(text.length, from + REACH);
   for (let at = from; at < limit; at++) {

@@ -1,4 +1,4 @@
-import type { TextRange } from './edits.ts';
+import { rangesOverlap, type TextRange } from './edits.ts';
 import { endingOf } from './file-kinds.ts';
 import { LANGUAGES, languageNamed, type LanguageName } from './languages.ts';
 import { findMarkupZones } from './markup-zones.ts';
@@ -31,6 +31,7 @@ const OWN_STRINGS: Partial<Readonly<Record<LanguageName, string>>> = {
   php: `${STRING}|${HEREDOC}`,
   sheet: STRING,
   'sheet-with-lines': STRING,
+  'sheet-by-indent': STRING,
 };
 
 /** Comments to the end of a line that end, or begin, otherwise. */
@@ -38,6 +39,7 @@ const OWN_LINES: Partial<Readonly<Record<LanguageName, string>>> = {
   php: '//(?:[^\\n?]|\\?(?!>))*|#(?!\\[)(?:[^\\n?]|\\?(?!>))*',
   // Behind a colon two slashes are part of an address.
   'sheet-with-lines': '(?<!:)//[^\\n]*',
+  'sheet-by-indent': '(?<!:)//[^\\n]*',
   'data-lines': '(?<=(?:^|\\n)[ \\t]*)[#;][^\\n]*|(?<=\\s)#[^\\n]*',
 };
 
@@ -77,10 +79,36 @@ function escape(text: string): string {
  */
 export function findZones(file: string, text: string, isTemplate = false): Zone[] {
   const { kind, language: known } = endingOf(file);
-  const language = known ?? (isTemplate || (kind === 'other' && isMarkup(text)) ? 'markup' : undefined);
+  const inner = kind === 'other' && MAYBE_TAG.test(text) ? endingOf(file.replace(/(?:_t|\.\w+)$/, '')).language : undefined;
+  const language = known ?? inner ?? (isTemplate || (kind === 'other' && isMarkup(text)) ? 'markup' : undefined);
   if (language === undefined) return [{ kind: 'text', start: 0, end: text.length }];
   if (language === 'php') return findPhpZones(text);
-  return language === 'markup' ? findMarkupZones(text, lex) : lex(language, text, 0, text.length);
+  const zones = language === 'markup' ? findMarkupZones(text, lex) : lex(language, text, 0, text.length);
+  // In a script by itself two braces are its own.
+  return MAYBE_TAG.test(text) && (kind !== 'script' || isTemplate) ? withExpressions(text, zones) : zones;
+}
+
+const MAYBE_TAG = /\{\{|\{%|<%/;
+/** What template languages put into a style or a script. */
+const TAG = /(?<!\$)\{\{(?!\{)[^{}]{0,400}\}\}|\{%[^]{0,400}?%\}|<%[^]{0,400}?%>/g;
+const TEMPLATED: ReadonlySet<LanguageName | undefined> = new Set(['sheet', 'sheet-with-lines', 'sheet-by-indent', 'script']);
+
+/** Zones in which what a template language puts into styles and scripts is expressions, and no word of theirs. */
+function withExpressions(text: string, zones: readonly Zone[]): Zone[] {
+  const tags = [...text.matchAll(TAG)]
+    .map((match) => ({ start: match.index, end: match.index + match[0].length }))
+    .filter(({ start }) => {
+      const zone = zoneOf(zones, start);
+      return zone?.kind !== 'comment' && TEMPLATED.has(zone?.language);
+    });
+  const cutUp = tags.reduce<readonly Zone[]>(
+    (all, tag) =>
+      all.flatMap((zone) =>
+        rangesOverlap(zone, tag) ? [...cut(zone, { start: 0, end: tag.start }), ...cut(zone, { start: tag.end, end: Infinity })] : [zone],
+      ),
+    zones,
+  );
+  return [...cutUp, ...tags.flatMap(({ start, end }) => lex('expression', text, start, end))].sort((a, b) => a.start - b.start);
 }
 
 /** Elements, or the statements of a template language. */

@@ -80,13 +80,23 @@ function isCreditOfMarkup(mention: Mention, zone: TextRange): boolean {
   const tag = /<[\w-]+(?:[^<>"']|"[^"]*"|'[^']*')*(?:"[^"]*|'[^']*)?$/.exec(head)?.[0];
   if (tag === undefined) {
     const own = text.slice(Math.max(lineStart, zone.start), Math.min(lineStart + line.length, zone.end));
-    return CREDIT.test(own.replace(/<[^<>]*>/g, ' ')) || PEOPLE.test(/<([\w-]+)[^<>]*>[^<>]*$/.exec(head)?.[1] ?? '');
+    return CREDIT.test(own.replace(/<[^<>]*>/g, ' ')) || openElements(head).some((name) => PEOPLE.test(name));
   }
   const name = /([\w:-]+)\s*=\s*["']?[^"']*$/.exec(tag)?.[1] ?? '';
   const of = /\b(?:name|property|itemprop)\s*=\s*["']?(?:\w+:)?([\w-]+)/i.exec(tag)?.[1] ?? '';
   const value = /=\s*["']([^"']*)$/.exec(tag)?.[1] ?? '';
   const rest = /^[^"'<>]*/.exec(text.slice(start, start + 300))?.[0] ?? '';
   return PEOPLE.test(name) || (name.toLowerCase() === 'content' && PEOPLE.test(of)) || CREDIT.test(value + rest);
+}
+
+/** The elements that are open at the end of a stretch of markup. */
+function openElements(head: string): string[] {
+  const open: string[] = [];
+  for (const [, slash, name = '', empty] of head.matchAll(/<(\/?)([A-Za-z][\w:-]*)(?:[^<>"']|"[^"]*"|'[^']*')*?(\/?)>/g)) {
+    if (slash === '/') open.splice(Math.max(0, open.lastIndexOf(name)));
+    else if (empty !== '/') open.push(name);
+  }
+  return open;
 }
 
 /** The value that a place lies in, without its neighbours on the line. */

@@ -1,4 +1,4 @@
-import { languageNamed } from '../../text/languages.ts';
+import { isSheet, languageNamed } from '../../text/languages.ts';
 import { isWordOfDeclaration, isWordOfSheet } from '../../text/sheet-position.ts';
 import type { Mention } from '../mention.ts';
 import { keeps, type Judge } from './judge.ts';
@@ -22,7 +22,7 @@ export const language: Judge = keeps(
     const name = mention.identifier;
     const start = mention.identifierStart;
     const before = text.slice(Math.max(0, start - 2), start);
-    if (zone.language === 'sheet' || zone.language === 'sheet-with-lines') {
+    if (isSheet(zone.language)) {
       // `.md\:albar-w`: what follows an escaped sign is part of a name.
       if (/\\[^\w\s]$/.test(before)) return false;
       return isWordOfSheet(text, file.zones, zone, { start, end: start + name.length }, pair.weight === 'common');

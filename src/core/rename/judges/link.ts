@@ -1,4 +1,5 @@
 import { linkIn } from '../../text/addresses.ts';
+import { escapePattern } from '../../text/pattern.ts';
 import type { Mention } from '../mention.ts';
 import { keeps, type Judge } from './judge.ts';
 
@@ -9,7 +10,7 @@ export const link: Judge = keeps(
     sentence: 'part of a link or an e-mail address',
     examples: [
       { file: 'a.md', text: 'See https://albar.example/«albar».' },
-      { file: 'a.md', text: '[«Albar»](https://albar.example)' },
+      { file: 'a.md', text: '[The «Albar» hut book](https://albar.example)' },
       { file: 'a.html', text: '<a href="https://albar.example">«Albar»</a>' },
     ],
   },
@@ -28,12 +29,22 @@ function isInLink({ line, lineStart, start, end }: Mention): boolean {
 /** How far the ends of a link are looked for. */
 const REACH = 300;
 
-/** `[Albar](https://albar.example)`, `<a href="https://albar.example">Albar</a>`. */
+/** `[The Albar book](https://albar.example)`, `<a href="https://albar.example">About Albar</a>`, `` `Albar <https://albar.example>`_ ``. */
 function isTextOfLink(mention: Mention): boolean {
-  const tail = mention.after(REACH);
-  const head = mention.before(REACH);
-  const address =
-    (/\[\W*$/.test(head) ? /^\W*?\]\(\s*<?([^)\s>]+)/.exec(tail)?.[1] : undefined) ??
-    (/^\W*?<\/a\s*>/i.test(tail) ? /<a\b[^<>]*\bhref\s*=\s*["']([^"'<>]*)["'][^<>]*>[^\w<]*$/i.exec(head)?.[1] : undefined);
+  const address = addressOfLink(mention.before(REACH), mention.after(REACH), mention.text);
   return address !== undefined && /^(?:[a-z][a-z0-9+.-]*:)?\/\/./i.test(address) && mention.pair.finder.isIn(address);
+}
+
+/** Where a link leads whose text lies around a place; undefined when it is none. */
+function addressOfLink(head: string, tail: string, text: string): string | undefined {
+  if (/(?<!!)\[[^[\]\n]*$/.test(head)) {
+    const inline = /^[^[\]\n]*\]\(\s*<?([^)\s>]+)/.exec(tail)?.[1];
+    const label = inline === undefined ? /^[^[\]\n]*\]\[([^[\]\n]+)\]/.exec(tail)?.[1] : undefined;
+    return (
+      inline ?? (label === undefined ? undefined : new RegExp(`^ {0,3}\\[${escapePattern(label)}\\]:\\s*<?(\\S+)`, 'im').exec(text)?.[1])
+    );
+  }
+  if (/`[^`<>]*$/.test(head) && /^[^`<>]*<[^<>`]+>`_/.test(tail)) return /^[^`<>]*<([^<>`\s]+)>`_/.exec(tail)?.[1];
+  const isElement = /^(?:[^<]|<(?!a\b)[^<>]*>)*<\/a\s*>/i.test(tail);
+  return isElement ? /<a\b[^<>]*\bhref\s*=\s*["']([^"'<>]*)["'][^<>]*>(?:(?!<\/?a\b)[^])*$/i.exec(head)?.[1] : undefined;
 }
