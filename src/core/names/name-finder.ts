@@ -14,6 +14,8 @@ export interface Occurrence extends TextRange {
   readonly digitsApart: boolean;
   /** Whether it stands by itself, is part of a longer identifier, or is inside a longer word. */
   readonly edges: 'free' | 'joined' | 'inside-word';
+  /** Of one that is not written letter by letter: what stands between its words as it is written, and whether it has other accents. */
+  readonly encoded?: { readonly separators: readonly string[]; readonly isAccented: boolean };
 }
 
 type Separator = '' | '-' | '_' | '.' | ' ';

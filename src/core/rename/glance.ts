@@ -5,6 +5,7 @@ import { spokenId } from '../names/full-name.ts';
 import { NameFinder } from '../names/name-finder.ts';
 import { splitWords } from '../names/spelling.ts';
 import { SplitFinder } from '../names/splits.ts';
+import { ESCAPED_CHARACTER } from '../text/escapes.ts';
 import { isBinary } from '../text/source-document.ts';
 import { ownCopy } from '../text/stretch.ts';
 import { LeftoverSieve } from './second-scan.ts';
@@ -30,6 +31,8 @@ const CHECKSUM = /sha(?:256|384|512)-/;
 /** A sieve over raw bytes: coarse, but fast. Whatever the matcher can find passes it. */
 export class NameSieve {
   readonly #pattern: RegExp;
+  /** The same for names that are not written letter by letter. */
+  readonly #encoded: RegExp;
   readonly #finder: NameFinder;
   readonly #splits: SplitFinder;
   readonly #leftovers: LeftoverSieve;
@@ -38,6 +41,7 @@ export class NameSieve {
     const names = [spokenId(from), from.title, ...(from.vendor !== to.vendor ? [from.vendor ?? ''] : [])];
     const roots = names.map((name) => splitWords(name)[0] ?? '').filter((word) => word !== '');
     this.#pattern = new RegExp([...new Set(roots.map(plainStretch))].join('|'), 'i');
+    this.#encoded = new RegExp(roots.map(encodedBytes).join('|'), 'i');
     this.#finder = new NameFinder(spokenId(from));
     this.#splits = new SplitFinder(from.id);
     this.#leftovers = new LeftoverSieve(from, to);
@@ -54,7 +58,7 @@ export class NameSieve {
     const hasChecksums = CHECKSUM.test(raw);
     // In UTF-16 every other byte is a NUL: the pattern would not see the name.
     const isWide = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
-    if (!isWide && !this.#pattern.test(raw) && !this.#splits.mayBeIn(raw)) return { ...none, hasChecksums };
+    if (!isWide && !this.#pattern.test(raw) && !this.#encoded.test(raw) && !this.#splits.mayBeIn(raw)) return { ...none, hasChecksums };
     if (isWide || !isBinary(bytes)) keep?.(bytes);
     if (isWide || !isBinary(bytes)) return { ...none, holds: 'hit', splits: [...this.#splits.find(raw)], hasChecksums };
     return binaryGlance(path, this.#placesIn({ text: raw, start: 0, from: 0, until: raw.length }), hasChecksums);
@@ -103,6 +107,13 @@ function binaryGlance(path: string, places: readonly BinaryPlace[], hasChecksums
     isSuspect: true,
     hasChecksums,
   };
+}
+
+/** A word of which any letter can be an escape, or bytes beyond ASCII: an accented letter, or one with a mark. */
+function encodedBytes(word: string): string {
+  return Array.from(word, (letter) => `(?:${/[a-z0-9]/.test(letter) ? letter : ''}|[\\x80-\\xff]{2,4}|${ESCAPED_CHARACTER})`)
+    .join('(?:\\xcc[\\x80-\\xbf]|\\xc2\\xad|&shy;)?')
+    .replaceAll('(?:|', '(?:');
 }
 
 /** The longest stretch of a word that is the same in every encoding: letters of ASCII. Empty when there is none. */

@@ -2,6 +2,7 @@ import { takeIn, type Match } from './match.ts';
 import type { Mention } from './mention.ts';
 import type { ReasonCode } from './reason.ts';
 import { account } from './judges/account.ts';
+import { accents } from './judges/accents.ts';
 import { author } from './judges/author.ts';
 import { binaryPath } from './judges/binary-path.ts';
 import { calledTheme } from './judges/called-theme.ts';
@@ -53,7 +54,7 @@ export const JUDGES: readonly Judge[] = [
   ...[ending, reference],
   ...[lock, licence, history, generated, thirdParty, link, credit, host],
   ...[otherValue, dependency, importOfOthers, account, outside, missingFile],
-  ...[titleSyntax, noSpelling, encoding, binaryPath],
+  ...[titleSyntax, noSpelling, encoding, binaryPath, accents],
   ...[declaredName, ownAddress, declaration, calledTheme, identifier, marked, author, prose, title, movedName, proven],
   ...[commonName, shortName, partOfName],
 ];

@@ -28,7 +28,8 @@ export function matchText(
 export function findMentions(source: SourceDocument, matching: Matching, fixed: readonly KeptStretch[] = []): Mention[] {
   const text = withoutEscapes(source, matching);
   const file = new FileView(source, text, matching, fixed);
-  return findAll(text, matching).map(({ occurrence, pair }) => new Mention(occurrence, pair, file));
+  const mentions = findAll(text, matching).map(({ occurrence, pair }) => new Mention(occurrence, pair, file));
+  return mentions.filter((mention) => mention.isOnOneLine || mention.isInFlowingText);
 }
 
 /** Of an escape (`\nAlbar`, `\\balbar-`) or a placeholder (`%sAlbar`) the letter before a name does not belong to it. */
@@ -59,5 +60,10 @@ function findAll(text: string, { pairs }: Matching): Found[] {
       if (isWanted(pair, occurrence) && !earlier.some((each) => rangesOverlap(each.occurrence, occurrence))) all.push({ occurrence, pair });
     }
   }
+  // What is not written letter by letter comes last: a part of it can be.
+  for (const pair of pairs)
+    for (const occurrence of pair.encoded.find(text))
+      if (occurrence.edges !== 'inside-word' && !all.some((each) => rangesOverlap(each.occurrence, occurrence)))
+        all.push({ occurrence, pair });
   return all.sort((a, b) => a.occurrence.start - b.occurrence.start);
 }

@@ -7,6 +7,7 @@ import { spell, splitWords } from '../names/spelling.ts';
 import { KeptByWish, OtherNames } from './kept.ts';
 import { MovedPaths, StayingNames } from './moved-paths.ts';
 import { spokenId, type FullName } from '../names/full-name.ts';
+import { EncodedFinder } from '../names/encoded-finder.ts';
 import { NameFinder, spellingOf, type Occurrence } from '../names/name-finder.ts';
 import type { Renaming } from './respell.ts';
 import { weigh, type Weight } from '../names/weight.ts';
@@ -63,6 +64,8 @@ export interface MatchingSetup {
 export interface NamePair extends Renaming {
   readonly sort: 'id' | 'title' | 'vendor';
   readonly finder: NameFinder;
+  /** Finds it where it is not written letter by letter. */
+  readonly encoded: EncodedFinder;
   readonly weight: Weight;
   /** `exact`: only where it is written just so; `apart`: only where its words are told apart. */
   readonly spellings: 'all' | 'exact' | 'apart';
@@ -179,6 +182,7 @@ function namePairs({ from, to, author, otherThemes, splits, isParent }: Matching
     toTitle: sort === 'id' ? to.title : undefined,
     toWords: sort === 'id' ? splitWords(spokenId(to)) : undefined,
     finder: new NameFinder(sort === 'id' ? spokenId(from) : old),
+    encoded: new EncodedFinder(sort === 'id' ? spokenId(from) : old),
     weight: sort === 'vendor' ? 'short' : weightOf(old),
     spellings,
     isPersons: sort === 'vendor' || isPersons(old),
@@ -191,7 +195,8 @@ function namePairs({ from, to, author, otherThemes, splits, isParent }: Matching
     pairs.push(pair('title', from.title, to.title, isOwnTitle ? 'all' : 'exact'));
   const own = splitWords(spokenId(from)).join(' ');
   for (const split of isRenamed ? splits : [])
-    if (split !== own) pairs.push({ ...pair('id', from.id, to.id, 'apart'), finder: new NameFinder(split) });
+    if (split !== own)
+      pairs.push({ ...pair('id', from.id, to.id, 'apart'), finder: new NameFinder(split), encoded: new EncodedFinder(split) });
   if (isRenamed) pairs.push(pair('id', from.id, to.id));
   const { vendor } = from;
   if (vendor !== undefined && to.vendor !== undefined && vendor !== to.vendor && flat(vendor) !== flat(from.id))

@@ -1,4 +1,5 @@
 import { folderOf } from '../files/file-tree.ts';
+import { encodeLike } from '../names/encoded-finder.ts';
 import type { Occurrence } from '../names/name-finder.ts';
 import { leadingComment } from '../text/banner.ts';
 import type { TextRange } from '../text/edits.ts';
@@ -235,6 +236,16 @@ export class Mention implements TextRange {
     return this.address.includes('/') && this.matching.isOnlyInBinary(this.address);
   }
 
+  get isOnOneLine(): boolean {
+    return this.occurrence.encoded?.separators.some((each) => /[\r\n]/.test(each)) !== true;
+  }
+
+  /** Whether a line's end is no more than a blank where it stands: in prose, comments and pages. */
+  get isInFlowingText(): boolean {
+    const { zoneKind } = this;
+    return zoneKind === 'comment' || zoneKind === 'markup' || (zoneKind === 'text' && this.file.kind === 'prose');
+  }
+
   /** Whether a sign for a comment stands before it on its line. */
   get isInLineComment(): boolean {
     return LINE_COMMENT.test(this.before(200));
@@ -256,7 +267,8 @@ export class Mention implements TextRange {
   #respell(): string | undefined {
     const { occurrence, pair, text, language, isInLineComment, isSentence } = this;
     const where: Surroundings = { text, zone: this.zoneKind, language, file: this.file.path, isInLineComment, isSentence };
-    return pair.sort === 'title' ? respellTitle(occurrence, pair, where) : respell(occurrence, pair, where);
+    const written = pair.sort === 'title' ? respellTitle(occurrence, pair, where) : respell(occurrence, pair, where);
+    return written === undefined || occurrence.encoded === undefined ? written : encodeLike(written, occurrence.encoded.separators);
   }
 }
 

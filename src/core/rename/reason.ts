@@ -30,6 +30,7 @@ export type ReasonCode =
   | 'binary-path'
   | 'no-spelling'
   | 'encoding'
+  | 'accents'
   | keyof typeof OTHER_REASONS;
 
 /** Reasons of what no judge is asked about: decisions, names of files, binaries, and what is made from other files. */

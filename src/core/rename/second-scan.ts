@@ -1,5 +1,7 @@
 import { baseOf, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
 import { splitWords } from '../names/spelling.ts';
+import { kindOfPath } from '../text/file-kinds.ts';
+import { decodeText } from './decoded-text.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { isTooLargeForText, readBytes, windowsOf } from '../files/read-text.ts';
 import type { FullName } from '../names/full-name.ts';
@@ -55,7 +57,7 @@ export class LeftoverSieve {
 
   /** Whether the scan would have to look closer. @param raw the bytes as ISO 8859-1 */
   mayHold(raw: string): boolean {
-    return isWideText(raw) || this.#names.some(({ sieve }) => sieve === undefined || sieve.test(raw));
+    return isWideText(raw) || this.#names.some(({ sieve, encoded }) => sieve === undefined || sieve.test(raw) || encoded.test(raw));
   }
 }
 
@@ -68,6 +70,8 @@ interface OldName {
   readonly newWords: readonly string[];
   /** A coarse sieve for bytes; undefined when its letters are not the same bytes in every encoding. */
   readonly sieve: RegExp | undefined;
+  /** The same for one that is not written letter by letter. */
+  readonly encoded: RegExp;
   /** Of the id every place is accounted for; of the others not those within longer words. */
   readonly isId: boolean;
 }
@@ -84,6 +88,7 @@ function oldNames(from: FullName, to: FullName): OldName[] {
       ends: wordEnds(letters, [old ?? '', from.title, from.id]),
       newWords: splitWords(now ?? ''),
       sieve: isPlain ? new RegExp(letters.split('').join('[-_. ]?'), 'i') : undefined,
+      encoded: encodedSieve(letters),
       isId: old === from.id,
     });
   };
@@ -92,6 +97,15 @@ function oldNames(from: FullName, to: FullName): OldName[] {
   if (from.id !== to.id || splitWords(from.title).join('') !== splitWords(from.id).join('')) add(from.title, to.title);
   add(from.vendor, to.vendor);
   return names;
+}
+
+/** One of a name's letters as it may be in a file's bytes: as it is, or written by its number or name. */
+const WRITTEN = '&[#a-z0-9]{2,9};|\\\\[ux]?\\{?[0-9a-f]{1,6}\\}?\\s?|(?:%[0-9a-f]{2})+|[\\x80-\\xff]{2,4}';
+
+function encodedSieve(letters: string): RegExp {
+  const pieces = Array.from(letters, (letter) => `(?:${/[a-z0-9]/.test(letter) ? `${letter}|` : ''}${WRITTEN})`);
+  const between = `(?:[-_.+\\\\]|\\s+(?:[*#;%>|]|//+|--)?\\s*|${WRITTEN}){0,2}`;
+  return new RegExp(pieces.join(between), 'i');
 }
 
 /** Where the words of a name end, by all texts that say the same letters. */
@@ -136,15 +150,26 @@ function scanFile(tree: FileTree, path: string, name: OldName, expected: Expecte
   const raw = bytes.toString('latin1');
   const isWide = isWideText(raw);
   // Most files do not hold even the first letters: then nothing needs to be decoded.
-  if (!isWide && name.sieve?.test(raw) === false) return [];
+  if (!isWide && name.sieve?.test(raw) === false && !name.encoded.test(raw)) return [];
   const source = SourceDocument.decode(path, bytes);
   const text = source?.text ?? raw;
   const leftovers: Leftover[] = [];
+  const found = new Set<number>();
   for (const { start, end } of walk(text, name)) {
     const { line, column } = source?.positionAt(start) ?? { line: 1, column: start + 1 };
+    found.add(start);
     if (expected.has(path, line, column)) continue;
     if ((source === undefined || !name.isId) && isWordInside(text, start, end)) continue;
     leftovers.push({ file: path, line, column, text: excerpt(text, start) });
+  }
+  if (source === undefined || !name.encoded.test(raw)) return leftovers;
+  const isFlowing = ['prose', 'markup'].includes(kindOfPath(path));
+  const decoded = decodeText(text, isFlowing);
+  for (const { start, end } of walk(decoded.text, name)) {
+    const from = decoded.offsets[start] ?? 0;
+    const { line, column } = source.positionAt(from);
+    if (found.has(from) || expected.has(path, line, column) || isWordInside(decoded.text, start, end)) continue;
+    leftovers.push({ file: path, line, column, text: excerpt(text, from) });
   }
   return leftovers;
 }
