@@ -16,8 +16,8 @@ describe.each(JUDGES)('the judge $code', ({ code, examples }) => {
 
   it.each(examples)('$file: $text', ({ file, text, becomes, names = 'albar → cumbre-sur', latin1 = false, with: more = {} }) => {
     const [from, to] = names.split(' → ').map((name) => {
-      const [, id = '', title] = /^(\S+)(?: \((.+)\))?$/.exec(name) ?? [];
-      return named(id, title);
+      const [, vendor, id = '', title] = /^(?:(\w+)\/)?(\S+)(?: \((.+)\))?$/.exec(name) ?? [];
+      return { ...named(id, title), ...(vendor === undefined ? {} : { vendor }) };
     }) as [FullName, FullName];
     const encoding = latin1 ? 'latin1' : 'utf8';
     const before = text.replace(/[«»]/g, '');

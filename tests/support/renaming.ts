@@ -17,7 +17,7 @@ export const named = (id: string, title = spell(splitWords(id), 'title')): FullN
 
 type Wishes = Partial<Pick<RenameRequest, 'keep' | 'include' | 'decisions'>> & { platform?: string; others?: readonly string[] };
 
-/** Renames a theme of these files in memory, and scans the result. */
+/** Renames a theme of these files in memory, and scans the result; what would be broken is among the leftovers. */
 export function rename(files: Record<string, string | Buffer> | MemoryTree, from: FullName, to: FullName, wishes: Wishes = {}) {
   const { platform = 'vereda', others = [], keep = [], include, decisions } = wishes;
   const tree = files instanceof MemoryTree ? files : MemoryTree.of(files);
@@ -25,7 +25,7 @@ export function rename(files: Record<string, string | Buffer> | MemoryTree, from
   const renamed = renameTree({ theme, from, to, otherThemes: others, keep, include, decisions });
   const after = plannedTree(renamed.operations);
   const leftovers = scanForLeftovers(after, from, to, [...renamed.kept, ...renamed.unsure]);
-  return { ...renamed, tree: after, leftovers };
+  return { ...renamed, tree: after, leftovers: [...leftovers, ...renamed.broken] };
 }
 
 /** The theme `albar` as matching knows it, with what a test changes. */

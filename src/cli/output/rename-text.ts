@@ -62,7 +62,7 @@ type ProofTime = 'planned' | 'written';
 /** What the proof says: what is left of the old name, and what `check` has to say now. */
 function proofText(
   { from, to, kept, unsure }: ThemeRename,
-  { leftovers, newFindings }: RenameProof,
+  { leftovers, broken, newFindings }: RenameProof,
   time: ProofTime,
   paint: Paint,
 ): string {
@@ -88,6 +88,10 @@ function proofText(
       );
     else if (isPlanned) lines.push(`${paint.good('✓')} ${mentions} of “${old}” would remain: ${why} (listed above).`);
     else lines.push(`${paint.good('✓')} A second scan found ${mentions} of “${old}”: ${why} (listed above).`);
+  }
+  if (broken.length > 0) {
+    lines.push(`${paint.bad('✗')} ${count(broken.length, 'place')} would no longer be right:`);
+    for (const { file, line, column, text } of broken) lines.push(`  ${file}:${line}:${column}  ${text}`);
   }
   if (newFindings.length === 0)
     lines.push(`${paint.good('✓')} ${isPlanned ? '“check” would find no new problems.' : '“check” finds no new problems.'}`);
@@ -262,6 +266,7 @@ export function renameJson(rename: ThemeRename, proof: RenameProof | undefined, 
     unsure: rename.unsure.map(place),
     applied,
     leftovers: proof?.leftovers ?? [],
+    broken: proof?.broken ?? [],
     newFindings: proof?.newFindings.map(findingJson) ?? [],
   };
 }

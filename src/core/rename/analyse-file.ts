@@ -1,4 +1,4 @@
-import { compareRanges, type TextEdit } from '../text/edits.ts';
+import { applyEdits, compareRanges, editsWithin, type TextEdit } from '../text/edits.ts';
 import type { Position, SourceDocument } from '../text/source-document.ts';
 import { identifierAround, lineAround, ownCopy } from '../text/stretch.ts';
 import { lengthEdits } from './content/serialised.ts';
@@ -7,7 +7,12 @@ import { underlineEdits } from './content/underlines.ts';
 import { placeKey, type Decisions } from './decisions.ts';
 import type { KeptStretch } from './kept.ts';
 import { isChange, takeIn, type Match } from './match.ts';
-import { matchText } from './match-text.ts';
+import { matchText, textForNames } from './match-text.ts';
+import { FileView } from './mention.ts';
+import { addressAround } from './moved-paths.ts';
+import { structureProblems } from './structure.ts';
+import { zoneAt } from '../text/zones.ts';
+import type { Breakage } from './breakage.ts';
 import type { Matching } from './matching.ts';
 
 /** A match with the line that it stands on; line and column count from 1, in the old text. */
@@ -15,6 +20,10 @@ export interface FileMatch extends Match, Position {
   readonly found: string;
   /** The identifier around it. */
   readonly identifier: string;
+  /** In code and strings: what the identifier is called afterwards. */
+  readonly inCode?: string | undefined;
+  /** The path or address that it is a part of, before and after. */
+  readonly address?: { readonly before: string; readonly after: string } | undefined;
   /** The line around it, cut to what one can read. */
   readonly around: Excerpt;
 }
@@ -34,6 +43,8 @@ export interface FileAnalysis {
   readonly edits: readonly TextEdit[];
   /** Bytes of the file after the edits. */
   readonly size: number;
+  /** Places at which the text would no longer be what it was: tokens, entries. */
+  readonly broken?: readonly Breakage[] | undefined;
 }
 
 /** Decides on every place of a text file. @param fixed stretches that the platform's contract fixes */
@@ -44,12 +55,41 @@ export function analyseText(
   decisions: Decisions,
   fixed: readonly KeptStretch[] = [],
 ): FileAnalysis {
-  const matches = matchText(source, matching, declared, fixed).map((match) => decideByUser(locate(match, source), decisions));
-  const names = matches.filter(isChange).map(({ start, end, replacement }): TextEdit => ({ start, end, text: replacement }));
+  const file = new FileView(source, textForNames(source, matching), matching, fixed);
+  const found = matchText(file, declared).map((match) => decideByUser(locate(match, source), decisions));
+  const names = found.filter(isChange).map(({ start, end, replacement }): TextEdit => ({ start, end, text: replacement }));
   const lengths = [...lengthEdits(source, names), ...underlineEdits(source, names), ...tableEdits(source, names)];
   const edits = [...names, ...lengths].sort(compareRanges);
   const derived = lengths.map((edit) => locate({ start: edit.start, end: edit.end, kind: 'derived', replacement: edit.text }, source));
-  return { path: source.file, matches: [...matches, ...derived].sort(compareRanges), edits, size: sizeAfter(source, edits) };
+  const matches = [...found.map((match) => withSurroundings(match, file, names)), ...derived].sort(compareRanges);
+  const broken = structureProblems(source, edits, file.zonesAsWritten, file.isTemplate);
+  return { path: source.file, matches, edits, size: sizeAfter(source, edits), ...(broken.length > 0 ? { broken } : {}) };
+}
+
+/** What the identifier and the address around a match are called afterwards. */
+function withSurroundings(match: FileMatch, file: FileView, names: readonly TextEdit[]): FileMatch {
+  const { text } = file.source;
+  const kind = zoneAt(file.zones, match.start);
+  const isCode = (kind === 'code' || kind === 'string') && match.identifier.length > match.found.length;
+  const address = addressAround(text, match);
+  const isAddress = /\/|\.\w{2,5}$/.test(address.text);
+  if (!isCode && !isAddress) return match;
+  const after = (start: number, before: string): string =>
+    ownCopy(
+      applyEdits(
+        before,
+        editsWithin(names, start, start + before.length).map((edit) => shifted(edit, -start)),
+      ),
+    );
+  return {
+    ...match,
+    ...(isCode ? { inCode: after(identifierAround(text, match).start, match.identifier) } : {}),
+    ...(isAddress ? { address: { before: ownCopy(address.text), after: after(address.start, address.text) } } : {}),
+  };
+}
+
+function shifted({ start, end, text }: TextEdit, by: number): TextEdit {
+  return { start: start + by, end: end + by, text };
 }
 
 /** Writes a match of the old text down with its place. */

@@ -36,6 +36,7 @@ export function declaredEdits(
   const values = theme.facts.flatMap((fact) => {
     // A value with a shape carries several facts, and is written once.
     if (fact.document.path !== path || done.has(fact.node)) return [];
+    if (isOtherParent(theme, fact, from)) return [];
     const wanted = declaredValue(fact, from, to, (each) => moves.get(resolveInTree('', each) ?? '') ?? each);
     if (wanted === undefined || wanted === plainValue(fact.node)) return [];
     done.add(fact.node);
@@ -59,6 +60,12 @@ function editsByLine({ contract, source }: ThemeDocument, from: FullName, to: Fu
     const start = line === null ? -1 : line.index + (line[1]?.length ?? 0);
     return start < 0 ? [] : [{ start, end: start + old.length, text: now }];
   });
+}
+
+/** Whether a fact names a parent that is called like the theme, and is another vendor’s. */
+function isOtherParent(theme: Theme, { name }: Fact, { vendor }: FullName): boolean {
+  const { fact } = theme.platform.contract.inheritance;
+  return name === fact && theme.parentVendor !== undefined && theme.parentVendor !== vendor;
 }
 
 /** A value in a document that has mistakes, and that no syntax writes: where it stands as it is, in letters that every syntax takes. */
@@ -151,7 +158,16 @@ export function contractStretches(document: ThemeDocument, names: FullName): Kep
     }
   };
   if (root !== undefined) visit(root, []);
-  return [...found, ...pathsOfOthers(document, names)];
+  return [...found, ...pathsOfOthers(document, names), ...vendorStretches(document, names)];
+}
+
+/** Where a document says the vendor, of the theme or of its parent, who keeps the name. */
+function vendorStretches(document: ThemeDocument, { vendor }: FullName): KeptStretch[] {
+  return factsOf(document).flatMap(({ field, node, value }) =>
+    field.type === 'vendor' && field.shape === undefined && value !== undefined && value === vendor
+      ? [{ start: node.start, end: node.end, reason: { code: 'vendor' as const } }]
+      : [],
+  );
 }
 
 /** What other files call the entries of a document, with the entries: `theme_albar_width` → `albar_width`. */

@@ -43,6 +43,7 @@ import { stayingFile } from './judges/staying-file.ts';
 import { thirdParty } from './judges/third-party.ts';
 import { titleSyntax } from './judges/title-syntax.ts';
 import { title } from './judges/title.ts';
+import { vendor } from './judges/vendor.ts';
 import { wish } from './judges/wish.ts';
 
 /**
@@ -50,7 +51,7 @@ import { wish } from './judges/wish.ts';
  * unless its group is taken in, what cannot be written, what proves that the theme is meant, and what is left in doubt.
  */
 export const JUDGES: readonly Judge[] = [
-  ...[contract, otherTheme, person, longerWord, language, stayingFile, wish],
+  ...[contract, vendor, otherTheme, person, longerWord, language, stayingFile, wish],
   ...[ending, reference],
   ...[lock, licence, history, generated, thirdParty, link, credit, host],
   ...[otherValue, dependency, importOfOthers, account, outside, missingFile],

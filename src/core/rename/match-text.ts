@@ -3,31 +3,42 @@ import type { Occurrence } from '../names/name-finder.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
 import { judge } from './judges.ts';
-import type { KeptStretch } from './kept.ts';
 import type { Match } from './match.ts';
 import { isWanted, type Matching, type NamePair } from './matching.ts';
 import { FileView, Mention } from './mention.ts';
 
 /**
  * Finds every place in a text that holds an old name and decides what becomes of it.
- * @param fixed stretches that stay whatever they hold: the platform's contract says them
  * @param declared edits that write the names into the document's own fields; they come before everything else
  */
-export function matchText(
-  source: SourceDocument,
-  matching: Matching,
-  declared: readonly TextEdit[],
-  fixed: readonly KeptStretch[] = [],
-): Match[] {
-  const matches = declared.map(({ start, end, text: replacement }): Match => ({ start, end, kind: 'declared', replacement }));
-  const mentions = findMentions(source, matching, fixed).filter((mention) => !declared.some((edit) => rangesOverlap(edit, mention)));
+export function matchText(file: FileView, declared: readonly TextEdit[]): Match[] {
+  const written = declared.map((edit) => trimmed(edit, file));
+  const matches = written.map(({ start, end, text: replacement }): Match => ({ start, end, kind: 'declared', replacement }));
+  const mentions = mentionsIn(file).filter((mention) => !written.some((edit) => rangesOverlap(edit, mention)));
   return [...matches, ...mentions.map(judge)].sort((a, b) => a.start - b.start);
 }
 
+/** The part of an edit that changes something: what stands before and behind it, and holds a name too, is judged by itself. */
+function trimmed(edit: TextEdit, { source, matching }: FileView): TextEdit {
+  const before = source.text.slice(edit.start, edit.end);
+  const mentions = matching.pairs.flatMap(({ finder }) => finder.find(before));
+  if (mentions.length < 2) return edit;
+  // From joint to joint, so that no word is cut.
+  const parts = (text: string): string[] => text.split(/(?<=[/\\\\:.])/);
+  const [old, now] = [parts(before), parts(edit.text)];
+  let head = 0;
+  while (head < Math.min(old.length, now.length) - 1 && old[head] === now[head]) head++;
+  const length = old.slice(0, head).join('').length;
+  return { start: edit.start + length, end: edit.end, text: edit.text.slice(length) };
+}
+
 /** The places in a text that hold an old name. */
-export function findMentions(source: SourceDocument, matching: Matching, fixed: readonly KeptStretch[] = []): Mention[] {
-  const text = withoutEscapes(source, matching);
-  const file = new FileView(source, text, matching, fixed);
+export function findMentions(source: SourceDocument, matching: Matching): Mention[] {
+  return mentionsIn(new FileView(source, textForNames(source, matching), matching));
+}
+
+function mentionsIn(file: FileView): Mention[] {
+  const { text, matching } = file;
   const mentions = findAll(text, matching).map(({ occurrence, pair }) => new Mention(occurrence, pair, file));
   return mentions.filter((mention) => mention.isOnOneLine || mention.isInFlowingText);
 }
@@ -35,8 +46,8 @@ export function findMentions(source: SourceDocument, matching: Matching, fixed: 
 /** Of an escape (`\nAlbar`, `\\balbar-`) or a placeholder (`%sAlbar`) the letter before a name does not belong to it. */
 const ESCAPE = /(?:\\[nrtbfvBwWsSdD]|%(?:\d+\$)?[-+0]?\d*(?:\.\d+)?[sdifuxegc])$/;
 
-/** A text with a blank in place of the letter of each escape or placeholder that a name follows; offsets stay. */
-function withoutEscapes({ file, text }: SourceDocument, { pairs }: Matching): string {
+/** A text as names are looked for in it: with a blank in place of the letter of each escape or placeholder that a name follows; offsets stay. */
+export function textForNames({ file, text }: SourceDocument, { pairs }: Matching): string {
   if (!/\\[a-zA-Z]|%[\d$.+-]*[a-z]/.test(text) || ['prose', 'stylesheet'].includes(kindOfPath(file))) return text;
   const starts = pairs
     .flatMap(({ finder }) => finder.find(text).map(({ start }) => start))

@@ -100,6 +100,8 @@ export interface Matching {
   readonly bundled: ReadonlySet<string>;
   /** Whether a file lies in a package of another name. */
   isInPackage(path: string): boolean;
+  /** The vendor, where it stays; undefined when it changes, or none is known. */
+  readonly vendor: string | undefined;
   /** Who made the theme, without an address; '' when nobody is named. */
   readonly author: string;
   readonly version: string | undefined;
@@ -132,6 +134,7 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     bundled: new Set(setup.bundled),
     isInPackage: (path) => setup.packages.some((folder) => isInFolder(path, folder)),
     version: setup.version,
+    vendor: setup.from.vendor === setup.to.vendor ? setup.from.vendor : undefined,
     author: setup.author?.replace(/\s*[<(].*$/, '') ?? '',
     hostNames: setup.hostNames.filter((name) => !name.includes('.')).map((name) => new Wildcard(name, /[^\w-]/)),
     hostPaths: setup.hostNames.filter((name) => name.includes('.')).map((name) => new Wildcard(name, /[^\w.-]/)),

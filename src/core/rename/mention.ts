@@ -52,6 +52,12 @@ export class FileView {
     return this.once('zones', () => findZones(this.path, this.text, this.isTemplate));
   }
 
+  /** The zones of the text as it is written. */
+  get zonesAsWritten(): readonly Zone[] {
+    const { text } = this.source;
+    return text === this.text ? this.zones : this.once('zones-as-written', () => findZones(this.path, text, this.isTemplate));
+  }
+
   /** The comment that the file begins with. */
   get banner(): string {
     return this.once('banner', () => leadingComment(this.text, this.zones));

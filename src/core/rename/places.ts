@@ -1,4 +1,4 @@
-import type { TextEdit } from '../text/edits.ts';
+import { editsWithin, type TextEdit } from '../text/edits.ts';
 import type { Position } from '../text/source-document.ts';
 import type { FileAnalysis, FileMatch } from './analyse-file.ts';
 import { isChange, type ChangeClass } from './match.ts';
@@ -68,23 +68,9 @@ export function record({ path, matches, edits }: FileAnalysis, file: string, pla
 function shown({ around: { text, start, isCut } }: FileMatch, edits: readonly TextEdit[]): string {
   let line = '';
   let at = 0;
-  for (const edit of within(edits, start, start + text.length)) {
+  for (const edit of editsWithin(edits, start, start + text.length)) {
     line += text.slice(at, edit.start - start) + edit.text;
     at = edit.end - start;
   }
   return `${isCut[0] ? '…' : ''}${(line + text.slice(at)).trim()}${isCut[1] ? '…' : ''}`;
-}
-
-/** Those of sorted edits that lie in a stretch. */
-function within(edits: readonly TextEdit[], start: number, end: number): TextEdit[] {
-  let low = 0;
-  let high = edits.length;
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if ((edits[middle]?.start ?? 0) < start) low = middle + 1;
-    else high = middle;
-  }
-  const found: TextEdit[] = [];
-  for (let i = low; (edits[i]?.end ?? Infinity) <= end; i++) found.push(edits[i] ?? { start, end: start, text: '' });
-  return found;
 }

@@ -7,6 +7,7 @@ import { isBreaking } from '../rules/errors-brought.ts';
 import { RULES } from '../rules/rules.ts';
 import { openChain } from '../theme/chain.ts';
 import { Theme } from '../theme/theme.ts';
+import type { Breakage } from './breakage.ts';
 import type { ThemeRename } from './rename-theme.ts';
 import { scanForLeftovers, type Leftover } from './second-scan.ts';
 
@@ -14,6 +15,8 @@ import { scanForLeftovers, type Leftover } from './second-scan.ts';
 export interface RenameProof {
   /** What a second scan found that is neither kept nor unsure. */
   readonly leftovers: readonly Leftover[];
+  /** What the rename itself would break. */
+  readonly broken: readonly Breakage[];
   /** Findings of `check` that the theme did not have before. */
   readonly newFindings: readonly Finding[];
 }
@@ -43,7 +46,7 @@ export class RenameProver {
     const findings = this.#findings(theme);
     // Most themes have none, and then nobody needs to know what there was before.
     const newFindings = findings.length === 0 ? [] : beyondCounts((this.#before ??= this.#countBefore()), findings);
-    return { leftovers: this.#leftovers(theme), newFindings };
+    return { leftovers: this.#leftovers(theme), broken: this.#rename.broken, newFindings };
   }
 
   /**
@@ -57,6 +60,7 @@ export class RenameProver {
       written.tree.entries.length === theme.tree.entries.length && written.tree.entries.every((entry) => isSame(entry, theme));
     return {
       leftovers: this.#leftovers(written),
+      broken: planned.broken,
       newFindings: isAsPlanned ? planned.newFindings : beyondCounts(this.#before ?? {}, this.#findings(written)),
     };
   }
@@ -72,9 +76,9 @@ export class RenameProver {
   }
 }
 
-/** Whether a proof holds: nothing of the old name is unaccounted for, and no error is new. */
-export function isSound({ leftovers, newFindings }: RenameProof): boolean {
-  return leftovers.length === 0 && !newFindings.some(isBreaking);
+/** Whether a proof holds: nothing of the old name is unaccounted for, nothing falls apart, and no error is new. */
+export function isSound({ leftovers, broken, newFindings }: RenameProof): boolean {
+  return leftovers.length === 0 && broken.length === 0 && !newFindings.some(isBreaking);
 }
 
 function isSame({ path, kind, size, target }: FileEntry, { tree }: Theme): boolean {

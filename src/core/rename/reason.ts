@@ -14,6 +14,7 @@ export type ReasonCode =
   | 'other-value'
   /** Of what stays for sure. */
   | 'contract'
+  | 'vendor'
   | 'other-theme'
   | 'person'
   | 'longer-word'

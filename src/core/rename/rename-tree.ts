@@ -25,6 +25,8 @@ import { thirdParty } from './judges/third-party.ts';
 import { listsPackages, packagesNamedIn } from './judges/dependency.ts';
 import { findMentions } from './match-text.ts';
 import { bundledAmong } from './bundled.ts';
+import { agreementProblems } from './agreement.ts';
+import type { Breakage } from './breakage.ts';
 import { planMoves, type PlannedMoves } from './path-names.ts';
 import { record, type Place, type RemainingPlace, type RenameEdit } from './places.ts';
 import type { Reason } from './reason.ts';
@@ -68,6 +70,8 @@ export interface RenamedTree {
   readonly rebuilt: readonly Rebuilt[];
   /** Links that lead out of the theme, and lead to the same from where it will lie. */
   readonly anchored: readonly AnchoredLink[];
+  /** What would be broken: tokens, entries, identifiers that fall apart, addresses that lead nowhere. */
+  readonly broken: readonly Breakage[];
   /** Files that are as they were, and of which the sieve of the second scan knows that they hold nothing. */
   readonly clean: ReadonlySet<string>;
 }
@@ -198,7 +202,8 @@ class TreePlan {
       holder === undefined
         ? [...openEdits(source, from, to), ...kitEdits(theme, source, from, to)]
         : declaredEdits(holder, path, from, to, this.#paths.moves);
-    const parents = holder === undefined || beginning?.isParent !== true ? [] : parentStretches(holder, path, from.id);
+    const isParent = beginning?.isParent === true || (theme.parentVendor !== undefined && theme.parentVendor !== from.vendor);
+    const parents = holder === undefined || !isParent ? [] : parentStretches(holder, path, from.id);
     const fixed = document === undefined ? [] : [...contractStretches(document, from), ...parents];
     return [analyseText(source, matching, declared, decisionsOn(path, this.analysis.decisions), fixed)];
   }
@@ -342,6 +347,7 @@ function assemble(
     unsure: unsure.sort(comparePlaces),
     rebuilt: rebuilt.map((each) => ({ ...each, path: moved(each.path) })),
     anchored,
+    broken: [...[...analyses.values()].flatMap((each) => each.broken ?? []), ...agreementProblems(analyses.values(), tree, moves)],
     clean: new Set(
       tree.entries.flatMap(({ path }) => (suspects.has(path) || analyses.has(path) || isRebuilt.has(path) ? [] : [moved(path)])),
     ),

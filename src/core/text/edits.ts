@@ -49,3 +49,17 @@ export function mapOffset(offset: number, sortedEdits: readonly TextEdit[]): num
   }
   return offset + shift;
 }
+
+/** Those of sorted edits that lie in a stretch. */
+export function editsWithin(edits: readonly TextEdit[], start: number, end: number): TextEdit[] {
+  let low = 0;
+  let high = edits.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if ((edits[middle]?.start ?? 0) < start) low = middle + 1;
+    else high = middle;
+  }
+  const found: TextEdit[] = [];
+  for (let i = low; (edits[i]?.end ?? Infinity) <= end; i++) found.push(edits[i] ?? { start, end: start, text: '' });
+  return found;
+}

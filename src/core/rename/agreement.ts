@@ -1,0 +1,94 @@
+import { folderOf, resolveInTree, type FileTree } from '../files/file-tree.ts';
+import type { FileAnalysis, FileMatch } from './analyse-file.ts';
+import type { Breakage } from './breakage.ts';
+import { isChange } from './match.ts';
+
+/**
+ * Whether what belongs together stays together: an identifier becomes the same wherever code uses it, a prefix that code completes
+ * begins the identifiers that it began, and an address that led to a file of the theme leads to that file.
+ * @param moves old path → new path
+ */
+export function agreementProblems(analyses: Iterable<FileAnalysis>, tree: FileTree, moves: ReadonlyMap<string, string>): Breakage[] {
+  const uses: Use[] = [];
+  const lost: Breakage[] = [];
+  const places = new Set(tree.entries.map(({ path }) => moves.get(path) ?? path));
+  for (const { path, matches } of analyses)
+    for (const match of matches) {
+      if (match.inCode !== undefined) uses.push(...useOf(path, match));
+      const problem = match.address === undefined ? undefined : lostAddress(path, match, match.address, tree, moves, places);
+      if (problem !== undefined) lost.push(problem);
+    }
+  return [...partedUses(uses), ...partedPrefixes(uses), ...lost];
+}
+
+interface Use {
+  readonly before: string;
+  readonly after: string;
+  readonly place: Breakage;
+}
+
+/** Of what is changed, or may have to be: what others own is not meant. */
+function useOf(file: string, match: FileMatch): Use[] {
+  const { identifier, found, inCode, line, column } = match;
+  if (inCode === undefined || identifier.length <= found.length) return [];
+  if (!isChange(match) && match.kind !== 'unsure') return [];
+  return [{ before: identifier, after: isChange(match) ? inCode : identifier, place: { file, line, column, text: '' } }];
+}
+
+function partedUses(uses: readonly Use[]): Breakage[] {
+  const first = new Map<string, Use>();
+  const problems = new Map<string, Breakage>();
+  for (const use of uses) {
+    const known = first.get(use.before);
+    if (known === undefined) first.set(use.before, use);
+    else if (known.after !== use.after && !problems.has(use.before)) {
+      const [a, b] = [known, use];
+      const text = `“${use.before}” would be ${b.after} here, and ${a.after} in ${a.place.file}:${a.place.line}:${a.place.column}`;
+      problems.set(use.before, { ...use.place, text });
+    }
+  }
+  return [...problems.values()];
+}
+
+/** `albar_` completes to `albar_menu`: what becomes of the one must begin what becomes of the other. */
+function partedPrefixes(uses: readonly Use[]): Breakage[] {
+  const prefixes = new Map(uses.filter(({ before }) => /[-_]$/.test(before)).map((use) => [use.before, use]));
+  if (prefixes.size === 0) return [];
+  const names = [...new Map(uses.filter(({ before }) => !/[-_]$/.test(before)).map((use) => [use.before, use])).values()];
+  return [...prefixes.values()].flatMap(({ before, after, place }) => {
+    const other = names.find((use) => use.before.startsWith(before) && !use.after.startsWith(after));
+    return other === undefined
+      ? []
+      : [{ ...place, text: `“${before}” would be ${after} here, and no longer begin what ${other.before} becomes: ${other.after}` }];
+  });
+}
+
+function lostAddress(
+  file: string,
+  { line, column }: FileMatch,
+  address: { readonly before: string; readonly after: string },
+  tree: FileTree,
+  moves: ReadonlyMap<string, string>,
+  places: ReadonlySet<string>,
+): Breakage | undefined {
+  const led = targets(file, address.before).find((path) => tree.get(path) !== undefined);
+  if (led === undefined) return undefined;
+  const now = moves.get(led) ?? led;
+  const leads = targets(moves.get(file) ?? file, address.after);
+  if (leads.includes(now) || leads.some((path) => places.has(path))) return undefined;
+  return {
+    file,
+    line,
+    column,
+    text: `“${address.after}” would lead nowhere: ${led} is ${now === led ? 'not renamed' : `called ${now}`} afterwards`,
+  };
+}
+
+/** What an address can lead to: from its file's folder, and from the theme's. */
+function targets(file: string, address: string): string[] {
+  const [path = ''] = address.split(/[?#]/);
+  const plain = path.replace(/[./]+$/, '');
+  return [resolveInTree(folderOf(file), plain), resolveInTree('', plain.replace(/^\/+/, ''))].filter(
+    (each) => each !== undefined && each !== '',
+  ) as string[];
+}
