@@ -1,5 +1,6 @@
-// Checks the real hosts' own themes and all others of them that Debian packages, clones each under a distinctive and a common
-// name, and lets the host say whether it takes the copies as it takes the originals. Every finding is printed, to be read.
+// Checks the real hosts' own themes and all others of them that Debian packages, clones each under a distinctive name, a common one
+// and one of two words, and lets the host say whether it takes the copies as it takes the originals. Every finding is printed, to be
+// read. Hosts can be named, to try them alone; `--quiet` leaves the findings out.
 // The packages are unpacked into a temporary folder and never installed. Needs Debian's apt-get and dpkg-deb, and the hosts.
 import { spawnSync } from 'node:child_process';
 import {
@@ -38,23 +39,34 @@ const HOSTS = {
     prepare: 'prepareWebmail',
     provided: ['elastic'],
   },
+  icons: {
+    search: ['icon-theme'],
+    own: '/usr/share/icons',
+    mark: 'index.theme',
+    largest: 30_000,
+    lookUp: true,
+    provided: ['hicolor', 'default'],
+  },
 };
-const NAMES = ['lumbre', 'page'];
+const NAMES = ['lumbre', 'page', 'cumbre-sur'];
 const program = resolve('dist/pionero.cjs');
 const root = mkdtempSync(join(tmpdir(), 'pionero-packaged-'));
-const only = process.argv[2];
+const only = process.argv.slice(2).filter((each) => each !== '--quiet');
+const isQuiet = process.argv.includes('--quiet');
 let differing = 0;
+let cloned = 0;
 try {
-  for (const name of Object.keys(HOSTS).filter((each) => only === undefined || each === only)) await tryHost(name, HOSTS[name]);
+  for (const name of Object.keys(HOSTS).filter((each) => only.length === 0 || only.includes(each))) await tryHost(name, HOSTS[name]);
+  console.log(`${cloned} clones, ${differing} themes whose clones the host takes otherwise`);
 } finally {
   rmSync(root, { recursive: true, force: true });
 }
 process.exitCode = differing === 0 ? 0 : 1;
 
-async function tryHost(host, { search, own, mark, themes: home, site, prepare, provided }) {
+async function tryHost(host, { search, own, mark, themes: home, site, prepare, provided, largest, lookUp }) {
   const shelf = join(root, host, 'shelf');
   mkdirSync(shelf, { recursive: true });
-  const folders = [...themesBelow(own, mark), ...packagesOf(search).flatMap((pkg) => themesBelow(unpacked(pkg, host), mark))];
+  const folders = [...themesBelow(own, mark), ...packagesOf(search, largest).flatMap((pkg) => themesBelow(unpacked(pkg, host), mark))];
   // Links in packages lead to others: what they lead to is not there, and a theme is copied as it lies.
   for (const folder of folders)
     if (!existsSync(join(shelf, basename(folder))))
@@ -66,8 +78,10 @@ async function tryHost(host, { search, own, mark, themes: home, site, prepare, p
   for (const id of ids.filter((each) => !provided.includes(each))) symlinkSync(join(shelf, id), join(parents, id));
   const place = placeAt(join(root, host, 'place'));
   mkdirSync(place.folder, { recursive: true });
-  (await support(host))[prepare](place);
-  (await support('sites')).describeSite(place, site);
+  if (lookUp !== true) {
+    (await support(host))[prepare](place);
+    (await support('sites')).describeSite(place, site);
+  }
   const counts = new Map();
   let files = 0;
   // What docs/sites.md wants to see is on the pages of themes from the kits; these have names of their own.
@@ -76,18 +90,19 @@ async function tryHost(host, { search, own, mark, themes: home, site, prepare, p
   const settings = place.path('site/conf.py');
   if (existsSync(settings))
     writeFileSync(settings, `import os, sys\nsys.path.insert(0, os.path.abspath('_themes'))\n${readFileSync(settings, 'utf8')}`);
-  writeFileSync(described, readFileSync(described, 'utf8').replace(/"[^"]*\{id\}\.css",? ?/g, ''));
+  if (existsSync(described)) writeFileSync(described, readFileSync(described, 'utf8').replace(/"[^"]*\{id\}\.css",? ?/g, ''));
   for (const id of ids) {
     const checked = json(place, ['check', join(shelf, id), '--platform', host, '--format', 'json', '--no-cache']);
     const findings = checked?.findings ?? [];
     files += checked?.summary?.files ?? 0;
     for (const { rule } of findings) counts.set(rule, (counts.get(rule) ?? 0) + 1);
-    const verdicts = [id, ...NAMES].map((name) => judged(place, { id, name, host, site, home, shelf, parents }));
+    const verdicts = [id, ...NAMES].map((name) => judged(place, { id, name, host, site, home, shelf, parents, lookUp }));
     const [original, ...copies] = verdicts;
     const same = copies.every((copy) => copy === original);
     if (!same) differing += 1;
     console.log(`${same ? '✓' : '✗'} ${host}/${id}: ${findings.length} findings; host: ${same ? original : verdicts.join(' | ')}`);
-    for (const { severity, rule, file, line, message } of findings) console.log(`    ${severity} ${rule} ${file}:${line} ${message}`);
+    for (const { severity, rule, file, line, message } of isQuiet ? [] : findings)
+      console.log(`    ${severity} ${rule} ${file}:${line} ${message}`);
   }
   const all = [...counts.values()].reduce((sum, each) => sum + each, 0);
   console.log(
@@ -96,7 +111,7 @@ async function tryHost(host, { search, own, mark, themes: home, site, prepare, p
 }
 
 /** What the host makes of a theme, or of its clone: a tick, or its words without the name. */
-function judged(place, { id, name, host, site, home, shelf, parents }) {
+function judged(place, { id, name, host, site, home, shelf, parents, lookUp }) {
   const work = join(place.folder, 'work');
   rmSync(work, { recursive: true, force: true });
   mkdirSync(work, { recursive: true });
@@ -104,8 +119,10 @@ function judged(place, { id, name, host, site, home, shelf, parents }) {
   if (name === id) cpSync(join(shelf, id), join(work, id), { recursive: true, verbatimSymlinks: true });
   else {
     const made = run(place, ['clone', join(shelf, id), name, '--to', work, '--include', 'unsure', '--yes', ...options]);
-    if (!existsSync(join(work, name))) return `not cloned: ${made.stderr.split('\n')[0]}`;
+    if (!existsSync(join(work, name))) return `not cloned: ${(made.stdout + made.stderr).match(/✗.*/)?.[0] ?? made.stderr.split('\n')[0]}`;
+    cloned += 1;
   }
+  if (lookUp === true) return lookedUp(work, name, shelf);
   mkdirSync(place.path(home), { recursive: true });
   const shown = json(place, ['rehearse', join(work, name), '--site', site, '--yes', '--format', 'json', ...options]);
   if (shown === undefined) return 'no answer';
@@ -113,12 +130,33 @@ function judged(place, { id, name, host, site, home, shelf, parents }) {
   return told.length === 0 ? '✓' : told.sort().join('; ').slice(0, 160);
 }
 
-/** A message without the theme’s name, where it stands as a name. */
+/** A message without the theme’s name, however it is spelled. */
 function nameless(message, name) {
-  return [`/${name}`, `'${name}'`, `"${name}"`, `“${name}”`].reduce(
-    (text, each) => text.replaceAll(each, each.replace(name, 'ID')),
-    message,
-  );
+  const spelled = name.split(/[-_]/).join('[-_ ]?');
+  return message.replace(new RegExp(`(?<![A-Za-z])${spelled}(?![a-z])`, 'gi'), 'ID');
+}
+
+/** Which icons the toolkit finds in a theme: how many, and a hash of where. */
+const LOOK_UP = `
+import sys, os, hashlib, gi
+gi.require_version('Gtk', '3.0')
+from gi.repository import Gtk
+theme = Gtk.IconTheme()
+theme.set_search_path(sys.argv[1:3])
+theme.set_custom_theme(sys.argv[3])
+names = set(os.path.splitext(name)[0] for _, _, files in os.walk(os.path.join(sys.argv[1], sys.argv[3])) for name in files if name.endswith(('.png', '.svg')))
+own = 0
+for name in names:
+    found = theme.lookup_icon(name, 48, 0)
+    own += found is not None and (found.get_filename() or '').startswith(os.path.join(sys.argv[1], sys.argv[3]) + '/')
+print(len(names), own)
+`;
+
+function lookedUp(work, name, shelf) {
+  const built = spawnSync('gtk-update-icon-cache', ['--force', join(work, name)], { encoding: 'utf8' });
+  // Debian's Python: the one that its packages for the toolkit belong to.
+  const { stdout, stderr } = spawnSync('xvfb-run', ['-a', '/usr/bin/python3', '-c', LOOK_UP, work, shelf, name], { encoding: 'utf8' });
+  return nameless(`cache ${built.status}; ${stdout.trim() || stderr.split('\n').at(-2)}`, name);
 }
 
 function run(place, args) {
@@ -140,12 +178,12 @@ function json(place, args) {
   }
 }
 
-function packagesOf(words) {
+function packagesOf(words, largest = Infinity) {
   const { stdout } = spawnSync('apt-cache', ['search', ...words], { encoding: 'utf8' });
   return stdout
     .split('\n')
     .map((line) => line.split(' ')[0])
-    .filter((name) => name !== '' && !name.endsWith('-doc'));
+    .filter((name) => name !== '' && !name.endsWith('-doc') && sizeOf(name) <= largest);
 }
 
 /** A package’s files in a folder of its own; nothing of it is run. */
@@ -169,4 +207,10 @@ function themesBelow(folder, mark) {
         statSync(join(folder, path), { throwIfNoEntry: false })?.isFile(),
     )
     .map((path) => dirname(join(folder, path)));
+}
+
+/** Kibibytes that a package takes when it is installed. */
+function sizeOf(name) {
+  const { stdout } = spawnSync('apt-cache', ['show', name], { encoding: 'utf8' });
+  return Number(/^Installed-Size: (\d+)/m.exec(stdout)?.[1] ?? 0);
 }

@@ -61,7 +61,7 @@ export async function carryOutRename(
   given: RenameOptions,
   renaming: Renaming,
 ): Promise<ExitStatus> {
-  const saved = given.plan === undefined ? undefined : savedPlan(context, given.plan, source);
+  const saved = given.plan === undefined ? undefined : savedPlan(context, given.plan, source, id);
   const wishes = wishesOf(source, id, given, saved);
   let rename = await renaming.plan(wishes);
   if (rename === undefined) {
@@ -137,7 +137,7 @@ function wishesOf(source: OpenedTheme, id: string | undefined, given: RenameOpti
 }
 
 /** @throws ConfigurationError when the file is no plan; RefusedError when the theme is another one by now */
-function savedPlan(context: Context, file: string, source: OpenedTheme): SavedRename {
+function savedPlan(context: Context, file: string, source: OpenedTheme, wanted: string | undefined): SavedRename {
   const bytes = readIfThere(context.path(file));
   const text = bytes === undefined ? undefined : SourceDocument.decode(file, bytes);
   if (text === undefined) throw new ConfigurationError({ what: `there is no plan ${file}`, hint: 'save one with --plan-out' });
@@ -147,6 +147,11 @@ function savedPlan(context: Context, file: string, source: OpenedTheme): SavedRe
     throw new UsageError({
       what: `${file} is a plan for the theme “${saved.from.id}”, and this one is “${id}”`,
       hint: 'name the theme that it was made for',
+    });
+  if (wanted !== undefined && wanted !== saved.to.id)
+    throw new UsageError({
+      what: `${file} is a plan for the new id “${saved.to.id}”, and not for “${wanted}”`,
+      hint: `leave the id out, or save a plan for ${shellWord(wanted)} with --plan-out`,
     });
   saved.assertUnchanged(source.theme.tree);
   return saved;

@@ -44,7 +44,7 @@ export function matchingFor(wishes: Partial<MatchingSetup> = {}): Matching {
       packages: [],
       moved: [],
     },
-    ...{ staying: [], isParent: false, parentFiles: [], files: [], home: undefined, binaryPaths: [] },
+    ...{ staying: [], isParent: false, isBegun: false, parentFiles: [], files: [], home: undefined, binaryPaths: [] },
     ...wishes,
   });
 }

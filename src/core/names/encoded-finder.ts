@@ -22,7 +22,7 @@ export class EncodedFinder {
     const words = splitWords(name.normalize('NFC'));
     this.#plain = new NameFinder(name);
     this.#letters = words.join('').normalize('NFC');
-    this.#pattern = new RegExp(words.map((word) => [...word].map(letterPattern).join(SOFT_HYPHEN)).join(`(${BETWEEN})`), 'giu');
+    this.#pattern = new RegExp(words.map((word) => Array.from(word, letterPattern).join(SOFT_HYPHEN)).join(`(${BETWEEN})`), 'giu');
     // One word alone is written so only with an escape, a mark or an accent.
     this.#needs = words.length > 1 ? /./ : /[&\\%\u00ad\u0300-\u036f]|[\u00c0-\u024f]/;
   }
@@ -53,8 +53,8 @@ export class EncodedFinder {
 
   /** The letters of the name in the case of what was found. */
   #asNamed(found: string): string {
-    const name = [...this.#letters];
-    return [...found.normalize('NFC')]
+    const name = Array.from(this.#letters);
+    return Array.from(found.normalize('NFC'))
       .map((letter) => {
         if (!/[\p{L}\p{N}]/u.test(letter)) return letter;
         const own = name.shift() ?? '';

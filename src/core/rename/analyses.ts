@@ -11,6 +11,8 @@ import type { FullName } from '../names/full-name.ts';
 export interface GlanceSetup {
   readonly from: FullName;
   readonly to: FullName;
+  /** Whether somebody began the rename by hand. */
+  readonly isBegun?: boolean | undefined;
 }
 
 /** What a close reading of files needs to know. */
@@ -25,8 +27,8 @@ interface Files {
 }
 
 /** Looks for the names in the bytes of files; those with nothing to say are left out. */
-export function glanceAt({ tree, paths, from, to }: GlanceSetup & Files): FileGlance[] {
-  const sieve = new NameSieve(from, to);
+export function glanceAt({ tree, paths, from, to, isBegun }: GlanceSetup & Files): FileGlance[] {
+  const sieve = new NameSieve(from, to, isBegun);
   const held = heldFor(tree);
   return paths
     .map((path) => sieve.glance(tree, path, (bytes) => held.keep(path, bytes)))

@@ -36,7 +36,7 @@ export function bundledAmong(tree: FileTree, paths: readonly string[], matching:
 }
 
 function isCode(path: string): boolean {
-  return ['script', 'stylesheet', 'code'].includes(kindOfPath(path));
+  return ['script', 'stylesheet', 'code', 'source-map'].includes(kindOfPath(path));
 }
 
 /** What a file is called without its endings, and without what tells that it was made smaller. */

@@ -5,7 +5,7 @@ import { spokenId } from '../names/full-name.ts';
 import { NameFinder } from '../names/name-finder.ts';
 import { splitWords } from '../names/spelling.ts';
 import { SplitFinder } from '../names/splits.ts';
-import { ESCAPED_CHARACTER } from '../text/escapes.ts';
+import { encodedSieve } from '../text/escapes.ts';
 import { isBinary } from '../text/source-document.ts';
 import { ownCopy } from '../text/stretch.ts';
 import { LeftoverSieve } from './second-scan.ts';
@@ -37,11 +37,12 @@ export class NameSieve {
   readonly #splits: SplitFinder;
   readonly #leftovers: LeftoverSieve;
 
-  constructor(from: FullName, to: FullName) {
+  /** @param isBegun whether the new name is there too, and may be misspelt */
+  constructor(from: FullName, to: FullName, isBegun = false) {
     const names = [spokenId(from), from.title, ...(from.vendor !== to.vendor ? [from.vendor ?? ''] : [])];
-    const roots = names.map((name) => splitWords(name)[0] ?? '').filter((word) => word !== '');
+    const roots = [...names, ...(isBegun ? [to.id] : [])].map((name) => splitWords(name)[0] ?? '').filter((word) => word !== '');
     this.#pattern = new RegExp([...new Set(roots.map(plainStretch))].join('|'), 'i');
-    this.#encoded = new RegExp(roots.map(encodedBytes).join('|'), 'i');
+    this.#encoded = encodedSieve(names.flatMap(splitWords));
     this.#finder = new NameFinder(spokenId(from));
     this.#splits = new SplitFinder(from.id);
     this.#leftovers = new LeftoverSieve(from, to);
@@ -107,13 +108,6 @@ function binaryGlance(path: string, places: readonly BinaryPlace[], hasChecksums
     isSuspect: true,
     hasChecksums,
   };
-}
-
-/** A word of which any letter can be an escape, or bytes beyond ASCII: an accented letter, or one with a mark. */
-function encodedBytes(word: string): string {
-  return Array.from(word, (letter) => `(?:${/[a-z0-9]/.test(letter) ? letter : ''}|[\\x80-\\xff]{2,4}|${ESCAPED_CHARACTER})`)
-    .join('(?:\\xcc[\\x80-\\xbf]|\\xc2\\xad|&shy;)?')
-    .replaceAll('(?:|', '(?:');
 }
 
 /** The longest stretch of a word that is the same in every encoding: letters of ASCII. Empty when there is none. */

@@ -1,4 +1,5 @@
 import { rangesOverlap, type TextEdit } from '../text/edits.ts';
+import { misspeltIn } from '../names/misspelt.ts';
 import type { Occurrence } from '../names/name-finder.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
@@ -15,7 +16,13 @@ export function matchText(file: FileView, declared: readonly TextEdit[]): Match[
   const written = declared.map((edit) => trimmed(edit, file));
   const matches = written.map(({ start, end, text: replacement }): Match => ({ start, end, kind: 'declared', replacement }));
   const mentions = mentionsIn(file).filter((mention) => !written.some((edit) => rangesOverlap(edit, mention)));
-  return [...matches, ...mentions.map(judge)].sort((a, b) => a.start - b.start);
+  const { begun } = file.matching;
+  const taken = [...written, ...mentions];
+  const misspelt = begun === undefined ? [] : misspeltIn(file.text, file.zones, begun);
+  const mended = misspelt
+    .filter((edit) => !taken.some((each) => rangesOverlap(each, edit)))
+    .map(({ start, end, text: replacement }): Match => ({ start, end, kind: 'identifier', judge: 'misspelt', replacement }));
+  return [...matches, ...mentions.map(judge), ...mended].sort((a, b) => a.start - b.start);
 }
 
 /** The part of an edit that changes something: what stands before and behind it, and holds a name too, is judged by itself. */

@@ -1,4 +1,4 @@
-import { isInFolder } from '../files/file-tree.ts';
+import { baseOf, isInFolder } from '../files/file-tree.ts';
 import type { Platform } from '../platform/platform.ts';
 import { shapePattern } from '../names/shape.ts';
 import { Wildcard } from '../text/wildcard.ts';
@@ -51,6 +51,8 @@ export interface MatchingSetup {
   readonly staying: readonly { readonly path: string; readonly kind: 'kept' | 'unsure'; readonly reason: Reason }[];
   /** Whether another theme that has the old name is declared as a parent, and its files: what refers to them stays. */
   readonly isParent: boolean;
+  /** Whether somebody began the rename by hand: the new name is there too, and may be misspelt. */
+  readonly isBegun: boolean;
   readonly parentFiles: readonly string[];
   /** All paths of the tree, where the name does not say enough by itself: an address that leads to one proves it. */
   readonly files: readonly string[];
@@ -100,6 +102,8 @@ export interface Matching {
   readonly bundled: ReadonlySet<string>;
   /** Whether a file lies in a package of another name. */
   isInPackage(path: string): boolean;
+  /** The new name, where it may be there already in spellings that code does not take. */
+  readonly begun: string | undefined;
   /** The vendor, where it stays; undefined when it changes, or none is known. */
   readonly vendor: string | undefined;
   /** Who made the theme, without an address; '' when nobody is named. */
@@ -113,7 +117,10 @@ export interface Matching {
 export function prepareMatching(setup: MatchingSetup): Matching {
   const { from, include } = setup;
   const wanted = new KeptByWish(include.filter((each) => each !== 'unsure' && !isKeptGroup(each)));
-  const moved = new MovedPaths(setup.moved);
+  const moved = new MovedPaths(
+    setup.moved,
+    setup.staying.map(({ path }) => baseOf(path)),
+  );
   const staying = new StayingNames(setup.staying);
   const binaryPaths = setup.binaryPaths.map((path) => path.toLowerCase());
   return {
@@ -134,6 +141,7 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     bundled: new Set(setup.bundled),
     isInPackage: (path) => setup.packages.some((folder) => isInFolder(path, folder)),
     version: setup.version,
+    begun: setup.isBegun ? setup.to.id : undefined,
     vendor: setup.from.vendor === setup.to.vendor ? setup.from.vendor : undefined,
     author: setup.author?.replace(/\s*[<(].*$/, '') ?? '',
     hostNames: setup.hostNames.filter((name) => !name.includes('.')).map((name) => new Wildcard(name, /[^\w-]/)),

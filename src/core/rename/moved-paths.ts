@@ -17,15 +17,21 @@ export class MovedPaths {
   /** By the name that a file or folder had, the one that it gets. */
   readonly #names: ReadonlyMap<string, string>;
 
-  /** @param canLeaveEndings whether a reference may leave the ending out: partials/albar-nav for partials/albar-nav.html */
-  constructor(moved: Iterable<readonly [from: string, to: string]>, canLeaveEndings = true) {
+  /**
+   * @param staying names of files that keep them
+   * @param canLeaveEndings whether a reference may leave the ending out: partials/albar-nav for partials/albar-nav.html
+   */
+  constructor(moved: Iterable<readonly [from: string, to: string]>, staying: Iterable<string> = [], canLeaveEndings = true) {
     const withoutEnding = (path: string): string => baseOf(path).replace(/\.[^.]+$/, '');
-    this.#names = new Map(
-      [...moved].flatMap(([from, to]) => [
-        ...(canLeaveEndings ? [[withoutEnding(from), withoutEnding(to)] as const] : []),
-        [baseOf(from), baseOf(to)] as const,
-      ]),
-    );
+    // What moves with its folder alone keeps its name.
+    const renamed = [...moved].filter(([from, to]) => !canLeaveEndings || baseOf(from) !== baseOf(to));
+    const stems = canLeaveEndings ? renamed.map(([from, to]) => [withoutEnding(from), withoutEnding(to)] as const) : [];
+    // Where sheet.css stays, sheet.css.map has no say in what is called sheet.css.
+    const others = new Set(staying);
+    this.#names = new Map([
+      ...stems.filter(([stem]) => !others.has(stem)),
+      ...renamed.map(([from, to]) => [baseOf(from), baseOf(to)] as const),
+    ]);
   }
 
   /** Whether something that moves is called so, with or without its extension. */
@@ -61,6 +67,7 @@ export class StayingNames {
   constructor(staying: readonly StayingName[]) {
     this.#paths = new MovedPaths(
       staying.map(({ path }) => [path, path]),
+      [],
       false,
     );
     this.#byName = new Map(staying.map((each) => [baseOf(each.path), each]));

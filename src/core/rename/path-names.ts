@@ -8,6 +8,7 @@ import { isWanted, type Matching, type NamePair } from './matching.ts';
 import { isEnding } from './moved-paths.ts';
 import type { FullName } from '../names/full-name.ts';
 import type { Occurrence } from '../names/name-finder.ts';
+import { splitWords } from '../names/spelling.ts';
 import { respell } from './respell.ts';
 import type { Reason, ReasonCode } from './reason.ts';
 
@@ -57,10 +58,14 @@ export function planMoves(
     if (!isDone && part.staying !== undefined) staying.push({ path, ...part.staying });
     // Entries are sorted, so a folder comes before what lies in it.
     const folder = moves.get(folderOf(path)) ?? folderOf(path);
-    const renamed = folder === '' ? name : `${folder}/${name}`;
+    const twin = kind === 'folder' && name !== baseOf(path) ? begunFolder(tree, folderOf(path), matching) : undefined;
+    const called = twin ?? name;
+    const renamed = folder === '' ? called : `${folder}/${called}`;
     if (renamed !== path) moves.set(path, renamed);
     const rival = taken.get(renamed);
-    if (rival !== undefined) {
+    // A folder of which a part was moved by hand: what lies in both is put together.
+    const isMerged = kind === 'folder' && rival !== undefined && tree.get(rival)?.kind === 'folder';
+    if (rival !== undefined && !isMerged) {
       throw new RefusedError({
         what: `${rival} and ${path} would both become ${renamed}`,
         hint: 'choose another name, or move one of them first',
@@ -69,6 +74,14 @@ export function planMoves(
     taken.set(renamed, path);
   }
   return { moves, staying: [...staying, ...collisionsByCase(tree, moves)] };
+}
+
+/** A folder beside one that is renamed which somebody called by the new name already, in whatever spelling. */
+function begunFolder(tree: FileTree, folder: string, { begun }: Matching): string | undefined {
+  if (begun === undefined) return undefined;
+  const words = splitWords(begun).join(' ');
+  const beside = tree.entries.filter(({ kind, path }) => kind === 'folder' && folderOf(path) === folder);
+  return beside.map(({ path }) => baseOf(path)).find((name) => splitWords(name).join(' ') === words);
 }
 
 /** Names that were different on every system and now differ only by case. */
@@ -80,6 +93,8 @@ function collisionsByCase(tree: FileTree, moves: ReadonlyMap<string, string>): S
     const renamed = moves.get(path) ?? path;
     const rival = byFolded.get(renamed.toLowerCase());
     byFolded.set(renamed.toLowerCase(), path);
+    // Two folders that become one are no twins.
+    if (rival !== undefined && renamed === (moves.get(rival) ?? rival)) continue;
     if (rival === undefined || rival.toLowerCase() === path.toLowerCase() || folderOf(renamed) !== folderOf(moves.get(rival) ?? rival))
       continue;
     const reason: Reason = { code: 'case-twin', about: baseOf(moves.get(rival) ?? rival) };

@@ -86,9 +86,14 @@ function isSame({ path, kind, size, target }: FileEntry, { tree }: Theme): boole
   return entry?.kind === kind && (kind !== 'file' || entry.size === size) && entry.target === target;
 }
 
-/** Rules that cannot tell one name from another say the same before and after; some of them read every file. */
+/**
+ * Rules that cannot tell one name from another say the same before and after; some of them read every file. Those that look for names that
+ * are left have nothing to say beside the second scan.
+ */
 function checkOptions(configuration: Configuration): CheckOptions {
   const options = checkOptionsOf(configuration);
-  const blind = RULES.filter(({ meta }) => meta.isNameBlind === true).map(({ meta }) => [meta.id, 'off'] as const);
+  const blind = RULES.filter(({ meta }) => meta.isNameBlind === true || meta.isOfLeftNames === true).map(
+    ({ meta }) => [meta.id, 'off'] as const,
+  );
   return { ...options, severities: { ...options.severities, ...Object.fromEntries(blind) } };
 }

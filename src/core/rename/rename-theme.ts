@@ -12,6 +12,10 @@ import { shellWord } from '../text/shell-word.ts';
 import type { Decisions } from './decisions.ts';
 import { followTitle, newName, type FullName, fullNameOf } from '../names/full-name.ts';
 import { planChildren, type FollowingChild } from './children.ts';
+import { misspeltIn } from '../names/misspelt.ts';
+import { readText } from '../files/read-text.ts';
+import { kindOfPath } from '../text/file-kinds.ts';
+import { findZones } from '../text/zones.ts';
 import { spell, splitWords } from '../names/spelling.ts';
 import { renameTreeOnDisk, type RenamedTree, type RenameRequest } from './rename-tree.ts';
 import { assertFree, assertNamesAllowed } from '../placing/free-name.ts';
@@ -117,7 +121,7 @@ export async function planFinish(
     throw new UsageError({ what: `the theme is called ${was.id}: nothing of its rename is done`, hint: `pionero rename ${was.id} NEW-ID` });
   assertNothingHidden(theme);
   const called = ownNameOf(theme)?.id;
-  if (called !== undefined && called !== was.id && !isNamedIn(theme, was.id))
+  if (called !== undefined && called !== was.id && !isNamedIn(theme, was.id) && !holdsMisspelt(theme))
     throw new UsageError({
       what: `nothing in ${theme.location} is called ${was.id}: the theme calls itself ${called}`,
       hint: `pionero rename ${shellWord(theme.names.id)} --was ${called}`,
@@ -142,6 +146,15 @@ export async function planFinish(
     carried: carriedFolders(theme, renamed),
     operations: renamed.operations,
   }));
+}
+
+/** Whether a search and replace wrote the theme's own name where its spelling is none. */
+function holdsMisspelt({ tree, names }: Theme): boolean {
+  const code = tree.entries.filter(({ kind, path }) => kind === 'file' && ['code', 'script'].includes(kindOfPath(path)));
+  return code.some(({ path }) => {
+    const text = readText(tree, path)?.text ?? '';
+    return misspeltIn(text, findZones(path, text), names.id).length > 0;
+  });
 }
 
 /** A theme under the name that it calls itself by, which its folder need not have: it was downloaded, or copied. */

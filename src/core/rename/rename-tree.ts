@@ -89,7 +89,8 @@ export interface AnchoredLink {
  */
 export function renameTree(request: RenameRequest): RenamedTree {
   const { theme, from, to } = request;
-  const glances = glanceAt({ tree: theme.tree, paths: filesOf(theme), from, to });
+  const isBegun = request.beginning !== undefined;
+  const glances = glanceAt({ tree: theme.tree, paths: filesOf(theme), from, to, isBegun });
   const plan = new TreePlan(request, glances);
   return plan.assemble(analyseTexts({ ...plan.analysis, tree: theme.tree, paths: plan.plainHits }));
 }
@@ -97,13 +98,14 @@ export function renameTree(request: RenameRequest): RenamedTree {
 /** The same for a theme on disk, with the help of another thread where that is worth its start. */
 export async function renameTreeOnDisk(request: RenameRequest): Promise<RenamedTree> {
   const { theme, from, to } = request;
+  const isBegun = request.beginning !== undefined;
   const { tree } = theme;
   const root = tree.disk?.root;
   const helper = root !== undefined && tree.entries.length >= WORTH_A_THREAD ? Helper.start() : undefined;
   if (root === undefined || helper === undefined) return renameTree(request);
   try {
     const glances = await inTwo(tree, filesOf(theme), (paths, isOurs) =>
-      isOurs ? glanceAt({ tree, paths, from, to }) : helper.run(TASKS, 'glance', { root, paths, from, to }),
+      isOurs ? glanceAt({ tree, paths, from, to, isBegun }) : helper.run(TASKS, 'glance', { root, paths, from, to, isBegun }),
     );
     const plan = new TreePlan(request, glances);
     const analyses = await inTwo(tree, plan.plainHits, (paths, isOurs) =>
@@ -157,7 +159,8 @@ class TreePlan {
     const decisions = request.decisions ?? new Map<string, string | null>();
     this.#request = request;
     this.#glances = glances;
-    this.#paths = planMoves(theme.tree, theme.platform, from, first, decisions, foreignFiles(theme, glances, first));
+    const known = prepareMatching(setup);
+    this.#paths = planMoves(theme.tree, theme.platform, from, known, decisions, foreignFiles(theme, glances, known));
     const staying = this.#paths.staying.map(({ path, kind, reason }) => ({ path, kind, reason }));
     const matching = { ...setup, staying, moved: [...this.#paths.moves] };
     this.#matching = prepareMatching(matching);
@@ -254,6 +257,7 @@ function setUp(
     staying: [],
     parentFiles: beginning?.parentFiles ?? [],
     isParent: beginning?.isParent === true,
+    isBegun: beginning !== undefined,
     files: beginning === undefined && weigh(from.id, otherThemes) === 'distinctive' ? [] : theme.tree.entries.map(({ path }) => path),
     home: homeOf(theme, from),
     binaryPaths: glances.flatMap((each) => each.paths).filter((path) => theme.tree.get(path.replace(/^[./]+/, '')) === undefined),
@@ -328,7 +332,10 @@ function assemble(
   }
   const anchor = new LinkAnchor(moves, tree.disk?.root, request.root);
   const anchored: AnchoredLink[] = [];
-  const operations = tree.entries.map((entry): Operation => {
+  const made = new Set<string>();
+  // Two folders can become one.
+  const entries = tree.entries.filter(({ kind, path }) => kind !== 'folder' || (!made.has(moved(path)) && made.add(moved(path))));
+  const operations = entries.map((entry): Operation => {
     const path = moved(entry.path);
     if (entry.kind === 'folder') return { op: 'folder', path, mode: entry.mode };
     if (entry.kind === 'file') return fileOperation(entry, path, tree, analyses.get(entry.path), rebuilt);

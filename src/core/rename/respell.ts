@@ -1,7 +1,7 @@
 import { spell, splitWords, type Spelling } from '../names/spelling.ts';
 import { spellingOf, splitDigits, type Occurrence } from '../names/name-finder.ts';
 import { endingOf, kindOfPath } from '../text/file-kinds.ts';
-import { languageNamed, type Joint } from '../text/languages.ts';
+import { hasHyphens, languageNamed, type Joint } from '../text/languages.ts';
 import { isAlone, isMemberInBrackets, isWholeValue } from './alone.ts';
 import type { Surroundings } from './surroundings.ts';
 
@@ -72,7 +72,9 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
     kindOfPath(where.file) === 'prose' && text.charAt(start - 1) === '_' && /^_(?![\p{L}\p{N}_])/u.test(text.slice(end, end + 2));
   // So is the sign before a label in reStructuredText.
   const isLabel = where.file.endsWith('.rst') && /^\.\. _$/m.test(text.slice(Math.max(0, start - 4), start));
-  const touching = isEmphasis || isLabel ? undefined : touchOf(text, start, end);
+  const touched = isEmphasis || isLabel ? undefined : touchOf(text, start, end);
+  // Where no name holds a hyphen, it is a minus.
+  const touching = touched === '-' && zone === 'code' && language !== undefined && !hasHyphens(language) ? undefined : touched;
   const joint: Joint = language === undefined ? 'snake' : languageNamed(language).joint;
   switch (letters) {
     case 'lower':

@@ -1,6 +1,7 @@
 import { baseOf, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
 import { splitWords } from '../names/spelling.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
+import { encodedSieve } from '../text/escapes.ts';
 import { decodeText } from './decoded-text.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { isTooLargeForText, readBytes, windowsOf } from '../files/read-text.ts';
@@ -88,7 +89,7 @@ function oldNames(from: FullName, to: FullName): OldName[] {
       ends: wordEnds(letters, [old ?? '', from.title, from.id]),
       newWords: splitWords(now ?? ''),
       sieve: isPlain ? new RegExp(letters.split('').join('[-_. ]?'), 'i') : undefined,
-      encoded: encodedSieve(letters),
+      encoded: encodedSieve(splitWords(old ?? '')),
       isId: old === from.id,
     });
   };
@@ -97,15 +98,6 @@ function oldNames(from: FullName, to: FullName): OldName[] {
   if (from.id !== to.id || splitWords(from.title).join('') !== splitWords(from.id).join('')) add(from.title, to.title);
   add(from.vendor, to.vendor);
   return names;
-}
-
-/** One of a name's letters as it may be in a file's bytes: as it is, or written by its number or name. */
-const WRITTEN = '&[#a-z0-9]{2,9};|\\\\[ux]?\\{?[0-9a-f]{1,6}\\}?\\s?|(?:%[0-9a-f]{2})+|[\\x80-\\xff]{2,4}';
-
-function encodedSieve(letters: string): RegExp {
-  const pieces = Array.from(letters, (letter) => `(?:${/[a-z0-9]/.test(letter) ? `${letter}|` : ''}${WRITTEN})`);
-  const between = `(?:[-_.+\\\\]|\\s+(?:[*#;%>|]|//+|--)?\\s*|${WRITTEN}){0,2}`;
-  return new RegExp(pieces.join(between), 'i');
 }
 
 /** Where the words of a name end, by all texts that say the same letters. */

@@ -1,7 +1,7 @@
 import { findSyntax } from '../documents/syntaxes.ts';
 import type { Syntax, ValueNode } from '../documents/syntax.ts';
 import { applyEdits, mapOffset, type TextEdit } from '../text/edits.ts';
-import { languageNamed, type LanguageName } from '../text/languages.ts';
+import { hasHyphens, languageNamed } from '../text/languages.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { stretchAround } from '../text/stretch.ts';
 import { findZones, zoneIndex, zoneOf, type Zone } from '../text/zones.ts';
@@ -57,7 +57,8 @@ function zoneProblems(
     const before = tokensAround(source.text, edit.start, edit.end, zone);
     const start = mapOffset(edit.start, edits);
     const written = tokensAround(after, start, start + edit.text.length, own);
-    return before === written ? [] : [at(source, edit, `“${edit.text}” is no longer one token of the code here`)];
+    // One name in the place of what a search and replace had parted.
+    return before === written || written === 'w' ? [] : [at(source, edit, `“${edit.text}” is no longer one token of the code here`)];
   });
 }
 
@@ -71,17 +72,14 @@ function signsOf(text: string): string {
 
 /** The kinds of the tokens that an edit lies in or touches, within its zone. */
 function tokensAround(text: string, start: number, end: number, { language, start: first, end: last }: Zone): string {
-  const hasHyphens = HYPHENATED.has(language);
-  const part = hasHyphens ? /[\p{L}\p{N}\p{M}_$\\-]/u : /[\p{L}\p{N}\p{M}_$]/u;
+  const isHyphenated = language === undefined || hasHyphens(language);
+  const part = isHyphenated ? /[\p{L}\p{N}\p{M}_$\\-]/u : /[\p{L}\p{N}\p{M}_$]/u;
   const { text: stretch, start: from } = stretchAround(text, { start, end }, part, 200);
   const own = stretch.slice(Math.max(0, first - from), last - from);
   const keywords = language === undefined ? new Set<string>() : languageNamed(language).keywords;
-  const word = hasHyphens ? /(?:[\p{L}\p{N}\p{M}_$-]|\\.)+/gu : /[\p{L}\p{N}\p{M}_$]+/gu;
+  const word = isHyphenated ? /(?:[\p{L}\p{N}\p{M}_$-]|\\.)+/gu : /[\p{L}\p{N}\p{M}_$]+/gu;
   return own.replace(word, (token) => (keywords.has(token) ? 'k' : /^\d/.test(token) ? 'n' : 'w')).replace(/\s+/g, ' ');
 }
-
-/** Languages whose names hold hyphens. */
-const HYPHENATED: ReadonlySet<LanguageName | undefined> = new Set(['sheet', 'sheet-with-lines', 'sheet-by-indent', 'lisp', 'shell']);
 
 /** What could be read before can be read after, and holds as many entries. */
 function dataProblems(source: SourceDocument, after: string, edits: readonly TextEdit[]): Breakage[] {

@@ -42,6 +42,7 @@ import { themeUnopened } from './files/theme-unopened.ts';
 import { linkBroken } from './files/link-broken.ts';
 import { begunRename } from './identifiers/begun-rename.ts';
 import { ownName } from './identifiers/own-name.ts';
+import { identifierMisspelt } from './identifiers/identifier-misspelt.ts';
 import { identifierOtherName } from './identifiers/identifier-other-name.ts';
 import { identifierPrefix } from './identifiers/identifier-prefix.ts';
 import { identifierUnique } from './identifiers/identifier-unique.ts';
@@ -158,6 +159,7 @@ export const RULES: readonly Rule[] = [
   identifierPrefix,
   identifierUnique,
   begunRename,
+  identifierMisspelt,
   identifierOtherName,
   ownName,
   textEncoding,

@@ -112,3 +112,10 @@ export function languageNamed(name: LanguageName): Language {
 export function isSheet(name: LanguageName | undefined): boolean {
   return name === 'sheet' || name === 'sheet-with-lines' || name === 'sheet-by-indent';
 }
+
+/** Whether names of a language can hold hyphens; those of template languages, which are many, may. */
+export function hasHyphens(name: LanguageName): boolean {
+  return isSheet(name) || HYPHENATED.has(name);
+}
+
+const HYPHENATED: ReadonlySet<LanguageName> = new Set(['expression', 'lisp', 'markup', 'powershell', 'settings', 'shell', 'tex', 'xml']);

@@ -87,7 +87,7 @@ function alignedAt(lines: readonly Line[], from: number): Line[] {
 }
 
 function offsetsOf(line: string, sign: string): number[] {
-  return [...line].length === line.length ? [...line].flatMap((each, i) => (each === sign ? [i] : [])) : [];
+  return Array.from(line).length === line.length ? line.split('').flatMap((each, i) => (each === sign ? [i] : [])) : [];
 }
 
 /** The blanks and signs of rules that go in, or out, before the ends of columns. */

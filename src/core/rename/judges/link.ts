@@ -46,5 +46,5 @@ function addressOfLink(head: string, tail: string, text: string): string | undef
   }
   if (/`[^`<>]*$/.test(head) && /^[^`<>]*<[^<>`]+>`_/.test(tail)) return /^[^`<>]*<([^<>`\s]+)>`_/.exec(tail)?.[1];
   const isElement = /^(?:[^<]|<(?!a\b)[^<>]*>)*<\/a\s*>/i.test(tail);
-  return isElement ? /<a\b[^<>]*\bhref\s*=\s*["']([^"'<>]*)["'][^<>]*>(?:(?!<\/?a\b)[^])*$/i.exec(head)?.[1] : undefined;
+  return isElement ? /<a\b[^<>]*\bhref\s*=\s*["']([^"'<>]*)["'][^<>]*>(?:[^<>]|<(?!\/?a\b)[^<>]*>)*$/i.exec(head)?.[1] : undefined;
 }

@@ -11,6 +11,7 @@ export const begunRename: Rule = {
   meta: {
     id: 'identifier/begun-rename',
     severity: 'error',
+    isOfLeftNames: true,
     summary: 'A theme in which much still carries the name of the theme that it was copied from',
     why: 'What carries another theme’s name is not found under this one’s, or takes the other’s place.',
     messages: { begun: '{places} places still carry the name of the theme “{other}”: {files}' },

@@ -14,6 +14,7 @@ export const identifierOtherName: Rule = {
     id: 'identifier/other-name',
     severity: 'warning',
     isSign: true,
+    isOfLeftNames: true,
     summary: 'A file carries the name of another theme',
     why: 'A theme that was copied and renamed by hand keeps such names; the host, or the next developer, takes the file for the other theme’s.',
     messages: { other: '{path} carries the name of the theme “{other}”' },
