@@ -29,10 +29,10 @@ interface Use {
 
 /** Of what is changed, or may have to be: what others own is not meant. */
 function useOf(file: string, match: FileMatch): Use[] {
-  const { identifier, found, inCode, line, column } = match;
-  if (inCode === undefined || identifier.length <= found.length) return [];
-  if (!isChange(match) && match.kind !== 'unsure') return [];
-  return [{ before: identifier, after: isChange(match) ? inCode : identifier, place: { file, line, column, text: '' } }];
+  const { inCode, line, column } = match;
+  if (inCode === undefined || (!isChange(match) && match.kind !== 'unsure')) return [];
+  const { before, after } = inCode;
+  return [{ before, after: isChange(match) ? after : before, place: { file, line, column, text: '' } }];
 }
 
 function partedUses(uses: readonly Use[]): Breakage[] {

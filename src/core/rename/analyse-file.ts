@@ -1,6 +1,6 @@
 import { applyEdits, compareRanges, editsWithin, type TextEdit } from '../text/edits.ts';
 import type { Position, SourceDocument } from '../text/source-document.ts';
-import { identifierAround, lineAround, ownCopy } from '../text/stretch.ts';
+import { identifierAround, lineAround, ownCopy, wordAround } from '../text/stretch.ts';
 import { lengthEdits } from './content/serialised.ts';
 import { tableEdits } from './content/tables.ts';
 import { underlineEdits } from './content/underlines.ts';
@@ -11,7 +11,8 @@ import { matchText, textForNames } from './match-text.ts';
 import { FileView } from './mention.ts';
 import { addressAround } from './moved-paths.ts';
 import { structureProblems } from './structure.ts';
-import { zoneAt } from '../text/zones.ts';
+import { hasHyphens } from '../text/languages.ts';
+import { zoneOf } from '../text/zones.ts';
 import type { Breakage } from './breakage.ts';
 import type { Matching } from './matching.ts';
 
@@ -20,8 +21,8 @@ export interface FileMatch extends Match, Position {
   readonly found: string;
   /** The identifier around it. */
   readonly identifier: string;
-  /** In code and strings: what the identifier is called afterwards. */
-  readonly inCode?: string | undefined;
+  /** In code and strings: the identifier as the language sees it, before and after. */
+  readonly inCode?: { readonly before: string; readonly after: string } | undefined;
   /** The path or address that it is a part of, before and after. */
   readonly address?: { readonly before: string; readonly after: string } | undefined;
   /** The line around it, cut to what one can read. */
@@ -69,8 +70,12 @@ export function analyseText(
 /** What the identifier and the address around a match are called afterwards. */
 function withSurroundings(match: FileMatch, file: FileView, names: readonly TextEdit[]): FileMatch {
   const { text } = file.source;
-  const kind = zoneAt(file.zones, match.start);
-  const isCode = (kind === 'code' || kind === 'string') && match.identifier.length > match.found.length;
+  const { kind, language } = zoneOf(file.zones, match.start) ?? {};
+  const around = identifierAround(text, match);
+  // `$albar->x` has no hyphen in its name, be it in a string.
+  const isArrow = around.name.endsWith('-') && text.charAt(around.start + around.name.length) === '>';
+  const own = isArrow || (kind === 'code' && language !== undefined && !hasHyphens(language)) ? wordAround(text, match) : around;
+  const isCode = (kind === 'code' || kind === 'string') && own.name.length > match.found.length;
   const address = addressAround(text, match);
   const isAddress = /\/|\.\w{2,5}$/.test(address.text);
   if (!isCode && !isAddress) return match;
@@ -83,7 +88,7 @@ function withSurroundings(match: FileMatch, file: FileView, names: readonly Text
     );
   return {
     ...match,
-    ...(isCode ? { inCode: after(identifierAround(text, match).start, match.identifier) } : {}),
+    ...(isCode ? { inCode: { before: ownCopy(own.name), after: after(own.start, own.name) } } : {}),
     ...(isAddress ? { address: { before: ownCopy(address.text), after: after(address.start, address.text) } } : {}),
   };
 }

@@ -6,7 +6,7 @@ import type { TextRange } from '../text/edits.ts';
 import { kindOfPath, type FileKind } from '../text/file-kinds.ts';
 import type { LanguageName } from '../text/languages.ts';
 import type { SourceDocument } from '../text/source-document.ts';
-import { identifierAround, lineAround, stretchAround } from '../text/stretch.ts';
+import { identifierAround, isElementText, lineAround, stretchAround } from '../text/stretch.ts';
 import { findZones, isInterpolated, zoneOf, type Zone, type ZoneKind } from '../text/zones.ts';
 import { entryKeys } from './entry-keys.ts';
 import type { KeptStretch } from './kept.ts';
@@ -257,8 +257,12 @@ export class Mention implements TextRange {
     return LINE_COMMENT.test(this.before(200));
   }
 
-  /** Whether its line reads like a sentence: several words with blanks between them, and no sign of code. */
+  /** Whether it stands among words: in a line with several of them and no sign of code, in the text of an element that code writes. */
   get isSentence(): boolean {
+    if (this.language === 'script') return isElementText(this.text, this);
+    // The words of a value: Description=Albar pages.
+    if (this.language === 'settings')
+      return /=\s*(?:[\p{L}\p{N}’',.-]+ )*$/u.test(this.lineHead) && /^(?:[.,]? [\p{L}\p{N}’',.-]+)+\s*$/u.test(this.lineTail);
     const isPlain = !/[{}<>=;$\\|[\]]|\w\(|::|->/.test(this.line);
     const words = this.line.match(/(?<![^\s"'“«(])\p{L}[\p{L}’']*(?=[\s.,;:!?"'”»)]|$)/gu)?.length ?? 0;
     return isPlain && words >= 4;

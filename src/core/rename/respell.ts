@@ -92,7 +92,8 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
       // The id as the folder has it, within a path.
       if (zone === 'code' && language === 'shell' && text.charAt(start - 1) === '/') return 'as-id';
       if (zone === 'code') return joint === 'kebab' ? 'as-id' : joint;
-      if (text.charAt(start - 1) === '$') return 'snake';
+      if (/\$\{?$/.test(text.slice(Math.max(0, start - 2), start))) return 'snake';
+      if (zone === 'text' && isEntryPoint(text, start, end)) return 'snake';
       return isProse(where) || isAlone(occurrence, where) || isInQuotes(text, start, end) ? 'as-id' : 'as-token';
     case 'upper':
       if (touching === '_') return 'constant';
@@ -103,7 +104,8 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
       if (language === 'php' && zone === 'string' && /^["']\s*,\s*["'][a-z_]\w*["']\s*[\])]/.test(text.slice(end, end + 80)))
         return 'pascal';
       if (touching === '_') return 'capitalSnake';
-      if (touching === '-') return 'train';
+      // A verb and its object: Get-Albar.
+      if (touching === '-') return language === 'powershell' ? 'pascal' : 'train';
       // The value of a tag is one word.
       if (/@(?:package|subpackage|module|namespace)\s+$/.test(text.slice(Math.max(0, start - 16), start))) return 'capitalSnake';
       if (!isProse(where) && isInQuotes(text, start, end) && zone === 'text') return 'as-title';
@@ -117,9 +119,10 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
 
 /** Whether a name of several words may stand apart in a place: nobody knows that of a language without a lexer. */
 export function isProse({ zone, language, file, isInLineComment, isSentence }: Surroundings, isWhole = true): boolean {
+  if (zone === 'code' && isSentence === true && /\.[jt]sx$/.test(file)) return true;
   if (zone === 'code' || zone === 'path') return false;
   // Settings have values of several words, and words that follow one another.
-  if (language === 'settings' && zone === 'text') return isWhole;
+  if (language === 'settings' && zone === 'text') return isWhole || isSentence === true;
   return zone !== 'text' || language !== undefined || kindOfPath(file) !== 'other' || isInLineComment === true || isSentence === true;
 }
 
@@ -127,6 +130,12 @@ export function isProse({ zone, language, file, isInLineComment, isSentence }: S
 function isModulePath(text: string, end: number): boolean {
   const rest = /^[.:]([a-z_]\w*)/i.exec(text.slice(end, end + 40))?.[1];
   return rest !== undefined && kindOfPath(`x.${rest}`) === 'other';
+}
+
+/** `name = albar:setup`, `name = albar.menu:Menu`: what an installed package offers, by the module that code imports. */
+function isEntryPoint(text: string, start: number, end: number): boolean {
+  const isValue = /=\s*["']?$/.test(text.slice(Math.max(0, start - 20), start));
+  return isValue && /^(?:\.\w+)*:[A-Za-z_]\w*["']?[ \t]*(?:[\r\n]|$)/.test(text.slice(end, end + 120));
 }
 
 /** Whether a place lies between two equal quotes of its line. */

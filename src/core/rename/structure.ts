@@ -3,7 +3,7 @@ import type { Syntax, ValueNode } from '../documents/syntax.ts';
 import { applyEdits, mapOffset, type TextEdit } from '../text/edits.ts';
 import { hasHyphens, languageNamed } from '../text/languages.ts';
 import type { SourceDocument } from '../text/source-document.ts';
-import { stretchAround } from '../text/stretch.ts';
+import { isElementText, stretchAround } from '../text/stretch.ts';
 import { findZones, zoneIndex, zoneOf, type Zone } from '../text/zones.ts';
 import type { Breakage } from './breakage.ts';
 
@@ -53,7 +53,7 @@ function zoneProblems(
     const text = source.text.slice(edit.start, edit.end);
     if (zone.kind === 'markup')
       return signsOf(text) === signsOf(edit.text) ? [] : [at(source, edit, `“${edit.text}” puts signs of tags here`)];
-    if (zone.kind !== 'code' || edit.start === edit.end) return [];
+    if (zone.kind !== 'code' || edit.start === edit.end || isElementText(source.text, edit)) return [];
     const before = tokensAround(source.text, edit.start, edit.end, zone);
     const start = mapOffset(edit.start, edits);
     const written = tokensAround(after, start, start + edit.text.length, own);

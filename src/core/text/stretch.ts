@@ -15,6 +15,12 @@ export function identifierAround(text: string, { start, end }: TextRange): { nam
   return { name: stretch.text, start: stretch.start };
 }
 
+/** The same where a hyphen is no part of a name. */
+export function wordAround(text: string, { start, end }: TextRange): { name: string; start: number } {
+  const stretch = stretchAround(text, { start, end }, /[\p{L}\p{N}\p{M}_]/u, 80);
+  return { name: stretch.text, start: stretch.start };
+}
+
 /** The line around a range, cut where it goes on for more than `reach` characters. */
 export function lineAround(text: string, at: TextRange, reach: number): { line: string; start: number; isCut: [boolean, boolean] } {
   const head = text.slice(Math.max(0, at.start - reach), at.start);
@@ -29,4 +35,10 @@ export function lineAround(text: string, at: TextRange, reach: number): { line: 
 /** A slice of a text keeps the whole text in memory; a copy does not. */
 export function ownCopy(text: string): string {
   return Buffer.from(text, 'utf16le').toString('utf16le');
+}
+
+/** Whether a range lies between two tags that code writes: `<Card>Albar</Card>` in a script. */
+export function isElementText(text: string, { start, end }: TextRange): boolean {
+  const head = text.slice(Math.max(0, start - 120), start);
+  return />[^<>{}();=]*$/.test(head) && !/=>[^<>{}();=]*$/.test(head) && /^[^<>{}();=]*<\/?[A-Za-z]/.test(text.slice(end, end + 120));
 }

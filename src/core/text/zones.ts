@@ -81,11 +81,44 @@ export function findZones(file: string, text: string, isTemplate = false): Zone[
   const { kind, language: known } = endingOf(file);
   const inner = kind === 'other' && MAYBE_TAG.test(text) ? endingOf(file.replace(/(?:_t|\.\w+)$/, '')).language : undefined;
   const language = known ?? inner ?? (isTemplate || (kind === 'other' && isMarkup(text)) ? 'markup' : undefined);
-  if (language === undefined) return [{ kind: 'text', start: 0, end: text.length }];
+  if (language === undefined) return kind === 'prose' ? withFences(text) : [{ kind: 'text', start: 0, end: text.length }];
   if (language === 'php') return findPhpZones(text);
   const zones = language === 'markup' ? findMarkupZones(text, lex) : lex(language, text, 0, text.length);
   // In a script by itself two braces are its own.
   return MAYBE_TAG.test(text) && (kind !== 'script' || isTemplate) ? withExpressions(text, zones) : zones;
+}
+
+/** A block of code in a text (CommonMark 0.31, 4.5), whose language stands behind the fence. */
+const FENCE = /^( {0,3})(`{3,}|~{3,})[ \t]*(\w+)[^\n`]*\n(?<code>[^]*?)^\1\2[ \t]*$/gm;
+/** Languages that people call otherwise than by the ending of their files. */
+const CALLED: Readonly<Record<string, string>> = {
+  javascript: 'js',
+  typescript: 'ts',
+  python: 'py',
+  ruby: 'rb',
+  bash: 'sh',
+  shell: 'sh',
+  rust: 'rs',
+  golang: 'go',
+};
+
+/** The zones of a text: code in fences, and what is around it. */
+function withFences(text: string): Zone[] {
+  const zones: Zone[] = [];
+  let at = 0;
+  for (const match of text.includes('\n```') || text.startsWith('```') || text.includes('~~~') ? text.matchAll(FENCE) : []) {
+    const called = (match[3] ?? '').toLowerCase();
+    const { language, kind } = endingOf(`x.${CALLED[called] ?? called}`);
+    const code = match.groups?.['code'] ?? '';
+    const start = match.index + match[0].indexOf('\n') + 1;
+    // In data and in pages the text around says as much.
+    if (language === undefined || kind === 'data' || language === 'markup' || code === '') continue;
+    if (start > at) zones.push({ kind: 'text', start: at, end: start });
+    zones.push(...lex(language, text, start, start + code.length));
+    at = start + code.length;
+  }
+  if (at < text.length || zones.length === 0) zones.push({ kind: 'text', start: at, end: text.length });
+  return zones;
 }
 
 const MAYBE_TAG = /\{\{|\{%|<%/;

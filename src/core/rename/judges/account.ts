@@ -34,8 +34,10 @@ function isAccount(mention: Mention): boolean {
   const [owner = '', name = '', ...more] = token.replace(/[.,]+$/, '').split('/');
   if (more.length > 0) return DOMAIN.test(owner) && kindOfPath(owner) === 'other';
   // Accounts are written in small letters, and “Cierzo/Albar” are two names in a sentence.
-  if (file.kind !== 'prose' || /\p{Lu}/u.test(mention.found)) return false;
-  if (name === '') return token.startsWith('@');
+  const isComment = mention.zone?.kind === 'comment';
+  if ((file.kind !== 'prose' && !isComment) || /\p{Lu}/u.test(mention.found)) return false;
+  if (name === '') return isSite(owner) || (token.startsWith('@') && !isComment);
+  if (isComment) return token.startsWith('@');
   return isOwner(owner) && /^[\w.-]+$/.test(name) && mention.start > start + owner.length;
 }
 
@@ -48,6 +50,11 @@ function isWord(mention: Mention): boolean {
 function isInRepositoryField(head: string): boolean {
   const key = /(?:^|[\n{,])\s*(?:-\s*)?["']?([\w-]+)["']?\s*[:=]\s*["']?[^"'\n{}[\],]*$/.exec(head)?.[1];
   return key !== undefined && REPOSITORY_KEY.test(key);
+}
+
+/** A host by its name alone: the last part is one that many have. */
+function isSite(name: string): boolean {
+  return /^(?:[\w-]+\.)+(?:com|org|net|io|dev|app|eu|info|example)$/i.test(name);
 }
 
 function isOwner(word: string): boolean {

@@ -4,7 +4,7 @@ import { keeps, type Judge } from './judge.ts';
 
 /** What says whose work something is, or whom it thanks. */
 const CREDIT =
-  /©|\(c\)\s*\d|\bcopyright\b|SPDX-FileCopyrightText|@(?:author|copyright|license|licence|contributors?)\b|\ball rights reserved\b|\bcredits?\s*:|\bcourtesy of\b|\bthank(?:s|ed)?\s+(?:\w+\s+){0,4}to\b|\bthank you\b|\bwith (?:the )?(?:kind )?help (?:of|from)\b|\b(?:Last-Translator|Language-Team|Signed-off-by|Co-authored-by)\b|\b(?:made|designed|written|created|developed|drawn|built|photographed|translated|maintained|sponsored|contributed|donated|photos?|pictures?|icons?|fonts?|illustrations?|translations?) by\b|\b(?:authors?|maintainers?|contributors?|translators?|photographer)["']?\s*[:=]/i;
+  /©|\(c\)\s*\d|\bcopyright\b|SPDX-FileCopyrightText|@(?:author|copyright|license|licence|contributors?)\b|\ball rights reserved\b|\bcredits?\s*:|\bcourtesy of\b|\bthank(?:s|ed)?\s+(?:\w+\s+){0,4}to\b|\bthank you\b|\bwith (?:the )?(?:kind )?help (?:of|from)\b|\b(?:Last-Translator|Language-Team|Signed-off-by|Co-authored-by)\b|\b(?:made|designed|written|created|developed|drawn|built|photographed|translated|maintained|sponsored|contributed|donated|photos?|pictures?|icons?|fonts?|illustrations?|translations?) by\b|\b(?:authors?|maintainers?|contributors?|photographer)["']?\s*[:=]/i;
 const COPYRIGHT = /^\W*(?:copyright\b|©|\(c\)\s*\d|SPDX-FileCopyrightText)/i;
 const PERSONS =
   '(?:(?:co-?)?authors?(?:[_-]?(?:name|email))?|maintainers?(?:[_-]?(?:name|email))?|contributors?|copyright|credits?|thanks|translators?|photographers?|creator|publisher|sponsors?|rights)';

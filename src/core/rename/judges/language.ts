@@ -17,7 +17,8 @@ export const language: Judge = keeps(
   (mention) => {
     const { zone, text, file, pair } = mention;
     if (zone?.language === undefined) return false;
-    if (zone.kind === 'markup') return isWordOfTag(mention);
+    // Elements of data have names that somebody gave.
+    if (zone.kind === 'markup') return file.kind !== 'data' && isWordOfTag(mention);
     if (zone.kind !== 'code') return false;
     const name = mention.identifier;
     const start = mention.identifierStart;
@@ -41,7 +42,7 @@ function isWordOfTag(mention: Mention): boolean {
   const tag = /<(?:[^<>"'{}]|"[^"]*"|'[^']*'|\{\{[^{}]*\}\}|\{[^{}]*\})*$/.exec(head)?.[0];
   if (tag === undefined) return false;
   // A hyphen makes an element its author’s own (HTML, 4.13.3), and data- an attribute (3.2.6.6).
-  if (/^<\/?$/.test(tag)) return !name.includes('-');
+  if (/^<\/?$/.test(tag)) return !name.includes('-') && mention.text.charAt(mention.identifierStart + name.length) !== ':';
   if (!/[\s"'/}]$/.test(tag) || /=\s*$/.test(tag)) return /[@:#.]$/.test(tag) && weight !== 'distinctive';
   return name.includes('-') ? !name.startsWith('data-') && weight !== 'distinctive' && weight !== 'part' : true;
 }
