@@ -122,18 +122,18 @@ function judged(place, { id, name, host, site, home, shelf, parents, lookUp }) {
     if (!existsSync(join(work, name))) return `not cloned: ${(made.stdout + made.stderr).match(/✗.*/)?.[0] ?? made.stderr.split('\n')[0]}`;
     cloned += 1;
   }
-  if (lookUp === true) return lookedUp(work, name, shelf);
+  if (lookUp === true) return lookedUp(work, name, shelf, id);
   mkdirSync(place.path(home), { recursive: true });
   const shown = json(place, ['rehearse', join(work, name), '--site', site, '--yes', '--format', 'json', ...options]);
   if (shown === undefined) return 'no answer';
-  const told = shown.findings.map(({ rule, message }) => `${rule} ${nameless(message, name)}`);
+  const told = shown.findings.map(({ rule, message }) => `${rule} ${nameless(message, id)}`);
   return told.length === 0 ? '✓' : told.sort().join('; ').slice(0, 160);
 }
 
-/** A message without the theme’s name, however it is spelled. */
-function nameless(message, name) {
-  const spelled = name.split(/[-_]/).join('[-_ ]?');
-  return message.replace(new RegExp(`(?<![A-Za-z])${spelled}(?![a-z])`, 'gi'), 'ID');
+/** A message without the names of the theme and its clones, however they are spelled. */
+function nameless(message, id) {
+  const spelled = [id, ...NAMES].map((name) => name.split(/[-_]/).join('[-_ ]?')).join('|');
+  return message.replace(new RegExp(`(?<![A-Za-z])(?:${spelled})(?![a-z])`, 'gi'), 'ID');
 }
 
 /** Which icons the toolkit finds in a theme: how many, and a hash of where. */
@@ -152,11 +152,11 @@ for name in names:
 print(len(names), own)
 `;
 
-function lookedUp(work, name, shelf) {
+function lookedUp(work, name, shelf, id) {
   const built = spawnSync('gtk-update-icon-cache', ['--force', join(work, name)], { encoding: 'utf8' });
   // Debian's Python: the one that its packages for the toolkit belong to.
   const { stdout, stderr } = spawnSync('xvfb-run', ['-a', '/usr/bin/python3', '-c', LOOK_UP, work, shelf, name], { encoding: 'utf8' });
-  return nameless(`cache ${built.status}; ${stdout.trim() || stderr.split('\n').at(-2)}`, name);
+  return nameless(`cache ${built.status}; ${stdout.trim() || stderr.split('\n').at(-2)}`, id);
 }
 
 function run(place, args) {

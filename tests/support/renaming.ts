@@ -31,7 +31,7 @@ export function rename(files: Record<string, string | Buffer> | MemoryTree, from
 /** The theme `albar` as matching knows it, with what a test changes. */
 export function matchingFor(wishes: Partial<MatchingSetup> = {}): Matching {
   return prepareMatching({
-    ...{ from: named('albar'), to: named('lumbre'), others: [], otherThemes: [], author: undefined, version: undefined },
+    ...{ from: named('albar'), to: named('lumbre'), others: [], otherThemes: [], author: undefined, version: undefined, folder: undefined },
     ...{
       keep: [],
       include: [],
@@ -40,7 +40,8 @@ export function matchingFor(wishes: Partial<MatchingSetup> = {}): Matching {
       hostNames: [],
       templates: [],
       usedNames: [],
-      dependencies: [], bundled: [],
+      dependencies: [],
+      bundled: [],
       packages: [],
       moved: [],
     },

@@ -1,6 +1,6 @@
 import { childrenOf, findEntry, plainValue, type MapNode, type ValueNode, type WritableValue } from '../documents/syntax.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
-import { resolveInTree } from '../files/file-tree.ts';
+import { resolveInTree, type FileTree } from '../files/file-tree.ts';
 import { isInKits } from '../platform/platform.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import type { FullName } from '../names/full-name.ts';
@@ -138,7 +138,7 @@ function entriesAt(root: MapNode | undefined, path: readonly string[]): MapNode[
 }
 
 /** What the platform's contract says in a document: keys that it knows, and values that it gives a choice of. */
-export function contractStretches(document: ThemeDocument, names: FullName): KeptStretch[] {
+export function contractStretches(document: ThemeDocument, names: FullName, tree: FileTree): KeptStretch[] {
   const { contract, declared, root } = document;
   const found: KeptStretch[] = [];
   const reason = { code: 'contract' } as const;
@@ -152,7 +152,7 @@ export function contractStretches(document: ThemeDocument, names: FullName): Kep
       if (!owned.has(path.join('\0')) && keyEnd > keyStart) found.push({ start: keyStart, end: keyEnd, reason });
       const exact = own.find((each) => each.path.length === path.length)?.field;
       if (exact?.values?.some((each) => each === plainValue(value)) === true) found.push({ start: value.start, end: value.end, reason });
-      if (own.some((each) => each.path.length === path.length && each.field['of-others']))
+      if (own.some((each) => each.path.length === path.length && each.field['of-others']) && !leadsInside(String(plainValue(value)), tree))
         found.push({ start: value.start, end: value.end, reason: { code: 'other-value', group: 'theirs' } });
       if (value.kind === 'map' || value.kind === 'list') visit(value, path);
     }
@@ -168,6 +168,15 @@ function vendorStretches(document: ThemeDocument, { vendor }: FullName): KeptStr
       ? [{ start: node.start, end: node.end, reason: { code: 'vendor' as const } }]
       : [],
   );
+}
+
+/** Whether a value names something in the theme: `albar.colours.Ink`, where it has colours.py. */
+function leadsInside(value: string, tree: FileTree): boolean {
+  const [, ...parts] = value.split(/[./]/);
+  return parts.some((_part, i) => {
+    const path = parts.slice(0, i + 1).join('/');
+    return tree.get(path)?.kind === 'folder' || tree.get(`${path}.py`) !== undefined || tree.get(path)?.kind === 'file';
+  });
 }
 
 /** What other files call the entries of a document, with the entries: `theme_albar_width` → `albar_width`. */

@@ -19,6 +19,8 @@ export interface MatchingSetup {
   readonly to: FullName;
   /** Names that may contain the old one and stay: other themes', people's. */
   readonly others: readonly { readonly name: string; readonly code: ReasonCode }[];
+  /** What the theme's folder is called, where the theme calls itself otherwise. */
+  readonly folder: string | undefined;
   /** The ids and titles among them that are other themes'. */
   readonly otherThemes: readonly string[];
   /** Who made the theme: a name that equals the theme's is ambiguous in prose. */
@@ -178,7 +180,7 @@ export function isKeptGroup(name: string): name is KeptGroup {
   return (KEPT_GROUPS as readonly string[]).includes(name);
 }
 
-function namePairs({ from, to, author, otherThemes, splits, isParent }: MatchingSetup): NamePair[] {
+function namePairs({ from, to, folder, author, otherThemes, splits, isParent }: MatchingSetup): NamePair[] {
   // Where a parent has the same name, a word alone can mean either.
   const weightOf = (name: string): Weight => {
     const weight = weigh(name, otherThemes);
@@ -204,6 +206,9 @@ function namePairs({ from, to, author, otherThemes, splits, isParent }: Matching
   // A title that is no more than the id's words is found with the id.
   if (from.title !== to.title && flat(from.title) !== '' && (isOwnTitle || !isRenamed))
     pairs.push(pair('title', from.title, to.title, isOwnTitle ? 'all' : 'exact'));
+  // A folder's name that holds the theme's is found whole.
+  if (isRenamed && folder !== undefined && flat(folder) !== flat(from.id) && new NameFinder(from.id).isIn(folder))
+    pairs.push({ ...pair('id', folder, to.id), finder: new NameFinder(folder), encoded: new EncodedFinder(folder) });
   const own = splitWords(spokenId(from)).join(' ');
   for (const split of isRenamed ? splits : [])
     if (split !== own)

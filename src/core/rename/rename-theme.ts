@@ -61,12 +61,19 @@ export async function planClone(opened: OpenedTheme, into: string, wishes: Renam
   const root = resolve(into, fillPlace(theme.platform, to));
   const around = new Shelves(theme.platform, [into, ...shelves.folders], shelves.currentFolder);
   assertFree(to, root, to.id === theme.names.id ? new Shelves(theme.platform, [into], shelves.currentFolder) : around);
-  const rename = await planRenamed(source, wishes, to, around, root, (renamed) => ({
-    title: `clone ${theme.names.id} → ${to.id}`,
+  const rename = await planRenamed(
+    source,
+    { ...wishes, folder: own === undefined ? undefined : opened.theme.names.id },
+    to,
+    around,
     root,
-    isNewRoot: true,
-    operations: renamed.operations,
-  }));
+    (renamed) => ({
+      title: `clone ${theme.names.id} → ${to.id}`,
+      root,
+      isNewRoot: true,
+      operations: renamed.operations,
+    }),
+  );
   return { ...rename, own };
 }
 
@@ -93,14 +100,21 @@ export async function planRename(opened: OpenedTheme, wishes: RenameWishes): Pro
   const root = resolve(shelf, fillPlace(theme.platform, to));
   const around = source.shelves.without(folder);
   assertFree(to, root, around, folder);
-  const rename = await planRenamed(source, wishes, to, around, root, (renamed) => ({
-    title: `rename ${from.id} → ${to.id === from.id ? `“${to.title}”` : to.id}`,
+  const rename = await planRenamed(
+    source,
+    { ...wishes, folder: own === undefined ? undefined : opened.theme.names.id },
+    to,
+    around,
     root,
-    isNewRoot: true,
-    replaces: folder,
-    carried: carriedFolders(theme, renamed),
-    operations: renamed.operations,
-  }));
+    (renamed) => ({
+      title: `rename ${from.id} → ${to.id === from.id ? `“${to.title}”` : to.id}`,
+      root,
+      isNewRoot: true,
+      replaces: folder,
+      carried: carriedFolders(theme, renamed),
+      operations: renamed.operations,
+    }),
+  );
   const { moves, theme: after } = rename;
   return { ...rename, own, children: planChildren(around, { from, to, before: theme, after, moves }) };
 }
@@ -209,15 +223,16 @@ function carriedFolders({ tree }: Theme, { moves }: RenamedTree): CarriedFolder[
 
 async function planRenamed(
   source: OpenedTheme,
-  wishes: RenameWishes & Partial<Pick<RenameRequest, 'beginning' | 'from'>> & { readonly others?: readonly string[] | undefined },
+  wishes: RenameWishes &
+    Partial<Pick<RenameRequest, 'beginning' | 'from' | 'folder'>> & { readonly others?: readonly string[] | undefined },
   to: FullName,
   shelves: Shelves,
   root: string,
   planFor: (renamed: RenamedTree) => ChangePlan,
 ): Promise<ThemeRename> {
   const { theme } = source;
-  const { keep = [], include, decisions, beginning, from = fullNameOf(theme.names), others = namesOfOthers(source) } = wishes;
-  const renamed = await renameTreeOnDisk({ theme, root, from, to, otherThemes: others, keep, include, decisions, beginning });
+  const { keep = [], include, decisions, beginning, folder, from = fullNameOf(theme.names), others = namesOfOthers(source) } = wishes;
+  const renamed = await renameTreeOnDisk({ theme, root, from, to, folder, otherThemes: others, keep, include, decisions, beginning });
   const plan = planFor(renamed);
   const result = new Theme(theme.platform, plannedTree(renamed.operations), to, shelves.shown(plan.root));
   return { ...renamed, from, to, plan, source, shelves, theme: result };

@@ -37,6 +37,8 @@ export interface RenameRequest {
   readonly root?: string | undefined;
   readonly from: FullName;
   readonly to: FullName;
+  /** What the theme's folder is called, where the theme calls itself otherwise: code that names the folder follows it. */
+  readonly folder?: string | undefined;
   /** Other themes' ids and titles that may contain the old name. */
   readonly otherThemes: readonly string[];
   /** Texts or files in which the old name stays. */
@@ -207,7 +209,7 @@ class TreePlan {
         : declaredEdits(holder, path, from, to, this.#paths.moves);
     const isParent = beginning?.isParent === true || (theme.parentVendor !== undefined && theme.parentVendor !== from.vendor);
     const parents = holder === undefined || !isParent ? [] : parentStretches(holder, path, from.id);
-    const fixed = document === undefined ? [] : [...contractStretches(document, from), ...parents];
+    const fixed = document === undefined ? [] : [...contractStretches(document, from, theme.tree), ...parents];
     return [analyseText(source, matching, declared, decisionsOn(path, this.analysis.decisions), fixed)];
   }
 }
@@ -228,7 +230,7 @@ function assertReadable({ tree, location }: Theme, glances: readonly FileGlance[
 }
 
 function setUp(
-  { theme, from, to, otherThemes, keep, include = [], beginning }: RenameRequest,
+  { theme, from, to, folder, otherThemes, keep, include = [], beginning }: RenameRequest,
   glances: readonly FileGlance[],
 ): MatchingSetup {
   const author = theme.text('author');
@@ -241,6 +243,7 @@ function setUp(
       ...(person === undefined ? [] : [{ name: person, code: 'person' as const }]),
     ],
     otherThemes,
+    folder,
     author,
     version: theme.text('version'),
     keep,
