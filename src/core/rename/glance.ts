@@ -5,7 +5,7 @@ import { spokenId } from '../names/full-name.ts';
 import { NameFinder } from '../names/name-finder.ts';
 import { splitWords } from '../names/spelling.ts';
 import { SplitFinder } from '../names/splits.ts';
-import { encodedSieve } from '../text/escapes.ts';
+import { EncodedSieve } from '../text/escapes.ts';
 import { isBinary } from '../text/source-document.ts';
 import { ownCopy } from '../text/stretch.ts';
 import { LeftoverSieve } from './second-scan.ts';
@@ -32,7 +32,7 @@ const CHECKSUM = /sha(?:256|384|512)-/;
 export class NameSieve {
   readonly #pattern: RegExp;
   /** The same for names that are not written letter by letter. */
-  readonly #encoded: RegExp;
+  readonly #encoded: EncodedSieve;
   readonly #finder: NameFinder;
   readonly #splits: SplitFinder;
   readonly #leftovers: LeftoverSieve;
@@ -42,7 +42,7 @@ export class NameSieve {
     const names = [spokenId(from), from.title, ...(from.vendor !== to.vendor ? [from.vendor ?? ''] : [])];
     const roots = [...names, ...(isBegun ? [to.id] : [])].map((name) => splitWords(name)[0] ?? '').filter((word) => word !== '');
     this.#pattern = new RegExp([...new Set(roots.map(plainStretch))].join('|'), 'i');
-    this.#encoded = encodedSieve(names.flatMap(splitWords));
+    this.#encoded = new EncodedSieve(names.flatMap(splitWords));
     this.#finder = new NameFinder(spokenId(from));
     this.#splits = new SplitFinder(from.id);
     this.#leftovers = new LeftoverSieve(from, to);
@@ -55,11 +55,13 @@ export class NameSieve {
     const bytes = readBytes(tree, path);
     if (bytes === undefined) return unknown;
     const raw = bytes.toString('latin1');
-    const none: FileGlance = { ...unknown, holds: 'nothing', isSuspect: this.#leftovers.mayHold(raw) };
+    // It knows the same words: what this one does not find, the second scan's need not look for.
+    const isEncoded = this.#encoded.test(raw);
+    const none: FileGlance = { ...unknown, holds: 'nothing', isSuspect: this.#leftovers.mayHold(raw, isEncoded) };
     const hasChecksums = CHECKSUM.test(raw);
     // In UTF-16 every other byte is a NUL: the pattern would not see the name.
     const isWide = (bytes[0] === 0xff && bytes[1] === 0xfe) || (bytes[0] === 0xfe && bytes[1] === 0xff);
-    if (!isWide && !this.#pattern.test(raw) && !this.#encoded.test(raw) && !this.#splits.mayBeIn(raw)) return { ...none, hasChecksums };
+    if (!isWide && !this.#pattern.test(raw) && !isEncoded && !this.#splits.mayBeIn(raw)) return { ...none, hasChecksums };
     if (isWide || !isBinary(bytes)) keep?.(bytes);
     if (isWide || !isBinary(bytes)) return { ...none, holds: 'hit', splits: [...this.#splits.find(raw)], hasChecksums };
     return binaryGlance(path, this.#placesIn({ text: raw, start: 0, from: 0, until: raw.length }), hasChecksums);

@@ -1,7 +1,7 @@
 import { baseOf, UnreadableFileError, type FileTree } from '../files/file-tree.ts';
 import { splitWords } from '../names/spelling.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
-import { encodedSieve } from '../text/escapes.ts';
+import { EncodedSieve } from '../text/escapes.ts';
 import { decodeText } from './decoded-text.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { isTooLargeForText, readBytes, windowsOf } from '../files/read-text.ts';
@@ -56,9 +56,16 @@ export class LeftoverSieve {
     this.#names = oldNames(from, to);
   }
 
-  /** Whether the scan would have to look closer. @param raw the bytes as ISO 8859-1 */
-  mayHold(raw: string): boolean {
-    return isWideText(raw) || this.#names.some(({ sieve, encoded }) => sieve === undefined || sieve.test(raw) || encoded.test(raw));
+  /**
+   * Whether the scan would have to look closer.
+   * @param raw the bytes as ISO 8859-1
+   * @param isEncoded whether a name that is not written letter by letter may be among them
+   */
+  mayHold(raw: string, isEncoded: boolean): boolean {
+    return (
+      isWideText(raw) ||
+      this.#names.some(({ sieve, encoded }) => sieve === undefined || sieve.test(raw) || (isEncoded && encoded.test(raw)))
+    );
   }
 }
 
@@ -72,7 +79,7 @@ interface OldName {
   /** A coarse sieve for bytes; undefined when its letters are not the same bytes in every encoding. */
   readonly sieve: RegExp | undefined;
   /** The same for one that is not written letter by letter. */
-  readonly encoded: RegExp;
+  readonly encoded: EncodedSieve;
   /** Of the id every place is accounted for; of the others not those within longer words. */
   readonly isId: boolean;
 }
@@ -89,7 +96,7 @@ function oldNames(from: FullName, to: FullName): OldName[] {
       ends: wordEnds(letters, [old ?? '', from.title, from.id]),
       newWords: splitWords(now ?? ''),
       sieve: isPlain ? new RegExp(letters.split('').join('[-_. ]?'), 'i') : undefined,
-      encoded: encodedSieve(splitWords(old ?? '')),
+      encoded: new EncodedSieve(splitWords(old ?? '')),
       isId: old === from.id,
     });
   };

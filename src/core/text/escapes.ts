@@ -29,25 +29,74 @@ function fromCode(digits: string): string | undefined {
   return code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : undefined;
 }
 
-/** In a file's bytes: how an escape, an accented letter or a sign beyond ASCII begins and ends. */
-const BYTES = '(?:&[#a-z0-9]{2,9};|\\\\u?x?\\{?[0-9a-f]{1,6}\\}?|\\\\|%[0-9a-f]{2}|[\\x80-\\xff])';
+/** What an escape ends with, as far as a few bytes show it. */
+const ESCAPE_BEFORE = /(?:&[#a-z0-9]{2,9};|\\u?x?\{?[0-9a-f]{0,6}\}?\s?|%[0-9a-f]{2})$/i;
+/** Escapes one after another, without a letter between them. */
+const ALONE: readonly (readonly [beginning: string, run: RegExp])[] = [
+  ['&#', /(?:&#x?[0-9a-f]{2,5};){3}/i],
+  ['\\u', /(?:\\u[0-9a-f]{4}){3}/i],
+  ['\\x', /(?:\\x[0-9a-f]{2}){3}/i],
+  ['%', /(?:%[0-9a-f]{2}){6}/i],
+];
 
 /**
  * A coarse sieve for a file's bytes: whether words may stand there that are not written letter by letter. It looks for three of their
- * letters beside an escape or a byte beyond ASCII, for escapes alone, and for what can stand between two words. Each of its
- * alternatives is short, so that no input makes it slow.
- * @param words in lower case; those with letters beyond ASCII are found by the others
+ * letters beside an escape or a byte beyond ASCII, for escapes alone, and for what can stand between two words. Every file passes
+ * through it, so it looks for plain letters first.
  */
-export function encodedSieve(words: readonly string[]): RegExp {
-  const pieces = words.flatMap((word) => {
-    const size = Math.min(3, word.length);
-    return Array.from({ length: word.length - size + 1 }, (_, i) => word.slice(i, i + size)).filter((piece) => /^[a-z0-9]+$/.test(piece));
-  });
-  const own = pieces.length === 0 ? '' : `(?:${[...new Set(pieces)].join('|')})`;
-  const gaps = words.slice(1).flatMap((word, i) => {
-    const [before, after] = [words[i]?.slice(-2) ?? '', word.slice(0, 2)];
-    return /^[a-z0-9]+$/.test(before + after) ? [`${before}(?:[+]|\\s{0,40}(?:[*#;%>|]|//+|--)?\\s{0,40})${after}`] : [];
-  });
-  const alone = `(?:&#x?[0-9a-f]{2,5};){3}|(?:\\\\u[0-9a-f]{4}){3}|(?:\\\\x[0-9a-f]{2}){3}|(?:%[0-9a-f]{2}){6}`;
-  return new RegExp([...(own === '' ? [] : [`${BYTES}${own}`, `${own}${BYTES}`]), ...gaps, alone].join('|'), 'i');
+export class EncodedSieve {
+  readonly #pieces: RegExp | undefined;
+  readonly #gaps: RegExp | undefined;
+
+  /** @param words in lower case; those with letters beyond ASCII are found by the others */
+  constructor(words: readonly string[]) {
+    const isPlain = (text: string): boolean => /^[a-z0-9]+$/.test(text);
+    const pieces = words.flatMap((word) => {
+      const size = Math.min(3, word.length);
+      return Array.from({ length: word.length - size + 1 }, (_, i) => word.slice(i, i + size)).filter(isPlain);
+    });
+    const gaps = words.slice(1).flatMap((word, i) => {
+      const [before, after] = [words[i]?.slice(-2) ?? '', word.slice(0, 2)];
+      return isPlain(before + after) ? [`${before}(?:[+]|\\s{1,40}(?:[*#;%>|]|//+|--)?\\s{0,40})${after}`] : [];
+    });
+    this.#pieces = pieces.length === 0 ? undefined : new RegExp([...new Set(pieces)].join('|'), 'gi');
+    this.#gaps = gaps.length === 0 ? undefined : new RegExp(gaps.join('|'), 'i');
+  }
+
+  /** @param raw the bytes as ISO 8859-1 */
+  test(raw: string): boolean {
+    return (
+      this.#hasPieces(raw) || this.#gaps?.test(raw) === true || ALONE.some(([beginning, run]) => raw.includes(beginning) && run.test(raw))
+    );
+  }
+
+  #hasPieces(raw: string): boolean {
+    const pieces = this.#pieces;
+    if (pieces === undefined) return false;
+    pieces.lastIndex = 0;
+    for (let match = pieces.exec(raw); match !== null; match = pieces.exec(raw)) {
+      const start = match.index;
+      // The next piece can begin within this one.
+      pieces.lastIndex = start + 1;
+      if (isOfEscape(raw.charCodeAt(start + match[0].length), false)) return true;
+      if (!isOfEscape(raw.charCodeAt(start - 1), true)) continue;
+      if (raw.charCodeAt(start - 1) > 0x7f || ESCAPE_BEFORE.test(raw.slice(Math.max(0, start - 12), start))) return true;
+    }
+    return false;
+  }
+}
+
+/** Whether an escape can begin, or end, with a byte. */
+function isOfEscape(byte: number, isEnd: boolean): boolean {
+  if (byte > 0x7f) return true;
+  if (!isEnd) return byte === 0x26 || byte === 0x5c || byte === 0x25;
+  return (
+    byte === 0x3b ||
+    byte === 0x7d ||
+    byte === 0x20 ||
+    byte === 0x5c ||
+    (byte >= 0x30 && byte <= 0x39) ||
+    (byte >= 0x41 && byte <= 0x46) ||
+    (byte >= 0x61 && byte <= 0x66)
+  );
 }
