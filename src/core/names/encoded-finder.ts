@@ -24,7 +24,7 @@ export class EncodedFinder {
     this.#letters = words.join('').normalize('NFC');
     this.#pattern = new RegExp(words.map((word) => Array.from(word, letterPattern).join(SOFT_HYPHEN)).join(`(${BETWEEN})`), 'giu');
     // One word alone is written so only with an escape, a mark or an accent.
-    this.#needs = words.length > 1 ? /./ : /[&\\%\u00ad\u00c0-\u024f]|\p{M}/u;
+    this.#needs = words.length > 1 ? /./ : /[&\\%\u00ad\u00c0-\u024f]|[\u0300-\u036f]/;
   }
 
   /** Places that a {@link NameFinder} does not find. */

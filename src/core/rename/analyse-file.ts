@@ -63,7 +63,7 @@ export function analyseText(
   const edits = [...names, ...lengths].sort(compareRanges);
   const derived = lengths.map((edit) => locate({ start: edit.start, end: edit.end, kind: 'derived', replacement: edit.text }, source));
   const matches = [...found.map((match) => withSurroundings(match, file, names)), ...derived].sort(compareRanges);
-  const broken = structureProblems(source, edits, file.zonesAsWritten, file.isTemplate);
+  const broken = structureProblems(file, edits);
   return { path: source.file, matches, edits, size: sizeAfter(source, edits), ...(broken.length > 0 ? { broken } : {}) };
 }
 

@@ -31,12 +31,13 @@ export class RenameProver {
     this.#rename = rename;
   }
 
-  #countBefore(): FindingCounts {
+  /** @param found what was found afterwards: rules that found nothing need not be asked of what was */
+  #countBefore(found: readonly Finding[]): FindingCounts {
     const { theme: source, shelves, configuration } = this.#rename.source;
     // A theme of its own, so that the texts that rules read are not kept in memory until the rename is applied.
     const theme = new Theme(source.platform, source.tree, source.names, source.location);
     const moved = new Map(this.#rename.moves.map(({ from, to }) => [from, to]));
-    const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, checkOptions(configuration));
+    const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, onlyRulesOf(found, checkOptions(configuration)));
     return countFindings(findings, (file) => moved.get(file) ?? file);
   }
 
@@ -45,7 +46,7 @@ export class RenameProver {
     const { theme } = this.#rename;
     const findings = this.#findings(theme);
     // Most themes have none, and then nobody needs to know what there was before.
-    const newFindings = findings.length === 0 ? [] : beyondCounts((this.#before ??= this.#countBefore()), findings);
+    const newFindings = findings.length === 0 ? [] : beyondCounts((this.#before ??= this.#countBefore(findings)), findings);
     return { leftovers: this.#leftovers(theme), broken: this.#rename.broken, newFindings };
   }
 
@@ -96,4 +97,14 @@ function checkOptions(configuration: Configuration): CheckOptions {
     ({ meta }) => [meta.id, 'off'] as const,
   );
   return { ...options, severities: { ...options.severities, ...Object.fromEntries(blind) } };
+}
+
+/** The options with which no rules are asked but those that found something. */
+function onlyRulesOf(found: readonly Finding[], options: CheckOptions): CheckOptions {
+  const asked = new Set(found.map(({ rule }) => rule));
+  const rules = options.rules ?? RULES;
+  // What looks at all that was found needs all.
+  if (rules.some(({ meta, after }) => asked.has(meta.id) && (meta.needsAll === true || after !== undefined))) return options;
+  const others = rules.flatMap(({ meta }) => (asked.has(meta.id) ? [] : [[meta.id, 'off'] as const]));
+  return { ...options, severities: { ...options.severities, ...Object.fromEntries(others) } };
 }

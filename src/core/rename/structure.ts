@@ -1,11 +1,12 @@
 import { findSyntax } from '../documents/syntaxes.ts';
 import type { Syntax, ValueNode } from '../documents/syntax.ts';
-import { applyEdits, mapOffset, type TextEdit } from '../text/edits.ts';
-import { hasHyphens, languageNamed } from '../text/languages.ts';
+import { applyEdits, editsWithin, type TextEdit } from '../text/edits.ts';
+import { hasHyphens, languageNamed, type LanguageName } from '../text/languages.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { isElementText, stretchAround } from '../text/stretch.ts';
-import { findZones, zoneIndex, zoneOf, type Zone } from '../text/zones.ts';
+import { findZones, zoneOf } from '../text/zones.ts';
 import type { Breakage } from './breakage.ts';
+import type { FileView } from './mention.ts';
 
 /** Syntaxes by the ending of files that nobody declares. */
 const BY_ENDING: readonly (readonly [ending: RegExp, syntax: string])[] = [
@@ -18,45 +19,46 @@ const BY_ENDING: readonly (readonly [ending: RegExp, syntax: string])[] = [
  * Whether a text is still made of the same tokens after some edits: the same zones one after another (code, strings, comments, tags),
  * the same tokens in the code around each edit, and, in data, the same entries, where the text could be read before.
  * @param edits sorted; they do not overlap
- * @param zones those of the text as it is
  */
-export function structureProblems(
-  source: SourceDocument,
-  edits: readonly TextEdit[],
-  zones: readonly Zone[],
-  isTemplate: boolean,
-): Breakage[] {
+export function structureProblems(file: FileView, edits: readonly TextEdit[]): Breakage[] {
   if (edits.length === 0) return [];
-  const after = applyEdits(source.text, edits);
-  return [...dataProblems(source, after, edits), ...zoneProblems(source, after, edits, zones, isTemplate)].slice(0, 5);
+  const { source } = file;
+  return [...dataProblems(source, edits), ...zoneProblems(file, edits), ...tokenProblems(file, edits)].slice(0, 5);
 }
 
-function zoneProblems(
-  source: SourceDocument,
-  after: string,
-  edits: readonly TextEdit[],
-  zones: readonly Zone[],
-  isTemplate: boolean,
-): Breakage[] {
-  const now = findZones(source.file, after, isTemplate);
+/** Words in the place of words, with nothing but blanks and joints in them, open and close nothing. */
+const PLAIN = /^[\p{L}\p{N}\p{M}_ -]*$/u;
+
+function zoneProblems({ source, zonesAsWritten: zones, isTemplate }: FileView, edits: readonly TextEdit[]): Breakage[] {
+  const { text, file } = source;
+  if (edits.every((edit) => PLAIN.test(edit.text) && PLAIN.test(text.slice(edit.start, edit.end)))) return [];
+  const now = findZones(file, applyEdits(text, edits), isTemplate);
   const differs = zones.findIndex(({ kind, language }, i) => now[i]?.kind !== kind || now[i]?.language !== language);
-  if (differs >= 0 || now.length !== zones.length) {
-    // The edit in or before the first zone that is another: what it wrote opens or closes something.
-    const end = zones[differs]?.end ?? source.text.length;
-    const cause = edits.findLast((edit) => edit.start <= end) ?? edits[0];
-    return cause === undefined ? [] : [at(source, cause, 'what is written here makes other tokens of what follows')];
-  }
+  if (differs < 0 && now.length === zones.length) return [];
+  // The edit in or before the first zone that is another: what it wrote opens or closes something.
+  const end = zones[differs]?.end ?? text.length;
+  const cause = edits.findLast((edit) => edit.start <= end) ?? edits[0];
+  return cause === undefined ? [] : [at(source, cause, 'what is written here makes other tokens of what follows')];
+}
+
+function tokenProblems({ source, zonesAsWritten: zones }: FileView, edits: readonly TextEdit[]): Breakage[] {
+  const { text } = source;
   return edits.flatMap((edit) => {
     const zone = zoneOf(zones, edit.start);
-    const own = now[zoneIndex(zones, edit.start)];
-    if (zone?.language === undefined || own === undefined) return [];
-    const text = source.text.slice(edit.start, edit.end);
+    if (zone?.language === undefined || edit.start === edit.end) return [];
     if (zone.kind === 'markup')
-      return signsOf(text) === signsOf(edit.text) ? [] : [at(source, edit, `“${edit.text}” puts signs of tags here`)];
-    if (zone.kind !== 'code' || edit.start === edit.end || isElementText(source.text, edit)) return [];
-    const before = tokensAround(source.text, edit.start, edit.end, zone);
-    const start = mapOffset(edit.start, edits);
-    const written = tokensAround(after, start, start + edit.text.length, own);
+      return signsOf(text.slice(edit.start, edit.end)) === signsOf(edit.text)
+        ? []
+        : [at(source, edit, `“${edit.text}” puts signs of tags here`)];
+    if (zone.kind !== 'code' || isElementText(text, edit)) return [];
+    const isHyphenated = hasHyphens(zone.language);
+    const { text: stretch, start } = stretchAround(text, edit, isHyphenated ? /[\p{L}\p{N}\p{M}_$\\-]/u : /[\p{L}\p{N}\p{M}_$]/u, 200);
+    const inside = editsWithin(edits, start, start + stretch.length).map((each) => ({
+      ...each,
+      start: each.start - start,
+      end: each.end - start,
+    }));
+    const [before, written] = [stretch, applyEdits(stretch, inside)].map((tokens) => kindsOf(tokens, zone.language, isHyphenated));
     // One name in the place of what a search and replace had parted.
     return before === written || written === 'w' ? [] : [at(source, edit, `“${edit.text}” is no longer one token of the code here`)];
   });
@@ -70,22 +72,18 @@ function signsOf(text: string): string {
   return text.replace(/[^<>"=]/g, '');
 }
 
-/** The kinds of the tokens that an edit lies in or touches, within its zone. */
-function tokensAround(text: string, start: number, end: number, { language, start: first, end: last }: Zone): string {
-  const isHyphenated = language === undefined || hasHyphens(language);
-  const part = isHyphenated ? /[\p{L}\p{N}\p{M}_$\\-]/u : /[\p{L}\p{N}\p{M}_$]/u;
-  const { text: stretch, start: from } = stretchAround(text, { start, end }, part, 200);
-  const own = stretch.slice(Math.max(0, first - from), last - from);
-  const keywords = language === undefined ? new Set<string>() : languageNamed(language).keywords;
+/** `w` a word, `k` a keyword, `n` a number; other signs are themselves. */
+function kindsOf(tokens: string, language: LanguageName | undefined, isHyphenated: boolean): string {
+  const keywords = language === undefined ? undefined : languageNamed(language).keywords;
   const word = isHyphenated ? /(?:[\p{L}\p{N}\p{M}_$-]|\\.)+/gu : /[\p{L}\p{N}\p{M}_$]+/gu;
-  return own.replace(word, (token) => (keywords.has(token) ? 'k' : /^\d/.test(token) ? 'n' : 'w')).replace(/\s+/g, ' ');
+  return tokens.replace(word, (token) => (keywords?.has(token) === true ? 'k' : /^\d/.test(token) ? 'n' : 'w')).replace(/\s+/g, ' ');
 }
 
 /** What could be read before can be read after, and holds as many entries. */
-function dataProblems(source: SourceDocument, after: string, edits: readonly TextEdit[]): Breakage[] {
+function dataProblems(source: SourceDocument, edits: readonly TextEdit[]): Breakage[] {
   const syntax = findSyntax(BY_ENDING.find(([ending]) => ending.test(source.file))?.[1] ?? '');
   const before = syntax === undefined ? undefined : shapeOf(syntax, source.text);
-  if (syntax === undefined || before === undefined || shapeOf(syntax, after) === before) return [];
+  if (syntax === undefined || before === undefined || shapeOf(syntax, applyEdits(source.text, edits)) === before) return [];
   const [first] = edits;
   return first === undefined ? [] : [at(source, first, `the file cannot be read as ${syntax.name} afterwards, or holds other entries`)];
 }

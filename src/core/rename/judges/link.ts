@@ -45,6 +45,7 @@ function addressOfLink(head: string, tail: string, text: string): string | undef
     );
   }
   if (/`[^`<>]*$/.test(head) && /^[^`<>]*<[^<>`]+>`_/.test(tail)) return /^[^`<>]*<([^<>`\s]+)>`_/.exec(tail)?.[1];
+  if (!tail.includes('</')) return undefined;
   const isElement = /^(?:[^<]|<(?!a\b)[^<>]*>)*<\/a\s*>/i.test(tail);
   return isElement ? /<a\b[^<>]*\bhref\s*=\s*["']([^"'<>]*)["'][^<>]*>(?:[^<>]|<(?!\/?a\b)[^<>]*>)*$/i.exec(head)?.[1] : undefined;
 }
