@@ -48,7 +48,8 @@ const HOSTS = {
     provided: ['hicolor', 'default'],
   },
 };
-const NAMES = ['lumbre', 'page', 'cumbre-sur'];
+// Of two words, and a name in every language: some of the themes are packages that code imports.
+const NAMES = ['lumbre', 'page', 'cumbre_sur'];
 const program = resolve('dist/pionero.cjs');
 const root = mkdtempSync(join(tmpdir(), 'pionero-packaged-'));
 const only = process.argv.slice(2).filter((each) => each !== '--quiet');

@@ -181,6 +181,23 @@ describe('a rename that was begun by hand', () => {
     expect(readFileSync(sheet, 'utf8')).toContain('parent: albar\n');
   });
 
+  it('is finished where a search and replace broke names, and where a folder was moved in part', async () => {
+    const { at, run } = onShelf('vereda');
+    renameSync(at('albar'), at('cumbre-sur'));
+    const write = (path: string, text: string): void => {
+      mkdirSync(dirname(join(at('cumbre-sur'), path)), { recursive: true });
+      writeFileSync(join(at('cumbre-sur'), path), text);
+    };
+    write('code/albar/a.php', '<?php\nfunction cumbre-sur_setup() { return albar_x(); }\nclass Cumbre Sur {}\n');
+    write('code/cumbre_sur/b.php', '<?php\n// Cumbre Sur\n');
+    expect((await run('check', 'cumbre-sur')).stdout).toContain('“cumbre-sur” is no name here: it is written cumbre_sur');
+    const outcome = await run('rename', 'cumbre-sur', '--was', 'albar', '--yes');
+    expect([outcome.status, outcome.stderr]).toEqual([0, '']);
+    const mended = '<?php\nfunction cumbre_sur_setup() { return cumbre_sur_x(); }\nclass CumbreSur {}\n';
+    expect(readFileSync(join(at('cumbre-sur'), 'code/cumbre_sur/a.php'), 'utf8')).toBe(mended);
+    expect(readdirSync(join(at('cumbre-sur'), 'code'))).toEqual(['cumbre_sur']);
+  });
+
   it.each<[string[], RegExp]>([
     [['rename', 'albar', '--was', 'albar'], /nothing of its rename is done/],
     [['rename', 'albar', 'lumbre', '--was', 'oak'], /cannot become “lumbre” at once/],
@@ -242,6 +259,12 @@ describe('a saved plan', () => {
     expect([outcome.status, outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
   });
 
+  it('is refused with another id', async () => {
+    const { run } = await save();
+    const outcome = await run('rename', 'albar', 'neveron', '--plan', '../plan.yaml', '--yes');
+    expect([outcome.status, outcome.stderr]).toEqual([2, expect.stringMatching(/a plan for the new id “lumbre”, and not for “neveron”/)]);
+  });
+
   it.each([
     ['becomes: lumbre', 'becomes: [a]', /plan\.yaml:\d+:\d+/],
     ['- README.md:1:3', '- README.md:999:3', /plan\.yaml:\d+:\d+.*cannot become/s],
@@ -255,6 +278,37 @@ describe('a saved plan', () => {
 });
 
 describe('a rename', () => {
+  it('to an id that code cannot import is refused', async () => {
+    const place = new Workplace();
+    expect((await place.run('new', 'albar', '--platform', 'sphinx', '--yes')).status).toBe(0);
+    const folder = (await place.run('check', 'albar', '--platform', 'sphinx')).status === 0 ? 'albar' : '_themes/albar';
+    writeFileSync(place.path(folder, '__init__.py'), 'from albar import hut\n');
+    const outcome = await place.run('clone', folder, 'cumbre-sur', '--platform', 'sphinx', '--yes');
+    expect([outcome.status, outcome.stderr]).toEqual([
+      2,
+      expect.stringMatching(/Python code imports by its name.*\n.*__init__\.py.*\n.*cumbre_sur/),
+    ]);
+  });
+
+  it('that would break what it does not show is refused, and --force does it', async () => {
+    const { at, home, run, place } = onShelf('vereda');
+    writeFileSync(join(at('albar'), 'hooks.php'), '<?php\nfunction albar_menu() {}\nalbar_menu();\n');
+    expect((await run('rename', 'albar', 'lumbre', '--plan-out', '../plan.yaml')).status).toBe(0);
+    const plan = place.path('plan.yaml');
+    const text = readFileSync(plan, 'utf8');
+    writeFileSync(
+      plan,
+      text.replace(/^groups:\n/m, 'groups:\n  - now: albar\n    becomes: paso\n    class: identifier\n    at: ["hooks.php:3:1"]\n'),
+    );
+    const before = snapshot(home);
+    const refused = await run('rename', 'albar', '--plan', '../plan.yaml', '--yes');
+    expect([refused.status, snapshot(home)]).toEqual([1, before]);
+    expect(refused.stdout).toContain('1 place would no longer be right');
+    expect(refused.stdout).toContain('hooks.php:3:1  “albar_menu” would be paso_menu here, and lumbre_menu in hooks.php:2:10');
+    expect((await run('rename', 'albar', '--plan', '../plan.yaml', '--yes', '--force')).status).toBe(1);
+    expect(existsSync(at('lumbre'))).toBe(true);
+  });
+
   it.each<[string[], number, RegExp]>([
     [['rename', 'albar'], 2, /new name is missing/],
     [['rename', 'albar', 'albar-noche', '--yes'], 1, /is taken by the theme/],

@@ -198,7 +198,18 @@ function wantedName(theme: Theme, { id, title, vendor }: RenameWishes, folder?: 
   const named = newName(from, { id: id ?? from.id, title: title ?? (id === undefined || id === from.id ? from.title : undefined), vendor });
   const to = { ...named, vendor: grammar === undefined ? undefined : named.vendor };
   assertNamesAllowed(to, theme.platform);
+  if (to.id !== from.id) assertImportable(theme, to.id);
   return to;
+}
+
+/** @throws UsageError when code imports the theme's folder by its name, and its language has no such names */
+function assertImportable({ tree }: Theme, id: string): void {
+  if (tree.get('__init__.py') === undefined || /^[\p{L}_][\p{L}\p{N}_]*$/u.test(id)) return;
+  throw new UsageError({
+    what: `“${id}” cannot be the id of this theme: its folder is a package that Python code imports by its name`,
+    why: 'it holds __init__.py, and a name in Python has letters, digits and underscores',
+    hint: `try “${spell(splitWords(id), 'snake')}”`,
+  });
 }
 
 /** @throws RefusedError when the folder holds what cannot be carried over */

@@ -76,7 +76,7 @@ function signsOf(text: string): string {
 function kindsOf(tokens: string, language: LanguageName | undefined, isHyphenated: boolean): string {
   const keywords = language === undefined ? undefined : languageNamed(language).keywords;
   const word = isHyphenated ? /(?:[\p{L}\p{N}\p{M}_$-]|\\.)+/gu : /[\p{L}\p{N}\p{M}_$]+/gu;
-  return tokens.replace(word, (token) => (keywords?.has(token) === true ? 'k' : /^\d/.test(token) ? 'n' : 'w')).replace(/\s+/g, ' ');
+  return tokens.replace(word, (token) => (keywords?.has(token) === true ? 'k' : /^\$?\d/.test(token) ? 'n' : 'w')).replace(/\s+/g, ' ');
 }
 
 /** What could be read before can be read after, and holds as many entries. */

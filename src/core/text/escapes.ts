@@ -52,8 +52,10 @@ export class EncodedSieve {
   constructor(words: readonly string[]) {
     const isPlain = (text: string): boolean => /^[a-z0-9]+$/.test(text);
     const pieces = words.flatMap((word) => {
-      const size = Math.min(3, word.length);
-      return Array.from({ length: word.length - size + 1 }, (_, i) => word.slice(i, i + size)).filter(isPlain);
+      const bare = word.normalize('NFD').replace(/\p{M}+/gu, '');
+      const size = Math.min(3, bare.length);
+      const own = Array.from({ length: bare.length - size + 1 }, (_, i) => bare.slice(i, i + size)).filter(isPlain);
+      return bare === word ? own : [...own, ...word.split(/[^a-z0-9]+/).filter((part) => part.length > 1)];
     });
     const gaps = words.slice(1).flatMap((word, i) => {
       const [before, after] = [words[i]?.slice(-2) ?? '', word.slice(0, 2)];
