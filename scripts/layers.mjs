@@ -18,7 +18,7 @@ export const ROOMS = [
   ['core/theme', 'open a theme: facts, files, shelf, chain; the one writer of fields'],
   ['core/rules', 'one file a rule, in folders by family'],
   ['core/placing', 'which place and name is free and allowed'],
-  ['core/rename', 'matching, evidence, classes, plan, proof'],
+  ['core/rename', 'mentions, the list of judges, spelling, plan, proof'],
   ['core/scaffold', 'new from a kit; kits'],
   ['core/lineage', 'trace, override, drift, harvest'],
   ['core/package', 'what goes in, verified'],

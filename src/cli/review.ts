@@ -74,7 +74,8 @@ export async function reviewPlaces(context: Context, rename: ThemeRename, also: 
 
 function openGroups({ edits, kept, unsure }: ThemeRename, also: readonly Reviewable[]): OpenGroup[] {
   const staying = groupPlaces(
-    [...unsure, ...(also.includes('kept') ? kept : [])],
+    // What seems to be others’ is asked about, too: nobody but the author knows.
+    [...unsure, ...kept.filter(({ reason }) => also.includes('kept') || reason.group === 'theirs')],
     ({ reason, proposal }) => `${reason.code} ${proposal}`,
   ).map((group): OpenGroup => {
     const { found = '', reason, proposal } = group.places[0] ?? {};

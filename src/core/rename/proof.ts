@@ -104,7 +104,7 @@ function onlyRulesOf(found: readonly Finding[], options: CheckOptions): CheckOpt
   const asked = new Set(found.map(({ rule }) => rule));
   const rules = options.rules ?? RULES;
   // What looks at all that was found needs all.
-  if (rules.some(({ meta, after }) => asked.has(meta.id) && (meta.needsAll === true || after !== undefined))) return options;
+  if (rules.some((rule) => asked.has(rule.meta.id) && (rule.meta.needsAll === true || rule.after !== undefined))) return options;
   const others = rules.flatMap(({ meta }) => (asked.has(meta.id) ? [] : [[meta.id, 'off'] as const]));
   return { ...options, severities: { ...options.severities, ...Object.fromEntries(others) } };
 }

@@ -17,7 +17,8 @@ import { readText } from '../files/read-text.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
 import { findZones } from '../text/zones.ts';
 import { spell, splitWords } from '../names/spelling.ts';
-import { renameTreeOnDisk, type RenamedTree, type RenameRequest } from './rename-tree.ts';
+import type { RenameRequest } from './rename-request.ts';
+import { renameTreeOnDisk, type RenamedTree } from './rename-tree.ts';
 import { assertFree, assertNamesAllowed } from '../placing/free-name.ts';
 
 /** What a theme is to be called, and what is to be done about places that are not plain. */
@@ -243,7 +244,18 @@ async function planRenamed(
 ): Promise<ThemeRename> {
   const { theme } = source;
   const { keep = [], include, decisions, beginning, folder, from = fullNameOf(theme.names), others = namesOfOthers(source) } = wishes;
-  const renamed = await renameTreeOnDisk({ theme, root, from, to, folder, otherThemes: others, keep, include, decisions, beginning });
+  const renamed = await renameTreeOnDisk({
+    theme,
+    root,
+    from,
+    to,
+    folder,
+    otherThemes: others.filter((name) => name !== folder),
+    keep,
+    include,
+    decisions,
+    beginning,
+  });
   const plan = planFor(renamed);
   const result = new Theme(theme.platform, plannedTree(renamed.operations), to, shelves.shown(plan.root));
   return { ...renamed, from, to, plan, source, shelves, theme: result };

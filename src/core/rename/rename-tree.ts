@@ -2,64 +2,25 @@ import { RefusedError } from '../errors.ts';
 import type { Operation } from '../changes/plan.ts';
 import { baseOf, type FileEntry, type FileTree } from '../files/file-tree.ts';
 import { MAX_TEXT_BYTES, readText } from '../files/read-text.ts';
-import { type Theme } from '../theme/theme.ts';
-import { isTemplate } from '../theme/templates.ts';
+import type { Theme } from '../theme/theme.ts';
 import { isInKits } from '../platform/platform.ts';
-import { contractStretches, declaredEdits, kitEdits, parentStretches, usedNames } from './declared.ts';
-import { isOpenDocument, openEdits, packagesIn } from './open-documents.ts';
+import { contractStretches, declaredEdits, kitEdits, parentStretches } from './declared.ts';
+import { isOpenDocument, openEdits } from './open-documents.ts';
 import { LinkAnchor } from './links.ts';
 import { analyseText, type FileAnalysis, type FileMatch } from './analyse-file.ts';
-import { decisionsOn, type Decisions } from './decisions.ts';
+import { decisionsOn } from './decisions.ts';
 import type { FileGlance } from './glance.ts';
 import { halves } from '../parallel/halves.ts';
 import { Helper, type HelperTasks } from '../parallel/helper.ts';
 import { analyseTexts, glanceAt, type AnalysisSetup } from './analyses.ts';
 import { addDerived, type Rebuilt } from './derived.ts';
-import { identifierShapes, prepareMatching, provenBy, type Matching, type MatchingSetup } from './matching.ts';
-import type { FullName } from '../names/full-name.ts';
-import { SplitFinder } from '../names/splits.ts';
-import { weigh } from '../names/weight.ts';
-import { fillShape } from '../names/shape.ts';
-import { FileView } from './mention.ts';
-import { thirdParty } from './judges/third-party.ts';
-import { listsPackages, packagesNamedIn } from './judges/dependency.ts';
-import { findMentions } from './match-text.ts';
-import { bundledAmong } from './bundled.ts';
+import { prepareMatching, provenBy, type Matching } from './matching.ts';
 import { agreementProblems } from './agreement.ts';
 import type { Breakage } from './breakage.ts';
+import { foreignFiles, matchingSetup, type RenameRequest } from './rename-request.ts';
 import { planMoves, type PlannedMoves } from './path-names.ts';
 import { record, type Place, type RemainingPlace, type RenameEdit } from './places.ts';
 import type { Reason } from './reason.ts';
-
-export interface RenameRequest {
-  readonly theme: Theme;
-  /** Where the renamed theme will lie; absolute, left out for what is not written to a disk. */
-  readonly root?: string | undefined;
-  readonly from: FullName;
-  readonly to: FullName;
-  /** What the theme's folder is called, where the theme calls itself otherwise: code that names the folder follows it. */
-  readonly folder?: string | undefined;
-  /** Other themes' ids and titles that may contain the old name. */
-  readonly otherThemes: readonly string[];
-  /** Texts or files in which the old name stays. */
-  readonly keep: readonly string[];
-  /** Groups of places, or texts, that are changed although they would stay. */
-  readonly include?: readonly string[] | undefined;
-  /** When somebody began the rename by hand. */
-  readonly beginning?: BegunRename | undefined;
-  /** What was decided on single places of the old tree. */
-  readonly decisions?: Decisions | undefined;
-}
-
-/** A rename that is half done: some of the files are called as before, others as they are to be called. */
-export interface BegunRename {
-  /** The theme as its old name shows it. */
-  readonly former: Theme;
-  /** Whether the theme builds on another one that has the old name. */
-  readonly isParent: boolean;
-  /** The files of that one, when it is there. */
-  readonly parentFiles?: readonly string[] | undefined;
-}
 
 export interface RenamedTree {
   /** The operations that make the renamed copy. */
@@ -152,12 +113,7 @@ class TreePlan {
   constructor(request: RenameRequest, glances: readonly FileGlance[]) {
     const { theme, from } = request;
     assertReadable(theme, glances);
-    const first = prepareMatching(setUp(request, glances));
-    const setup = {
-      ...setUp(request, glances),
-      dependencies: packagesOf(theme, glances, first),
-      bundled: bundledIn(theme, glances, first),
-    };
+    const setup = matchingSetup(request, glances);
     const decisions = request.decisions ?? new Map<string, string | null>();
     this.#request = request;
     this.#glances = glances;
@@ -227,79 +183,6 @@ function assertReadable({ tree, location }: Theme, glances: readonly FileGlance[
     what: `${unknown.path} of ${location} cannot be read, so nobody knows whether it holds the name`,
     hint: 'give yourself the right to read it',
   });
-}
-
-function setUp(
-  { theme, from, to, folder, otherThemes, keep, include = [], beginning }: RenameRequest,
-  glances: readonly FileGlance[],
-): MatchingSetup {
-  const author = theme.text('author');
-  const person = author?.replace(/\s*[<(].*$/, '');
-  return {
-    from,
-    to,
-    others: [
-      ...otherThemes.map((name) => ({ name, code: 'other-theme' as const })),
-      ...(person === undefined ? [] : [{ name: person, code: 'person' as const }]),
-    ],
-    otherThemes,
-    folder,
-    author,
-    version: theme.text('version'),
-    keep,
-    include,
-    splits: splitsOf(theme, from, glances),
-    shapes: identifierShapes(theme.platform, from),
-    hostNames: theme.platform.contract['host-names'],
-    templates: theme.tree.entries.flatMap(({ kind, path }) => (kind === 'file' && isTemplate(theme, path) ? [path] : [])),
-    packages: packagesIn(theme.tree, from),
-    usedNames: theme.documents.flatMap(usedNames),
-    bundled: [],
-    dependencies: [],
-    moved: [],
-    staying: [],
-    parentFiles: beginning?.parentFiles ?? [],
-    isParent: beginning?.isParent === true,
-    isBegun: beginning !== undefined,
-    files: beginning === undefined && weigh(from.id, otherThemes) === 'distinctive' ? [] : theme.tree.entries.map(({ path }) => path),
-    home: homeOf(theme, from),
-    binaryPaths: glances.flatMap((each) => each.paths).filter((path) => theme.tree.get(path.replace(/^[./]+/, '')) === undefined),
-  };
-}
-
-/** Files that are called like the theme, and say of themselves that they are somebody else's. */
-function foreignFiles({ tree }: Theme, glances: readonly FileGlance[], matching: Matching): ReadonlySet<string> {
-  const called = glances.filter(({ path, holds }) => holds === 'hit' && matching.pairs.some(({ finder }) => finder.isIn(baseOf(path))));
-  const sources = called.flatMap(({ path }) => readText(tree, path) ?? []);
-  const foreign = sources.filter((source) => thirdParty.judgeFile?.(new FileView(source, source.text, matching)) === true);
-  return new Set(foreign.map(({ file }) => file));
-}
-
-/** The packages of others whose names hold the old one, as lists and lock files name them. */
-function packagesOf({ tree }: Theme, glances: readonly FileGlance[], matching: Matching): string[] {
-  const lists = glances.filter(({ path, holds }) => holds === 'hit' && listsPackages(path));
-  const names = lists.flatMap(({ path }) => {
-    const source = readText(tree, path);
-    return source === undefined ? [] : packagesNamedIn(new FileView(source, source.text, matching), findMentions(source, matching));
-  });
-  return [...new Set(names)].sort();
-}
-
-function bundledIn({ tree }: Theme, glances: readonly FileGlance[], matching: Matching): string[] {
-  const hits = glances.flatMap(({ path, holds }) => (holds === 'hit' ? [path] : []));
-  return bundledAmong(tree, hits, matching);
-}
-
-/** Where the host keeps the theme, when that is more than its own name. */
-function homeOf({ platform }: Theme, from: FullName): string | undefined {
-  const home = fillShape(platform.contract.home, from);
-  return home.includes('/') ? home : undefined;
-}
-
-/** How the theme's files and their names take the id apart. */
-function splitsOf({ tree }: Theme, from: FullName, glances: readonly FileGlance[]): string[] {
-  const names = new SplitFinder(from.id).find(tree.entries.map(({ path }) => path).join('\n'));
-  return [...new Set([...names, ...glances.flatMap((each) => each.splits)])].sort();
 }
 
 function assemble(
