@@ -134,7 +134,7 @@ function measureFacts() {
   lines.push(`Memory for the facts of 1,000 themes: ${memory} MiB (aim: 150)`);
 }
 
-/** What a user does by hand: copy, replace three spellings in all files that hold one, rename the files, look once more. */
+/** The work by hand: copy, replace three spellings in all files that hold one, rename the files, look once more. */
 const BY_HAND = `set -e; cp -a "$1" "$2"; cd "$2"
 grep -rlZi albar . | xargs -0 sed -i -e 's/albar/lumbre/g' -e 's/Albar/Lumbre/g' -e 's/ALBAR/LUMBRE/g'
 find . -depth -name '*albar*' | while IFS= read -r f; do b=\${f##*/}; mv "$f" "\${f%/*}/\${b//albar/lumbre}"; done

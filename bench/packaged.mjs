@@ -50,6 +50,21 @@ const HOSTS = {
 };
 // Of two words, and a name in every language: some of the themes are packages that code imports.
 const NAMES = ['lumbre', 'page', 'cumbre_sur'];
+/** Which icons the toolkit finds in a theme: how many, and a hash of where. */
+const LOOK_UP = `
+import sys, os, hashlib, gi
+gi.require_version('Gtk', '3.0')
+from gi.repository import Gtk
+theme = Gtk.IconTheme()
+theme.set_search_path(sys.argv[1:3])
+theme.set_custom_theme(sys.argv[3])
+names = set(os.path.splitext(name)[0] for _, _, files in os.walk(os.path.join(sys.argv[1], sys.argv[3])) for name in files if name.endswith(('.png', '.svg')))
+own = 0
+for name in names:
+    found = theme.lookup_icon(name, 48, 0)
+    own += found is not None and (found.get_filename() or '').startswith(os.path.join(sys.argv[1], sys.argv[3]) + '/')
+print(len(names), own)
+`;
 const program = resolve('dist/pionero.cjs');
 const root = mkdtempSync(join(tmpdir(), 'pionero-packaged-'));
 const only = process.argv.slice(2).filter((each) => each !== '--quiet');
@@ -73,7 +88,7 @@ async function tryHost(host, { search, own, mark, themes: home, site, prepare, p
     if (!existsSync(join(shelf, basename(folder))))
       cpSync(folder, join(shelf, basename(folder)), { recursive: true, verbatimSymlinks: true });
   const ids = readdirSync(shelf);
-  // What the host brings itself is there already: links in a copy of it would lead nowhere.
+  // The host has its own themes already: links in a copy of it would lead nowhere.
   const parents = join(root, host, 'parents');
   mkdirSync(parents);
   for (const id of ids.filter((each) => !provided.includes(each))) symlinkSync(join(shelf, id), join(parents, id));
@@ -136,22 +151,6 @@ function nameless(message, id) {
   const spelled = [id, ...NAMES].map((name) => name.split(/[-_]/).join('[-_ ]?')).join('|');
   return message.replace(new RegExp(`(?<![A-Za-z])(?:${spelled})(?![a-z])`, 'gi'), 'ID');
 }
-
-/** Which icons the toolkit finds in a theme: how many, and a hash of where. */
-const LOOK_UP = `
-import sys, os, hashlib, gi
-gi.require_version('Gtk', '3.0')
-from gi.repository import Gtk
-theme = Gtk.IconTheme()
-theme.set_search_path(sys.argv[1:3])
-theme.set_custom_theme(sys.argv[3])
-names = set(os.path.splitext(name)[0] for _, _, files in os.walk(os.path.join(sys.argv[1], sys.argv[3])) for name in files if name.endswith(('.png', '.svg')))
-own = 0
-for name in names:
-    found = theme.lookup_icon(name, 48, 0)
-    own += found is not None and (found.get_filename() or '').startswith(os.path.join(sys.argv[1], sys.argv[3]) + '/')
-print(len(names), own)
-`;
 
 function lookedUp(work, name, shelf, id) {
   const built = spawnSync('gtk-update-icon-cache', ['--force', join(work, name)], { encoding: 'utf8' });

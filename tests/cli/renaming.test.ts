@@ -190,7 +190,7 @@ describe('a rename that was begun by hand', () => {
     };
     write('code/albar/a.php', '<?php\nfunction cumbre-sur_setup() { return albar_x(); }\nclass Cumbre Sur {}\n');
     write('code/cumbre_sur/b.php', '<?php\n// Cumbre Sur\n');
-    expect((await run('check', 'cumbre-sur')).stdout).toContain('“cumbre-sur” is no name here: it is written cumbre_sur');
+    expect((await run('check', 'cumbre-sur')).stdout).toContain('code cannot hold the name “cumbre-sur”: write cumbre_sur');
     const outcome = await run('rename', 'cumbre-sur', '--was', 'albar', '--yes');
     expect([outcome.status, outcome.stderr]).toEqual([0, '']);
     const mended = '<?php\nfunction cumbre_sur_setup() { return cumbre_sur_x(); }\nclass CumbreSur {}\n';

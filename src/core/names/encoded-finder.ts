@@ -3,9 +3,9 @@ import { escapePattern } from '../text/pattern.ts';
 import { NameFinder, type Occurrence } from './name-finder.ts';
 import { splitWords } from './spelling.ts';
 
-/** What is no letter and stands within a word all the same: a place at which it may be parted. */
+/** A soft hyphen within a word: a place at which a line may part it. */
 const SOFT_HYPHEN = '(?:\\u00ad|&shy;|&#173;|&#xad;)?';
-/** What stands between two words, beside the signs of identifiers: several blanks, a line's end with the sign of a comment, signs like them. */
+/** The signs between two words, beside the signs of identifiers: several blanks, a line's end with the sign of a comment, signs like them. */
 const BETWEEN = `(?:[ \\t\\u00a0\\u2007\\u2009\\u202f]*\\r?\\n[ \\t]*(?:(?:[*#;>|]|//+)[ \\t]*)?|[ \\t\\u00a0\\u2007\\u2009\\u202f]+|[-_.+\\u2010-\\u2013]|\\\\[-_. ]|${ESCAPED_CHARACTER})?`;
 
 /**
@@ -43,7 +43,7 @@ export class EncodedFinder {
     const letters = decoded.replace(/[^\p{L}\p{N}\p{M}]+/gu, '').toLowerCase();
     const isAccented = letters !== this.#letters;
     if (isAccented && withoutMarks(letters) !== withoutMarks(this.#letters)) return [];
-    // What is around it, so that its edges are told as those of any other place.
+    // With the signs around it, so that its edges are judged like those of any other place.
     const [before, after] = [text.slice(Math.max(0, start - 6), start), text.slice(end, end + 2)];
     const shown = isAccented ? this.#asNamed(decoded) : decoded;
     const own = this.#plain.find(before + shown + after).find((each) => each.start === before.length);
@@ -80,7 +80,7 @@ function withoutMarks(text: string): string {
   return text.normalize('NFD').replace(/\p{M}+/gu, '');
 }
 
-/** What is meant by what stands between two words; undefined when it is a letter, or a sign of another sort. */
+/** The plain sign that stands for the signs between two words; undefined when it is a letter, or a sign of another sort. */
 function plainSeparator(decoded: string): string | undefined {
   if (/^\s+(?:[*#;>|]|\/\/+)?\s*$/.test(decoded)) return ' ';
   const sign = decoded.replace(/^\\/, '');

@@ -84,7 +84,7 @@ function lostAddress(
   };
 }
 
-/** What an address can lead to: from its file's folder, and from the theme's. */
+/** The paths that an address can lead to: from its file's folder, and from the theme's. */
 function targets(file: string, address: string): string[] {
   const [path = ''] = address.split(/[?#]/);
   const plain = path.replace(/[./]+$/, '');

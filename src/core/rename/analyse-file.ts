@@ -67,7 +67,7 @@ export function analyseText(
   return { path: source.file, matches, edits, size: sizeAfter(source, edits), ...(broken.length > 0 ? { broken } : {}) };
 }
 
-/** What the identifier and the address around a match are called afterwards. */
+/** A match with the identifier and the address around it, before and after. */
 function withSurroundings(match: FileMatch, file: FileView, names: readonly TextEdit[]): FileMatch {
   const { text } = file.source;
   const { kind, language } = zoneOf(file.zones, match.start) ?? {};

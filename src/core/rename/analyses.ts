@@ -11,7 +11,7 @@ import type { FullName } from '../names/full-name.ts';
 export interface GlanceSetup {
   readonly from: FullName;
   readonly to: FullName;
-  /** Whether somebody began the rename by hand. */
+  /** Whether a user began the rename by hand. */
   readonly isBegun?: boolean | undefined;
 }
 

@@ -39,7 +39,7 @@ function isCode(path: string): boolean {
   return ['script', 'stylesheet', 'code', 'source-map'].includes(kindOfPath(path));
 }
 
-/** What a file is called without its endings, and without what tells that it was made smaller. */
+/** A file's name without its endings, and without the marks of a smaller copy. */
 function stemOf(path: string): string {
   return (
     baseOf(path)

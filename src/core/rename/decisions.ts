@@ -1,6 +1,6 @@
 import type { Position } from '../text/source-document.ts';
 
-/** What the user decided on single places, by {@link placeKey}: the text that is to stand there; null: it stays. */
+/** The user's decisions on single places, by {@link placeKey}: the text that is to stand there; null: it stays. */
 export type Decisions = ReadonlyMap<string, string | null>;
 
 /** Names a place of the old tree in decisions and plan files. */

@@ -10,7 +10,7 @@ import { isBinary } from '../text/source-document.ts';
 import { ownCopy } from '../text/stretch.ts';
 import { LeftoverSieve } from './second-scan.ts';
 
-/** What a first, fast look at a file's bytes says. */
+/** The result of a first, fast look at a file's bytes. */
 export interface FileGlance {
   readonly path: string;
   /** `hit`: text that holds a name; `binary`: no text, or too large, and holds it; `unknown`: it cannot be read. */

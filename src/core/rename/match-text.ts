@@ -78,7 +78,7 @@ function findAll(text: string, { pairs }: Matching): Found[] {
       if (isWanted(pair, occurrence) && !earlier.some((each) => rangesOverlap(each.occurrence, occurrence))) all.push({ occurrence, pair });
     }
   }
-  // What is not written letter by letter comes last: a part of it can be.
+  // Names that are not written letter by letter come last: a part of it can be.
   for (const pair of pairs)
     for (const occurrence of pair.encoded.find(text))
       if (occurrence.edges !== 'inside-word' && !all.some((each) => rangesOverlap(each.occurrence, occurrence)))

@@ -9,9 +9,9 @@ export interface Match extends TextRange {
   readonly kind: ChangeClass | 'kept' | 'unsure';
   /** Which judge said so; undefined for what no judge is asked about. */
   readonly judge?: string | undefined;
-  /** Why it stays or cannot be told; undefined for what is changed. */
+  /** Why it stays or is in doubt; undefined for what is changed. */
   readonly reason?: Reason | undefined;
-  /** What the new name is called here; undefined when no spelling can be told. */
+  /** The new name as the place spells it; undefined when no spelling is known. */
   readonly replacement: string | undefined;
   /** For an unsure or kept place: what it would be if it were changed after all. */
   readonly kindIfChanged?: ChangeClass | undefined;

@@ -19,7 +19,7 @@ export interface MatchingSetup {
   readonly to: FullName;
   /** Names that may contain the old one and stay: other themes', people's. */
   readonly others: readonly { readonly name: string; readonly code: ReasonCode }[];
-  /** What the theme's folder is called, where the theme calls itself otherwise. */
+  /** The name of the theme's folder, where the theme calls itself otherwise. */
   readonly folder: string | undefined;
   /** The ids and titles among them that are other themes'. */
   readonly otherThemes: readonly string[];
@@ -53,7 +53,7 @@ export interface MatchingSetup {
   readonly staying: readonly { readonly path: string; readonly kind: 'kept' | 'unsure'; readonly reason: Reason }[];
   /** Whether another theme that has the old name is declared as a parent, and its files: what refers to them stays. */
   readonly isParent: boolean;
-  /** Whether somebody began the rename by hand: the new name is there too, and may be misspelt. */
+  /** Whether a user began the rename by hand: the new name is there too, and may be misspelt. */
   readonly isBegun: boolean;
   readonly parentFiles: readonly string[];
   /** All paths of the tree, where the name does not say enough by itself: an address that leads to one proves it. */

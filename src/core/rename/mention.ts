@@ -87,7 +87,7 @@ export class Mention implements TextRange {
   readonly file: FileView;
   readonly start: number;
   readonly end: number;
-  /** What stands there. */
+  /** The old name as it stands there. */
   readonly found: string;
   readonly edges: Occurrence['edges'];
   #zone: Zone | undefined | null = null;
@@ -123,7 +123,7 @@ export class Mention implements TextRange {
     return this.zone?.language;
   }
 
-  /** What the zone is for; code that stands in a string is code. */
+  /** The purpose of the zone; code that stands in a string is code. */
   get zoneKind(): ZoneKind {
     const { zone } = this;
     return zone === undefined ? 'text' : isInterpolated(this.text, zone, this.start) ? 'code' : zone.kind;
@@ -183,7 +183,7 @@ export class Mention implements TextRange {
     return this.pair.weight === 'distinctive';
   }
 
-  /** Whether the name is a word that anybody uses. */
+  /** Whether the name is a common word. */
   get isCommon(): boolean {
     return this.pair.weight === 'common';
   }
@@ -231,7 +231,7 @@ export class Mention implements TextRange {
     return stretch.start <= this.start && this.end <= stretch.end;
   }
 
-  /** The part of an address that it lies in, when that names something that moves; a title is no part of one. */
+  /** The part of an address that it lies in, when that names something that moves; a title never is. */
   get moved(): MovedPart | undefined {
     if (this.#moved === null) this.#moved = this.pair.sort === 'title' ? undefined : this.matching.moved.partAt(this.text, this);
     return this.#moved;
@@ -268,7 +268,7 @@ export class Mention implements TextRange {
     return isPlain && words >= 4;
   }
 
-  /** The new name as the place spells it; undefined when that cannot be told. */
+  /** The new name as the place spells it; undefined when no spelling is known. */
   get replacement(): string | undefined {
     if (this.#replacement === null) this.#replacement = this.#respell();
     return this.#replacement;

@@ -76,7 +76,7 @@ export function planMoves(
   return { moves, staying: [...staying, ...collisionsByCase(tree, moves)] };
 }
 
-/** A folder beside one that is renamed which somebody called by the new name already, in whatever spelling. */
+/** A folder beside a renamed one that has the new name already, in whatever spelling. */
 function begunFolder(tree: FileTree, folder: string, { begun }: Matching): string | undefined {
   if (begun === undefined) return undefined;
   const words = splitWords(begun).join(' ');
@@ -93,7 +93,7 @@ function collisionsByCase(tree: FileTree, moves: ReadonlyMap<string, string>): S
     const renamed = moves.get(path) ?? path;
     const rival = byFolded.get(renamed.toLowerCase());
     byFolded.set(renamed.toLowerCase(), path);
-    // Two folders that become one are no twins.
+    // Two folders that become one are not twins.
     if (rival !== undefined && renamed === (moves.get(rival) ?? rival)) continue;
     if (rival === undefined || rival.toLowerCase() === path.toLowerCase() || folderOf(renamed) !== folderOf(moves.get(rival) ?? rival))
       continue;

@@ -15,7 +15,7 @@ import { scanForLeftovers, type Leftover } from './second-scan.ts';
 export interface RenameProof {
   /** What a second scan found that is neither kept nor unsure. */
   readonly leftovers: readonly Leftover[];
-  /** What the rename itself would break. */
+  /** The places that the rename itself would break. */
   readonly broken: readonly Breakage[];
   /** Findings of `check` that the theme did not have before. */
   readonly newFindings: readonly Finding[];
@@ -103,7 +103,7 @@ function checkOptions(configuration: Configuration): CheckOptions {
 function onlyRulesOf(found: readonly Finding[], options: CheckOptions): CheckOptions {
   const asked = new Set(found.map(({ rule }) => rule));
   const rules = options.rules ?? RULES;
-  // What looks at all that was found needs all.
+  // A rule that looks at all findings needs all of them.
   if (rules.some((rule) => asked.has(rule.meta.id) && (rule.meta.needsAll === true || rule.after !== undefined))) return options;
   const others = rules.flatMap(({ meta }) => (asked.has(meta.id) ? [] : [[meta.id, 'off'] as const]));
   return { ...options, severities: { ...options.severities, ...Object.fromEntries(others) } };

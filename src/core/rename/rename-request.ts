@@ -23,7 +23,7 @@ export interface RenameRequest {
   readonly root?: string | undefined;
   readonly from: FullName;
   readonly to: FullName;
-  /** What the theme's folder is called, where the theme calls itself otherwise: code that names the folder follows it. */
+  /** The name of the theme's folder, where the theme calls itself otherwise: code that names the folder follows it. */
   readonly folder?: string | undefined;
   /** Other themes' ids and titles that may contain the old name. */
   readonly otherThemes: readonly string[];
@@ -31,9 +31,9 @@ export interface RenameRequest {
   readonly keep: readonly string[];
   /** Groups of places, or texts, that are changed although they would stay. */
   readonly include?: readonly string[] | undefined;
-  /** When somebody began the rename by hand. */
+  /** The state of a rename that a user began by hand. */
   readonly beginning?: BegunRename | undefined;
-  /** What was decided on single places of the old tree. */
+  /** Decisions on single places of the old tree. */
   readonly decisions?: Decisions | undefined;
 }
 
@@ -93,7 +93,7 @@ function setUp(
   };
 }
 
-/** Files that are called like the theme, and say of themselves that they are somebody else's. */
+/** Files that are called like the theme, and whose banner names another owner. */
 export function foreignFiles({ tree }: Theme, glances: readonly FileGlance[], matching: Matching): ReadonlySet<string> {
   const called = glances.filter(({ path, holds }) => holds === 'hit' && matching.pairs.some(({ finder }) => finder.isIn(baseOf(path))));
   const sources = called.flatMap(({ path }) => readText(tree, path) ?? []);

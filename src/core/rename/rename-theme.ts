@@ -163,7 +163,7 @@ export async function planFinish(
   }));
 }
 
-/** Whether a search and replace wrote the theme's own name where its spelling is none. */
+/** Whether a search and replace wrote the theme's own name in a spelling that its place forbids. */
 function holdsMisspelt({ tree, names }: Theme): boolean {
   const code = tree.entries.filter(({ kind, path }) => kind === 'file' && ['code', 'script'].includes(kindOfPath(path)));
   return code.some(({ path }) => {

@@ -7,7 +7,7 @@ import { decodeHTMLStrict } from 'entities';
 export const ESCAPED_CHARACTER =
   '(?:&(?:#\\d{1,7}|#x[0-9a-f]{1,6}|[a-z][a-z0-9]{1,8});|\\\\u\\{[0-9a-f]{1,6}\\}|\\\\u[0-9a-f]{4}|\\\\x[0-9a-f]{2}|(?:%[c-f][0-9a-f](?:%[89ab][0-9a-f]){1,3}|%[2-7][0-9a-f])|\\\\[0-9a-f]{1,6}\\s?)';
 
-/** The characters that escapes stand for; what is no escape stays. */
+/** The characters that escapes stand for; all other text stays. */
 export function decodeEscapes(text: string): string {
   return text.replace(new RegExp(ESCAPED_CHARACTER, 'gi'), (escape) => {
     if (escape.startsWith('&')) return decodeHTMLStrict(escape);
@@ -29,7 +29,7 @@ function fromCode(digits: string): string | undefined {
   return code > 0 && code <= 0x10ffff ? String.fromCodePoint(code) : undefined;
 }
 
-/** What an escape ends with, as far as a few bytes show it. */
+/** The end of an escape, as far as a few bytes show it. */
 const ESCAPE_BEFORE = /(?:&[#a-z0-9]{2,9};|\\u?x?\{?[0-9a-f]{0,6}\}?\s?|%[0-9a-f]{2})$/i;
 /** Escapes one after another, without a letter between them. */
 const ALONE: readonly (readonly [beginning: string, run: RegExp])[] = [

@@ -15,7 +15,7 @@ export function identifierAround(text: string, { start, end }: TextRange): { nam
   return { name: stretch.text, start: stretch.start };
 }
 
-/** The same where a hyphen is no part of a name. */
+/** The same where a name holds no hyphen. */
 export function wordAround(text: string, { start, end }: TextRange): { name: string; start: number } {
   const stretch = stretchAround(text, { start, end }, /[\p{L}\p{N}\p{M}_]/u, 80);
   return { name: stretch.text, start: stretch.start };

@@ -126,7 +126,7 @@ const MAYBE_TAG = /\{\{|\{%|<%/;
 const TAG = /(?<!\$)\{\{(?!\{)[^{}]{0,400}\}\}|\{%[^]{0,400}?%\}|<%[^]{0,400}?%>/g;
 const TEMPLATED: ReadonlySet<LanguageName | undefined> = new Set(['sheet', 'sheet-with-lines', 'sheet-by-indent', 'script']);
 
-/** Zones in which what a template language puts into styles and scripts is expressions, and no word of theirs. */
+/** Zones in which the tags of template languages in styles and scripts are expressions. */
 function withExpressions(text: string, zones: readonly Zone[]): Zone[] {
   const tags = [...text.matchAll(TAG)]
     .map((match) => ({ start: match.index, end: match.index + match[0].length }))

@@ -23,7 +23,7 @@ function isAmong(owned: readonly Wildcard[], name: string, { language }: Mention
   return owned.some((each) => (isCaseless ? each.withoutCase().matches(name.toLowerCase()) : each.matches(name)));
 }
 
-/** What stands around a place with points between its parts: `host.styles.AlbarStyle`. */
+/** The names around a place with points between them: `host.styles.AlbarStyle`. */
 function dotted(mention: Mention): string {
   return mention.stretch(/[\w.-]/).text.replace(/^\.+|\.+$/g, '');
 }

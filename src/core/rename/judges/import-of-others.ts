@@ -1,6 +1,6 @@
 import { keeps, type Judge } from './judge.ts';
 
-/** What stands before a string that names a module. */
+/** The words before a string that names a module. */
 const IMPORT = /(?:\bfrom|\bimport|\brequire(?:\.resolve)?|@use|@forward|@import|\bimport\.meta\.resolve)\s*\(?\s*$/;
 
 /** `import x from 'albar-icons'`, `@use "albar-grid"`: a package, where no file of the theme is called so. */

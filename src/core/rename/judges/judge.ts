@@ -9,7 +9,7 @@ export interface Verdict {
   readonly about?: string | undefined;
   /** The reason of something else that decides here. */
   readonly reason?: Reason | undefined;
-  /** What is written, where it is not what the place itself asks for. */
+  /** The text to write, where the place itself asks for another. */
   readonly replacement?: string | undefined;
 }
 
@@ -27,12 +27,12 @@ export type ChangeCode =
   | 'moved-name'
   | 'proven';
 
-/** What a judge says of a place: an example that is its test, and stands on the page of judges. */
+/** An example of a judge: its test, and a part of the page of judges. */
 export interface Example {
   readonly file: string;
   /** A text with « » around the mention that is judged. */
   readonly text: string;
-  /** What the text becomes; left out where it stays as it is. */
+  /** The text afterwards; left out where it stays as it is. */
   readonly becomes?: string;
   /** Whether the file is written in ISO 8859-1. */
   readonly latin1?: boolean;

@@ -17,7 +17,7 @@ export const language: Judge = keeps(
   (mention) => {
     const { zone, text, file, pair } = mention;
     if (zone?.language === undefined) return false;
-    // Elements of data have names that somebody gave.
+    // The author of the data named its elements.
     if (zone.kind === 'markup') return file.kind !== 'data' && isWordOfTag(mention);
     if (zone.kind !== 'code') return false;
     const name = mention.identifier;

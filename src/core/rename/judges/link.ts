@@ -35,7 +35,7 @@ function isTextOfLink(mention: Mention): boolean {
   return address !== undefined && /^(?:[a-z][a-z0-9+.-]*:)?\/\/./i.test(address) && mention.pair.finder.isIn(address);
 }
 
-/** Where a link leads whose text lies around a place; undefined when it is none. */
+/** Where a link leads whose text lies around a place; undefined when no link is there. */
 function addressOfLink(head: string, tail: string, text: string): string | undefined {
   if (/(?<!!)\[[^[\]\n]*$/.test(head)) {
     const inline = /^[^[\]\n]*\]\(\s*<?([^)\s>]+)/.exec(tail)?.[1];

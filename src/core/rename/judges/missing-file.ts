@@ -32,5 +32,5 @@ export const missingFile: Judge = keeps(
   },
 );
 
-/** What stands before an address of a page or a stylesheet. */
+/** The signs before an address of a page or a stylesheet. */
 const ADDRESS = /(?:\burl\(\s*["']?|\b(?:href|src|poster|data)\s*=\s*["'])[^"'()]*$/i;

@@ -3,7 +3,7 @@ import { doubts, type Judge } from './judge.ts';
 export const noSpelling: Judge = doubts(
   {
     code: 'no-spelling',
-    sentence: 'written in no spelling that can be told',
+    sentence: 'written in a spelling that nobody can name',
     examples: [{ file: 'a.md', text: 'the wooden sign of «aLBaR»' }],
   },
   ({ replacement }) => replacement === undefined,

@@ -20,7 +20,7 @@ export const reference: Judge = {
     if (moved === undefined || !isReference(mention)) return undefined;
     const { part, becomes, start } = moved;
     const inPart = { ...occurrence, start: occurrence.start - start, end: occurrence.end - start };
-    // What stands in the new name where the old one stood; where it stood twice, the spelling tells.
+    // The part of the new name in the place of the old one; where it stood twice, the spelling decides.
     const [head, tail] = [part.slice(0, inPart.start), part.slice(inPart.end)];
     const isPlain =
       becomes.startsWith(head) &&

@@ -23,7 +23,7 @@ function isForeign(file: FileView): boolean {
   return isProductBanner(file.path, file.banner) && !isOwnBanner(file);
 }
 
-/** What stands before the name of the theme in a banner of its own. */
+/** The words before the name of the theme in its own banner. */
 const IS_OURS = /(?:\bpart of (?:the )?|@(?:package|subpackage)\s+)["“']?$|(?:©|\(c\)|\bcopyright\b)[^|;\n]*$/i;
 
 /** A banner that names the theme, or who made it, is no other product's. */

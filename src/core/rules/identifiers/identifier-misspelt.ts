@@ -11,7 +11,7 @@ export const identifierMisspelt: Rule = {
     severity: 'error',
     summary: 'The theme’s name in code, in a spelling that the language does not take',
     why: 'A hyphen or a blank within a name ends it: the file cannot be read, and the host stops.',
-    messages: { misspelt: '“{found}” is no name here: it is written {wanted}' },
+    messages: { misspelt: 'code cannot hold the name “{found}”: write {wanted}' },
     example: { none: 'it needs a theme whose id has two words' },
   },
   *checkText(source, { theme }) {
