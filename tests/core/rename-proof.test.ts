@@ -44,6 +44,7 @@ describe('the second scan decodes before it looks', () => {
     ['a.md', 'To the norte.\n\nCima is a word.'],
     ['a.html', 'norte &amp; cima'],
     ['a.md', 'the north, cima'],
+    ['a.js', 'const x = norte+cima;'],
   ])('and takes nothing in %s for the name: %s', (file, text) => {
     expect(left(file, text)).toEqual([]);
   });

@@ -38,7 +38,7 @@ export class EncodedFinder {
     const start = match.index;
     const end = start + raw.length;
     const meant = separators.map((each) => plainSeparator(decodeEscapes(each)));
-    if (meant.includes(undefined)) return [];
+    if (meant.includes(undefined) || (separators.includes('+') && !isInAddress(text, start, end))) return [];
     const decoded = plainText(raw);
     const letters = decoded.replace(/[^\p{L}\p{N}\p{M}]+/gu, '').toLowerCase();
     const isAccented = letters !== this.#letters;
@@ -62,6 +62,13 @@ export class EncodedFinder {
       })
       .join('');
   }
+}
+
+/** In code a plus adds; in an address, or in a string alone, it is a blank (WHATWG URL, 5.1). */
+function isInAddress(text: string, start: number, end: number): boolean {
+  const head = /[^\s"'`()<>,]*$/.exec(text.slice(Math.max(0, start - 200), start))?.[0] ?? '';
+  const [before, after] = [text.charAt(start - head.length - 1), text.slice(end).charAt(0)];
+  return /[?&%]/.test(head) || (head === '' && /["'`]/.test(before) && before === after);
 }
 
 /** A letter, as it is or with an accent, or as an escape. */

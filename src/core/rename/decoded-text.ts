@@ -39,10 +39,20 @@ export function decodeText(written: string, isFlowing: boolean): DecodedText {
       text = text.slice(0, -1);
       offsets.pop();
       take(letter, index - 1, false);
-    } else take(meaningOf(token), index, false);
+    } else if (token === '+' && !isBlank(written, index)) take('+', index, true);
+    else take(meaningOf(token), index, false);
   }
   take(written.slice(at), at, true);
   return { text, offsets };
+}
+
+/** Whether a plus stands in the query of an address, or in a string of words alone; elsewhere it adds. */
+function isBlank(written: string, at: number): boolean {
+  let start = at;
+  while (start > 0 && at - start < 200 && !/[\s"'`()<>,]/.test(written.charAt(start - 1))) start--;
+  if (/[?&%]/.test(written.slice(start, at))) return true;
+  const quote = written.charAt(start - 1);
+  return /["'`]/.test(quote) && /^[\w+%-]*(["'`])/.exec(written.slice(at, at + 200))?.[1] === quote;
 }
 
 function meaningOf(token: string): string {
