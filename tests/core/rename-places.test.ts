@@ -19,6 +19,8 @@ const SAME = '';
 /** Awkward places in many languages: what becomes of each, and the judges that say so, in the order of the places. */
 // prettier-ignore
 const ROWS: readonly Row[] = [
+  ['tramo', 'a.html', '<a href="https://albar.example">Albar {{ albar_version }}</a>', TWO, '<a href="https://albar.example">Albar {{ cumbre_sur_version }}</a>', 'link identifier'],
+  ['tramo', 'a.md', 'An Albar-based page, by Albar-noted wardens.', TWO, 'An Cumbre Sur-based page, by Cumbre Sur-noted wardens.', 'identifier'],
   ['tramo', 'a.md', 'This file is part of Albar.\nCopyright 2026 the huts', TWO, 'This file is part of Cumbre Sur.\nCopyright 2026 the huts', 'prose'],
   ['vereda', 'a.php', '<?php\n/*\n * This file is part of the Albar theme.\n *\n * (c) Cierzo\n */', TWO, '<?php\n/*\n * This file is part of the Cumbre Sur theme.\n *\n * (c) Cierzo\n */', 'prose'],
   ['estrato', 'a.js', '// This file is part of Albar, (c) 2020 Cierzo', TWO, '// This file is part of Cumbre Sur, (c) 2020 Cierzo', 'prose'],

@@ -30,9 +30,14 @@ interface Use {
 /** Of what is changed, or may have to be: what others own is not meant. */
 function useOf(file: string, match: FileMatch): Use[] {
   const { inCode, line, column } = match;
-  if (inCode === undefined || (!isChange(match) && match.kind !== 'unsure')) return [];
+  if (inCode === undefined || !(isChange(match) || match.kind === 'unsure' || isOfLine(match))) return [];
   const { before, after } = inCode;
   return [{ before, after: isChange(match) ? after : before, place: { file, line, column, text: '' } }];
+}
+
+/** Kept for what its line says, though code cannot be a credit or a link. */
+function isOfLine({ reason, inCode }: FileMatch): boolean {
+  return inCode?.isCode === true && (reason?.group === 'link' || reason?.group === 'credit');
 }
 
 function partedUses(uses: readonly Use[]): Breakage[] {

@@ -21,8 +21,8 @@ export interface FileMatch extends Match, Position {
   readonly found: string;
   /** The identifier around it. */
   readonly identifier: string;
-  /** In code and strings: the identifier as the language sees it, before and after. */
-  readonly inCode?: { readonly before: string; readonly after: string } | undefined;
+  /** In code and strings: the identifier as the language sees it, before and after; `isCode`: it stands in no string. */
+  readonly inCode?: { readonly before: string; readonly after: string; readonly isCode: boolean } | undefined;
   /** The path or address that it is a part of, before and after. */
   readonly address?: { readonly before: string; readonly after: string } | undefined;
   /** The line around it, cut to what one can read. */
@@ -88,7 +88,7 @@ function withSurroundings(match: FileMatch, file: FileView, names: readonly Text
     );
   return {
     ...match,
-    ...(isCode ? { inCode: { before: ownCopy(own.name), after: after(own.start, own.name) } } : {}),
+    ...(isCode ? { inCode: { before: ownCopy(own.name), after: after(own.start, own.name), isCode: kind === 'code' } } : {}),
     ...(isAddress ? { address: { before: ownCopy(address.text), after: after(address.start, address.text) } } : {}),
   };
 }

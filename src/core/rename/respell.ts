@@ -104,6 +104,14 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
       if (language === 'php' && zone === 'string' && /^["']\s*,\s*["'][a-z_]\w*["']\s*[\])]/.test(text.slice(end, end + 80)))
         return 'pascal';
       if (touching === '_') return 'capitalSnake';
+      // “An Albar-based page”: a word of a sentence.
+      if (
+        touching === '-' &&
+        isProse(where) &&
+        /^-[a-z]/.test(text.slice(end, end + 2)) &&
+        /(?:^|\s)$/.test(text.slice(Math.max(0, start - 1), start))
+      )
+        return 'as-title';
       // A verb and its object: Get-Albar.
       if (touching === '-') return language === 'powershell' ? 'pascal' : 'train';
       // The value of a tag is one word.

@@ -31,7 +31,10 @@ const REACH = 300;
 
 /** `[The Albar book](https://albar.example)`, `<a href="https://albar.example">About Albar</a>`, `` `Albar <https://albar.example>`_ ``. */
 function isTextOfLink(mention: Mention): boolean {
-  const address = addressOfLink(mention.before(REACH), mention.after(REACH), mention.text);
+  const head = mention.before(REACH);
+  // Values that a template puts into the text are called as its code calls them.
+  if (mention.zoneKind === 'code' || /(?:\{\{[^{}]*|\{%[^%]*|<%[^%]*)$/.test(head)) return false;
+  const address = addressOfLink(head, mention.after(REACH), mention.text);
   return address !== undefined && /^(?:[a-z][a-z0-9+.-]*:)?\/\/./i.test(address) && mention.pair.finder.isIn(address);
 }
 
