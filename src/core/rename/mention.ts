@@ -246,9 +246,10 @@ export class Mention implements TextRange {
     return this.occurrence.encoded?.separators.some((each) => /[\r\n]/.test(each)) !== true;
   }
 
-  /** Whether a line's end is no more than a blank where it stands: in prose, comments and pages. */
+  /** Whether a line's end is no more than a blank where it stands: in prose, comments, pages and strings of several lines. */
   get isInFlowingText(): boolean {
-    const { zoneKind } = this;
+    const { zoneKind, zone } = this;
+    if (zoneKind === 'string' && zone !== undefined) return this.text.slice(zone.start, zone.end).includes('\n');
     return zoneKind === 'comment' || zoneKind === 'markup' || (zoneKind === 'text' && this.file.kind === 'prose');
   }
 

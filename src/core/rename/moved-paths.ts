@@ -1,4 +1,4 @@
-import { baseOf } from '../files/file-tree.ts';
+import { baseOf, folderOf } from '../files/file-tree.ts';
 import type { TextRange } from '../text/edits.ts';
 import { stretchAround } from '../text/stretch.ts';
 import type { Reason } from './reason.ts';
@@ -16,6 +16,10 @@ export interface MovedPart {
 export class MovedPaths {
   /** By the name that a file or folder had, the one that it gets. */
   readonly #names: ReadonlyMap<string, string>;
+  /** Names with their endings, and those of folders. */
+  readonly #whole: ReadonlySet<string>;
+  /** By the name without its ending, the folders in which such files lie. */
+  readonly #folders = new Map<string, Set<string>>();
 
   /**
    * @param staying names of files that keep them
@@ -25,9 +29,14 @@ export class MovedPaths {
     const withoutEnding = (path: string): string => baseOf(path).replace(/\.[^.]+$/, '');
     // What moves with its folder alone keeps its name.
     const renamed = [...moved].filter(([from, to]) => !canLeaveEndings || baseOf(from) !== baseOf(to));
+    for (const [from] of renamed) {
+      const stem = withoutEnding(from);
+      if (stem !== baseOf(from)) this.#folders.set(stem, (this.#folders.get(stem) ?? new Set()).add(baseOf(folderOf(from))));
+    }
     const stems = canLeaveEndings ? renamed.map(([from, to]) => [withoutEnding(from), withoutEnding(to)] as const) : [];
     // Where sheet.css stays, sheet.css.map has no say in what is called sheet.css.
     const others = new Set(staying);
+    this.#whole = new Set(renamed.map(([from]) => baseOf(from)));
     this.#names = new Map([
       ...stems.filter(([stem]) => !others.has(stem)),
       ...renamed.map(([from, to]) => [baseOf(from), baseOf(to)] as const),
@@ -53,7 +62,10 @@ export class MovedPaths {
     // A bare word is an address only with its extension, so that prose is not taken for one.
     const isAddress = address.text.includes('/') || /\.\w+$/.test(part);
     const sentence = part.replace(/\.$/, '');
-    return isAddress && (this.#names.has(part) || this.#names.has(sentence))
+    // owner/albar is no file albar.css: without its ending, a file is named in its folder.
+    const folder = address.text.slice(0, within).split('/').at(-2) ?? '';
+    const isElsewhere = !/^\.{0,2}$/.test(folder) && this.#folders.get(sentence)?.has(folder) === false && !this.#whole.has(sentence);
+    return isAddress && !isElsewhere && (this.#names.has(part) || this.#names.has(sentence))
       ? { part: sentence, becomes: this.#names.get(part) ?? this.#names.get(sentence) ?? sentence, start: address.start + within }
       : undefined;
   }

@@ -87,6 +87,7 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
       // "albar.menu" names a module, which is called so in code.
       if (zone === 'string' && language === 'python' && isModulePath(text, end)) return 'snake';
       if (zone === 'path' && where.isModule === true) return 'snake';
+      if (zone === 'comment' && language === 'script' && isListOfGlobals(text, start)) return 'camel';
       // A comment quotes the code of its language.
       if (zone === 'comment' && language === 'script' && /^\.[a-z]\w*\(/i.test(text.slice(end, end + 40))) return 'camel';
       // The id as the folder has it, within a path.
@@ -98,12 +99,16 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
     case 'upper':
       if (touching === '_') return 'constant';
       if (touching === '-') return 'upperKebab';
+      // One of several prefixes.
+      if (text.charAt(start - 1) === ',' || /^,\S/.test(text.slice(end, end + 2))) return 'constant';
       return zone === 'code' || zone === 'path' || touching === 'hump' ? 'constant' : 'upperSpaced';
     case 'capitals':
       // A class and its method, where a language takes that for a function.
       if (language === 'php' && zone === 'string' && /^["']\s*,\s*["'][a-z_]\w*["']\s*[\])]/.test(text.slice(end, end + 80)))
         return 'pascal';
       if (touching === '_') return 'capitalSnake';
+      if (zone === 'comment' && language === 'script' && isListOfGlobals(text, start)) return 'pascal';
+      if (zone === 'string' && language === 'script' && NAMES_GLOBAL.test(text.slice(Math.max(0, start - 40), start))) return 'pascal';
       // “An Albar-based page”: a word of a sentence.
       if (
         touching === '-' &&
@@ -123,6 +128,14 @@ function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWord
     default:
       return undefined;
   }
+}
+
+/** What tools for scripts call the one name that all scripts see. */
+const NAMES_GLOBAL = /(?:\b(?:library|libraryName|globalName|global|namespace)["']?\s*[:=]\s*["'`])$/;
+
+/** A comment that names what other scripts declare: `global Albar, albarMenu`. */
+function isListOfGlobals(text: string, start: number): boolean {
+  return /\/\*\s*(?:globals?|exported)\s[^*]*$/.test(text.slice(Math.max(0, start - 200), start));
 }
 
 /** Whether a name of several words may stand apart in a place: nobody knows that of a language without a lexer. */

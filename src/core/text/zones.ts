@@ -90,6 +90,9 @@ export function findZones(file: string, text: string, isTemplate = false): Zone[
 
 /** A block of code in a text (CommonMark 0.31, 4.5), whose language stands behind the fence. */
 const FENCE = /^( {0,3})(`{3,}|~{3,})[ \t]*(\w+)[^\n`]*\n(?<code>[^]*?)^\1\2[ \t]*$/gm;
+/** The same in reStructuredText: a directive, and the lines that are further in. */
+const DIRECTIVE =
+  /^( *)\.\. (?:code-block|code|sourcecode)::[ \t]*(\w+)[^\n]*\n(?:\1[ \t]+:[^\n]*\n)*(?:[ \t]*\n)+(?<code>(?:\1[ \t]+[^\n]*(?:\n|$)|[ \t]*\n)+)/gm;
 /** Languages that people call otherwise than by the ending of their files. */
 const CALLED: Readonly<Record<string, string>> = {
   javascript: 'js',
@@ -106,11 +109,13 @@ const CALLED: Readonly<Record<string, string>> = {
 function withFences(text: string): Zone[] {
   const zones: Zone[] = [];
   let at = 0;
-  for (const match of text.includes('\n```') || text.startsWith('```') || text.includes('~~~') ? text.matchAll(FENCE) : []) {
-    const called = (match[3] ?? '').toLowerCase();
+  const fences = text.includes('```') || text.includes('~~~') ? [...text.matchAll(FENCE)].map((match) => [match, match[3]] as const) : [];
+  const directives = text.includes('::') ? [...text.matchAll(DIRECTIVE)].map((match) => [match, match[2]] as const) : [];
+  for (const [match, name = ''] of fences.length > 0 ? fences : directives) {
+    const called = name.toLowerCase();
     const { language, kind } = endingOf(`x.${CALLED[called] ?? called}`);
     const code = match.groups?.['code'] ?? '';
-    const start = match.index + match[0].indexOf('\n') + 1;
+    const start = match.index + match[0].lastIndexOf(code);
     // In data and in pages the text around says as much.
     if (language === undefined || kind === 'data' || language === 'markup' || code === '') continue;
     if (start > at) zones.push({ kind: 'text', start: at, end: start });
