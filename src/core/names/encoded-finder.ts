@@ -1,4 +1,4 @@
-import { decodeEscapes, ESCAPED_CHARACTER } from '../text/escapes.ts';
+import { decodeEscapes, EncodedSieve, ESCAPED_CHARACTER } from '../text/escapes.ts';
 import { escapePattern } from '../text/pattern.ts';
 import { NameFinder, type Occurrence } from './name-finder.ts';
 import { splitWords } from './spelling.ts';
@@ -13,23 +13,24 @@ const BETWEEN = `(?:[ \\t\\u00a0\\u2007\\u2009\\u202f]*\\r?\\n[ \\t]*(?:(?:[*#;>
  * blanks, a line's end or a hyphen that does not break between its words, or with other accents.
  */
 export class EncodedFinder {
-  readonly #pattern: RegExp;
-  readonly #needs: RegExp;
+  /** Quick to tell, and true of few texts: the pattern is large. */
+  readonly #sieve: EncodedSieve;
+  #pattern: RegExp | undefined;
+  readonly #words: readonly string[];
   readonly #plain: NameFinder;
   readonly #letters: string;
 
   constructor(name: string) {
-    const words = splitWords(name.normalize('NFC'));
+    this.#words = splitWords(name.normalize('NFC'));
     this.#plain = new NameFinder(name);
-    this.#letters = words.join('').normalize('NFC');
-    this.#pattern = new RegExp(words.map((word) => Array.from(word, letterPattern).join(SOFT_HYPHEN)).join(`(${BETWEEN})`), 'giu');
-    // One word alone is written so only with an escape, a mark or an accent.
-    this.#needs = words.length > 1 ? /./ : /[&\\%\u00ad\u00c0-\u024f]|[\u0300-\u036f]/;
+    this.#letters = this.#words.join('').normalize('NFC');
+    this.#sieve = new EncodedSieve(this.#words);
   }
 
   /** Places that a {@link NameFinder} does not find. */
   find(text: string): Occurrence[] {
-    if (!this.#needs.test(text)) return [];
+    if (!this.#sieve.test(text)) return [];
+    this.#pattern ??= new RegExp(this.#words.map((word) => Array.from(word, letterPattern).join(SOFT_HYPHEN)).join(`(${BETWEEN})`), 'giu');
     return [...text.matchAll(this.#pattern)].flatMap((match) => this.#describe(text, match));
   }
 

@@ -70,6 +70,7 @@ export function analyseText(
 /** A match with the identifier and the address around it, before and after. */
 function withSurroundings(match: FileMatch, file: FileView, names: readonly TextEdit[]): FileMatch {
   const { text } = file.source;
+  if (match.kind === 'kept' && match.reason?.group !== 'link' && match.reason?.group !== 'credit') return match;
   const { kind, language } = zoneOf(file.zones, match.start) ?? {};
   const around = identifierAround(text, match);
   // `$albar->x` has no hyphen in its name, be it in a string.

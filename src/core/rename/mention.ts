@@ -276,7 +276,10 @@ export class Mention implements TextRange {
   }
 
   #respell(): string | undefined {
-    const { occurrence, pair, text, language, isInLineComment, isSentence } = this;
+    const { occurrence, pair, text, language } = this;
+    // Where the language alone does not tell.
+    const isOpen = this.file.kind === 'other' || language === 'settings' || /\.[jt]sx$/.test(this.file.path);
+    const [isInLineComment, isSentence] = [this.isInLineComment, isOpen && this.isSentence];
     const where: Surroundings = { text, zone: this.zoneKind, language, file: this.file.path, isInLineComment, isSentence };
     const written = pair.sort === 'title' ? respellTitle(occurrence, pair, where) : respell(occurrence, pair, where);
     return written === undefined || occurrence.encoded === undefined ? written : encodeLike(written, occurrence.encoded.separators);

@@ -53,7 +53,7 @@ export class EncodedSieve {
     const isPlain = (text: string): boolean => /^[a-z0-9]+$/.test(text);
     const pieces = words.flatMap((word) => {
       const bare = word.normalize('NFD').replace(/\p{M}+/gu, '');
-      const size = Math.min(3, bare.length);
+      const size = Math.min(3, Math.max(1, bare.length - 1));
       const own = Array.from({ length: bare.length - size + 1 }, (_, i) => bare.slice(i, i + size)).filter(isPlain);
       return bare === word ? own : [...own, ...word.split(/[^a-z0-9]+/).filter((part) => part.length > 1)];
     });

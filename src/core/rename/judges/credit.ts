@@ -8,6 +8,8 @@ const CREDIT =
 const COPYRIGHT = /^\W*(?:copyright\b|©|\(c\)\s*\d|SPDX-FileCopyrightText)/i;
 const PERSONS =
   '(?:(?:co-?)?authors?(?:[_-]?(?:name|email))?|maintainers?(?:[_-]?(?:name|email))?|contributors?|copyright|credits?|thanks|translators?|photographers?|creator|publisher|sponsors?|rights)';
+/** The same anywhere in a text. */
+const PERSON = new RegExp(PERSONS, 'i');
 /** Keys of entries, and names of attributes, under which people stand. */
 const PEOPLE = new RegExp(`^${PERSONS}$`, 'i');
 /** The same before a string of code: `author='…'`, `'authors' => ['…`, `"maintainer": "…`. */
@@ -41,6 +43,8 @@ function isCredit(mention: Mention): boolean {
     /\bthis (?:file|program|work) is part of (?:the )?["“']?$/i.test(mention.before(60).replace(/\s+(?:[*#;/]+\s*)?/g, ' '))
   )
     return false;
+  // Most files credit nobody.
+  if (!file.once('credits', () => CREDIT.test(text) || PERSON.test(text))) return false;
   if (zone?.kind === 'comment') return isCreditLine(mention, zone);
   if (zone?.kind === 'string') return isCreditLine(mention, zone) || PEOPLE_BEFORE.test(mention.lineHead);
   if (zone?.kind === 'markup') return isCreditOfMarkup(mention, zone);

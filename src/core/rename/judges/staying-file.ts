@@ -13,8 +13,7 @@ export const stayingFile: Judge = {
     },
   ],
   judge: (mention) => {
-    if (!isReference(mention) || mention.moved !== undefined) return undefined;
-    const stays = mention.matching.staying.at(mention.text, mention);
-    return stays === undefined ? undefined : { kind: stays.kind, reason: stays.reason };
+    const stays = mention.moved === undefined ? mention.matching.staying.at(mention.text, mention) : undefined;
+    return stays === undefined || !isReference(mention) ? undefined : { kind: stays.kind, reason: stays.reason };
   },
 };
