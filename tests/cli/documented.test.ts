@@ -83,15 +83,17 @@ describe.each([
         .split('\n')
         .filter((line) => line !== '' && !line.startsWith('#'));
       for (const [i, line] of lines.entries()) {
+        if (line.startsWith('cd ')) continue;
         if (line.includes('--shots')) need('chromium');
         if (line.includes('--since')) need('git');
         // A later example starts where an earlier one ended, as for somebody who types them one after another.
         const moves = lines.slice(0, i).filter((each) => each.startsWith('cd '));
-        const words = moves.length === 0 ? plainWords(line) : undefined;
+        const folder = join('.', ...moves.map((move) => move.slice('cd '.length)));
+        const words = plainWords(line);
         const { status, stderr } =
           words === undefined
-            ? runTool('bash', ['-c', [...moves, line].join('\n')], { cwd: place.folder, env: { ...place.env, ...env } })
-            : await place.runUnder(env, ...words);
+            ? runTool('bash', ['-c', line], { cwd: place.path(folder), env: { ...place.env, ...env } })
+            : await place.runThere(folder, env, ...words);
         const isTaken = /--link/.test(line) && /in the site already/.test(stderr);
         expect([line, isTaken ? 0 : status, isTaken ? '' : stderr]).toEqual([line, 0, '']);
       }

@@ -1,12 +1,15 @@
 import { cpSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { afterAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { describeMistakes } from '../support/mistakes.ts';
 import { Workplace } from '../support/program.ts';
 import { lacks } from '../support/needs.ts';
-import { installWheels, prepareSite, startBuilder, type Build } from '../support/sphinx.ts';
+import { installWheels, prepareSite, startBuilder, type Builder } from '../support/sphinx.ts';
 
 const isSkipped = lacks('sphinx');
-const build: Build = isSkipped ? () => Promise.reject(new Error('no builder')) : startBuilder(afterAll);
+const builder: Builder = isSkipped
+  ? { program: '', isReady: Promise.resolve(), build: () => expect.fail('no builder') }
+  : startBuilder(new Workplace(afterAll));
+beforeAll(() => builder.isReady);
 
 /** A site with a theme from a kit in it. */
 async function withTheme(kit: string, place = new Workplace()): Promise<Workplace> {
@@ -20,7 +23,7 @@ async function withTheme(kit: string, place = new Workplace()): Promise<Workplac
 
 describe.skipIf(isSkipped).each(['bare', 'standard', 'child'])('a theme from the kit %s, judged by the real builder', (kit) => {
   const isFine = async (place: Workplace, id: string, packages?: string): Promise<void> => {
-    const { isBuilt, said, page, assets, missing } = await build(place, id, packages);
+    const { isBuilt, said, page, assets, missing } = builder.build(place, id, packages);
     expect([isBuilt, said, missing]).toEqual([true, '', []]);
     expect(page).toContain(`_static/${id}.css`);
     // What it inherits is there, too.
@@ -67,11 +70,11 @@ describe.skipIf(isSkipped)('a template that a child took from its parent', () =>
       ((await place.json('trace', child, '--platform', 'sphinx')) as { pages: { role: string; from: string | null }[] }).pages.find(
         ({ role }) => role === 'layout',
       )?.from ?? null;
-    expect([await from(), (await build(place, 'lumbre')).page.includes('albar-header')]).toEqual(['albar', true]);
+    expect([await from(), builder.build(place, 'lumbre').page.includes('albar-header')]).toEqual(['albar', true]);
     await place.run('override', child, 'layout', '--platform', 'sphinx', '--yes');
     const layout = place.path(child, 'layout.html');
     writeFileSync(layout, readFileSync(layout, 'utf8').replaceAll('albar-header', 'lumbre-own'));
-    const { isBuilt, page } = await build(place, 'lumbre');
+    const { isBuilt, page } = builder.build(place, 'lumbre');
     expect([await from(), isBuilt, page.includes('lumbre-own'), page.includes('albar-header')]).toEqual(['lumbre', true, true, false]);
   }, 30_000);
 });
@@ -81,9 +84,10 @@ describeMistakes({
   isSkipped,
   home: 'site/_themes/lumbre',
   site: 'handbook',
+  programs: () => ({ 'sphinx-build': builder.program }),
   addTheme: async (place) => withTheme('standard', place),
-  async told(place) {
-    const { isBuilt, said, missing } = await build(place, 'lumbre');
+  told(place) {
+    const { isBuilt, said, missing } = builder.build(place, 'lumbre');
     return !isBuilt ? 'stops' : said !== '' ? 'warns' : missing.length > 0 ? 'misses a file' : 'is silent';
   },
 });

@@ -28,6 +28,19 @@ function paso(): Workplace {
   return place;
 }
 
+/** As editors do: where a file that somebody reads just now cannot be replaced, it is tried again. */
+function renameOver(from: string, to: string): void {
+  for (let left = 100; ; left--) {
+    try {
+      renameSync(from, to);
+      return;
+    } catch (error) {
+      if (left === 0 || !(error instanceof Error && 'code' in error && error.code === 'EPERM')) throw error;
+      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 20);
+    }
+  }
+}
+
 /** The ways in which editors save a file. */
 const WAYS: readonly (readonly [string, (path: string, text: string) => void])[] = [
   ['writes into the file', (path, text) => writeFileSync(path, text)],
@@ -35,7 +48,7 @@ const WAYS: readonly (readonly [string, (path: string, text: string) => void])[]
     'writes a new file and renames it over the old one',
     (path, text) => {
       writeFileSync(`${path}.new`, text);
-      renameSync(`${path}.new`, path);
+      renameOver(`${path}.new`, path);
     },
   ],
   [

@@ -3,6 +3,7 @@ import { renameTree } from '../../src/core/rename/rename-tree.ts';
 import { checkTheme } from '../../src/core/rules/check.ts';
 import { RULES } from '../../src/core/rules/rules.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
+import { named, rename } from '../support/renaming.ts';
 import { kitFiles, onShelf, themeOf } from '../support/trees.ts';
 
 /** What opens something, again and again: a pattern that looks for the end anew each time never comes to an end. */
@@ -133,6 +134,9 @@ describe('a text of 1 MB that is made to be slow is judged and renamed within a 
     ['x.yaml', '', '- ', 'a: ', '[', '&a ', '"\\', '\n'],
     ['x.xml', '<a b="', '<a>', '&a;', '"', '<!--'],
     ['x.md', '', '`', '[', '(', '*', 'https://', 'a@', 'C:\\Users\\', '-----BEGIN A '],
+    ['x.md', 'cierzo\n', '```a\n', '~~~php\n', '|a|\n', '|a|\n\n', '== =\n', '[a]: b\n'],
+    ['x.rst', 'cierzo\n', '.. code-block:: py\n\n', '+-+\n|a|\n', '=== =\nx\n'],
+    ['styles/x.css', '.cierzo{}', '.a{b:{{c}}}', '{% if %}'],
     ['x.env', 'password = "', 'a=', '"\\', 'eyJ', '_TOKEN='],
   ];
   const cases = SLOW.flatMap(([path, open, ...again]) => again.map((piece) => [path, open, piece] as const));
@@ -151,5 +155,18 @@ describe('a text of 1 MB that is made to be slow is judged and renamed within a 
     // What a machine does meanwhile is not the text's: the best of three counts.
     const first = seconds();
     expect(first < 1 ? first : Math.min(first, seconds(), seconds())).toBeLessThan(1);
+  });
+
+  it.each<[what: string, files: Record<string, string>]>([
+    ['mentions written with escapes', { 'a.js': '"\\u0063ierzo";'.repeat(4500), 'a.html': '&#99;ierzo '.repeat(4500) }],
+    ['mentions in tags of templates', { 'a.css': '{{cierzo}} '.repeat(5000) }],
+    ['letters with marks', { 'a.md': `&#99;ierzo ${'n\u0303'.repeat(30_000)}` }],
+    ['files in one folder', Object.fromEntries(Array.from({ length: 2000 }, (_, i) => [`js/file${i}.js`, 'x("cierzo");']))],
+    ['prefixes', { 'a.php': `<?php ${Array.from({ length: 8000 }, (_, i) => `"cierzo_${i}_" . $x; cierzo_${i}_b(); `).join('')}` }],
+  ])('thousands of %s take no longer for each of them', (_what, files) => {
+    const before = process.cpuUsage();
+    rename(files, named('cierzo'), named('lumbre'));
+    const { user, system } = process.cpuUsage(before);
+    expect((user + system) / 1e6).toBeLessThan(5);
   });
 });

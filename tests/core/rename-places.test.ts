@@ -164,6 +164,9 @@ const ROWS: readonly Row[] = [
   ['vereda', 'a.php', '<?php echo "Albar"; // Albar', 'albar (Albar) → alto (L’Alto & Co)', '<?php echo "L’Alto & Co"; // L’Alto & Co', 'identifier prose'],
   ['vereda', 'a.html', '<h1>Albar</h1>', 'albar (Albar) → alto (Alto & Co)', '<h1>Alto &amp; Co</h1>', 'prose'],
   ['vereda', 'a.json', '{"t":"Albar hut"}', 'albar (Albar) → alto (The "A")', '{"t":"The \\"A\\" hut"}', 'prose'],
+  ['vereda', 'a.rst', '===== =\nAlbar x\n===== =\na     b\n\nc     d\n===== =\n\nAlbar\n', TWO, '========== =\nCumbre Sur x\n========== =\na          b\n\nc          d\n========== =\n\nCumbre Sur\n', 'derived prose'],
+  ['vereda', 'a.md', '```js\nconst albar = 1;\n```\n\nAlbar\n\n```\nalbar x\n```\n', TWO, '```js\nconst cumbreSur = 1;\n```\n\nCumbre Sur\n\n```\ncumbre-sur x\n```\n', 'identifier prose'],
+  ['vereda', 'package.json', '{ "name": "albar-theme", "scripts": { "x": "albar-theme" } }', TWO, '{ "name": "cumbre-sur-theme", "scripts": { "x": "cumbre-sur-theme" } }', 'identifier', { 'package-lock.json': '{ "name": "albar-theme", "packages": { "": { "name": "albar-theme" }, "node_modules/albar-icons": {} } }' }],
 ];
 
 const WHOLE = ROWS.map(

@@ -24,12 +24,14 @@ export interface RealHost {
   readonly addTheme: (place: Workplace) => Promise<Workplace>;
   /** The site of docs/sites.md that a theme is tried on. */
   readonly site: string;
+  /** Programs that the site's commands are started by in a test. */
+  readonly programs?: () => Readonly<Record<string, string>>;
   /** What the host does with the theme. */
   readonly told: (place: Workplace) => string | Promise<string>;
 }
 
 /** Mistakes that were shown to a host once: it still does what was recorded, and check finds them all. */
-export function describeMistakes({ platform, isSkipped, home, site, addTheme, told }: RealHost): void {
+export function describeMistakes({ platform, isSkipped, home, site, programs, addTheme, told }: RealHost): void {
   const record = join(import.meta.dirname, `../hosts/${platform}-mistakes.json`);
   const mistakes = JSON.parse(readFileSync(record, 'utf8')) as Mistake[];
   const isRecording = process.env['RECORD_HOSTS'] !== undefined;
@@ -73,7 +75,7 @@ export function describeMistakes({ platform, isSkipped, home, site, addTheme, to
       '%s: is seen on a site',
       async (_what, mistake) => {
         const place = withMistake(mistake);
-        describeSite(place, site);
+        describeSite(place, site, programs?.());
         const outcome = await place.run('rehearse', home, '--site', site, '--platform', platform, '--yes');
         expect([outcome.status, outcome.stderr, outcome.stdout]).toEqual([1, '', expect.stringMatching(/✗ lumbre on the site/)]);
       },

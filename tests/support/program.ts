@@ -60,19 +60,21 @@ export class Workplace {
 
   /** Runs a command line here, in this process. */
   async run(...argv: string[]): Promise<Outcome> {
-    return this.runIn('.', ...argv);
+    return this.runThere('.', {}, ...argv);
   }
 
   async runIn(folder: string, ...argv: string[]): Promise<Outcome> {
-    const out = { stdout: '', stderr: '' };
-    const status = await run(argv, this.io(folder, out), '0.0.0');
-    return { status, ...out };
+    return this.runThere(folder, {}, ...argv);
   }
 
   /** Runs a command line here, in this process, with more in its environment. */
   async runUnder(env: Record<string, string>, ...argv: string[]): Promise<Outcome> {
+    return this.runThere('.', env, ...argv);
+  }
+
+  async runThere(folder: string, env: Record<string, string>, ...argv: string[]): Promise<Outcome> {
     const out = { stdout: '', stderr: '' };
-    const status = await run(argv, { ...this.io('.', out), env: { ...this.env, ...env } }, '0.0.0');
+    const status = await run(argv, { ...this.io(folder, out), env: { ...this.env, ...env } }, '0.0.0');
     return { status, ...out };
   }
 

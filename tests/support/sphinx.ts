@@ -1,7 +1,8 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { existsSync, mkdirSync, readdirSync, readFileSync } from 'node:fs';
+import { once } from 'node:events';
+import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { createInterface } from 'node:readline';
+import { afterAll } from 'vitest';
 import { writeFiles, type Place } from './trees.ts';
 
 /** Debian's: the one that its packages of the builder belong to. */
@@ -66,37 +67,44 @@ export function installWheels(place: Place, folder: string, wheels: readonly str
 }
 
 /** Builds the site with a theme; `packages` is a folder with Python packages, for themes that are there and not in the site. */
-export type Build = (place: Place, theme: string, packages?: string) => Promise<Built>;
+export type Build = (place: Place, theme: string, packages?: string) => Built;
 
-/** Starts the real builder, which then builds one site after another: to load it takes as long as to build. */
-export function startBuilder(afterwards: (end: () => void) => void): Build {
-  const builder = spawn(PYTHON, [join(import.meta.dirname, 'sphinx-builder.py')], { stdio: ['pipe', 'pipe', 'inherit'] });
-  afterwards(() => void builder.kill());
-  const answers = createInterface({ input: builder.stdout })[Symbol.asyncIterator]();
-  return async (place, theme, packages) => {
-    configure(place, theme);
-    const out = place.path('built', theme);
-    const asked = {
-      folder: place.path('site'),
-      arguments: ['-q', '-E', '-b', 'html', '.', out],
-      packages: packages === undefined ? null : place.path(packages),
-      said: place.path('.said'),
-    };
-    builder.stdin.write(`${JSON.stringify(asked)}\n`);
-    const { value: status } = await answers.next();
-    return judge(place, out, status === '0');
+/** The real builder, started once. */
+export interface Builder {
+  readonly build: Build;
+  /** A program that takes what the builder's own takes, and has it built. */
+  readonly program: string;
+  readonly isReady: Promise<unknown>;
+}
+
+/** Starts the real builder, which then builds each site in a fork of its own: to load it takes as long as to build. */
+export function startBuilder(place: Place): Builder {
+  const [socket, program, script] = [place.path('socket'), place.path('sphinx-build'), join(import.meta.dirname, 'sphinx-builder.py')];
+  writeFileSync(program, `#!/bin/sh\nexec ${PYTHON} -Ss "${script}" "${socket}" "$@"\n`, { mode: 0o755 });
+  const builder = spawn(PYTHON, [script, socket], { stdio: ['ignore', 'pipe', 'inherit'] });
+  afterAll(() => void builder.kill());
+  return {
+    program,
+    isReady: once(builder.stdout, 'data'),
+    build(site, theme, packages) {
+      configure(site, theme);
+      const out = site.path('built', theme);
+      const env = { ...process.env, PYTHONPATH: packages === undefined ? undefined : site.path(packages) };
+      const ended = spawnSync(program, ['-q', '-E', '-b', 'html', '.', out], { cwd: site.path('site'), env, encoding: 'utf8' });
+      return judge(site, out, ended);
+    },
   };
 }
 
 /** What came of a build. */
-function judge(place: Place, out: string, isEnded: boolean): Built {
+function judge(place: Place, out: string, { status, stderr }: { status: number | null; stderr: string }): Built {
   const page = existsSync(`${out}/index.html`) ? readFileSync(`${out}/index.html`, 'utf8') : '';
   const assets = existsSync(`${out}/_static`) ? (readdirSync(`${out}/_static`, { recursive: true }) as string[]).sort() : [];
   const asked = [...page.matchAll(/(?:src|href)="(_static\/[^"?#]+)/g)].map(([, target = '']) => target);
   const missing = [...new Set(asked)].filter((target) => !existsSync(`${out}/${target}`));
-  const said = readFileSync(place.path('.said'), 'utf8')
+  const said = stderr
     .replaceAll(place.folder, '')
     .replace(/\/tmp\/[^\s']+/g, 'LOG')
     .trim();
-  return { isBuilt: isEnded && page !== '', said, page, assets, missing };
+  return { isBuilt: status === 0 && page !== '', said, page, assets, missing };
 }

@@ -93,9 +93,11 @@ function proofText(
     lines.push(`${paint.bad('✗')} ${count(broken.length, 'place')} would no longer be right:`);
     for (const { file, line, column, text } of broken) lines.push(`  ${file}:${line}:${column}  ${text}`);
   }
-  if (newFindings.length === 0)
-    lines.push(`${paint.good('✓')} ${isPlanned ? '“check” would find no new problems.' : '“check” finds no new problems.'}`);
-  else {
+  if (newFindings.length === 0) {
+    // The rules about names that are left were not asked: what stays is listed, with its reasons.
+    const apart = [...kept, ...unsure].some(({ isName }) => isName === true) ? ', apart from names of files that stay (listed above)' : '';
+    lines.push(`${paint.good('✓')} “check” ${isPlanned ? 'would find' : 'finds'} no new problems${apart}.`);
+  } else {
     const findings = count(newFindings.length, 'problem');
     lines.push(
       `${paint.bad('✗')} “check” ${isPlanned ? 'would find' : 'finds'} ${findings} that ${newFindings.length === 1 ? 'was' : 'were'} not there before:`,

@@ -1,4 +1,4 @@
-import { folderOf, resolveInTree, type FileTree } from '../files/file-tree.ts';
+import { compareText, folderOf, resolveInTree, type FileTree } from '../files/file-tree.ts';
 import type { FileAnalysis, FileMatch } from './analyse-file.ts';
 import type { Breakage } from './breakage.ts';
 import { isChange } from './match.ts';
@@ -60,12 +60,28 @@ function partedPrefixes(uses: readonly Use[]): Breakage[] {
   const prefixes = new Map(uses.filter(({ before }) => /[-_]$/.test(before)).map((use) => [use.before, use]));
   if (prefixes.size === 0) return [];
   const names = [...new Map(uses.filter(({ before }) => !/[-_]$/.test(before)).map((use) => [use.before, use])).values()];
+  // In order, so that what begins alike stands together.
+  names.sort((a, b) => compareText(a.before, b.before));
   return [...prefixes.values()].flatMap(({ before, after, place }) => {
-    const other = names.find((use) => use.before.startsWith(before) && !use.after.startsWith(after));
+    let other: Use | undefined;
+    for (let i = firstFrom(names, before); other === undefined && names[i]?.before.startsWith(before) === true; i++)
+      if (names[i]?.after.startsWith(after) === false) other = names[i];
     return other === undefined
       ? []
       : [{ ...place, text: `“${before}” would be ${after} here, and no longer begin what ${other.before} becomes: ${other.after}` }];
   });
+}
+
+/** The index of the first of sorted names that does not stand before a text. */
+function firstFrom(names: readonly Use[], text: string): number {
+  let low = 0;
+  let high = names.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (compareText(names[middle]?.before ?? '', text) < 0) low = middle + 1;
+    else high = middle;
+  }
+  return low;
 }
 
 function lostAddress(

@@ -24,14 +24,21 @@ export function bundledAmong(tree: FileTree, paths: readonly string[], matching:
     heads.set(path, answer);
     return answer;
   };
-  const byFolder = new Map<string, string[]>();
-  for (const { path, kind } of tree.entries)
-    if (kind === 'file' && isCode(path)) byFolder.set(folderOf(path), [...(byFolder.get(folderOf(path)) ?? []), path]);
+  // By folder and stem, so that a folder of thousands of files costs no more for each of them.
+  const byStem = new Map<string, string[]>();
+  for (const { path, kind } of tree.entries) {
+    if (kind !== 'file' || !isCode(path)) continue;
+    const key = `${folderOf(path)}\0${stemOf(path).toLowerCase()}`;
+    const own = byStem.get(key);
+    if (own === undefined) byStem.set(key, [path]);
+    else own.push(path);
+  }
+  const beginningOf = (name: string, folder: string): string[] => stemsOf(name).flatMap((stem) => byStem.get(`${folder}\0${stem}`) ?? []);
   return paths.filter((path) => {
     if (!isCode(path)) return false;
-    const around = [folderOf(path), folderOf(folderOf(path))].flatMap((folder) => byFolder.get(folder) ?? []);
-    const name = path.slice(folderOf(folderOf(path)).length).replace(/^\//, '');
-    return around.some((other) => other !== path && [baseOf(path), name].some((each) => goesOn(each, stemOf(other))) && isForeign(other));
+    const folder = folderOf(path);
+    const above = folder === '' ? [] : beginningOf(`${baseOf(folder)}/${baseOf(path)}`, folderOf(folder));
+    return [...beginningOf(baseOf(path), folder), ...above].some((other) => other !== path && isForeign(other));
   });
 }
 
@@ -48,7 +55,11 @@ function stemOf(path: string): string {
   );
 }
 
-/** Whether a name begins with a stem of some length, and with a joint or an ending behind it. */
-function goesOn(name: string, stem: string): boolean {
-  return stem.length >= 4 && name.toLowerCase().startsWith(stem.toLowerCase()) && /^[-._/]/.test(name.slice(stem.length));
+/** With fewer letters too much else begins so. */
+const LEAST = 4;
+
+/** Everything that a name begins with, up to a joint or an ending. */
+function stemsOf(name: string): string[] {
+  const lower = name.toLowerCase();
+  return [...lower.matchAll(/[-._/]/g)].map(({ index }) => lower.slice(0, index)).filter((stem) => stem.length >= LEAST);
 }

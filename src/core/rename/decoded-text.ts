@@ -23,27 +23,28 @@ const SIGNS = /[\u00ad\u2010-\u2013+]|[\u0300-\u036f]/.source;
 export function decodeText(written: string, isFlowing: boolean): DecodedText {
   const parts = [REFERENCE, ESCAPE, PERCENT, IN_COMMENT, ...(isFlowing ? [IN_PROSE] : []), BLANKS, SIGNS];
   const tokens = new RegExp(parts.join('|'), 'gi');
-  let text = '';
+  // In pieces: to take the last letter off a long text copies it.
+  const pieces: string[] = [];
   const offsets: number[] = [];
   let at = 0;
   const take = (letters: string, from: number, isOneForOne: boolean): void => {
     for (let i = 0; i < letters.length; i++) offsets.push(isOneForOne ? from + i : from);
-    text += letters;
+    if (letters !== '') pieces.push(letters);
   };
   for (const { 0: token, index } of written.matchAll(tokens)) {
     take(written.slice(at, index), at, true);
     at = index + token.length;
     if (/^[\u0300-\u036f]$/.test(token)) {
       // The letter before it takes the mark.
-      const letter = (text.slice(-1) + token).normalize('NFC');
-      text = text.slice(0, -1);
-      offsets.pop();
-      take(letter, index - 1, false);
+      const last = pieces.pop() ?? '';
+      const from = offsets.pop() ?? index;
+      if (last.length > 1) pieces.push(last.slice(0, -1));
+      take((last.slice(-1) + token).normalize('NFC'), from, false);
     } else if (token === '+' && !isBlank(written, index)) take('+', index, true);
     else take(meaningOf(token), index, false);
   }
   take(written.slice(at), at, true);
-  return { text, offsets };
+  return { text: pieces.join(''), offsets };
 }
 
 /** Whether a plus stands in the query of an address, or in a string of words alone; elsewhere it adds. */

@@ -25,7 +25,7 @@ export function matchText(file: FileView, declared: readonly TextEdit[]): Match[
   return [...matches, ...mentions.map(judge), ...mended].sort((a, b) => a.start - b.start);
 }
 
-/** The part of an edit that changes something: what stands before and behind it, and holds a name too, is judged by itself. */
+/** An edit without the parts before it that it leaves as they are: a name in them is judged by itself. */
 function trimmed(edit: TextEdit, { source, matching }: FileView): TextEdit {
   const before = source.text.slice(edit.start, edit.end);
   const mentions = matching.pairs.flatMap(({ finder }) => finder.find(before));
@@ -68,20 +68,33 @@ interface Found {
   readonly pair: NamePair;
 }
 
-/** Titles first: the id inside a title is a part of it. */
+/** Titles first: the id inside a title is a part of it. Names that are not written letter by letter come last: a part of them can be. */
 function findAll(text: string, { pairs }: Matching): Found[] {
+  const plain = pairs.map((pair) => ({
+    pair,
+    own: pair.finder.find(text).filter((each) => (pair.sort === 'id' || each.edges !== 'inside-word') && isWanted(pair, each)),
+  }));
+  const encoded = pairs.map((pair) => ({ pair, own: pair.encoded.find(text).filter(({ edges }) => edges !== 'inside-word') }));
+  return [...plain, ...encoded].reduce<readonly Found[]>(
+    (all, { pair, own }) =>
+      withOthers(
+        all,
+        own.map((occurrence) => ({ occurrence, pair })),
+      ),
+    [],
+  ) as Found[];
+}
+
+/** Puts what overlaps nothing that was found already among it. Both are in the order of the text, and so is the result. */
+function withOthers(found: readonly Found[], more: readonly Found[]): readonly Found[] {
+  if (more.length === 0) return found;
   const all: Found[] = [];
-  for (const pair of pairs) {
-    const own = pair.finder.find(text).filter((each) => pair.sort === 'id' || each.edges !== 'inside-word');
-    const earlier = [...all];
-    for (const occurrence of own) {
-      if (isWanted(pair, occurrence) && !earlier.some((each) => rangesOverlap(each.occurrence, occurrence))) all.push({ occurrence, pair });
-    }
+  let next = 0;
+  for (const each of more) {
+    const { start, end } = each.occurrence;
+    for (let own = found[next]; own !== undefined && own.occurrence.end <= start; own = found[++next]) all.push(own);
+    const other = found[next]?.occurrence;
+    if (other === undefined || end <= other.start) all.push(each);
   }
-  // Names that are not written letter by letter come last: a part of it can be.
-  for (const pair of pairs)
-    for (const occurrence of pair.encoded.find(text))
-      if (occurrence.edges !== 'inside-word' && !all.some((each) => rangesOverlap(each.occurrence, occurrence)))
-        all.push({ occurrence, pair });
-  return all.sort((a, b) => a.occurrence.start - b.occurrence.start);
+  return [...all, ...found.slice(next)];
 }

@@ -242,6 +242,7 @@ export class Mention implements TextRange {
     return this.address.includes('/') && this.matching.isOnlyInBinary(this.address);
   }
 
+  /** Whether no line ends in it. */
   get isOnOneLine(): boolean {
     return this.occurrence.encoded?.separators.some((each) => /[\r\n]/.test(each)) !== true;
   }
@@ -249,7 +250,7 @@ export class Mention implements TextRange {
   /** Whether a line's end is no more than a blank where it stands: in prose, comments, pages and strings of several lines. */
   get isInFlowingText(): boolean {
     const { zoneKind, zone } = this;
-    if (zoneKind === 'string' && zone !== undefined) return this.text.slice(zone.start, zone.end).includes('\n');
+    if (zoneKind === 'string') return zone !== undefined && this.end <= zone.end;
     return zoneKind === 'comment' || zoneKind === 'markup' || (zoneKind === 'text' && this.file.kind === 'prose');
   }
 

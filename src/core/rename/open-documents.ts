@@ -4,6 +4,7 @@ import { folderOf, type FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
 import { spokenId, type FullName } from '../names/full-name.ts';
 import { NameFinder } from '../names/name-finder.ts';
+import { isInThirdPartyFolder } from '../text/file-kinds.ts';
 import type { TextEdit } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 
@@ -62,12 +63,25 @@ export function packagesIn(tree: FileTree, from: FullName): string[] {
   });
 }
 
+/** The names of packages that the theme's own documents declare; a lock file repeats them. */
+export function packageNames(tree: FileTree): ReadonlySet<string> {
+  const names = tree.entries.flatMap(({ kind, path }) => {
+    const document = kind === 'file' && !isInThirdPartyFolder(path) ? OPEN_DOCUMENTS.find((each) => each.file.test(path)) : undefined;
+    const root = document === undefined ? undefined : rootOf(document, readText(tree, path)?.text ?? '');
+    return document === undefined || root === undefined ? [] : document.names.flatMap((at) => nodesAt(root, at).map(plainValue));
+  });
+  return new Set(names.filter((name) => typeof name === 'string'));
+}
+
+function rootOf({ syntax }: OpenDocument, text: string): MapNode | undefined {
+  return findSyntax(syntax)?.read(text, { lenient: true }).root;
+}
+
 /** Edits that write the new names where such a document says the old ones; none where it cannot be read. */
 export function openEdits({ file, text }: SourceDocument, from: FullName, to: FullName): TextEdit[] {
   const document = OPEN_DOCUMENTS.find((each) => each.file.test(file));
-  const syntax = document === undefined ? undefined : findSyntax(document.syntax);
-  const root = syntax?.read(text, { lenient: true }).root;
-  if (document === undefined || syntax === undefined || root === undefined) return [];
+  const root = document === undefined ? undefined : rootOf(document, text);
+  if (document === undefined || root === undefined) return [];
   const said = new Map([
     [from.title, to.title],
     [from.id, to.id],

@@ -15,7 +15,7 @@ import { thirdParty } from './judges/third-party.ts';
 import { findMentions } from './match-text.ts';
 import { identifierShapes, prepareMatching, type Matching, type MatchingSetup } from './matching.ts';
 import { FileView } from './mention.ts';
-import { packagesIn } from './open-documents.ts';
+import { packageNames, packagesIn } from './open-documents.ts';
 
 export interface RenameRequest {
   readonly theme: Theme;
@@ -108,7 +108,9 @@ function packagesOf({ tree }: Theme, glances: readonly FileGlance[], matching: M
     const source = readText(tree, path);
     return source === undefined ? [] : packagesNamedIn(new FileView(source, source.text, matching), findMentions(source, matching));
   });
-  return [...new Set(names)].sort();
+  if (names.length === 0) return [];
+  const own = packageNames(tree);
+  return [...new Set(names)].filter((name) => !own.has(name)).sort();
 }
 
 function bundledIn({ tree }: Theme, glances: readonly FileGlance[], matching: Matching): string[] {

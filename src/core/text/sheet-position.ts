@@ -123,7 +123,8 @@ function isInterpolated(text: string, brace: number): boolean {
 
 /** Whether the next line is further in than the line of a place; one that ends with a comma goes on in it. */
 function isIndentedBelow(text: string, from: number): boolean {
-  const own = /^[ \t]*/.exec(text.slice(text.lastIndexOf('\n', from - 1) + 1))?.[0].length ?? 0;
+  const head = text.slice(Math.max(0, from - REACH), from);
+  const own = /^[ \t]*/.exec(head.slice(head.lastIndexOf('\n') + 1))?.[0].length ?? 0;
   const [rest = '', ...below] = text.slice(from, from + REACH).split('\n');
   const next = below.find((line) => line.trim() !== '');
   const depth = next === undefined ? 0 : next.length - next.trimStart().length;

@@ -1,4 +1,4 @@
-import { rangesOverlap, type TextRange } from './edits.ts';
+import type { TextRange } from './edits.ts';
 import { endingOf } from './file-kinds.ts';
 import { LANGUAGES, languageNamed, type LanguageName } from './languages.ts';
 import { findMarkupZones } from './markup-zones.ts';
@@ -81,15 +81,15 @@ export function findZones(file: string, text: string, isTemplate = false): Zone[
   const { kind, language: known } = endingOf(file);
   const inner = kind === 'other' && MAYBE_TAG.test(text) ? endingOf(file.replace(/(?:_t|\.\w+)$/, '')).language : undefined;
   const language = known ?? inner ?? (isTemplate || (kind === 'other' && isMarkup(text)) ? 'markup' : undefined);
-  if (language === undefined) return kind === 'prose' ? withFences(text) : [{ kind: 'text', start: 0, end: text.length }];
+  if (language === undefined) return kind === 'prose' ? withBlocks(text) : [{ kind: 'text', start: 0, end: text.length }];
   if (language === 'php') return findPhpZones(text);
   const zones = language === 'markup' ? findMarkupZones(text, lex) : lex(language, text, 0, text.length);
   // In a script by itself two braces are its own.
   return MAYBE_TAG.test(text) && (kind !== 'script' || isTemplate) ? withExpressions(text, zones) : zones;
 }
 
-/** A block of code in a text (CommonMark 0.31, 4.5), whose language stands behind the fence. */
-const FENCE = /^( {0,3})(`{3,}|~{3,})[ \t]*(\w+)[^\n`]*\n(?<code>[^]*?)^\1\2[ \t]*$/gm;
+/** The beginning and the end of a block of code in a text, with its language (CommonMark 0.31, 4.5). */
+const FENCE = /^ {0,3}(`{3,}|~{3,})[ \t]*(\w*)[^\n`]*$/gm;
 /** The same in reStructuredText: a directive, and the lines that are further in. */
 const DIRECTIVE =
   /^( *)\.\. (?:code-block|code|sourcecode)::[ \t]*(\w+)[^\n]*\n(?:\1[ \t]+:[^\n]*\n)*(?:[ \t]*\n)+(?<code>(?:\1[ \t]+[^\n]*(?:\n|$)|[ \t]*\n)+)/gm;
@@ -105,25 +105,47 @@ const CALLED: Readonly<Record<string, string>> = {
   golang: 'go',
 };
 
-/** The zones of a text: code in fences, and what is around it. */
-function withFences(text: string): Zone[] {
+/** A stretch of code in a text, and what its language is called. */
+interface Block extends TextRange {
+  readonly called: string;
+}
+
+/** The zones of a text: blocks of code, and the text around them. */
+function withBlocks(text: string): Zone[] {
   const zones: Zone[] = [];
   let at = 0;
-  const fences = text.includes('```') || text.includes('~~~') ? [...text.matchAll(FENCE)].map((match) => [match, match[3]] as const) : [];
-  const directives = text.includes('::') ? [...text.matchAll(DIRECTIVE)].map((match) => [match, match[2]] as const) : [];
-  for (const [match, name = ''] of fences.length > 0 ? fences : directives) {
-    const called = name.toLowerCase();
+  const fences = text.includes('```') || text.includes('~~~') ? fencedIn(text) : [];
+  for (const { called, start, end } of fences.length > 0 || !text.includes('::') ? fences : directivesIn(text)) {
     const { language, kind } = endingOf(`x.${CALLED[called] ?? called}`);
-    const code = match.groups?.['code'] ?? '';
-    const start = match.index + match[0].lastIndexOf(code);
     // In data and in pages the text around says as much.
-    if (language === undefined || kind === 'data' || language === 'markup' || code === '') continue;
+    if (language === undefined || kind === 'data' || language === 'markup' || start === end) continue;
     if (start > at) zones.push({ kind: 'text', start: at, end: start });
-    zones.push(...lex(language, text, start, start + code.length));
-    at = start + code.length;
+    zones.push(...lex(language, text, start, end));
+    at = end;
   }
   if (at < text.length || zones.length === 0) zones.push({ kind: 'text', start: at, end: text.length });
   return zones;
+}
+
+/** Line by line: a fence that never closes must not be looked for through the whole text, again for each that opens. */
+function fencedIn(text: string): Block[] {
+  const blocks: Block[] = [];
+  let open: { readonly fence: string; readonly called: string; readonly start: number } | undefined;
+  for (const { 0: line, 1: fence = '', 2: called = '', index } of text.matchAll(FENCE)) {
+    if (open === undefined) open = { fence, called: called.toLowerCase(), start: index + line.length + 1 };
+    else if (fence.startsWith(open.fence) && line.trim() === fence) {
+      blocks.push({ called: open.called, start: open.start, end: index });
+      open = undefined;
+    }
+  }
+  return blocks.filter(({ called }) => called !== '');
+}
+
+function directivesIn(text: string): Block[] {
+  return [...text.matchAll(DIRECTIVE)].map((match) => {
+    const end = match.index + match[0].length;
+    return { called: (match[2] ?? '').toLowerCase(), start: end - (match.groups?.['code'] ?? '').length, end };
+  });
 }
 
 const MAYBE_TAG = /\{\{|\{%|<%/;
@@ -139,14 +161,21 @@ function withExpressions(text: string, zones: readonly Zone[]): Zone[] {
       const zone = zoneOf(zones, start);
       return zone?.kind !== 'comment' && TEMPLATED.has(zone?.language);
     });
-  const cutUp = tags.reduce<readonly Zone[]>(
-    (all, tag) =>
-      all.flatMap((zone) =>
-        rangesOverlap(zone, tag) ? [...cut(zone, { start: 0, end: tag.start }), ...cut(zone, { start: tag.end, end: Infinity })] : [zone],
-      ),
-    zones,
-  );
-  return [...cutUp, ...tags.flatMap(({ start, end }) => lex('expression', text, start, end))].sort((a, b) => a.start - b.start);
+  // Both are in the order of the text.
+  const all: Zone[] = [];
+  let next = 0;
+  for (const zone of zones) {
+    let at = zone.start;
+    while ((tags[next]?.end ?? Infinity) <= at) next++;
+    for (let i = next; (tags[i]?.start ?? Infinity) < zone.end; i++) {
+      const tag = tags[i] ?? zone;
+      if (tag.start > at) all.push({ ...zone, start: at, end: tag.start });
+      if (tag.start >= zone.start) all.push(...lex('expression', text, tag.start, tag.end));
+      at = tag.end;
+    }
+    if (at < zone.end) all.push({ ...zone, start: at });
+  }
+  return all;
 }
 
 /** Elements, or the statements of a template language. */

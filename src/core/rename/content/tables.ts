@@ -40,50 +40,68 @@ const SIMPLE_RULE = /^[ \t]*=+(?: +=+)+\s*$/;
 
 function tablesIn(lines: readonly Line[]): Table[] {
   const tables: Table[] = [];
-  for (let i = 0; i < lines.length; i++) {
-    const first = lines[i]?.text ?? '';
-    const own = GRID_RULE.test(first)
-      ? run(lines, i, (line) => /^\s*[+|]/.test(line))
-      : SIMPLE_RULE.test(first)
-        ? untilLastRule(lines, i)
-        : /^\s*\|.*\|\s*$/.test(first)
-          ? alignedAt(lines, i)
-          : [];
-    if (own.length < 2) continue;
-    const ends = GRID_RULE.test(first)
-      ? offsetsOf(first, '+').slice(1)
-      : SIMPLE_RULE.test(first)
-        ? [...first.matchAll(/=+(?= )/g)].map((match) => match.index + match[0].length)
-        : offsetsOf(first, '|').slice(1);
-    tables.push({ lines: own, ends });
-    i += own.length - 1;
+  for (let at = 0; at < lines.length; at++) {
+    const first = lines[at]?.text ?? '';
+    const sort = SORTS.find(({ begins }) => begins.test(first));
+    const own = sort?.linesFrom(lines, at) ?? [];
+    if (sort === undefined || own.length === 0) continue;
+    if (own.length > 1 && sort.isTable(own)) tables.push({ lines: own, ends: sort.endsIn(first) });
+    // Lines that are no table are not looked at again either.
+    at += own.length - 1;
   }
   return tables;
 }
 
-function run(lines: readonly Line[], from: number, isPart: (line: string) => boolean): Line[] {
-  const length = lines.slice(from).findIndex(({ text }) => !isPart(text));
-  return lines.slice(from, length < 0 ? undefined : from + length);
+/** A sort of tables: how one begins, which lines can belong to it, whether they make one, and where its columns end. */
+interface Sort {
+  readonly begins: RegExp;
+  linesFrom(lines: readonly Line[], from: number): readonly Line[];
+  isTable(own: readonly Line[]): boolean;
+  endsIn(first: string): number[];
 }
 
-/** A simple table ends with the last of its two or three rules. */
-function untilLastRule(lines: readonly Line[], from: number): Line[] {
-  const rules: number[] = [];
-  for (let at = from; at < lines.length && rules.length < 3; at++) {
-    const { text = '' } = lines[at] ?? {};
-    if (text === lines[from]?.text) rules.push(at);
-    else if (text.trim() === '' && rules.length > 1) break;
+const SORTS: readonly Sort[] = [
+  {
+    begins: GRID_RULE,
+    linesFrom: (lines, from) => run(lines, from, (line) => /^\s*[+|]/.test(line)),
+    isTable: () => true,
+    endsIn: (first) => offsetsOf(first, '+').slice(1),
+  },
+  {
+    begins: SIMPLE_RULE,
+    linesFrom: untilLastRule,
+    isTable: (own) => own.at(-1)?.text === own[0]?.text,
+    endsIn: (first) => [...first.matchAll(/=+(?= )/g)].map((match) => match.index + match[0].length),
+  },
+  {
+    // Of Markdown, where all lines have their signs in the same places; others need no blanks.
+    begins: /^\s*\|.*\|\s*$/,
+    linesFrom: (lines, from) => run(lines, from, (line) => /^\s*\|/.test(line)),
+    isTable: (own) => {
+      const places = offsetsOf(own[0]?.text ?? '', '|').join();
+      return /^[\s|:-]+$/.test(own[1]?.text ?? '') && own.every(({ text }) => offsetsOf(text, '|').join() === places);
+    },
+    endsIn: (first) => offsetsOf(first, '|').slice(1),
+  },
+];
+
+function run(lines: readonly Line[], from: number, isPart: (line: string) => boolean): readonly Line[] {
+  let to = from;
+  while (to < lines.length && isPart(lines[to]?.text ?? '')) to++;
+  return lines.slice(from, to);
+}
+
+/** A simple table ends with a rule that a blank line follows; its head, down to the second rule, holds none. */
+function untilLastRule(lines: readonly Line[], from: number): readonly Line[] {
+  const isBlank = (at: number): boolean => (lines[at]?.text ?? '').trim() === '';
+  let end = from;
+  let at = from + 1;
+  for (; at < lines.length && !(isBlank(at) && (end === from || isBlank(at + 1))); at++) {
+    if (lines[at]?.text !== lines[from]?.text) continue;
+    end = at;
+    if (isBlank(at + 1)) break;
   }
-  const last = rules.at(-1) ?? from;
-  return lines.slice(from, last + 1);
-}
-
-/** A table of Markdown whose lines all have their signs in the same places; others need none. */
-function alignedAt(lines: readonly Line[], from: number): Line[] {
-  const own = run(lines, from, (line) => /^\s*\|/.test(line));
-  const places = offsetsOf(own[0]?.text ?? '', '|').join();
-  const isAligned = /^[\s|:-]+$/.test(own[1]?.text ?? '') && own.every(({ text }) => offsetsOf(text, '|').join() === places);
-  return isAligned ? own : [];
+  return lines.slice(from, end > from ? end + 1 : at);
 }
 
 function offsetsOf(line: string, sign: string): number[] {

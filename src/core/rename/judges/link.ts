@@ -1,6 +1,5 @@
 import { linkIn } from '../../text/addresses.ts';
-import { escapePattern } from '../../text/pattern.ts';
-import type { Mention } from '../mention.ts';
+import type { FileView, Mention } from '../mention.ts';
 import { keeps, type Judge } from './judge.ts';
 
 export const link: Judge = keeps(
@@ -34,21 +33,25 @@ function isTextOfLink(mention: Mention): boolean {
   const head = mention.before(REACH);
   // Values that a template puts into the text are called as its code calls them.
   if (mention.zoneKind === 'code' || /(?:\{\{[^{}]*|\{%[^%]*|<%[^%]*)$/.test(head)) return false;
-  const address = addressOfLink(head, mention.after(REACH), mention.text);
+  const address = addressOfLink(head, mention.after(REACH), mention.file);
   return address !== undefined && /^(?:[a-z][a-z0-9+.-]*:)?\/\/./i.test(address) && mention.pair.finder.isIn(address);
 }
 
 /** Where a link leads whose text lies around a place; undefined when no link is there. */
-function addressOfLink(head: string, tail: string, text: string): string | undefined {
+function addressOfLink(head: string, tail: string, file: FileView): string | undefined {
   if (/(?<!!)\[[^[\]\n]*$/.test(head)) {
     const inline = /^[^[\]\n]*\]\(\s*<?([^)\s>]+)/.exec(tail)?.[1];
     const label = inline === undefined ? /^[^[\]\n]*\]\[([^[\]\n]+)\]/.exec(tail)?.[1] : undefined;
-    return (
-      inline ?? (label === undefined ? undefined : new RegExp(`^ {0,3}\\[${escapePattern(label)}\\]:\\s*<?(\\S+)`, 'im').exec(text)?.[1])
-    );
+    return inline ?? (label === undefined ? undefined : file.once('labels', () => labelsIn(file.text)).get(label.toLowerCase()));
   }
   if (/`[^`<>]*$/.test(head) && /^[^`<>]*<[^<>`]+>`_/.test(tail)) return /^[^`<>]*<([^<>`\s]+)>`_/.exec(tail)?.[1];
   if (!tail.includes('</')) return undefined;
   const isElement = /^(?:[^<]|<(?!a\b)[^<>]*>)*<\/a\s*>/i.test(tail);
   return isElement ? /<a\b[^<>]*\bhref\s*=\s*["']([^"'<>]*)["'][^<>]*>(?:[^<>]|<(?!\/?a\b)[^<>]*>)*$/i.exec(head)?.[1] : undefined;
+}
+
+/** The addresses that a text gives names to: `[book]: https://albar.example/book` (CommonMark 0.31, 4.7). */
+function labelsIn(text: string): ReadonlyMap<string, string> {
+  const labels = [...text.matchAll(/^ {0,3}\[([^[\]\n]+)\]:[ \t]*<?(\S+)/gm)];
+  return new Map(labels.map(([, label = '', address = '']) => [label.toLowerCase(), address]));
 }
