@@ -84,7 +84,7 @@ async function askFolder(context: Context): Promise<string> {
   return answer;
 }
 
-type Wishes = Partial<DraftWishes>;
+type Wishes = Omit<DraftWishes, 'name'> & { readonly name?: string | undefined };
 
 async function askWishes(context: Context, guesses: ReturnType<typeof guessesFor>, given: Given): Promise<DraftWishes> {
   const prompts = await promptsFor(context.io);

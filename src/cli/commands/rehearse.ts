@@ -121,10 +121,10 @@ function refuseTogether({
   against,
 }: {
   serve: boolean;
-  shots?: string;
-  site?: string;
-  out?: string;
-  against?: string;
+  shots?: string | undefined;
+  site?: string | undefined;
+  out?: string | undefined;
+  against?: string | undefined;
 }): void {
   const asked: [name: string, isGiven: boolean, others: [name: string, isGiven: boolean][]][] = [
     [

@@ -46,8 +46,15 @@ function procEntry(name: string): ProcessEntry[] {
   const [state, parent, group, session, ...rest] = stat.slice(stat.lastIndexOf(')') + 2).split(' ');
   if (state === undefined || state === 'Z' || state === 'X' || rest.length < 18) return [];
   const numbers = { id: Number(name), parent: Number(parent), group: Number(group), session: Number(session) };
-  // Pages of 4 KiB.
-  return [{ ...numbers, began: rest[15] ?? '', mebibytes: (Number(rest[17]) * 4) / 1024 }];
+  return [{ ...numbers, began: rest[15] ?? '', mebibytes: (Number(rest[17]) * pageSize()) / 1024 }];
+}
+
+let knownPageSize: number | undefined;
+
+/** The size of a page of memory in KiB (proc_pid_smaps(5)): 4, on some machines 16 or 64. */
+function pageSize(): number {
+  knownPageSize ??= Number(/^KernelPageSize: *(\d+) kB$/m.exec(read('/proc/self/smaps'))?.[1] ?? 4);
+  return knownPageSize;
 }
 
 /** What ps(1) prints where there is no `/proc`: number, parent, group, KiB, and a date of five words. */

@@ -47,13 +47,7 @@ export interface StructuredGrammar extends Pick<Syntax, 'name' | 'readsTypes' | 
 /** Makes a syntax of a grammar. All edits leave what they do not mean to change as it is. */
 export function structuredSyntax(grammar: StructuredGrammar): Syntax {
   return {
-    name: grammar.name,
-    readsTypes: grammar.readsTypes,
-    maxLength: grammar.maxLength,
-    problemOfPath: grammar.problemOfPath,
-    refusesMark: grammar.refusesMark,
-    begin: grammar.begin,
-    read: (text, options) => grammar.read(text, options),
+    ...grammar,
     set(text, path, value, context) {
       const { root } = grammar.read(text, context.options);
       if (root === undefined) return [];
