@@ -16,7 +16,7 @@ export const ROOMS = [
   ['core/platform', 'platform files: schema, loading, shapes'],
   ['core/templates', 'one file a template language: the template index'],
   ['core/theme', 'open a theme: facts, files, shelf, chain; the one writer of fields'],
-  ['core/rules', 'one file a rule, in folders by family'],
+  ['core/rules', 'one file a rule, in folders by family; the engine that asks them'],
   ['core/placing', 'which place and name is free and allowed'],
   ['core/rename', 'mentions, the list of judges, spelling, plan, proof'],
   ['core/scaffold', 'new from a kit; kits'],

@@ -6,7 +6,7 @@ import {
   failedCheck,
   type CheckedFolder,
   type FoldersToCheck,
-} from '../core/rules/check-folders.ts';
+} from '../core/rules/engine/check-folders.ts';
 import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
 import { findConfiguration, type Configuration } from '../core/configuration/configuration.ts';
@@ -15,7 +15,7 @@ import { buildOf } from './build.ts';
 import { agreedRules } from './rule-agreement.ts';
 import { checkCacheFolder, userPlatformFolder } from './own-folders.ts';
 import { openSource } from './theme-argument.ts';
-import { CHECK_TASKS } from '../core/rules/check-in-thread.ts';
+import { CHECK_TASKS } from '../core/rules/engine/check-in-thread.ts';
 
 /** What the themes are checked for; and whether what cannot be opened ends the check, and is no finding. */
 export type CheckHow = Pick<FoldersToCheck, 'purpose' | 'isThrowing'> & { readonly isCached: boolean };

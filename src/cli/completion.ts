@@ -2,7 +2,7 @@ import { findConfiguration } from '../core/configuration/configuration.ts';
 import { PioneroError } from '../core/errors.ts';
 import { displayPath, withSlashes } from '../core/files/paths.ts';
 import { platformsIn, shippedPlatforms } from '../core/platform/load.ts';
-import { rulesUnder } from '../core/rules/own-rules.ts';
+import { rulesUnder } from '../core/rules/engine/own-rules.ts';
 import { listKits } from '../core/scaffold/kits.ts';
 import { findThemes } from '../core/theme/find-themes.ts';
 import { COMMANDS } from './command-table.ts';

@@ -1,6 +1,6 @@
 import * as z from 'zod';
-import type { Finding } from '../core/rules/check.ts';
-import type { CheckedFolder } from '../core/rules/check-folders.ts';
+import type { Finding } from '../core/rules/engine/check.ts';
+import type { CheckedFolder } from '../core/rules/engine/check-folders.ts';
 import { takes } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import { tally } from './output/findings-text.ts';

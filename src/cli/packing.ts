@@ -16,7 +16,7 @@ import {
   type PackedTheme,
 } from '../core/package/pack-theme.ts';
 import { provePackage, type Proof } from '../core/rehearsal/prove-package.ts';
-import { checkOptionsOf, checkTheme, type CheckResult, type Finding } from '../core/rules/check.ts';
+import { checkOptionsOf, checkTheme, type CheckResult, type Finding } from '../core/rules/engine/check.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
 import { openChain } from '../core/theme/chain.ts';
 import { Theme } from '../core/theme/theme.ts';

@@ -1,7 +1,7 @@
 import * as z from 'zod';
 import type { Decide } from '../core/lineage/merge-files.ts';
-import { checkOptionsOf, type Finding } from '../core/rules/check.ts';
-import { errorsBrought } from '../core/rules/errors-brought.ts';
+import { checkOptionsOf, type Finding } from '../core/rules/engine/check.ts';
+import { errorsBrought } from '../core/rules/engine/errors-brought.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
 import type { Theme } from '../core/theme/theme.ts';
 import type { Context } from './command.ts';

@@ -1,12 +1,11 @@
-import type { CheckedFolder } from '../core/rules/check-folders.ts';
-import { basisOf } from '../core/rules/check-basis.ts';
+import type { CheckedFolder } from '../core/rules/engine/check-folders.ts';
+import { basisOf } from '../core/rules/engine/check-basis.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
 import { plainFacts } from '../core/theme/plain-facts.ts';
-import type { Finding } from '../core/rules/check.ts';
+import type { Finding } from '../core/rules/engine/check.ts';
 import type { Context } from './command.ts';
 import type { Shard } from './shards.ts';
 import { codeQuality } from './output/code-quality.ts';
-import { adviceText } from './output/advice-text.ts';
 import { oneLine } from './output/visible.ts';
 import type { Paint } from './output/paint.ts';
 import { closing, findingsText, firstOfEach, headline, MOST_OF_A_RULE, overview, impactText } from './output/findings-text.ts';
@@ -97,7 +96,7 @@ function failureText({ failure, result }: CheckedFolder, paint: Paint, columns: 
   const problems = result.findings.filter(({ code }) => code === 'configuration');
   if (problems.length > 0) return findingsText(problems, paint, columns, folder);
   const details = (failure?.details ?? []).map((line) => `  ${oneLine(line)}`);
-  const hints = result.findings.flatMap(({ hint }) => (hint === undefined ? [] : [`  ${paint.name('→')} ${adviceText(hint)}`]));
+  const hints = result.findings.flatMap(({ hint }) => (hint === undefined ? [] : [`  ${paint.name('→')} ${hint.text}`]));
   return [...details, ...hints].join('\n');
 }
 

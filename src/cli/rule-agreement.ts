@@ -2,7 +2,7 @@ import { dirname } from 'node:path';
 import type { Configuration } from '../core/configuration/configuration.ts';
 import { UsageError } from '../core/errors.ts';
 import { isBelowOnDisk, kindOnDisk } from '../core/files/disk.ts';
-import { ruleModules, type RuleModule } from '../core/rules/own-rules.ts';
+import { ruleModules, type RuleModule } from '../core/rules/engine/own-rules.ts';
 import { readAgreements, rememberAgreement } from './agreement.ts';
 import type { Context } from './command.ts';
 import { promptsFor } from './prompts.ts';

@@ -8,7 +8,7 @@ import type { FileTree } from '../core/files/file-tree.ts';
 import { MemoryTree } from '../core/files/memory-tree.ts';
 import { pageName } from '../core/rehearsal/pages.ts';
 import { rehearseKept, type KeptRehearsal } from '../core/rehearsal/kept.ts';
-import type { Finding } from '../core/rules/check.ts';
+import type { Finding } from '../core/rules/engine/check.ts';
 import { judgeLooks } from '../core/shots/judge-looks.ts';
 import { lookAtPages, type Look, type PageToSee } from '../core/shots/look-at-pages.ts';
 import type { SeenSite } from '../core/sites/rehearse-on-site.ts';

@@ -1,5 +1,5 @@
 import { UsageError } from '../core/errors.ts';
-import type { Finding } from '../core/rules/check.ts';
+import type { Finding } from '../core/rules/engine/check.ts';
 import { comparePages, type PageDifference } from '../core/sites/compare-pages.ts';
 import { rehearseOnSite, type SeenSite, type ShownPage, type SiteRehearsal } from '../core/sites/rehearse-on-site.ts';
 import type { Chain } from '../core/theme/chain.ts';
@@ -7,7 +7,7 @@ import { installedOf } from '../core/theme/layout.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
 import { againstText, differenceLines, otherTheme, type Other } from './against.ts';
 import { isAgreed } from './agreement.ts';
-import { unfinishedIn } from '../core/rules/unfinished.ts';
+import { unfinishedIn } from '../core/rules/engine/unfinished.ts';
 import type { Context } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import { findingsText } from './output/findings-text.ts';

@@ -9,7 +9,7 @@ import { DiskTree } from '../core/files/disk-tree.ts';
 import { formatOfName } from '../core/archives/archive-format.ts';
 import { planPackage, type PackagePlan } from '../core/package/pack-theme.ts';
 import { submissionParts, type SubmissionPart } from '../core/package/submission.ts';
-import { checkOptionsOf, checkTheme } from '../core/rules/check.ts';
+import { checkOptionsOf, checkTheme } from '../core/rules/engine/check.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
 import type { Context } from './command.ts';
 import { isFolderWanted } from './confirm.ts';

@@ -3,7 +3,7 @@ import { basename, dirname } from 'node:path';
 import { formatOfName } from '../core/archives/archive-format.ts';
 import { UsageError } from '../core/errors.ts';
 import { kindOnDisk } from '../core/files/disk.ts';
-import { loadOwnRules } from '../core/rules/own-rules.ts';
+import { loadOwnRules } from '../core/rules/engine/own-rules.ts';
 import { nearest } from '../core/text/nearest.ts';
 import { findThemes, isTheme } from '../core/theme/find-themes.ts';
 import { openThemeArchive } from '../core/theme/open-archive.ts';

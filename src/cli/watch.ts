@@ -1,7 +1,7 @@
 import { dirname } from 'node:path';
-import type { Finding } from '../core/rules/check.ts';
-import { isAffected } from '../core/rules/check-basis.ts';
-import type { CheckedFolder } from '../core/rules/check-folders.ts';
+import type { Finding } from '../core/rules/engine/check.ts';
+import { isAffected } from '../core/rules/engine/check-basis.ts';
+import type { CheckedFolder } from '../core/rules/engine/check-folders.ts';
 import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
 import { FolderWatcher } from './folder-watcher.ts';

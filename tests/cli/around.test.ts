@@ -3,7 +3,7 @@ import { cpSync, existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { parse } from 'yaml';
 import { describe, expect, it } from 'vitest';
-import { configurationJsonSchema, configurationTable } from '../../src/core/rules/configuration-schema.ts';
+import { configurationJsonSchema, configurationTable } from '../../src/core/rules/engine/configuration-schema.ts';
 import { COMMANDS } from '../../src/cli/command-table.ts';
 import { optionsOf } from '../../src/cli/describe.ts';
 import { manPage } from '../../src/cli/man-page.ts';
@@ -241,6 +241,7 @@ describe('a rule of one’s own', () => {
       module.replace('*check({ theme }) {', '*checkText(source, { theme }) {\nsource.nothing.at.all();'),
       /the rule house\/readme-contact of .* failed on albar/,
     ],
+    ['whose advice says nothing', module.replace("text: 'add the line", "say: 'add the line"), /failed on albar[^]*its advice has no text/],
     ['with a name of ours', module.replace('house/readme-contact', 'field/type'), /has a rule “field\/type”, and so has Pionero/],
     [
       'that fails',

@@ -2,7 +2,7 @@ import { readFileSync, rmSync } from 'node:fs';
 import { describe, expect, it, onTestFinished } from 'vitest';
 import { advise } from '../../src/core/rules/advice.ts';
 import type { FileTree } from '../../src/core/files/file-tree.ts';
-import { planFixes } from '../../src/core/rules/fix.ts';
+import { planFixes } from '../../src/core/rules/engine/fix.ts';
 import type { Rule } from '../../src/core/rules/rule.ts';
 import { RULES } from '../../src/core/rules/rules.ts';
 import { Workplace } from '../support/program.ts';

@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { ConfigurationError } from '../../src/core/errors.ts';
 import { forEachConcurrently } from '../../src/core/changes/concurrently.ts';
 import { findAcceptances } from '../../src/core/rules/acceptances/acceptances.ts';
-import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings } from '../../src/core/rules/baseline.ts';
-import type { Finding } from '../../src/core/rules/check.ts';
+import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings } from '../../src/core/rules/engine/baseline.ts';
+import type { Finding } from '../../src/core/rules/engine/check.ts';
 import { platformNamed, themeOf } from '../support/trees.ts';
 
 const finding = (rule: string, file: string, line: number): Finding => ({

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
-import { isAffected, type CheckBasis } from '../../src/core/rules/check-basis.ts';
-import { checkFolders } from '../../src/core/rules/check-folders.ts';
+import { isAffected, type CheckBasis } from '../../src/core/rules/engine/check-basis.ts';
+import { checkFolders } from '../../src/core/rules/engine/check-folders.ts';
 import { Workplace } from '../support/program.ts';
 
 const basis: CheckBasis = {

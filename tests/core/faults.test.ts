@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import { DiskTree } from '../../src/core/files/disk-tree.ts';
 import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts';
-import { checkTheme } from '../../src/core/rules/check.ts';
+import { checkTheme } from '../../src/core/rules/engine/check.ts';
 import { openChain } from '../../src/core/theme/chain.ts';
 import { Shelves } from '../../src/core/theme/shelf.ts';
 import { Theme } from '../../src/core/theme/theme.ts';

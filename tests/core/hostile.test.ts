@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { renameTree } from '../../src/core/rename/rename-tree.ts';
-import { checkTheme } from '../../src/core/rules/check.ts';
+import { checkTheme } from '../../src/core/rules/engine/check.ts';
 import { RULES } from '../../src/core/rules/rules.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { named, rename } from '../support/renaming.ts';

@@ -5,7 +5,7 @@ import { readText } from '../../src/core/files/read-text.ts';
 import { renameTree } from '../../src/core/rename/rename-tree.ts';
 import { readPlatform } from '../../src/core/platform/load.ts';
 import type { Platform } from '../../src/core/platform/platform.ts';
-import { checkTheme } from '../../src/core/rules/check.ts';
+import { checkTheme } from '../../src/core/rules/engine/check.ts';
 import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
 import { setFacts } from '../../src/core/theme/set-facts.ts';
 import { Theme } from '../../src/core/theme/theme.ts';

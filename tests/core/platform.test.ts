@@ -5,14 +5,14 @@ import { parse } from 'yaml';
 import { platformJsonSchema } from '../../src/core/platform/json-schema.ts';
 import { loadPlatform, readPlatform, shippedPlatforms } from '../../src/core/platform/load.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
-import { checkTheme } from '../../src/core/rules/check.ts';
+import { checkTheme } from '../../src/core/rules/engine/check.ts';
 import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
 import { mergeContracts } from '../../src/core/platform/merge.ts';
 import { isInSpan, judgeName, releasesInRange } from '../../src/core/platform/platform.ts';
 import { fillShape, shapePattern, wholePattern } from '../../src/core/names/shape.ts';
 import { onShelf, platformNamed, themeOf } from '../support/trees.ts';
 import { PlatformSchema } from '../../src/core/platform/schema.ts';
-import { ruleSettings } from '../../src/core/rules/settings.ts';
+import { ruleSettings } from '../../src/core/rules/engine/settings.ts';
 import { parseConfiguration } from '../../src/core/configuration/configuration.ts';
 import { RULES } from '../../src/core/rules/rules.ts';
 
@@ -173,7 +173,7 @@ it('takes a file that is made of another for one that is there', () => {
   };
   const { theme, chain, shelves } = onShelf(themeOf(platform, 'paso', files));
   const found = checkTheme(theme, chain, shelves).findings.filter(({ rule }) => rule === 'asset/missing');
-  expect(found.map(({ args, hint }) => [args['target'], hint])).toEqual([
-    ['styles/gone.css', { code: 'add-source', args: { path: 'styles/gone.css', from: 'scss/gone.scss' } }],
+  expect(found.map(({ args, hint }) => [args['target'], hint?.text])).toEqual([
+    ['styles/gone.css', 'add styles/gone.css, or scss/gone.scss, of which it is made'],
   ]);
 });

@@ -1,6 +1,6 @@
 import { codeOf } from '../support/advice.ts';
 import { describe, expect, it } from 'vitest';
-import { checkTheme } from '../../src/core/rules/check.ts';
+import { checkTheme } from '../../src/core/rules/engine/check.ts';
 import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { kitFiles, onShelf, platformNamed, themeOf } from '../support/trees.ts';

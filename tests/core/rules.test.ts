@@ -1,10 +1,10 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync } from 'node:fs';
+import { basename } from 'node:path';
 import { describe, expect, it, vi } from 'vitest';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
-import { checkTheme, type CheckOptions } from '../../src/core/rules/check.ts';
+import { checkTheme, type CheckOptions } from '../../src/core/rules/engine/check.ts';
 import { fillMessage, type ExampleFiles } from '../../src/core/rules/rule.ts';
 import { rulesPage } from '../../src/core/rules/rules-page.ts';
-import { adviceText } from '../../src/cli/output/advice-text.ts';
 import { codeOf } from '../support/advice.ts';
 import { RULES } from '../../src/core/rules/rules.ts';
 import { kitFiles, onShelf, platformNamed, themeOf } from '../support/trees.ts';
@@ -44,7 +44,7 @@ describe.each(RULES.map((rule) => [rule.meta.id, rule] as const))('rule %s', (id
     expect(findings.map((finding) => finding.rule)).toEqual([id]);
     const [finding] = findings;
     expect(finding?.message).not.toMatch(/\{\w+\}|undefined/);
-    expect(finding?.hint === undefined ? '{none}' : adviceText(finding.hint)).not.toMatch(/\{\w+\}|undefined/);
+    expect(finding?.hint === undefined ? '{none}' : finding.hint.text).not.toMatch(/\{\w+\}|undefined/);
   });
 
   it.each([undefined, 'error'] as const)('is found where only errors are asked for when it is one (set to %s)', (severity) => {
@@ -141,8 +141,14 @@ it('reads a text once for all rules that need no other, however large the theme 
   expect(Math.max(...times)).toBeLessThanOrEqual(4);
 });
 
-it('has no rule twice', () => {
-  expect(new Set(RULES.map((rule) => rule.meta.id)).size).toBe(RULES.length);
+it('has each rule once, in a file that is called like its id', () => {
+  const folder = new URL('../../src/core/rules/', import.meta.url);
+  const files = (readdirSync(folder, { recursive: true }) as string[]).filter((file) =>
+    /^export const \w+(?:: Rule)? = (?:defineRule\(|onSite\(|\{\n {2}meta: \{)/m.test(
+      file.endsWith('.ts') ? readFileSync(new URL(file.replaceAll('\\', '/'), folder), 'utf8') : '',
+    ),
+  );
+  expect(RULES.map(({ meta }) => `${meta.id.replace('/', '-')}.ts`).sort()).toEqual(files.map((file) => basename(file)).sort());
 });
 
 it('has its page in docs/rules.md (made by “npm run docs”)', () => {

@@ -13,7 +13,6 @@ import { defineCommand, takes, type Context } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
 import { userPlatformFolder } from '../own-folders.ts';
 import { ExitStatus } from '../exit-status.ts';
-import { adviceText } from '../output/advice-text.ts';
 
 const MAX_BYTES = 64 << 20;
 
@@ -58,7 +57,7 @@ async function serve(context: Context, given: Given): Promise<ExitStatus> {
       maxBytes: given.maxBytes,
       version: context.version,
       now: () => context.io.now(),
-      hintOf: ({ hint }) => (hint === undefined ? undefined : adviceText(hint)),
+      hintOf: ({ hint }) => (hint === undefined ? undefined : hint.text),
     });
     const server = await serveLoopback(app, given.port);
     const { paint } = context;

@@ -2,20 +2,19 @@ import * as z from 'zod';
 import { writeOutput } from '../../core/changes/write-output.ts';
 import { ConfigurationError, PioneroError, UsageError } from '../../core/errors.ts';
 import { kindOnDisk, readIfThere } from '../../core/files/disk.ts';
-import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings, type Baseline } from '../../core/rules/baseline.ts';
-import type { CheckedFolder } from '../../core/rules/check-folders.ts';
-import { planFixes } from '../../core/rules/fix.ts';
+import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings, type Baseline } from '../../core/rules/engine/baseline.ts';
+import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
+import { planFixes } from '../../core/rules/engine/fix.ts';
 import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';
 import { checkMany, commonOf } from '../check-many.ts';
 import { defineCommand, takes, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
-import { adviceText } from '../output/advice-text.ts';
 import { diffText } from '../output/diff-text.ts';
 import { count } from '../output/paint.ts';
 import { openArgument } from '../theme-argument.ts';
 import { watchThemes } from '../watch.ts';
-import { checkOptionsOf } from '../../core/rules/check.ts';
+import { checkOptionsOf } from '../../core/rules/engine/check.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { checkTargets, type CheckTarget } from '../check-targets.ts';
 import { affectedSince, findingsSince, type Since } from '../check-since.ts';
@@ -107,12 +106,11 @@ async function fix(context: Context, path: string, given: Options): Promise<void
   const { paint } = context;
   for (const { finding, fix } of failed)
     context.warn(
-      `${paint.warn('▲')} ${fix.file}:${finding.line} is not fixed: after “${adviceText(fix.title)}” the finding was still there (${finding.rule}), so it was taken back.`,
+      `${paint.warn('▲')} ${fix.file}:${finding.line} is not fixed: after “${fix.title.text}” the finding was still there (${finding.rule}), so it was taken back.`,
     );
   if (fixes.length === 0) return;
   context.say(paint.strong(`To fix in ${theme.names.id}:`));
-  for (const { finding, fix } of fixes)
-    context.say(`  ${fix.file}:${finding.line}  ${adviceText(fix.title)}  ${paint.faint(finding.rule)}`);
+  for (const { finding, fix } of fixes) context.say(`  ${fix.file}:${finding.line}  ${fix.title.text}  ${paint.faint(finding.rule)}`);
   if (given.dryRun) context.say(`\n${diffText(plan, paint)}\n`);
   if (!(await isConfirmed(context, given, `Fix ${count(fixes.length, 'place')}?`))) return;
   await context.apply(plan);

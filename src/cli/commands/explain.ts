@@ -1,8 +1,8 @@
 import { findConfiguration, type Configuration } from '../../core/configuration/configuration.ts';
 import { problemAtPath } from '../../core/configuration/read-configuration.ts';
 import { UsageError } from '../../core/errors.ts';
-import { checkOptionsOf } from '../../core/rules/check.ts';
-import { loadOwnRules, rulesUnder } from '../../core/rules/own-rules.ts';
+import { checkOptionsOf } from '../../core/rules/engine/check.ts';
+import { loadOwnRules, rulesUnder } from '../../core/rules/engine/own-rules.ts';
 import type { ExampleFiles, Rule, Severity } from '../../core/rules/rule.ts';
 import { nearest } from '../../core/text/nearest.ts';
 import { defineCommand, type Context } from '../command.ts';

@@ -3,7 +3,7 @@ import { resolve } from 'node:path';
 import { ConfigurationError, UsageError } from '../../core/errors.ts';
 import { readIfThere } from '../../core/files/disk.ts';
 import { compareText } from '../../core/files/file-tree.ts';
-import type { CheckedFolder } from '../../core/rules/check-folders.ts';
+import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { actionOf } from '../actions.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';

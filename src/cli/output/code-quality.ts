@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import type { Finding } from '../../core/rules/check.ts';
-import type { CheckedFolder } from '../../core/rules/check-folders.ts';
+import type { Finding } from '../../core/rules/engine/check.ts';
+import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { placeFrom } from './places.ts';
 
 /** One entry of a code-quality report. */

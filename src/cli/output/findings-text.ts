@@ -1,9 +1,8 @@
 import { join } from 'node:path';
 import { withSlashes } from '../../core/files/paths.ts';
-import type { CheckResult, Finding } from '../../core/rules/check.ts';
+import type { CheckResult, Finding } from '../../core/rules/engine/check.ts';
 import type { Severity } from '../../core/rules/rule.ts';
 import { count, digits, type Paint } from './paint.ts';
-import { adviceText } from './advice-text.ts';
 
 const MARKS: Readonly<Record<Severity, string>> = { error: '✗', warning: '▲', note: '·' };
 
@@ -112,7 +111,7 @@ function findingText(finding: Finding, paint: Paint, columns: number): string {
   const lines = [`  ${paint.faint(place)} ${colour(MARKS[finding.severity])} ${message}`, ...detail.map((line) => indent + line)];
   if (finding.sourceLine !== undefined && finding.sourceLine.trim() !== '') lines.push(...markedLine(finding, paint, indent, columns));
   const fixed = finding.fix === undefined ? '' : finding.fix.isSafe ? ' (--fix does it)' : ' (--fix-suggested does it)';
-  const hint = finding.hint === undefined ? [] : wrapped(`→ ${adviceText(finding.hint)}${fixed}`, columns - indent.length);
+  const hint = finding.hint === undefined ? [] : wrapped(`→ ${finding.hint.text}${fixed}`, columns - indent.length);
   // The arrow takes the colour of what to do; the rule's id ends the last line where it fits.
   const painted = hint.map((line, i) => (i === 0 ? paint.name('→') + line.slice(1) : line).replace(fixed, paint.name(fixed)));
   const last = hint.at(-1) ?? '';

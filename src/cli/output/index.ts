@@ -1,8 +1,7 @@
 /** The forms in which findings are told to other programs, as the package’s `pionero/reports`. */
-import type { CheckedFolder } from '../../core/rules/check-folders.ts';
+import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { sarifLog } from './sarif.ts';
 
-export { adviceText } from './advice-text.ts';
 export { codeQuality } from './code-quality.ts';
 export { checksJson } from './json.ts';
 export { junitXml } from './junit.ts';

@@ -1,6 +1,5 @@
-import type { Finding } from '../../core/rules/check.ts';
-import type { CheckedFolder } from '../../core/rules/check-folders.ts';
-import { adviceText } from './advice-text.ts';
+import type { Finding } from '../../core/rules/engine/check.ts';
+import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { tally } from './findings-text.ts';
 import { placeFrom } from './places.ts';
 
@@ -20,7 +19,7 @@ export function findingJson({
   code,
   args,
 }: Finding): Record<string, unknown> {
-  const said = { message, hint: hint === undefined ? undefined : adviceText(hint) };
+  const said = { message, hint: hint?.text };
   return {
     rule,
     severity,
@@ -34,7 +33,7 @@ export function findingJson({
     seen: isSeen,
     code,
     args,
-    advice: hint,
+    advice: hint === undefined ? undefined : { code: hint.code, args: hint.args },
     sourceLine,
     length,
   };

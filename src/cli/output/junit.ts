@@ -1,6 +1,5 @@
-import type { Finding } from '../../core/rules/check.ts';
-import type { CheckedFolder } from '../../core/rules/check-folders.ts';
-import { adviceText } from './advice-text.ts';
+import type { Finding } from '../../core/rules/engine/check.ts';
+import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { placeFrom } from './places.ts';
 
 /**
@@ -28,7 +27,7 @@ function suiteOf(
     const { rule, line, column, message, hint, severity } = finding;
     const path = placeFrom(currentFolder, folder, finding.file);
     const place = `${path}:${line}:${column}`;
-    const said = escape(`${place} ${message}\n${hint === undefined ? '' : adviceText(hint)}`.trim());
+    const said = escape(`${place} ${message}\n${hint === undefined ? '' : hint.text}`.trim());
     const outcome = decides(finding)
       ? `<failure type="${severity}" message="${escape(message)}">${said}</failure>`
       : `<system-out>${severity}: ${said}</system-out>`;

@@ -1,13 +1,10 @@
 import * as z from 'zod';
 import { ConfigurationError } from '../../core/errors.ts';
-import type { Advice } from '../../core/rules/advice.ts';
-import type { CheckedFolder } from '../../core/rules/check-folders.ts';
-import { isAdviceCode } from './advice-text.ts';
-import type { Finding } from '../../core/rules/check.ts';
+import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
+import type { Finding } from '../../core/rules/engine/check.ts';
 
-const AdviceShape = z.custom<Advice>(
-  (value) => typeof value === 'object' && value !== null && 'code' in value && isAdviceCode(String(value.code)),
-);
+const Arguments = z.record(z.string(), z.union([z.string(), z.number()]));
+const AdviceShape = z.object({ code: z.string(), args: Arguments });
 const FindingShape = z.object({
   rule: z.string(),
   severity: z.enum(['error', 'warning', 'note']),
@@ -16,15 +13,16 @@ const FindingShape = z.object({
   column: z.int(),
   message: z.string(),
   code: z.string(),
-  args: z.record(z.string(), z.union([z.string(), z.number()])),
+  args: Arguments,
   refused: z.boolean(),
   seen: z.boolean(),
+  hint: z.string().optional(),
   advice: AdviceShape.optional(),
   sourceLine: z.string().optional(),
   length: z.int(),
   fix: z
     .object({
-      title: AdviceShape,
+      title: AdviceShape.extend({ text: z.string() }),
       safe: z.boolean(),
       file: z.string(),
       edits: z.array(z.object({ start: z.int(), end: z.int(), text: z.string() })),
@@ -86,13 +84,13 @@ function checkedOf({ id, folder, theme, platform, platformTitle, failure, findin
   };
 }
 
-function findingOf({ refused, seen, advice, fix, ...rest }: z.infer<typeof FindingShape>): Finding {
+function findingOf({ refused, seen, hint = '', advice, fix, ...rest }: z.infer<typeof FindingShape>): Finding {
   return {
     ...rest,
     why: '',
     isRefusal: refused,
     isSeen: seen,
-    hint: advice,
+    hint: advice === undefined ? undefined : { ...advice, text: hint },
     fix: fix === undefined ? undefined : { title: fix.title, isSafe: fix.safe, file: fix.file, edits: fix.edits },
   };
 }

@@ -1,5 +1,5 @@
 import type { SubmissionState } from '../../core/web/catalogue-protocol.ts';
-import type { Finding } from '../../core/rules/check.ts';
+import type { Finding } from '../../core/rules/engine/check.ts';
 import { findingsText } from './findings-text.ts';
 import type { Paint } from './paint.ts';
 

@@ -1,9 +1,8 @@
 import type { Log, ReportingDescriptor, Result } from 'sarif';
-import type { Finding } from '../../core/rules/check.ts';
-import type { CheckedFolder } from '../../core/rules/check-folders.ts';
+import type { Finding } from '../../core/rules/engine/check.ts';
+import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { RULES } from '../../core/rules/rules.ts';
 import { placeFrom } from './places.ts';
-import { adviceText } from './advice-text.ts';
 
 /** Findings in the Static Analysis Results Interchange Format 2.1.0 (OASIS). Places are relative to the current folder. */
 export function sarifLog(checked: readonly CheckedFolder[], { version, currentFolder }: { version: string; currentFolder: string }): Log {
@@ -42,7 +41,7 @@ function toResult(uri: (file: string) => string, finding: Finding): Result {
     // A rule of somebody's own is not among those that the tool describes.
     ...(index < 0 ? {} : { ruleIndex: index }),
     level: severity,
-    message: { text: hint === undefined ? message : `${message}. ${adviceText(hint)}` },
+    message: { text: hint === undefined ? message : `${message}. ${hint.text}` },
     locations: [{ physicalLocation: { artifactLocation: { uri: uri(file) }, region } }],
     partialFingerprints: { 'pionero/1': `${rule} ${file} ${message}` },
     ...(fix === undefined || fix.edits.length === 0
@@ -50,7 +49,7 @@ function toResult(uri: (file: string) => string, finding: Finding): Result {
       : {
           fixes: [
             {
-              description: { text: adviceText(fix.title) },
+              description: { text: fix.title.text },
               artifactChanges: [
                 {
                   artifactLocation: { uri: uri(fix.file) },

@@ -3,7 +3,7 @@ import { assertLinksStay } from '../archives/unpacking.ts';
 import type { ApplyOptions } from '../changes/apply.ts';
 import { SubTree } from '../files/sub-tree.ts';
 import type { PackagePlan } from '../package/pack-theme.ts';
-import { checkTheme, type CheckOptions, type Finding } from '../rules/check.ts';
+import { checkTheme, type CheckOptions, type Finding } from '../rules/engine/check.ts';
 import { openChain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';

@@ -1,8 +1,8 @@
 import type { ApplyOptions } from '../changes/apply.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import type { Platform } from '../platform/platform.ts';
-import { checkTheme, type Finding } from '../rules/check.ts';
-import { unfinishedIn } from '../rules/unfinished.ts';
+import { checkTheme, type Finding } from '../rules/engine/check.ts';
+import { unfinishedIn } from '../rules/engine/unfinished.ts';
 import { openChain } from '../theme/chain.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';

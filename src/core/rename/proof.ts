@@ -1,9 +1,9 @@
 import { DiskTree } from '../files/disk-tree.ts';
 import type { FileEntry } from '../files/file-tree.ts';
 import type { Configuration } from '../configuration/configuration.ts';
-import { beyondCounts, countFindings, type FindingCounts } from '../rules/baseline.ts';
-import { checkOptionsOf, checkTheme, type CheckOptions, type Finding } from '../rules/check.ts';
-import { isBreaking } from '../rules/errors-brought.ts';
+import { beyondCounts, countFindings, type FindingCounts } from '../rules/engine/baseline.ts';
+import { checkOptionsOf, checkTheme, type CheckOptions, type Finding } from '../rules/engine/check.ts';
+import { isBreaking } from '../rules/engine/errors-brought.ts';
 import { RULES } from '../rules/rules.ts';
 import { openChain } from '../theme/chain.ts';
 import { Theme } from '../theme/theme.ts';

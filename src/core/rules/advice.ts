@@ -1,132 +1,60 @@
-/** The codes that need nothing said in their sentence. */
-type Bare =
-  | 'add-it'
-  | 'add-or-drop-import'
-  | 'add-or-readdress'
-  | 'add-to-catalogues'
-  | 'allow-entering'
-  | 'allow-reading'
-  | 'close-sections'
-  | 'compress'
-  | 'copy-again'
-  | 'copy-again-or-close'
-  | 'copy-in-place'
-  | 'copy-into-theme'
-  | 'correct-there'
-  | 'decide-conflict'
-  | 'include-or-remove'
-  | 'install-or-drop'
-  | 'larger-picture'
-  | 'load-or-remove'
-  | 'mend-record'
-  | 'other-file'
-  | 'other-name'
-  | 'other-name-unless-meant'
-  | 'other-title'
-  | 'owner-enters'
-  | 'point-or-remove'
-  | 'put-on-shelf'
-  | 'remove-or-exclude'
-  | 'remove-secret'
-  | 'rename-folder'
-  | 'rename-here'
-  | 'rename-with-references'
-  | 'replace-or-take-out'
-  | 'save-utf8'
-  | 'save-without-mark'
-  | 'see-exclude'
-  | 'see-rules'
-  | 'sync'
-  | 'take-closing-out'
-  | 'tell-license'
-  | 'take-include-out'
-  | 'take-one-out'
-  | 'take-out'
-  | 'translate-or-drop'
-  | 'translate-there'
-  | 'translate-too'
-  | 'write-from-theme'
-  | 'write-like-range'
-  | 'write-markup'
-  | 'write-own'
-  | 'write-theme-path';
-
-/** The other codes, and what stands in the sentence of each. */
-interface Named {
-  add: 'what';
-  'add-field': 'key' | 'value';
-  'add-field-about': 'key' | 'about';
-  'add-field-or': 'key' | 'value' | 'values';
-  'add-or-drop-line': 'what';
-  'add-or-drop-name': 'what';
-  'add-or-take-out': 'what';
-  'agree-license': 'license';
-  'put-license-text': 'license';
-  'add-path-or-readdress': 'path';
-  'add-picture': 'what';
-  'add-section': 'section';
-  /** A sentence of the platform file, or of the library that read the file. */
-  'as-read': 'text';
-  'ask-for': 'key';
-  crop: 'ratio';
-  declare: 'known';
-  'add-source': 'path' | 'from';
-  'compose-name': 'near';
-  'did-you-mean': 'near';
-  'drop-record': 'file';
-  'did-you-mean-or-shelf': 'near';
-  'drop-executable': 'path';
-  'end-lines': 'with';
-  'finish-rename': 'own' | 'other';
-  'rename-as-called': 'folder' | 'own';
-  include: 'name';
-  'known-fields': 'known';
-  'known-in': 'section' | 'known';
-  move: 'to';
-  copy: 'from' | 'to';
-  'begin-document': 'title' | 'fields';
-  'begin-lacking': 'title' | 'fields';
-  'print-in': 'shape';
-  'print-or-take-out': 'shape';
-  'put-before': 'text';
-  'put-before-text': 'text' | 'before';
-  'put-in': 'text';
-  quote: 'value';
-  'raise-version': 'head' | 'version' | 'file';
-  rename: 'from' | 'to';
-  'rename-key': 'from' | 'to';
-  'rename-folder-to': 'to';
-  'rename-it': 'to';
-  'rename-or-save': 'ending' | 'format';
-  'rename-with-calls': 'to';
-  'save-again': 'format';
-  'save-as': 'format';
-  'save-with-pixels': 'width' | 'height';
-  'say-why': 'rule';
-  'state-range': 'range';
-  'take-out-key': 'key';
-  'there-already': 'name';
-  'widen-range': 'version';
-  write: 'value';
-  'write-or-move-tag': 'value';
-  'write-or-rename-folder': 'value';
-  'write-range': 'release';
-}
-
-/** What a person, or a fix, can do about a finding. Codes stay from one release to the next. */
-export type AdviceCode = Bare | keyof Named;
-
-/** A code, and what stands in its sentence; the sentence is made where it is shown. */
+/** What a person, or a fix, can do about a finding. */
 export interface Advice {
-  readonly code: AdviceCode;
+  /** Stays from one release to the next, as do the names of what stands in the sentence. */
+  readonly code: string;
   readonly args: Readonly<Record<string, string | number>>;
+  /** The sentence, which may be worded better some day. */
+  readonly text: string;
 }
 
-export function advise(code: Bare): Advice;
-export function advise<C extends keyof Named>(code: C, args: Readonly<Record<Named[C], string | number>>): Advice;
-export function advise(code: AdviceCode, args: Readonly<Record<string, string | number>> = {}): Advice {
-  return { code, args };
+/** The names in braces of a sentence. */
+type NamesIn<S extends string> = S extends `${string}{${infer Name}}${infer Rest}` ? Name | NamesIn<Rest> : never;
+/** What is given with a code: nothing where its sentence has no names. */
+type Given<S extends string> = [NamesIn<S>] extends [never] ? [] : [args: Readonly<Record<NamesIn<S>, string | number>>];
+
+/** What several rules advise. What one rule alone says stands in that rule. */
+const SHARED = {
+  add: 'add {what}',
+  'add-field': 'add “{key}: {value}”',
+  'allow-reading': 'give yourself the right to read it',
+  'as-read': '{text}',
+  'begin-document': 'write {title} with {fields}',
+  'begin-lacking': 'write {title}; what it must say and nobody else knows: {fields}',
+  'compose-name': 'the letters of {near} have their marks apart (NFD), which most hosts take for another name: rename the file',
+  copy: 'copy {from} to {to}',
+  'copy-in-place': 'put a copy of the file in its place',
+  'did-you-mean': 'did you mean “{near}”?',
+  'load-or-remove': 'load it where it is wanted, or remove it',
+  'put-on-shelf': 'put it on a shelf, or name its shelf with --shelf',
+  rename: 'rename {from} to {to}',
+  'rename-it': 'rename it to “{to}”',
+  'rename-key': 'rename “{from}” to “{to}”',
+  'rename-with-references': 'rename it, with what refers to it',
+  'replace-or-take-out': 'replace it, or take it out',
+  'save-again': 'save it again as {format}',
+  'save-utf8': 'save it as UTF-8 text',
+  'take-out': 'take it out',
+  'take-out-key': 'take “{key}” out',
+  'there-already': '“{name}” is there already: remove one',
+  write: 'write {value}',
+} as const;
+
+type Shared = typeof SHARED;
+
+/**
+ * Makes what a rule advises with: a code of its own or one that all rules share, and what stands in the sentence.
+ * @param own sentences by their codes; `{name}` stands for what is given
+ */
+export function advices<const Own extends Readonly<Record<string, string>>>(own: Own) {
+  const sentences: Readonly<Record<string, string>> = { ...SHARED, ...own };
+  return <C extends string & (keyof Own | keyof Shared)>(code: C, ...[args]: Given<(Own & Shared)[C]>): Advice => {
+    const values: Readonly<Record<string, string | number>> = args ?? {};
+    const text = (sentences[code] ?? '').replace(/\{(\w+)\}/g, (whole, name: string) => String(values[name] ?? whole));
+    return { code, args: values, text };
+  };
 }
+
+export const advise = advices({});
 
 /** What to do where a name is meant that is nearly right: one whose letters have their marks apart looks the same, and is another. */
 export function adviseMeant(written: string, near: string): Advice {

@@ -1,7 +1,7 @@
 import { PioneroError } from '../errors.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
 import type { Leftover } from '../rename/second-scan.ts';
-import type { Finding } from '../rules/check.ts';
+import type { Finding } from '../rules/engine/check.ts';
 import { placeOfFolder, Shelves } from '../theme/shelf.ts';
 import { type Kit, listKits } from './kits.ts';
 import { planNewTheme } from './new-theme.ts';

@@ -3,7 +3,7 @@ import { problemAtPath } from '../configuration/read-configuration.ts';
 import type { ConfigurationProblem } from '../errors.ts';
 import { contractProblems, type ContractProblem } from '../platform/contract-problems.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
-import { checkTheme } from '../rules/check.ts';
+import { checkTheme } from '../rules/engine/check.ts';
 import { openChain } from '../theme/chain.ts';
 import { placeOfFolder, Shelves } from '../theme/shelf.ts';
 import { listKits, type Kit } from './kits.ts';

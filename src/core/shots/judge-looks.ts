@@ -1,7 +1,7 @@
 import { SourceDocument } from '../text/source-document.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
 import { escapePattern } from '../text/pattern.ts';
-import type { Finding } from '../rules/check.ts';
+import type { Finding } from '../rules/engine/check.ts';
 import { baseOf, type FileTree } from '../files/file-tree.ts';
 import type { Chain } from '../theme/chain.ts';
 import { serveRole } from '../theme/roles.ts';

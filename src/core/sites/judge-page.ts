@@ -3,7 +3,7 @@ import { isInFolder } from '../files/file-tree.ts';
 import { kindOnDisk } from '../files/disk.ts';
 import { isBelow, pathFrom, withoutFolder } from '../files/paths.ts';
 import { groupsOfPattern } from '../text/pattern.ts';
-import type { Finding } from '../rules/check.ts';
+import type { Finding } from '../rules/engine/check.ts';
 import { type Installed } from '../theme/layout.ts';
 import { pathOfAddress, sourcesOf } from '../theme/serving.ts';
 import { findMarkupReferences } from '../theme/references.ts';

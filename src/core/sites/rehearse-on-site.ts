@@ -4,7 +4,7 @@ import type { ApplyOptions } from '../changes/apply.ts';
 import { copyOperations } from '../changes/plan.ts';
 import { DiskTree } from '../files/disk-tree.ts';
 import { isBelowOnDisk, readIfThere } from '../files/disk.ts';
-import type { Finding } from '../rules/check.ts';
+import type { Finding } from '../rules/engine/check.ts';
 import type { Chain } from '../theme/chain.ts';
 import { installedOf } from '../theme/layout.ts';
 import { runToEnd, withServer, type Answer } from './disk-run.ts';

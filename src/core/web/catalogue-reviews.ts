@@ -5,7 +5,7 @@ import type { DiskWriter } from '../changes/disk-writer.ts';
 import { PioneroError } from '../errors.ts';
 import { readIfThere } from '../files/disk.ts';
 import type { Platform } from '../platform/platform.ts';
-import type { Finding } from '../rules/check.ts';
+import type { Finding } from '../rules/engine/check.ts';
 import { Helper, LimitError, type HelperTasks } from '../parallel/helper.ts';
 import { reviewArchive, type ReviewedArchive, type ReviewOutcome } from './review.ts';
 import type { Problem, SubmissionState } from './catalogue-protocol.ts';

@@ -1,6 +1,6 @@
 import { platformsIn, shippedPlatforms } from '../platform/load.ts';
 import { PioneroError } from '../errors.ts';
-import { checkTheme, type Finding } from '../rules/check.ts';
+import { checkTheme, type Finding } from '../rules/engine/check.ts';
 import { openChain } from '../theme/chain.ts';
 import { openThemeArchive } from '../theme/open-archive.ts';
 import { Shelves } from '../theme/shelf.ts';

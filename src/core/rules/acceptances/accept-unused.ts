@@ -1,7 +1,12 @@
 import { nearest } from '../../text/nearest.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 import type { Acceptance } from './acceptances.ts';
+
+const advise = advices({
+  'say-why': 'say why: pionero-accept {rule}: …',
+  'see-rules': 'see docs/rules.md',
+});
 
 /** Acceptances that accept nothing (any more). */
 export const acceptUnused: Rule = {

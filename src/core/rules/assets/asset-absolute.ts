@@ -3,8 +3,12 @@ import { followLinks, folderOf } from '../../files/file-tree.ts';
 import { fillShape } from '../../names/shape.ts';
 import { referencesIn } from '../../theme/references.ts';
 import type { Theme } from '../../theme/theme.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'write-from-theme': 'write it from where the theme lies',
+});
 
 /** Addresses of the theme's own files that start at the root of the site. */
 export const assetAbsolute: Rule = {

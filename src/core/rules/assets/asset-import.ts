@@ -1,11 +1,15 @@
 import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
 import { findZones, zoneAt } from '../../text/zones.ts';
 import { fileNamesOf } from '../../theme/file-names.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** The ends of imports: what stands before them can be long. */
 const IMPORT = /\b(?:from|import)\s*["'](\.{1,2}\/[^"'\n]+)["']|\bimport\s*\(\s*["'](\.{1,2}\/[^"'\n]+)["']\s*\)/g;
+
+const advise = advices({
+  'add-or-drop-import': 'add the file, or take the import out',
+});
 
 /** Imports of scripts that no file of the theme answers to. */
 export const assetImport: Rule = {

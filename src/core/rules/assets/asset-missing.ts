@@ -3,7 +3,7 @@ import { pathOfAddress, servedAt, sourcesOf } from '../../theme/serving.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
 import { FileNames, fileNamesOf } from '../../theme/file-names.ts';
 import { mentionsOf, referencesIn, type Reference } from '../../theme/references.ts';
-import { advise, adviseMeant } from '../advice.ts';
+import { advices, adviseMeant } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 import { shapePattern } from '../../names/shape.ts';
 import { searchTemplate } from '../../templates/template-index.ts';
@@ -12,6 +12,13 @@ import { templatesOf, type PlacedTemplate } from '../../theme/templates.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Chain } from '../../theme/chain.ts';
+
+const advise = advices({
+  'add-or-readdress': 'add it to the theme, or change the address',
+  'add-path-or-readdress': 'add {path}, or change the address',
+  'add-source': 'add {path}, or {from}, of which it is made',
+  'put-before': 'put “{text}” before it',
+});
 
 /** Addresses in stylesheets and templates that no file of the theme answers to. */
 export const assetMissing: Rule = {

@@ -1,6 +1,10 @@
 import { referencesIn } from '../../theme/references.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'copy-into-theme': 'put a copy of the file into the theme',
+});
 
 /** Styles, scripts, fonts and pictures that are loaded from other hosts. */
 export const assetRemote: Rule = {

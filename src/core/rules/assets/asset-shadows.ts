@@ -1,6 +1,10 @@
 import { matchesAny } from '../../files/glob.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'other-name-unless-meant': 'give it another name, unless the whole file is meant to be replaced',
+});
 
 /** Files that replace a parent's file of the same path, where that is hardly ever meant. */
 export const assetShadows: Rule = {

@@ -1,7 +1,11 @@
 import { nearest } from '../../text/nearest.ts';
 import { wholePattern } from '../../names/shape.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'add-or-drop-name': 'add {what}, or take the name out',
+});
 
 /** Bundles that a document asks for and no theme of the chain defines. */
 export const bundleUnknown: Rule = {

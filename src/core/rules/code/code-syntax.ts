@@ -3,8 +3,13 @@ import type { SyntaxProblem } from '../../documents/syntax.ts';
 import { isThirdParty } from '../../text/file-kinds.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { isTemplate, kindOfFile } from '../../theme/templates.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'copy-again-or-close': 'copy it again from where it is whole, or close what is open',
+  'correct-there': 'correct it there, or a little before',
+});
 
 /** Code, scripts, stylesheets and data that their languages do not allow. */
 export const codeSyntax: Rule = {

@@ -1,9 +1,13 @@
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
 import { wholePattern } from '../../names/shape.ts';
 import { ownNameOf } from '../../theme/own-name.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import { beginFix } from './begin-fix.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'other-file': 'was another file put in its place?',
+});
 
 /** Documents that the platform requires and the theme does not have, or that cannot be read. */
 export const documentMissing: Rule = {

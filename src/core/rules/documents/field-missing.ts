@@ -5,7 +5,7 @@ import { isSound, keyPath, type ThemeDocument } from '../../theme/documents.ts';
 import { proposedValue, writable } from '../../theme/begin-document.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { setField } from '../../theme/write-field.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import { type Fix, type Rule, fixOf } from '../rule.ts';
 import { misspeltKeys } from '../../theme/misspelt-keys.ts';
 
@@ -17,6 +17,10 @@ function addField(theme: Theme, document: ThemeDocument, field: FieldContract): 
   const key = keyPath(field);
   return fixOf(advise('add-field', { key: key.join('.'), value }), isSure, document.path, setField(document, key, writable(value, field)));
 }
+
+const advise = advices({
+  'add-field-about': 'add “{key}: …”: {about}',
+});
 
 /** Fields that the platform requires and a document does not have, or has without a value. */
 export const fieldMissing: Rule = {

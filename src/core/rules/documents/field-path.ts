@@ -4,7 +4,7 @@ import { servedAt } from '../../theme/serving.ts';
 import { keyPath } from '../../theme/documents.ts';
 import { fileNamesOf } from '../../theme/file-names.ts';
 import type { Chain } from '../../theme/chain.ts';
-import { advise, adviseMeant } from '../advice.ts';
+import { advices, adviseMeant } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Whether a path answers: along the chain, or in the one theme of it that is named. Of a theme outside it nobody here can tell. */
@@ -13,6 +13,10 @@ function isThere(chain: Chain, path: string, holder: string | undefined): boolea
   const theme = chain.themes.find(({ names }) => names.id === holder);
   return theme === undefined || followLinks(theme.tree, path) !== undefined;
 }
+
+const advise = advices({
+  'add-or-take-out': 'add {what}, or take it out',
+});
 
 /** Paths in documents to files that are not there. */
 export const fieldPath: Rule = {

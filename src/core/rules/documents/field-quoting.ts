@@ -1,10 +1,14 @@
 import { findSyntax } from '../../documents/syntaxes.ts';
 import { plainValue } from '../../documents/syntax.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Words that YAML 1.1 readers take for a truth value and YAML 1.2 readers for text. */
 const DOUBTFUL = /^(?:y|n|yes|no|on|off)$/i;
+
+const advise = advices({
+  quote: 'put {value} into quotes',
+});
 
 /** Texts that lack quotes and are read as a number, a truth value or nothing. */
 export const fieldQuoting: Rule = {

@@ -1,7 +1,11 @@
 import { nearest } from '../../text/nearest.ts';
 import { keyPath } from '../../theme/documents.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'add-section': 'add the section [{section}], or take it out of the list',
+});
 
 /** Lists of a document's own sections that name one which is not there. */
 export const fieldSection: Rule = {

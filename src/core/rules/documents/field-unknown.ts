@@ -1,9 +1,14 @@
 import { isNeeded } from '../../platform/platform.ts';
 import { isSound, keyPath } from '../../theme/documents.ts';
 import { renameField } from '../../theme/write-field.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 import { unknownKeys } from '../../theme/misspelt-keys.ts';
+
+const advise = advices({
+  'known-fields': 'known fields: {known}',
+  'known-in': 'known in {section}: {known}',
+});
 
 /** Fields that the platform does not know. */
 export const fieldUnknown: Rule = {

@@ -1,8 +1,12 @@
 import { isOneOfMany, keyPath, type Fact } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
 import { findEntry } from '../../documents/syntax.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
+
+const advise = advices({
+  sync: 'make them agree with “pionero meta sync”',
+});
 
 /** Two documents that say different things of one fact. */
 export const factAgrees: Rule = {

@@ -2,8 +2,12 @@ import { keyPath, factValue } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
 import { ownNameOf } from '../../theme/own-name.ts';
 import { fillShape } from '../../names/shape.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
+
+const advise = advices({
+  'write-or-rename-folder': 'write {value}, or rename the folder',
+});
 
 /** A document states another id or vendor than the theme's place on the shelf. */
 export const idAgrees: Rule = {

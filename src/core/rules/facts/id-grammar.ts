@@ -1,6 +1,11 @@
 import { judgeName } from '../../platform/platform.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'rename-folder': 'rename the folder',
+  'rename-folder-to': 'rename the folder to “{to}”',
+});
 
 /** The theme's folder has a name that the platform does not take as an id. */
 export const idGrammar: Rule = {

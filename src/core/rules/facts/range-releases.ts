@@ -1,7 +1,11 @@
 import { releasesInRange } from '../../platform/platform.ts';
 import semver from 'semver';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'write-range': 'write >={release}, or the oldest release that it was tried with',
+});
 
 /** Ranges that take in none of the host's releases. */
 export const rangeReleases: Rule = {

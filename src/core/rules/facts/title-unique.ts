@@ -1,6 +1,10 @@
 import type { Shelves } from '../../theme/shelf.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'other-title': 'give one of them another title',
+});
 
 /** Two themes of one title: the kit's, or that of the theme that a copy was made of. */
 export const titleUnique: Rule = {

@@ -1,8 +1,12 @@
 import semver from 'semver';
 import { baseOf } from '../../files/file-tree.ts';
 import { headOfChangelog } from '../../theme/changelog.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'raise-version': 'raise the version to {head}, or add {version} to {file}',
+});
 
 /** A version that is not the one at the head of the changelog. */
 export const versionChangelog: Rule = {

@@ -1,7 +1,11 @@
 import semver from 'semver';
 import { tagsOfCommit } from '../../files/git-tags.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'write-or-move-tag': 'write {value}, or move the tag',
+});
 
 /** A commit that is tagged with another version than the theme states. */
 export const versionTag: Rule = {

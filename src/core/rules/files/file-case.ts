@@ -1,6 +1,10 @@
 import { foldedPath } from '../../files/portable-names.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'other-name': 'give one of them another name',
+});
 
 /** Files and folders whose paths differ only by case, or by letters with their marks in one or apart. */
 export const fileCase: Rule = {

@@ -1,7 +1,11 @@
 import { followLinks } from '../../files/file-tree.ts';
 import { fillShape } from '../../names/shape.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'write-markup': 'write its markup, or copy it from a kit',
+});
 
 /** Files that are there with nothing in them, where the host shows a blank page or refuses them. */
 export const fileEmpty: Rule = {

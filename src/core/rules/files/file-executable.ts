@@ -1,6 +1,10 @@
 import { readBytes } from '../../files/read-text.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'drop-executable': 'take it away: chmod -x {path}',
+});
 
 /** Files that may be run as programs though they are none. */
 export const fileExecutable: Rule = {

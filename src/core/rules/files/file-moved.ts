@@ -1,6 +1,10 @@
 import { isInSpan, otherPlace } from '../../platform/platform.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  move: 'move it to {to}',
+});
 
 /** Files in a place where newer releases of the host do not look any more. */
 export const fileMoved: Rule = {

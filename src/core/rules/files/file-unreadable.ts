@@ -1,6 +1,10 @@
 import { followLinks, UnreadableFileError, type FileTree } from '../../files/file-tree.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'allow-entering': 'give yourself the right to read and enter it',
+});
 
 /** Files and folders that cannot be read. */
 export const fileUnreadable: Rule = {

@@ -3,9 +3,13 @@ import { ownNameOf } from '../../theme/own-name.ts';
 import { findDeclarations, type Declaration } from '../../theme/identifiers.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 import type { Theme } from '../../theme/theme.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { weigh } from '../../names/weight.ts';
+
+const advise = advices({
+  'rename-with-calls': 'rename it to {to}, with its calls',
+});
 
 /** Functions and the like whose names lack the theme's id where the platform wants it. */
 export const identifierPrefix: Rule = {

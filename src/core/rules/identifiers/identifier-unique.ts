@@ -1,7 +1,11 @@
 import { findDeclarations, uniqueNamesOn } from '../../theme/identifiers.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import type { ThemeNames } from '../../names/full-name.ts';
+
+const advise = advices({
+  'rename-here': 'rename it here, with its calls',
+});
 
 /** Names that must be unique among all themes of a host, and that a sibling on the shelf declares too. */
 export const identifierUnique: Rule = {

@@ -1,6 +1,6 @@
 import { baseOf, UnreadableFileError } from '../../files/file-tree.ts';
 import type { Theme } from '../../theme/theme.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** As much of a picture's end as tells whether it is all there; some programs write a little behind it. */
@@ -18,6 +18,10 @@ const HAS_END: Readonly<Record<string, (tail: Buffer) => boolean>> = {
 };
 
 const HEADS: Readonly<Record<string, string>> = { png: '\x89PNG', jpg: '\xff\xd8\xff', jpeg: '\xff\xd8\xff', gif: 'GIF8' };
+
+const advise = advices({
+  'copy-again': 'copy it again from where it is whole',
+});
 
 /** Pictures that break off before their end. */
 export const imageCut: Rule = {

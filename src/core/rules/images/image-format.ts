@@ -1,11 +1,15 @@
 import { imageSize } from 'image-size';
 import { readBytes, readPictureHead } from '../../files/read-text.ts';
 import { wholePattern } from '../../names/shape.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** What a file's name says, as the header of the file would say it. */
 const BY_EXTENSION: Readonly<Record<string, string>> = { png: 'png', jpg: 'jpg', jpeg: 'jpg', gif: 'gif', webp: 'webp', bmp: 'bmp' };
+
+const advise = advices({
+  'rename-or-save': 'rename it to .{ending}, or save it as {format}',
+});
 
 /** Pictures that are another format than their names say. */
 export const imageFormat: Rule = {

@@ -2,8 +2,12 @@ import { followLinks } from '../../files/file-tree.ts';
 import { isNeeded } from '../../platform/platform.ts';
 import { fillShape } from '../../names/shape.ts';
 import { findInChain } from '../../theme/chain.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'add-picture': 'add a picture: {what}',
+});
 
 /** Pictures that the platform requires or recommends and the theme does not have. */
 export const imageMissing: Rule = {

@@ -4,8 +4,16 @@ import { followLinks, UnreadableFileError } from '../../files/file-tree.ts';
 import type { ImageContract } from '../../platform/schema.ts';
 import { fillShape } from '../../names/shape.ts';
 import type { Theme } from '../../theme/theme.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  compress: 'save it with a stronger compression',
+  crop: 'crop it to {ratio}',
+  'larger-picture': 'take a larger picture',
+  'save-as': 'save it as {format}',
+  'save-with-pixels': 'save it with {width} × {height} pixels',
+});
 
 /** Pictures that the host shows: there, readable, in the wanted format and size. */
 export const imageSizeRule: Rule = {

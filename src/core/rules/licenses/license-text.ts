@@ -2,7 +2,7 @@ import { licenseIds } from '../../licenses/license-ids.ts';
 import { isTextOf, recogniseLicense } from '../../licenses/recognise-license.ts';
 import { licenseText } from '../../licenses/license-texts.ts';
 import { licenseFiles } from '../../theme/third-party.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** The shortest licenses have so many characters. */
@@ -41,8 +41,13 @@ USE OR OTHER DEALINGS IN THE SOFTWARE.
 `,
 };
 
+const advise = advices({
+  'agree-license': 'name {license} in the theme, or put in the text of the other',
+  'put-license-text': 'put in the text of {license}, or name the license that it is',
+});
+
 /** A license file with the text of another license than the theme names. */
-export const licenseTextFits: Rule = {
+export const licenseTextRule: Rule = {
   meta: {
     id: 'license/text',
     severity: 'warning',

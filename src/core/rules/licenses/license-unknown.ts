@@ -1,7 +1,11 @@
 import { choosePackageContents } from '../../theme/package-contents.ts';
 import { thirdPartyIn } from '../../theme/third-party.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'tell-license': 'put its license beside it, or a line “SPDX-License-Identifier: …” at its head',
+});
 
 /** Somebody else's files, without a word of what may be done with them. Looked at only for a submission. */
 export const licenseUnknown: Rule = {

@@ -1,7 +1,12 @@
 import { readOverrides } from '../../theme/overrides.ts';
 import { OVERRIDES_FILE } from '../../theme/package-contents.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'drop-record': 'take it off the record: pionero override {file} --drop',
+  'mend-record': 'mend it, or take the file away: then nothing is on record',
+});
 
 /** A record of files taken from a parent that does not fit what is there. */
 export const overrideRecord: Rule = {

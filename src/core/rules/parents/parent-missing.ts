@@ -1,8 +1,14 @@
 import { nearest } from '../../text/nearest.ts';
 import { keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import { type Report, type Rule, fixOf } from '../rule.ts';
+
+const advise = advices({
+  'did-you-mean-or-shelf': 'did you mean “{near}”? Or name the parent’s shelf with --shelf',
+  'install-or-drop': 'install them, or take the name out',
+  'take-one-out': 'take one of the parents out',
+});
 
 /** The parent cannot be found on any shelf, or a theme is its own ancestor. */
 export const parentMissing: Rule = {

@@ -1,6 +1,10 @@
 import { releasesInRange } from '../../platform/platform.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'state-range': 'state the parent’s range, {range}, or take a newer parent',
+});
 
 /** Parents that are not made for all releases that the child says it is for. */
 export const parentReleases: Rule = {

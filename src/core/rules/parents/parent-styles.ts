@@ -1,7 +1,11 @@
 import { keyPath } from '../../theme/documents.ts';
 import { setField } from '../../theme/write-field.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
+
+const advise = advices({
+  'add-field-or': 'add “{key}: {value}”, or another of its values ({values})',
+});
 
 /** A child whose parent's stylesheet the host does not load. */
 export const parentStyles: Rule = {

@@ -1,8 +1,13 @@
 import * as z from 'zod';
 import semver from 'semver';
 import { isMadeFor } from '../../theme/made-for.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import { defineRule } from '../rule.ts';
+
+const advise = advices({
+  'widen-range': 'try the theme with {version}, then widen the range; or put a fitting parent on the shelf',
+  'write-like-range': 'write one like >=2.1 <3 or ^2.1.0',
+});
 
 /** A parent in a version that the child was not made for: the developer says which in the manifest or in pionero.yaml. */
 export const parentVersion = defineRule({

@@ -1,7 +1,11 @@
 import { NameGuesser } from '../../text/nearest.ts';
 import { declaredRegions, printedRegions } from '../../theme/regions.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  declare: 'declare it; there are {known}',
+});
 
 /** Regions that a template prints and nobody declares. */
 export const regionUndeclared: Rule = {

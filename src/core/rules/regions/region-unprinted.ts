@@ -1,6 +1,10 @@
 import { declaredRegions, printedRegions } from '../../theme/regions.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'print-or-take-out': 'print it with {shape}, or take it out',
+});
 
 /** Regions that a theme declares and no template of its chain prints. */
 export const regionUnprinted: Rule = {

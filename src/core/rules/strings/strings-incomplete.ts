@@ -1,6 +1,10 @@
 import { readCatalogues } from '../../theme/catalogues.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'translate-there': 'translate it there',
+});
 
 /** Catalogues that lack texts which another language has. */
 export const stringsIncomplete: Rule = {

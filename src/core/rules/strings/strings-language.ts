@@ -2,8 +2,13 @@ import { findEntry } from '../../documents/syntax.ts';
 import { fillShape, wholePattern } from '../../names/shape.ts';
 import { isOneOfMany, keyPath, type ThemeDocument } from '../../theme/documents.ts';
 import type { Theme } from '../../theme/theme.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
+
+const advise = advices({
+  'translate-or-drop': 'translate its texts there, or take the language out',
+  'translate-too': 'translate it too',
+});
 
 /** Languages that a theme says it speaks, and texts of it that do not. */
 export const stringsLanguage: Rule = {

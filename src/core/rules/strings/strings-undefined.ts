@@ -2,7 +2,7 @@ import { shapePattern } from '../../names/shape.ts';
 import { Wildcard } from '../../text/wildcard.ts';
 import { NameGuesser } from '../../text/nearest.ts';
 import { readCatalogues } from '../../theme/catalogues.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import type { FileKind } from '../../text/file-kinds.ts';
 import { kindOfFile, templateAt } from '../../theme/templates.ts';
@@ -10,6 +10,11 @@ import { liesIn } from '../../templates/template.ts';
 
 /** What can ask for a text. */
 const ASKING: ReadonlySet<FileKind> = new Set(['markup', 'code', 'script']);
+
+const advise = advices({
+  'add-to-catalogues': 'add it to the catalogues',
+  'ask-for': 'ask for “{key}”',
+});
 
 /** Texts that templates and code ask for and no catalogue of the chain has. */
 export const stringsUndefined: Rule = {

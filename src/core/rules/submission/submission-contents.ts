@@ -1,7 +1,13 @@
 import { matchesGlob } from '../../files/glob.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { submissionProblems, choosePackageContents } from '../../theme/package-contents.ts';
+
+const advise = advices({
+  'add-it': 'add it',
+  'remove-or-exclude': 'remove it, or leave it out of packages',
+  'see-exclude': 'it is left out of packages: see pack.exclude',
+});
 
 /** What a public directory asks of the themes that are handed in. Looked at only for a submission. */
 export const submissionContents: Rule = {

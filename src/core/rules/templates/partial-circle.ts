@@ -1,12 +1,16 @@
 import { findInChain, type Chain } from '../../theme/chain.ts';
 import type { Theme } from '../../theme/theme.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { languageOf } from '../../templates/languages.ts';
 import { partialAtPath } from '../../templates/template-index.ts';
 import { templateTarget } from '../../theme/serving.ts';
 import { partialsOf, templateAt } from '../../theme/templates.ts';
 import type { Include } from '../../templates/template.ts';
+
+const advise = advices({
+  'take-include-out': 'take the include out',
+});
 
 /** Partials that include themselves, directly or by way of others, with nothing between that could end it. */
 export const partialCircle: Rule = {

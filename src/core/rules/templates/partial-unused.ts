@@ -1,4 +1,4 @@
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import type { FileKind } from '../../text/file-kinds.ts';
 import { partialsOf, templatesOf, kindOfFile } from '../../theme/templates.ts';
@@ -7,6 +7,10 @@ import { templateTarget } from '../../theme/serving.ts';
 
 /** What can name a partial besides templates that include it. */
 const NAMING: ReadonlySet<FileKind> = new Set(['markup', 'code', 'script', 'data']);
+
+const advise = advices({
+  'include-or-remove': 'include it where it is wanted, or remove it',
+});
 
 /** Partials that no template includes and no text of the theme names. */
 export const partialUnused: Rule = {

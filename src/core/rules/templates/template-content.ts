@@ -1,6 +1,10 @@
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { shownText, withIncluded } from '../../theme/templates.ts';
+
+const advise = advices({
+  'print-in': 'print {shape} in it, or in a partial that it includes',
+});
 
 /** Page roles whose template prints nothing of what the page is for. */
 export const templateContent: Rule = {

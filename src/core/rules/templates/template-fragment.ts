@@ -1,8 +1,13 @@
 import type { TextEdit } from '../../text/edits.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { templatesOf, shownText, withIncluded } from '../../theme/templates.ts';
 import { liesIn } from '../../templates/template.ts';
+
+const advise = advices({
+  'put-before-text': 'put “{text}” before “{before}”',
+  'put-in': 'put “{text}” into it',
+});
 
 /** Templates without what the host must print in them. */
 export const templateFragment: Rule = {

@@ -4,9 +4,14 @@ import { nearest } from '../../text/nearest.ts';
 import { parentMentions, type ParentMention } from '../../theme/parent-mentions.ts';
 import { templateTarget } from '../../theme/serving.ts';
 import { NameGuesser } from '../../text/nearest.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 import { partialsOf, templatesOf } from '../../theme/templates.ts';
+
+const advise = advices({
+  'add-or-drop-line': 'add {what}, or take the line out',
+  include: 'include “{name}”',
+});
 
 /** Templates that include a partial which no theme of the chain has. */
 export const templatePartial: Rule = {

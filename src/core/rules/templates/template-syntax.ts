@@ -1,6 +1,11 @@
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { templatesOf } from '../../theme/templates.ts';
+
+const advise = advices({
+  'close-sections': 'close every section, and every tag',
+  'take-closing-out': 'take the closing tag out',
+});
 
 /** Templates that the template language cannot read. */
 export const templateSyntax: Rule = {

@@ -1,9 +1,13 @@
 import { CONFIGURATION_FILE } from '../../configuration/configuration.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Where a conflict begins and ends, as version control programs and our own merges mark it; its middle says nothing by itself. */
 const MARKS = /^(<<<<<<<|>>>>>>>) [^\n]*$/gm;
+
+const advise = advices({
+  'decide-conflict': 'keep one of the two versions, and delete the marks',
+});
 
 /** Marks of a conflict that was not decided. */
 export const textConflict: Rule = {

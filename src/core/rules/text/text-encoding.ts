@@ -1,7 +1,11 @@
 import type { Theme } from '../../theme/theme.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { kindOfFile } from '../../theme/templates.ts';
+
+const advise = advices({
+  'save-without-mark': 'save it as UTF-8 without a byte-order mark',
+});
 
 /** Files that are served or read by the host in another encoding than UTF-8, or with a mark that shows on the page. */
 export const textEncoding: Rule = {

@@ -1,11 +1,15 @@
 import * as z from 'zod';
 import { CONFIGURATION_FILE } from '../../configuration/configuration.ts';
 import { findZones, zoneAt } from '../../text/zones.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import { defineRule } from '../rule.ts';
 import { kindOfPath } from '../../text/file-kinds.ts';
 
 const LEFTOVER = /\b(?:TODO|FIXME|XXX)\s*:\s*(?:replace|change|rename|remove|delete|fill|write)\b[^\n]{0,60}|\blorem ipsum\b/gi;
+
+const advise = advices({
+  'write-own': 'write what the theme has to say',
+});
 
 /** What was to be replaced before anybody sees it. */
 export const textLeftover = defineRule({

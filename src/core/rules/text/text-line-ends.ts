@@ -1,5 +1,9 @@
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'end-lines': 'end all lines with {with}',
+});
 
 /** Files with more than one kind of line end. */
 export const textLineEnds: Rule = {

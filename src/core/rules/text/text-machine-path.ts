@@ -1,4 +1,4 @@
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { kindOfFile } from '../../theme/templates.ts';
 
@@ -7,6 +7,10 @@ const MACHINE =
 
 /** One of them stands in all of these: looked for by themselves, they are found, or not, in a quarter of the time. */
 const PARTS = ['file:///', '/home/', 'Users', '://localhost', '://127.0.0.1'];
+
+const advise = advices({
+  'write-theme-path': 'write the path from the theme, or the host’s own address',
+});
 
 /** Paths and addresses that exist on the developer's machine only. */
 export const textMachinePath: Rule = {

@@ -1,10 +1,15 @@
 import { endingOf } from '../../text/file-kinds.ts';
 import { findSecrets } from '../../text/secrets.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Files in which programs keep keys, which are no text. */
 const KEY_STORE = /\.(?:jks|kdbx|keystore|p12|pfx)$/i;
+
+const advise = advices({
+  'owner-enters': 'have the site’s owner enter it, and make a new one',
+  'remove-secret': 'remove it, and make a new one: this one is known',
+});
 
 /** Private keys and credentials. */
 export const textSecret: Rule = {

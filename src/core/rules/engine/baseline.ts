@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { ConfigurationError } from '../errors.ts';
+import { ConfigurationError } from '../../errors.ts';
 import type { Finding } from './check.ts';
 
 const BaselineSchema = z.strictObject({

@@ -1,10 +1,10 @@
-import { CONFIGURATION_FILE, type Configuration } from '../configuration/configuration.ts';
-import { TOOL_FOLDERS } from '../files/disk-tree.ts';
-import { matchesAny } from '../files/glob.ts';
-import { isWithin, pathFrom, withSlashes } from '../files/paths.ts';
-import { shelfDepth, type Platform } from '../platform/platform.ts';
-import type { Chain } from '../theme/chain.ts';
-import type { Shelves } from '../theme/shelf.ts';
+import { CONFIGURATION_FILE, type Configuration } from '../../configuration/configuration.ts';
+import { TOOL_FOLDERS } from '../../files/disk-tree.ts';
+import { matchesAny } from '../../files/glob.ts';
+import { isWithin, pathFrom, withSlashes } from '../../files/paths.ts';
+import { shelfDepth, type Platform } from '../../platform/platform.ts';
+import type { Chain } from '../../theme/chain.ts';
+import type { Shelves } from '../../theme/shelf.ts';
 
 /** What a check has looked at, as plain data: a change elsewhere cannot change what it found. Paths are absolute. */
 export interface CheckBasis {

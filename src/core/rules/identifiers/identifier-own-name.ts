@@ -1,10 +1,15 @@
 import { ownNameOf } from '../../theme/own-name.ts';
 import { shellWord } from '../../text/shell-word.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
+const advise = advices({
+  'rename-as-called':
+    'rename the folder: pionero rename {folder} {own}; or let the theme be called like it: pionero rename {folder} --was {own}',
+});
+
 /** A theme whose folder has another name than the theme itself: it was downloaded, or copied. One finding stands for all that follows from it. */
-export const ownName: Rule = {
+export const identifierOwnName: Rule = {
   meta: {
     id: 'identifier/own-name',
     severity: 'warning',

@@ -4,7 +4,7 @@ import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** A theme without the stylesheet that the host loads by itself. */
-export const mainSheet: Rule = {
+export const assetMainSheet: Rule = {
   meta: {
     id: 'asset/main-sheet',
     severity: 'warning',

@@ -1,9 +1,9 @@
 import * as z from 'zod';
-import type { Configuration, ConfigurationLayer } from '../configuration/configuration.ts';
-import { problemAtPath } from '../configuration/read-configuration.ts';
-import { ConfigurationError, type ConfigurationProblem } from '../errors.ts';
-import { nearest } from '../text/nearest.ts';
-import type { Rule, RuleMeta, Severity } from './rule.ts';
+import type { Configuration, ConfigurationLayer } from '../../configuration/configuration.ts';
+import { problemAtPath } from '../../configuration/read-configuration.ts';
+import { ConfigurationError, type ConfigurationProblem } from '../../errors.ts';
+import { nearest } from '../../text/nearest.ts';
+import type { Rule, RuleMeta, Severity } from '../rule.ts';
 
 /** What `pionero.yaml` says of rules. */
 export interface RuleSettings {

@@ -1,7 +1,7 @@
-import { FailedOperationError, RefusedError } from '../errors.ts';
-import { placeOnDisk } from '../files/disk.ts';
-import { DiskTree } from '../files/disk-tree.ts';
-import { Helper, LimitError } from '../parallel/helper.ts';
+import { FailedOperationError, RefusedError } from '../../errors.ts';
+import { placeOnDisk } from '../../files/disk.ts';
+import { DiskTree } from '../../files/disk-tree.ts';
+import { Helper, LimitError } from '../../parallel/helper.ts';
 import type { CheckedFolder, FoldersToCheck } from './check-folders.ts';
 import { CHECK_TASKS } from './check-in-thread.ts';
 

@@ -1,13 +1,17 @@
 import { ownNameOf } from '../../theme/own-name.ts';
 import { shellWord } from '../../text/shell-word.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 
 /** With fewer than this a theme holds a stray name, and nobody began to rename it. */
 const LEAST = 2;
 
+const advise = advices({
+  'finish-rename': 'finish the rename: pionero rename {own} --was {other}',
+});
+
 /** A theme that was copied, and in which some names were changed by hand. One finding takes the place of one for each name. */
-export const begunRename: Rule = {
+export const identifierBegunRename: Rule = {
   meta: {
     id: 'identifier/begun-rename',
     severity: 'error',
@@ -34,7 +38,7 @@ export const begunRename: Rule = {
     for (const [other, reports] of carried) {
       const places = new Set(reports.map(({ file, range }) => `${file}:${range?.start ?? ''}`)).size;
       if (places < LEAST) continue;
-      const files = [...new Set(reports.map(({ file }) => file))];
+      const files = [...new Set(reports.map(({ file }) => file))].sort();
       const some = files.length > 3 ? [...files.slice(0, 2), `and ${files.length - 2} others`] : files;
       yield {
         message: 'begun',

@@ -1,13 +1,13 @@
-import type { ChangePlan } from '../changes/plan.ts';
-import { planBetween } from '../changes/plan-between.ts';
-import { SourceDocument } from '../text/source-document.ts';
-import { rangesOverlap, type TextEdit } from '../text/edits.ts';
-import { openChain } from '../theme/chain.ts';
-import { withFile, withoutFile } from '../files/changed-tree.ts';
-import type { Shelves } from '../theme/shelf.ts';
-import { Theme } from '../theme/theme.ts';
+import type { ChangePlan } from '../../changes/plan.ts';
+import { planBetween } from '../../changes/plan-between.ts';
+import { SourceDocument } from '../../text/source-document.ts';
+import { rangesOverlap, type TextEdit } from '../../text/edits.ts';
+import { openChain } from '../../theme/chain.ts';
+import { withFile, withoutFile } from '../../files/changed-tree.ts';
+import type { Shelves } from '../../theme/shelf.ts';
+import { Theme } from '../../theme/theme.ts';
 import { checkTheme, type CheckOptions, type Finding } from './check.ts';
-import type { Fix } from './rule.ts';
+import type { Fix } from '../rule.ts';
 
 export interface PlannedFix {
   readonly finding: Finding;

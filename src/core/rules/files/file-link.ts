@@ -1,9 +1,13 @@
 import { folderOf, followLinks, resolveInTree, isRooted } from '../../files/file-tree.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
+const advise = advices({
+  'point-or-remove': 'point it at a file of the theme, or remove it',
+});
+
 /** Symbolic links that leave the theme or end nowhere. */
-export const linkBroken: Rule = {
+export const fileLink: Rule = {
   meta: {
     id: 'file/link',
     severity: 'error',

@@ -1,12 +1,12 @@
 import { createHash, type Hash } from 'node:crypto';
-import type { DiskCache } from '../files/disk-cache.ts';
-import { DiskTree } from '../files/disk-tree.ts';
-import { UnreadableFileError, type FileTree } from '../files/file-tree.ts';
-import { matchesAny } from '../files/glob.ts';
-import { tagsOfCommit } from '../files/git-tags.ts';
-import type { Platform } from '../platform/platform.ts';
-import type { OpenedTheme } from '../theme/open.ts';
-import type { Shelves } from '../theme/shelf.ts';
+import type { DiskCache } from '../../files/disk-cache.ts';
+import { DiskTree } from '../../files/disk-tree.ts';
+import { UnreadableFileError, type FileTree } from '../../files/file-tree.ts';
+import { matchesAny } from '../../files/glob.ts';
+import { tagsOfCommit } from '../../files/git-tags.ts';
+import type { Platform } from '../../platform/platform.ts';
+import type { OpenedTheme } from '../../theme/open.ts';
+import type { Shelves } from '../../theme/shelf.ts';
 import type { CheckOptions, CheckResult } from './check.ts';
 import { siblingFiles } from './check-basis.ts';
 

@@ -5,7 +5,7 @@ import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** The parent's kits, copied along with one of them. */
-export const kitFolder: Rule = {
+export const fileKitFolder: Rule = {
   meta: {
     id: 'file/kit-folder',
     severity: 'warning',

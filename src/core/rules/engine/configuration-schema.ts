@@ -1,7 +1,7 @@
 import * as z from 'zod';
-import { ConfigurationSchema } from '../configuration/schema.ts';
-import type { RuleMeta } from './rule.ts';
-import { RULES } from './rules.ts';
+import { ConfigurationSchema } from '../../configuration/schema.ts';
+import type { RuleMeta } from '../rule.ts';
+import { RULES } from '../rules.ts';
 
 const SEVERITIES = ['error', 'warning', 'note', 'off'];
 

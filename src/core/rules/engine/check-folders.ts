@@ -1,17 +1,17 @@
 import { basename, resolve } from 'node:path';
-import { ConfigurationError, PioneroError } from '../errors.ts';
-import { platformsIn, shippedPlatforms } from '../platform/load.ts';
-import { placeOnDisk } from '../files/disk.ts';
-import { DiskCache } from '../files/disk-cache.ts';
-import { displayPath, pathFrom } from '../files/paths.ts';
-import { openThemeFolder, type OpenedTheme } from '../theme/open.ts';
-import type { Shelves } from '../theme/shelf.ts';
-import { plainFacts } from '../theme/plain-facts.ts';
-import { advise } from './advice.ts';
+import { ConfigurationError, PioneroError } from '../../errors.ts';
+import { platformsIn, shippedPlatforms } from '../../platform/load.ts';
+import { placeOnDisk } from '../../files/disk.ts';
+import { DiskCache } from '../../files/disk-cache.ts';
+import { displayPath, pathFrom } from '../../files/paths.ts';
+import { openThemeFolder, type OpenedTheme } from '../../theme/open.ts';
+import type { Shelves } from '../../theme/shelf.ts';
+import { plainFacts } from '../../theme/plain-facts.ts';
+import { advise } from '../advice.ts';
 import { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type Finding } from './check.ts';
 import { basisOf, type CheckBasis } from './check-basis.ts';
 import { CheckCache } from './check-cache.ts';
-import { themeUnopened } from './files/theme-unopened.ts';
+import { themeUnopened } from '../files/theme-unopened.ts';
 import { loadOwnRules, type CopiedFolder } from './own-rules.ts';
 
 /** Themes to be checked, and how. Plain data: it can be sent to another thread. */

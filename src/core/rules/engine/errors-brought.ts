@@ -1,6 +1,6 @@
-import { openChain } from '../theme/chain.ts';
-import type { Shelves } from '../theme/shelf.ts';
-import type { Theme } from '../theme/theme.ts';
+import { openChain } from '../../theme/chain.ts';
+import type { Shelves } from '../../theme/shelf.ts';
+import type { Theme } from '../../theme/theme.ts';
 import { beyondCounts, countFindings } from './baseline.ts';
 import { checkTheme, type CheckOptions, type Finding } from './check.ts';
 

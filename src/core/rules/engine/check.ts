@@ -1,15 +1,15 @@
-import type { Configuration } from '../configuration/configuration.ts';
-import { compareText } from '../files/file-tree.ts';
-import { compareRanges } from '../text/edits.ts';
-import { isInKits, releasesInRange } from '../platform/platform.ts';
-import type { Chain } from '../theme/chain.ts';
-import type { Shelves } from '../theme/shelf.ts';
-import type { Theme } from '../theme/theme.ts';
-import type { Advice } from './advice.ts';
-import { findAcceptances, type Acceptance, type ConfiguredAcceptance } from './acceptances/acceptances.ts';
-import { fillMessage, type Fix, type Report, type Rule, type Severity, type MessageArguments } from './rule.ts';
+import type { Configuration } from '../../configuration/configuration.ts';
+import { compareText } from '../../files/file-tree.ts';
+import { compareRanges } from '../../text/edits.ts';
+import { isInKits, releasesInRange } from '../../platform/platform.ts';
+import type { Chain } from '../../theme/chain.ts';
+import type { Shelves } from '../../theme/shelf.ts';
+import type { Theme } from '../../theme/theme.ts';
+import type { Advice } from '../advice.ts';
+import { findAcceptances, type Acceptance, type ConfiguredAcceptance } from '../acceptances/acceptances.ts';
+import { fillMessage, type Fix, type Report, type Rule, type Severity, type MessageArguments } from '../rule.ts';
 import { hasUnloadedRules, rulesUnder } from './own-rules.ts';
-import { RULES } from './rules.ts';
+import { RULES } from '../rules.ts';
 import { ruleSettings, defaultsOf } from './settings.ts';
 
 /** One thing `check` has to say. Line and column count from 1; both are 1 where no place in a file can be named. */

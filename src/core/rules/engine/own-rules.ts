@@ -2,13 +2,13 @@ import { createHash } from 'node:crypto';
 import { dirname, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import * as z from 'zod';
-import type { Configuration, ConfigurationLayer } from '../configuration/configuration.ts';
-import { problemAtPath } from '../configuration/read-configuration.ts';
-import { ConfigurationError } from '../errors.ts';
-import { isBelowOnDisk, kindOnDisk, readIfThere } from '../files/disk.ts';
-import { isBelow, isWithin, pathFrom } from '../files/paths.ts';
-import type { Report, Rule, RuleContext } from './rule.ts';
-import { RULES } from './rules.ts';
+import type { Configuration, ConfigurationLayer } from '../../configuration/configuration.ts';
+import { problemAtPath } from '../../configuration/read-configuration.ts';
+import { ConfigurationError } from '../../errors.ts';
+import { isBelowOnDisk, kindOnDisk, readIfThere } from '../../files/disk.ts';
+import { isBelow, isWithin, pathFrom } from '../../files/paths.ts';
+import type { Report, Rule, RuleContext } from '../rule.ts';
+import { RULES } from '../rules.ts';
 
 /** What a module of rules must give, one or a list of them; types cannot be counted on there. */
 const RuleFunction = z.custom<NonNullable<Rule['check']>>((value) => typeof value === 'function', 'a function is expected').optional();
@@ -136,6 +136,9 @@ function guarded(rule: Rule, path: string): Rule {
     try {
       for (const report of reported() ?? []) {
         if (!Object.hasOwn(rule.meta.messages, report.message)) throw new Error(`it has no message “${report.message}”`);
+        // A module can be in JavaScript, which knows no types.
+        if ([report.hint, report.fix?.title].some((advice) => advice !== undefined && typeof advice.text !== 'string'))
+          throw new Error('its advice has no text');
         yield report;
       }
     } catch (cause) {

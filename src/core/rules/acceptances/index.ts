@@ -1,0 +1,1 @@
+export { acceptUnused } from './accept-unused.ts';

@@ -1,0 +1,2 @@
+export { bundleUnknown } from './bundle-unknown.ts';
+export { bundleUnused } from './bundle-unused.ts';

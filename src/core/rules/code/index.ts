@@ -1,0 +1,1 @@
+export { codeSyntax } from './code-syntax.ts';

@@ -1,0 +1,13 @@
+export { documentMissing } from './document-missing.ts';
+export { documentSyntax } from './document-syntax.ts';
+export { fieldElsewhere } from './field-elsewhere.ts';
+export { fieldMarker } from './field-marker.ts';
+export { fieldMissing } from './field-missing.ts';
+export { fieldPath } from './field-path.ts';
+export { fieldQuoting } from './field-quoting.ts';
+export { fieldReplaced } from './field-replaced.ts';
+export { fieldSection } from './field-section.ts';
+export { fieldTheme } from './field-theme.ts';
+export { fieldTwice } from './field-twice.ts';
+export { fieldType } from './field-type.ts';
+export { fieldUnknown } from './field-unknown.ts';

@@ -1,0 +1,11 @@
+export { fileCase } from './file-case.ts';
+export { fileEmpty } from './file-empty.ts';
+export { fileExecutable } from './file-executable.ts';
+export { fileForbidden } from './file-forbidden.ts';
+export { fileKitFolder } from './file-kit-folder.ts';
+export { fileLink } from './file-link.ts';
+export { fileMissing } from './file-missing.ts';
+export { fileMoved } from './file-moved.ts';
+export { filePortable } from './file-portable.ts';
+export { fileUnreadable } from './file-unreadable.ts';
+export { themeUnopened } from './theme-unopened.ts';

@@ -1,0 +1,2 @@
+export { licenseTextRule } from './license-text.ts';
+export { licenseUnknown } from './license-unknown.ts';

@@ -1,0 +1,2 @@
+export { regionUndeclared } from './region-undeclared.ts';
+export { regionUnprinted } from './region-unprinted.ts';

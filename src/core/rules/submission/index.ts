@@ -1,0 +1,1 @@
+export { submissionContents } from './submission-contents.ts';
