@@ -9,13 +9,32 @@ const files = (readdirSync(SOURCES, { recursive: true }) as string[])
 
   .map((path) => ({ file: path.replaceAll(sep, '/'), text: readFileSync(join(SOURCES, path), 'utf8') }));
 
+/** The files that each file imports, values and types. */
+const imports = new Map(
+  files.map(({ file, text }) => [
+    file,
+    [...text.matchAll(/(?:from |import\()'(\.[^']+)'/g)].map((match) => posix.join(posix.dirname(file), match[1] ?? '')),
+  ]),
+);
+
 it('every file imports only what stands below its room', () => {
-  const upwards = files.flatMap(({ file, text }) => {
-    const imported = [...text.matchAll(/(?:from |import\()'(\.[^']+)'/g)].map((match) => posix.join(posix.dirname(file), match[1] ?? ''));
-    const wrong = imported.filter((other) => roomOf(file) < 0 || roomOf(other) > roomOf(file));
-    return wrong.map((other) => `${file} → ${other}`);
-  });
+  const upwards = [...imports].flatMap(([file, imported]) =>
+    imported.filter((other) => roomOf(file) < 0 || roomOf(other) > roomOf(file)).map((other) => `${file} → ${other}`),
+  );
   expect(upwards).toEqual([]);
+});
+
+it('no file imports one that imports it, by whatever way round', () => {
+  const done = new Set<string>();
+  const circles: string[] = [];
+  const follow = (file: string, way: readonly string[]): void => {
+    if (way.includes(file)) circles.push([...way.slice(way.indexOf(file)), file].join(' → '));
+    if (way.includes(file) || done.has(file)) return;
+    for (const other of imports.get(file) ?? []) follow(other, [...way, file]);
+    done.add(file);
+  };
+  for (const file of imports.keys()) follow(file, []);
+  expect(circles).toEqual([]);
 });
 
 it('the core reads no current folder', () => {

@@ -1,6 +1,6 @@
 import type { Platform } from '../../core/platform/platform.ts';
 import type { DocumentContract, FactCondition, FieldContract, PlatformContract } from '../../core/platform/schema.ts';
-import type { Kit } from '../../core/scaffold/kits.ts';
+import type { Kit } from '../../core/scaffold/kit.ts';
 import type { Paint } from './paint.ts';
 
 /** “where kind is theme or kit”. */

@@ -8,7 +8,8 @@ import type { Sink } from '../changes/disk-writer.ts';
 import { endingOf } from '../text/file-kinds.ts';
 import type { Checksums } from './comparison.ts';
 import { nameInArchive } from './top-folder.ts';
-import { deflated, DeflatedAhead, LEVEL } from './deflated-ahead.ts';
+import { deflated, LEVEL } from './deflate-blocks.ts';
+import { DeflatedAhead } from './deflated-ahead.ts';
 
 /** Files up to this size are packed in memory. */
 const SMALL_BYTES = 4 << 20;

@@ -1,2 +1,2 @@
 /** What the second thread does of a package. */
-export { deflateBlocks, zipHolds } from './deflated-ahead.ts';
+export { deflateBlocks, zipHolds } from './deflate-blocks.ts';

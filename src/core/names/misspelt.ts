@@ -1,6 +1,7 @@
 import type { TextEdit } from '../text/edits.ts';
 import { hasHyphens, languageNamed, type LanguageName } from '../text/languages.ts';
-import { isInterpolated, zoneOf, type Zone } from '../text/zones.ts';
+import { isInterpolated, zoneOf } from '../text/zones.ts';
+import type { Zone } from '../text/zone.ts';
 import { NameFinder, type Occurrence } from './name-finder.ts';
 import { spell, splitWords, type Spelling } from './spelling.ts';
 

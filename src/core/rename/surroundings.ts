@@ -1,4 +1,4 @@
-import type { Zone, ZoneKind } from '../text/zones.ts';
+import type { Zone, ZoneKind } from '../text/zone.ts';
 
 /** Where an occurrence stands, as far as the new spelling depends on it. */
 export interface Surroundings {

@@ -3,7 +3,8 @@ import { judgeName, type Platform } from '../platform/platform.ts';
 import type { Leftover } from '../rename/second-scan.ts';
 import type { Finding } from '../rules/engine/check.ts';
 import { placeOfFolder, Shelves } from '../theme/shelf.ts';
-import { type Kit, listKits } from './kits.ts';
+import { listKits } from './kits.ts';
+import type { Kit } from './kit.ts';
 import { planNewTheme } from './new-theme.ts';
 
 /** Something wrong with a theme that was made of a kit. */

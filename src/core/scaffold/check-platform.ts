@@ -6,7 +6,8 @@ import { judgeName, type Platform } from '../platform/platform.ts';
 import { checkTheme } from '../rules/engine/check.ts';
 import { openChain } from '../theme/chain.ts';
 import { placeOfFolder, Shelves } from '../theme/shelf.ts';
-import { listKits, type Kit } from './kits.ts';
+import { listKits } from './kits.ts';
+import type { Kit } from './kit.ts';
 
 /** What is wrong with a platform file that its schema cannot see: contradictions, and kits that break their own platform's rules. */
 export function checkPlatform(platform: Platform, shelves: readonly string[] = []): ConfigurationProblem[] {

@@ -15,8 +15,8 @@ import { namesOfPlace, placeOfFolder, type Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import { matchesGlob } from '../files/glob.ts';
 import { statedName, type KitName } from '../theme/placeholders.ts';
+import type { Kit } from './kit.ts';
 import { readPlainKit, reasonNotForUse } from './plain-kit.ts';
-import type { KitPart } from './parts.ts';
 
 const Part = z.strictObject({
   title: z.string().describe('What it is, in a few words'),
@@ -40,32 +40,6 @@ export const KitSchema = z.strictObject({
     .default([])
     .describe('What stands for the new theme’s name besides the theme’s own: YOURTHEME, %theme%'),
 });
-
-/** A working theme that is meant to be cloned. */
-export interface Kit {
-  readonly name: string;
-  readonly title: string;
-  readonly about: string;
-  readonly isChild: boolean;
-  readonly parts: readonly KitPart[];
-  /** Facts that a new theme must not have, besides those that the platform marks. */
-  readonly markers: readonly string[];
-  readonly asks: readonly string[];
-  readonly starts: Readonly<Record<string, string>>;
-  readonly theme: Theme;
-  /** Where it comes from, for people. */
-  readonly from: string;
-  /** Of a kit in an archive: what was not unpacked because it belongs to tools. */
-  readonly leftBehind?: readonly string[] | undefined;
-  /** What stands for the new theme's names in it, besides its theme's own. */
-  readonly names: readonly KitName[];
-  /** Whether it is a folder that nobody made for Pionero: without a kit file. */
-  readonly isPlain: boolean;
-  /** Why it is not offered. */
-  readonly notForUse?: string | undefined;
-  /** The folder of the parent that keeps it. */
-  readonly parentFolder?: string | undefined;
-}
 
 /** What a kit is called beside a theme's folder on a shelf: `mochila.kit.yaml`. */
 export const KIT_ENDING = '.kit.yaml';

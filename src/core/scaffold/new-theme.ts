@@ -21,7 +21,7 @@ import { withFile } from '../files/changed-tree.ts';
 import { removeField } from '../theme/write-field.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
-import type { Kit } from './kits.ts';
+import type { Kit } from './kit.ts';
 import type { TakenFile } from '../theme/overrides.ts';
 import { takeFromParent, type TakenFiles } from './take.ts';
 import { fillingsFor, fillPlaceholders } from './fill-placeholders.ts';

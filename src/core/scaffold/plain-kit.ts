@@ -9,7 +9,7 @@ import type { Platform } from '../platform/platform.ts';
 import { keyPath } from '../theme/documents.ts';
 import { recognise } from '../theme/recognise.ts';
 import { Theme } from '../theme/theme.ts';
-import type { Kit } from './kits.ts';
+import type { Kit } from './kit.ts';
 import { mapFiles } from './map-files.ts';
 import { findPlaceholders, placeholderWords, statedName, type KitName } from '../theme/placeholders.ts';
 

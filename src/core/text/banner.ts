@@ -1,5 +1,5 @@
 import { kindOfPath } from './file-kinds.ts';
-import type { Zone } from './zones.ts';
+import type { Zone } from './zone.ts';
 
 /** The comments before the first word of a file; a tag that opens code, and a document type, may stand before them. */
 export function leadingComment(text: string, zones: readonly Zone[]): string {

@@ -1,5 +1,5 @@
 import type { LanguageName } from './languages.ts';
-import type { Zone } from './zones.ts';
+import type { Zone } from './zone.ts';
 
 /** Cuts a stretch of one language up. */
 type Lex = (language: LanguageName, text: string, from: number, to: number) => Zone[];

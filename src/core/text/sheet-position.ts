@@ -1,5 +1,6 @@
 import type { TextRange } from './edits.ts';
-import { zoneIndex, type Zone } from './zones.ts';
+import { zoneIndex } from './zones.ts';
+import type { Zone } from './zone.ts';
 
 const words = (text: string): ReadonlySet<string> => new Set(text.split(/\s+/));
 

@@ -1,16 +1,8 @@
+import type { Zone, ZoneKind } from './zone.ts';
 import type { TextRange } from './edits.ts';
 import { endingOf } from './file-kinds.ts';
 import { LANGUAGES, languageNamed, type LanguageName } from './languages.ts';
 import { findMarkupZones } from './markup-zones.ts';
-
-/** What a stretch of a source file is for: code, a string literal, a comment, or text between tags. */
-export type ZoneKind = 'code' | 'string' | 'comment' | 'markup' | 'text';
-
-export interface Zone extends TextRange {
-  readonly kind: ZoneKind;
-  /** The language that it is written in: a page holds stretches of several. Undefined where nobody can tell. */
-  readonly language?: LanguageName | undefined;
-}
 
 /** How the text of a language is cut up. */
 interface Lexer {
