@@ -1,5 +1,6 @@
 import { UsageError } from '../core/errors.ts';
 import { nearest } from '../core/text/nearest.ts';
+import { didYouMean } from '../core/text/sentence.ts';
 
 /** One of the things that a command with actions does, by name. @throws UsageError when there is none of that name */
 export function actionOf<A>(command: string, actions: Readonly<Record<string, A>>, name: string): A {
@@ -8,6 +9,6 @@ export function actionOf<A>(command: string, actions: Readonly<Record<string, A>
   const near = nearest(name, Object.keys(actions));
   throw new UsageError({
     what: `${command} has no action “${name}”`,
-    hint: near === undefined ? `there are ${Object.keys(actions).join(', ')}` : `did you mean “${near}”?`,
+    hint: didYouMean(near, `there are ${Object.keys(actions).join(', ')}`),
   });
 }

@@ -7,8 +7,8 @@ import type { OpenedTheme } from '../core/theme/open.ts';
 import type { Context } from './command.ts';
 import { archiveFolders } from './lineage-context.ts';
 import { coloured } from './output/diff-text.ts';
-import { count } from './output/paint.ts';
 import { openSource } from './theme-argument.ts';
+import { count, plural } from '../core/text/sentence.ts';
 
 /** Another theme beside the one that is tried, and what people call it. */
 export interface Other {
@@ -46,7 +46,7 @@ export async function otherTheme(context: Context, opened: OpenedTheme, against:
 /** In one line: how many pages differ. */
 export function againstText({ called }: Other, differences: readonly PageDifference[]): string {
   const changed = differences.filter((each) => !isSamePage(each)).length;
-  return `Against ${called}: ${changed === 0 ? 'no page differs' : `${count(changed, 'page')} ${changed === 1 ? 'differs' : 'differ'}`}`;
+  return `Against ${called}: ${changed === 0 ? 'no page differs' : `${count(changed, 'page')} ${plural(changed, 'differs', 'differ')}`}`;
 }
 
 /** What differs of one page, below its row. */
@@ -59,7 +59,7 @@ export function differenceLines(context: Context, difference: PageDifference): s
     ...(templateBefore === undefined ? [] : [`made by ${templateBefore} before`]),
     ...(added + removed === 0
       ? []
-      : [`${paint.good(`+${added}`)} ${paint.bad(`−${removed}`)} ${added + removed === 1 ? 'line' : 'lines'}`]),
+      : [`${paint.good(`+${added}`)} ${paint.bad(`−${removed}`)} ${plural(added + removed, 'line', 'lines')}`]),
     ...gained.map((path) => `${paint.good('+')} ${path}`),
     ...lost.map((path) => `${paint.bad('−')} ${path}`),
   ];

@@ -9,6 +9,7 @@ import { openThemeFolder } from '../core/theme/open.ts';
 import { findThemes, isTheme } from '../core/theme/find-themes.ts';
 import type { Context } from './command.ts';
 import { folderOf, isArchive } from './theme-argument.ts';
+import { listed } from '../core/text/sentence.ts';
 
 /** One thing to be checked: a theme's folder, an archive, or an argument that is neither, with what is wrong with it. */
 export type CheckTarget =
@@ -111,10 +112,10 @@ function matching(context: Context, pattern: string): CheckTarget[] {
   const { themes } = findThemes(base, context.platforms());
   const found = themes.filter((theme) => fits(pathFrom(base, theme), wanted));
   if (found.length > 0) return found.map(asFolder);
-  const some = themes.slice(0, 4).map((theme) => basename(theme));
+  const names = themes.map((theme) => basename(theme));
   throw new UsageError({
     what: `no theme fits ${glob}`,
-    hint: some.length === 0 ? 'there are no themes below that folder' : `there are ${some.join(', ')}${themes.length > 4 ? ', …' : ''}`,
+    hint: names.length === 0 ? 'there are no themes below that folder' : `there are ${listed(names, 4)}`,
   });
 }
 

@@ -3,9 +3,9 @@ import type { OpenedTheme } from '../core/theme/open.ts';
 import type { VersionPart } from '../core/theme/sync-facts.ts';
 import type { ChangeOptions, Context } from './command.ts';
 import { isConfirmed } from './confirm.ts';
-import { count } from './output/paint.ts';
 import { openArgument } from './theme-argument.ts';
 import { planBumps } from './raising.ts';
+import { count, plural } from '../core/text/sentence.ts';
 
 /** Shows how versions are raised, asks, and raises them. @returns whether that was done */
 export async function bumpFirst(
@@ -15,7 +15,7 @@ export async function bumpFirst(
   given: ChangeOptions,
 ): Promise<boolean> {
   const raised = planBumps(context, opened, part);
-  const isWanted = await isConfirmed(context, given, `Raise the version${raised.length === 1 ? '' : 's'} and pack?`);
+  const isWanted = await isConfirmed(context, given, `Raise the ${plural(raised.length, 'version', 'versions')} and pack?`);
   if (isWanted) await context.applyAll(raised.map(({ plan }) => plan));
   return isWanted;
 }

@@ -22,7 +22,7 @@ import { openChain } from '../core/theme/chain.ts';
 import { Theme } from '../core/theme/theme.ts';
 import type { Context } from './command.ts';
 import { findingsText, firstOfEach, headline, MOST_OF_A_RULE, moreText } from './output/findings-text.ts';
-import { count } from './output/paint.ts';
+import { count } from '../core/text/sentence.ts';
 
 /** How themes are packed. */
 export interface PackWishes {

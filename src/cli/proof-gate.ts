@@ -6,7 +6,7 @@ import type { OpenedTheme } from '../core/theme/open.ts';
 import type { Theme } from '../core/theme/theme.ts';
 import type { Context } from './command.ts';
 import { findingsText } from './output/findings-text.ts';
-import { count } from './output/paint.ts';
+import { count } from '../core/text/sentence.ts';
 
 /** The option of commands that prove a change before they write it. */
 export const forceOption = {

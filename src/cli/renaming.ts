@@ -20,6 +20,7 @@ import { reviewPlaces, REVIEWABLE } from './review.ts';
 import { forceOption, isForced } from './proof-gate.ts';
 import { reasonText } from './output/reason-text.ts';
 import { KEPT_GROUPS } from '../core/rename/reason.ts';
+import { didYouMean } from '../core/text/sentence.ts';
 
 /** Options of the commands that give a theme another name. */
 export const renameOptions = {
@@ -113,7 +114,7 @@ function sayUnheard(context: Context, rename: ThemeRename, { include, keep }: Re
     throw new UsageError({
       what: `--include ${shellWord(first)} matches nothing in ${rename.source.theme.names.id}`,
       why: `it is neither one of ${KEPT_GROUPS.join(', ')} nor a text or file that holds the name`,
-      hint: near === undefined ? 'leave it out, or name a text as it stands in a file' : `did you mean ${near}?`,
+      hint: didYouMean(near, 'leave it out, or name a text as it stands in a file'),
     });
   }
   for (const each of unheardWishes(rename, keep))

@@ -12,6 +12,7 @@ import { closing, findingsText, firstOfEach, headline, MOST_OF_A_RULE, overview,
 import { checksJson } from './output/json.ts';
 import { junitXml } from './output/junit.ts';
 import { sarifLog } from './output/sarif.ts';
+import { listed } from '../core/text/sentence.ts';
 
 /** What a report tells of. */
 export interface Told {
@@ -78,8 +79,10 @@ function tellPeople(context: Context, { checked, others, decides }: Told): void 
 }
 
 function othersText(context: Context, others: readonly string[]): string {
-  const shown = others.slice(0, 6).map((folder) => context.shown(folder));
-  return shown.join(', ') + (others.length > 6 ? ` and ${others.length - 6} more` : '');
+  return listed(
+    others.map((folder) => context.shown(folder)),
+    6,
+  );
 }
 
 /** With --quiet: what decides the exit status, and nothing else. */

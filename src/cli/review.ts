@@ -3,10 +3,10 @@ import { placeKey, type Decisions } from '../core/rename/decisions.ts';
 import { groupPlaces, nameOfGroup } from '../core/rename/place-groups.ts';
 import type { Place } from '../core/rename/places.ts';
 import type { ThemeRename } from '../core/rename/rename-theme.ts';
-import { count } from './output/paint.ts';
 import type { Context } from './command.ts';
 import { promptsFor } from './prompts.ts';
 import { reasonText } from './output/reason-text.ts';
+import { count, plural } from '../core/text/sentence.ts';
 
 /** The classes of places that can be gone through. */
 export const REVIEWABLE = ['path', 'identifier', 'text', 'kept'] as const;
@@ -46,7 +46,7 @@ export async function reviewPlaces(context: Context, rename: ThemeRename, also: 
   const all = groups.reduce((sum, { places }) => sum + places.length, 0);
   if (!context.io.isInteractive || context.isMachine) {
     throw new UsageError({
-      what: `${count(all, 'place')} ${all === 1 ? 'is' : 'are'} to be reviewed, and nobody can be asked here`,
+      what: `${count(all, 'place')} ${plural(all, 'is', 'are')} to be reviewed, and nobody can be asked here`,
       hint: 'take them in with --include, or save the plan with --plan-out, change it and apply it with --plan',
     });
   }

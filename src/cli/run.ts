@@ -13,6 +13,7 @@ import type { Io } from './io.ts';
 import { reportDefect, reportError, usageText } from './output/error-text.ts';
 import { Paint } from './output/paint.ts';
 import { oneLine, visible } from './output/visible.ts';
+import { didYouMean } from '../core/text/sentence.ts';
 
 /** Runs one command line. Never throws and never exits: the caller does that with the status returned. */
 export async function run(argv: readonly string[], io: Io, version: string): Promise<ExitStatus> {
@@ -142,7 +143,7 @@ function meantChoice(issue: z.core.$ZodIssue | undefined, given: unknown): strin
     return issue?.code === 'invalid_type' || issue?.code === 'too_small' ? ': a whole number is expected' : '';
   const last = Array.isArray(given) ? given.at(-1) : given;
   const near = typeof last === 'string' ? nearest(last, issue.values.map(String)) : undefined;
-  return near === undefined ? '' : `; did you mean ${near}?`;
+  return near === undefined ? '' : `; ${didYouMean(near, '')}`;
 }
 
 /** Before anything is read: what a run left that was broken off would be taken for the user's own. */

@@ -7,8 +7,8 @@ import { siteApp, type ShownSite } from '../core/web/show-site.ts';
 import type { Context } from './command.ts';
 import { FolderWatcher } from './folder-watcher.ts';
 import { framePage, problemPage } from './output/serve-page.ts';
-import { count } from './output/paint.ts';
 import { openArgument } from './theme-argument.ts';
+import { count } from '../core/text/sentence.ts';
 
 /** Editors save in several steps: so many milliseconds of quiet end one. */
 const QUIET_MS = 120;

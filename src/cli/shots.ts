@@ -20,10 +20,10 @@ import type { Context } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import { findingsText } from './output/findings-text.ts';
 import { findingJson } from './output/json.ts';
-import { count } from './output/paint.ts';
 import { framePage, problemPage } from './output/serve-page.ts';
 import { browserPath } from './io.ts';
 import { reportFindings, type ReportName } from './reports.ts';
+import { count } from '../core/text/sentence.ts';
 
 /** Folders that pictures lie in, and what is in their names. */
 const OURS = /^(?:(?:marked|changes|accepted)(?:\/|$)|(?:(?:marked|changes|accepted)\/)?[\w.-]+\.(?:desktop|phone)\.png$)/;

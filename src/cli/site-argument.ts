@@ -5,6 +5,7 @@ import type { Site } from '../core/configuration/site-schema.ts';
 import { UsageError } from '../core/errors.ts';
 import { nearest } from '../core/text/nearest.ts';
 import type { Context } from './command.ts';
+import { didYouMean } from '../core/text/sentence.ts';
 
 /**
  * A site by its name in `pionero.yaml`.
@@ -19,12 +20,7 @@ export function siteNamed(context: Context, name: string, themeFolder?: string):
   const near = nearest(name, known);
   throw new UsageError({
     what: `there is no site “${name}” in a pionero.yaml above the theme`,
-    hint:
-      near !== undefined
-        ? `did you mean “${near}”?`
-        : known.length > 0
-          ? `known: ${known.join(', ')}`
-          : 'add it: sites: { NAME: { folder: PATH } }',
+    hint: didYouMean(near, known.length > 0 ? `known: ${known.join(', ')}` : 'add it: sites: { NAME: { folder: PATH } }'),
   });
 }
 

@@ -12,12 +12,12 @@ import type { Context } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import { findingsText } from './output/findings-text.ts';
 import { findingJson } from './output/json.ts';
-import { count } from './output/paint.ts';
 import { reportFindings, type ReportName } from './reports.ts';
 import { keepShots, lookAtSite, picturesIn } from './shots.ts';
 import type { Look } from '../core/shots/look-at-pages.ts';
 import { shelvesIn, siteNamed } from './site-argument.ts';
 import { openSource } from './theme-argument.ts';
+import { count } from '../core/text/sentence.ts';
 
 interface Given {
   readonly yes: boolean;

@@ -16,7 +16,7 @@ import { isFolderWanted } from './confirm.ts';
 import { ExitStatus } from './exit-status.ts';
 import { findingsText } from './output/findings-text.ts';
 import { findingJson } from './output/json.ts';
-import { bytes, count } from './output/paint.ts';
+import { bytes } from './output/paint.ts';
 import {
   needsOf,
   needText,
@@ -28,6 +28,7 @@ import {
   type PackedAndProved,
   type PackWishes,
 } from './packing.ts';
+import { count } from '../core/text/sentence.ts';
 
 /** What is wished of submissions. */
 export interface SubmissionWishes extends PackWishes {

@@ -10,6 +10,7 @@ import { openThemeArchive } from '../core/theme/open-archive.ts';
 import { openThemeFolder, type OpenedTheme, type OpenOptions } from '../core/theme/open.ts';
 import type { Context } from './command.ts';
 import { agreedRules } from './rule-agreement.ts';
+import { didYouMean, listed } from '../core/text/sentence.ts';
 
 /**
  * Opens what a theme argument names: a folder, or the id of a theme on a shelf; default: the current folder.
@@ -84,9 +85,9 @@ function nearThemes(given: string, context: Context): string | undefined {
     found.map((theme) => basename(theme)),
   );
   const meant = found.find((theme) => basename(theme) === near);
-  if (meant !== undefined) return `did you mean ${context.shown(meant)}?`;
-  const some = found.slice(0, 5).map((theme) => context.shown(theme));
-  return some.length === 0 ? undefined : `the themes here are ${some.join(', ')}${found.length > 5 ? ', …' : ''}`;
+  if (meant !== undefined) return didYouMean(context.shown(meant), '');
+  const shown = found.map((theme) => context.shown(theme));
+  return shown.length === 0 ? undefined : `the themes here are ${listed(shown, 5)}`;
 }
 
 /**
@@ -129,8 +130,7 @@ export function isArchive(argument: string, context: Context): boolean {
 /** Says what of an archive was not unpacked. */
 export function sayLeftBehind(context: Context, archive: string, leftBehind: readonly string[] = []): void {
   if (leftBehind.length === 0) return;
-  const some = leftBehind.slice(0, 8).join(', ') + (leftBehind.length > 8 ? `, and ${leftBehind.length - 8} more` : '');
   context.warn(
-    `${context.paint.warn('▲')} Not unpacked from ${archive}: ${some}. Developers’ tools run commands that they find there; a theme needs none.`,
+    `${context.paint.warn('▲')} Not unpacked from ${archive}: ${listed(leftBehind, 8)}. Developers’ tools run commands that they find there; a theme needs none.`,
   );
 }

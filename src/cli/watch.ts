@@ -6,7 +6,7 @@ import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
 import { FolderWatcher } from './folder-watcher.ts';
 import { findingsText, headline } from './output/findings-text.ts';
-import { count } from './output/paint.ts';
+import { count } from '../core/text/sentence.ts';
 
 /** Editors save in several steps: so many milliseconds of quiet end one. */
 const QUIET_MS = 120;

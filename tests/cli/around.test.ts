@@ -32,12 +32,12 @@ describe('a slip on the command line', () => {
     [['meta', 'set', 'demo/shelf/albar', 'title', 'The', 'hut'], /pionero meta set demo\/shelf\/albar title="The hut"/],
     [['meta', 'set', 'demo/shelf/albar', 'titel=Hut'], /did you mean “title”/],
     [['meta', 'sett', 'albar'], /did you mean “set”/],
-    [['check', 'demo/shelf/cornis'], /did you mean demo\/shelf\/cornisa\?/],
+    [['check', 'demo/shelf/cornis'], /did you mean “demo\/shelf\/cornisa”\?/],
     [['rename', 'demo/shelf/albar/partials/header.html', 'x'], /belongs to the theme albar: name demo\/shelf\/albar/],
     [['meta', 'show', 'albar.zip'], /an archive can be given to check, clone and rehearse/],
     [['check', 'demo/shelf/albar/pages'], /it is inside the theme albar: name demo\/shelf\/albar/],
     [['check', 'demo', '--max-warnings', 'few'], /--max-warnings does not take this value: a whole number is expected/],
-    [['check', 'demo', '--format', 'jsn'], /allowed: text, json, sarif, junit, code-quality; did you mean json\?/],
+    [['check', 'demo', '--format', 'jsn'], /allowed: text, json, sarif, junit, code-quality; did you mean “json”\?/],
     [['pack', 'demo/shelf/albar', '--as', 'rar'], /--as does not take this value; allowed: zip, tar\.gz, whl/],
   ])('%j is told what to do', async (argv, says) => {
     const place = new Workplace().withShelf();

@@ -261,7 +261,7 @@ it('what a rename was asked to take in and is nowhere is no success', async () =
   const clone = async (...argv: string[]) => place.run('clone', 'demo/shelf/albar', 'lumbre', '--to', 'demo/shelf', '--dry-run', ...argv);
   expect(await clone('--include', 'licnse')).toMatchObject({
     status: 2,
-    stderr: expect.stringMatching(/--include licnse matches nothing[^]*did you mean licence\?/) as string,
+    stderr: expect.stringMatching(/--include licnse matches nothing[^]*did you mean “licence”\?/) as string,
   });
   expect((await clone('--keep', 'nowhere-at-all')).stdout).toMatch(/--keep nowhere-at-all matches nothing/);
 });

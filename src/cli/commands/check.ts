@@ -11,7 +11,6 @@ import { defineCommand, takes, type Context, changeOptions } from '../command.ts
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { diffText } from '../output/diff-text.ts';
-import { count } from '../output/paint.ts';
 import { openArgument } from '../theme-argument.ts';
 import { watchThemes } from '../watch.ts';
 import { checkOptionsOf } from '../../core/rules/engine/check.ts';
@@ -20,6 +19,7 @@ import { checkTargets, type CheckTarget } from '../check-targets.ts';
 import { affectedSince, findingsSince, type Since } from '../check-since.ts';
 import { parseShard, positionsIn } from '../shards.ts';
 import { REPORT_NAMES, REPORTS, warnOfFailures, type ToldShard } from '../reports.ts';
+import { count } from '../../core/text/sentence.ts';
 
 const options = {
   fix: z.boolean().default(false).describe('fix what has one right answer'),

@@ -19,9 +19,10 @@ import { nearest } from '../../core/text/nearest.ts';
 import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
-import { bytes, count } from '../output/paint.ts';
+import { bytes } from '../output/paint.ts';
 import { lookAtKept } from '../shots.ts';
 import { openArgument } from '../theme-argument.ts';
+import { count, didYouMean } from '../../core/text/sentence.ts';
 
 const FOCUSES = ['centre', 'top', 'bottom', 'left', 'right', 'subject'] as const;
 
@@ -110,7 +111,7 @@ function imagesWanted({ theme }: OpenedTheme, role: string | undefined): readonl
   const near = nearest(role, roles);
   throw new UsageError({
     what: `${title} knows no picture “${role}”`,
-    hint: near === undefined ? `it knows ${roles.join(', ')}` : `did you mean “${near}”?`,
+    hint: didYouMean(near, `it knows ${roles.join(', ')}`),
   });
 }
 

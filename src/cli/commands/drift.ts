@@ -11,9 +11,9 @@ import { ExitStatus } from '../exit-status.ts';
 import { originalsFor, warnUnrecognised, withDecisions } from '../lineage-context.ts';
 import { driftHeadline, driftText } from '../output/drift-text.ts';
 import { findingJson } from '../output/json.ts';
-import { count } from '../output/paint.ts';
 import { openThemes } from '../opened-themes.ts';
 import { forceOption, isHarmless, mergeErrors } from '../proof-gate.ts';
+import { count, plural } from '../../core/text/sentence.ts';
 
 const options = {
   merge: z.boolean().default(false).describe('bring in what the parent changed, three ways: from the original that is on record'),
@@ -134,7 +134,7 @@ async function driftOfAll(context: Context, opened: readonly OpenedTheme[]): Pro
   }
   const children = told.length;
   context.say(
-    `\n${count(opened.length, 'theme')}, ${children} of them build on others; ${busy === 0 ? 'nothing changed under them' : `${busy} ${busy === 1 ? 'has' : 'have'} something to do: “pionero drift THEME” shows what`}.`,
+    `\n${count(opened.length, 'theme')}, ${children} of them build on others; ${busy === 0 ? 'nothing changed under them' : `${busy} ${plural(busy, 'has', 'have')} something to do: “pionero drift THEME” shows what`}.`,
   );
   context.result(told);
   return ExitStatus.ok;

@@ -8,8 +8,9 @@ import { nearest } from '../../core/text/nearest.ts';
 import { defineCommand, type Context } from '../command.ts';
 import { agreedRules } from '../rule-agreement.ts';
 import { ExitStatus } from '../exit-status.ts';
-import { count, type Paint } from '../output/paint.ts';
+import { type Paint } from '../output/paint.ts';
 import { join } from 'node:path';
+import { count, didYouMean } from '../../core/text/sentence.ts';
 
 export default defineCommand({
   arguments: [{ form: '[rule]', about: 'a rule’s name, as findings show it; default: a list of all rules' }],
@@ -28,7 +29,7 @@ export default defineCommand({
     const near = nearest(wanted, ids);
     throw new UsageError({
       what: `there is no rule “${wanted}”`,
-      hint: near === undefined ? '“pionero explain” lists them all' : `did you mean “${near}”?`,
+      hint: didYouMean(near, '“pionero explain” lists them all'),
     });
   },
 });

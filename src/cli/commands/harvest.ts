@@ -21,9 +21,9 @@ import { ExitStatus } from '../exit-status.ts';
 import { archiveFolders, withDecisions } from '../lineage-context.ts';
 import { patchLines } from '../output/diff-text.ts';
 import { findingJson } from '../output/json.ts';
-import { count } from '../output/paint.ts';
 import { forceOption, isHarmless, mergeErrors } from '../proof-gate.ts';
 import { isArchive, openArgument, openSource } from '../theme-argument.ts';
+import { count, plural } from '../../core/text/sentence.ts';
 
 export default defineCommand({
   arguments: [{ form: '<export>', about: 'what the host’s editor exported, an archive or a folder; or a real site’s folder' }],
@@ -150,7 +150,7 @@ function tell(context: Context, { theme }: OpenedTheme, { files, missing }: Harv
   const from = base === undefined ? '' : `, from ${base}`;
   context.say(
     changes === 0
-      ? `${paint.good('✓')} the site changed nothing of ${paint.strong(theme.names.id)} that it does not have (${number('same')} files are the same${from})`
+      ? `${paint.good('✓')} the site changed nothing of ${paint.strong(theme.names.id)} that it does not have (${count(number('same'), 'file')} ${plural(number('same'), 'is', 'are')} the same${from})`
       : `${paint.strong(theme.names.id)}: ${number('new')} new, ${number('changed')} changed, ${number('merged') + number('left')} changed on both sides, ${number('same')} the same${from}`,
   );
   for (const [state, title] of Object.entries(TITLES) as [HarvestState, string][]) {

@@ -12,9 +12,10 @@ import { changeOptions, defineCommand, takes, type Context } from '../command.ts
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { findingsText } from '../output/findings-text.ts';
-import { count, type Paint } from '../output/paint.ts';
+import { type Paint } from '../output/paint.ts';
 import { shelvesIn, siteNamed, siteNames, type SitePlace } from '../site-argument.ts';
 import { openSource } from '../theme-argument.ts';
+import { count, plural } from '../../core/text/sentence.ts';
 
 const options = {
   into: takes(z.string().optional().describe('the folder of the site'), 'DIR'),
@@ -51,7 +52,7 @@ export default defineCommand({
     const absent = withParents ? [] : absentParents(opened, place);
     if (absent.length > 0)
       context.warn(
-        `${context.paint.warn('▲')} ${absent.join(', ')} ${absent.length === 1 ? 'is' : 'are'} not in the site, and the theme builds on it: add --with-parents`,
+        `${context.paint.warn('▲')} ${absent.join(', ')} ${plural(absent.length, 'is', 'are')} not in the site, and the theme builds on it: add --with-parents`,
       );
     const open = steps.filter(({ plan }) => plan !== undefined);
     const question = `Install ${open.map(({ id }) => id).join(', ')} into ${context.shown(site)}?`;

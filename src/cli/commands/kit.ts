@@ -13,12 +13,12 @@ import { actionOf } from '../actions.ts';
 import { defineCommand, takes, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
-import { count } from '../output/paint.ts';
 import { openArgument } from '../theme-argument.ts';
 import { checkedShelves } from '../../core/theme/open.ts';
 import { recognise } from '../../core/theme/recognise.ts';
 import { placeOfFolder, themeAround } from '../../core/theme/shelf.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';
+import { count } from '../../core/text/sentence.ts';
 
 const options = {
   name: takes(z.string().optional().describe('make: what --kit calls it; default: the theme’s id'), 'NAME'),

@@ -18,10 +18,10 @@ import { checkOptionsOf } from '../../core/rules/engine/check.ts';
 import { forceOption, isHarmless } from '../proof-gate.ts';
 import { findingJson } from '../output/json.ts';
 import { plainFacts } from '../../core/theme/plain-facts.ts';
-import { count } from '../output/paint.ts';
 import { openThemes } from '../opened-themes.ts';
 import { planBumps } from '../raising.ts';
 import { openArgument } from '../theme-argument.ts';
+import { count } from '../../core/text/sentence.ts';
 
 const options = {
   from: takes(z.string().optional().describe('for sync: the document that is right'), 'FILE'),

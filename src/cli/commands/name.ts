@@ -6,8 +6,8 @@ import { namesInCatalogue } from '../catalogue-access.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { idProblemText, idVerdictText } from '../output/name-text.ts';
-import { count } from '../output/paint.ts';
 import { lookAround } from '../surroundings.ts';
+import { count } from '../../core/text/sentence.ts';
 
 export default defineCommand({
   arguments: [{ form: '<ids...>', about: 'ids for a theme that is not there yet' }],

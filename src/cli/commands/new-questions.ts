@@ -12,6 +12,7 @@ import { forceOption } from '../proof-gate.ts';
 import { BACK, chooseOrBack, promptsFor, textOrBack, type Prompts } from '../prompts.ts';
 import { askAll, type Question } from '../question-list.ts';
 import type { Surroundings } from '../surroundings.ts';
+import { plural } from '../../core/text/sentence.ts';
 
 /** What `new` can be told. */
 export const newOptions = {
@@ -82,7 +83,7 @@ export async function askForNewTheme(
 
 function namesNear({ near }: Surroundings): string {
   const ids = near.slice(0, 3).map(({ id }) => id);
-  return `${ids.join(', ')}${near.length > 3 ? ' and others' : ''} ${near.length === 1 ? 'here' : 'around here'}`;
+  return `${ids.join(', ')}${near.length > 3 ? ' and others' : ''} ${plural(near.length, 'here', 'around here')}`;
 }
 
 /** A question that gives one text. */

@@ -13,7 +13,6 @@ import { ExitStatus } from '../exit-status.ts';
 import { findingJson } from '../output/json.ts';
 import { findingsText, headline } from '../output/findings-text.ts';
 import { plainFacts } from '../../core/theme/plain-facts.ts';
-import { count } from '../output/paint.ts';
 import { diffText } from '../output/diff-text.ts';
 import { treeText } from '../output/tree-text.ts';
 import { readUserStart } from '../../core/configuration/user-configuration.ts';
@@ -27,6 +26,7 @@ import { isForced, isHarmless } from '../proof-gate.ts';
 import { warnOfName } from '../name-warning.ts';
 import { lookAround, MOST_FOLDERS, type Surroundings } from '../surroundings.ts';
 import { askForNewTheme, newOptions, type NewOptions } from './new-questions.ts';
+import { count, listed } from '../../core/text/sentence.ts';
 
 export default defineCommand({
   arguments: [{ form: '[id]', about: 'the theme’s id, used in code and as its folder’s name' }],
@@ -166,9 +166,9 @@ async function isMeantHere(context: Context, id: string | undefined, given: NewO
 function refuseShelf(context: Context, folder: string): void {
   const inside = findThemes(folder, context.platforms(), MOST_FOLDERS).themes.filter((theme) => !isInKitsOf(context, folder, theme));
   if (inside.length === 0) return;
-  const some = inside.slice(0, 3).map((theme) => context.shown(theme));
+  const shown = inside.map((theme) => context.shown(theme));
   throw new RefusedError({
-    what: `this folder holds themes (${some.join(', ')}${inside.length > 3 ? ', …' : ''}), so it cannot become one itself`,
+    what: `this folder holds themes (${listed(shown, 3)}), so it cannot become one itself`,
     why: '--here completes the current folder, and would change the files of these themes',
     hint: 'leave --here out to make the theme beside them',
   });

@@ -8,8 +8,8 @@ import { changeOptions, defineCommand, takes, type ChangeOptions, type Context }
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { originalsFor, warnUnrecognised } from '../lineage-context.ts';
-import { count } from '../output/paint.ts';
 import { openArgument, themeFirst } from '../theme-argument.ts';
+import { count, plural } from '../../core/text/sentence.ts';
 
 export default defineCommand({
   arguments: [
@@ -106,7 +106,7 @@ async function drop(context: Context, opened: OpenedTheme, files: readonly strin
   const isApplied = await isConfirmed(context, given, `Remove ${count(dropped.length, 'file')}?`);
   if (isApplied) {
     await context.apply(plan);
-    context.say(`${paint.good('✓')} Removed; “pionero undo” brings ${dropped.length === 1 ? 'it' : 'them'} back.`);
+    context.say(`${paint.good('✓')} Removed; “pionero undo” brings ${plural(dropped.length, 'it', 'them')} back.`);
   }
   context.result({ theme: opened.theme.names.id, dropped: dropped.map(({ file }) => file), applied: isApplied });
   return ExitStatus.ok;

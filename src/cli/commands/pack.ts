@@ -10,7 +10,7 @@ import type { OpenedTheme } from '../../core/theme/open.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { isFolderWanted } from '../confirm.ts';
-import { bytes, count } from '../output/paint.ts';
+import { bytes } from '../output/paint.ts';
 import { treeText } from '../output/tree-text.ts';
 import { openThemes } from '../opened-themes.ts';
 import { bumpFirst, withBelow, writePapers } from '../pack-before.ts';
@@ -27,6 +27,7 @@ import {
   type PackedAndProved,
 } from '../packing.ts';
 import { packSubmission } from '../submission-folder.ts';
+import { count } from '../../core/text/sentence.ts';
 
 const options = {
   out: takes(

@@ -9,9 +9,9 @@ import * as z from 'zod';
 import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
 import { newPlatform } from './platform-new.ts';
 import { ExitStatus } from '../exit-status.ts';
-import { count } from '../output/paint.ts';
 import { platformText } from '../output/platform-text.ts';
 import { checkedShelves } from '../../core/theme/open.ts';
+import { count, plural } from '../../core/text/sentence.ts';
 
 const options = {
   name: takes(z.string().optional().describe('new: what --platform calls it'), 'NAME'),
@@ -120,7 +120,7 @@ function check(context: Context, argument: string | undefined): ExitStatus {
   if (problems.length > 0) throw new ConfigurationError({ what: `${platform.file}: ${count(problems.length, 'problem')}`, problems });
   const kits = listKits({ platform });
   context.say(
-    `${context.paint.good('✓')} ${platform.file} is valid; ${kits.length === 0 ? 'it has no kits' : `${count(kits.length, 'kit')} ${kits.length === 1 ? 'passes its' : 'pass their'} own check (${kits.map((kit) => kit.name).join(', ')})`}`,
+    `${context.paint.good('✓')} ${platform.file} is valid; ${kits.length === 0 ? 'it has no kits' : `${count(kits.length, 'kit')} ${plural(kits.length, 'passes its', 'pass their')} own check (${kits.map((kit) => kit.name).join(', ')})`}`,
   );
   return ExitStatus.ok;
 }

@@ -18,7 +18,8 @@ import { findingsText } from '../output/findings-text.ts';
 import { findingJson } from '../output/json.ts';
 import { REPORT_NAMES, reportFindings } from '../reports.ts';
 import type { Paint } from '../output/paint.ts';
-import { bytes, count } from '../output/paint.ts';
+import { bytes } from '../output/paint.ts';
+import { count } from '../../core/text/sentence.ts';
 
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; default: the current folder' }],

@@ -8,9 +8,9 @@ import { actionOf } from '../actions.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';
 import type { ExitStatus } from '../exit-status.ts';
-import { count } from '../output/paint.ts';
 import { readReport, type ReadReport } from '../output/read-report.ts';
 import { REPORT_NAMES, REPORTS, warnOfFailures } from '../reports.ts';
+import { count, plural } from '../../core/text/sentence.ts';
 
 const options = {
   ...decisionOptions,
@@ -64,7 +64,7 @@ function inOrder(reports: readonly ReadReport[]): CheckedFolder[] {
     throw new UsageError({ what: 'these reports are not parts of one check', hint: 'merge the parts of one --shard 1/N to N/N' });
   const missing = wanted.filter((part) => !given.includes(part));
   if (missing.length > 0)
-    throw new UsageError({ what: `of ${count(of, 'part')}, ${missing.join(' and ')} ${missing.length === 1 ? 'is' : 'are'} missing` });
+    throw new UsageError({ what: `of ${count(of, 'part')}, ${missing.join(' and ')} ${plural(missing.length, 'is', 'are')} missing` });
   if (given.length > of) throw new UsageError({ what: 'a part is named twice', hint: 'name every part once' });
   const placed = parts.flatMap(({ checked, shard }) => checked.map((each, i) => ({ each, position: shard?.positions[i] ?? 0 })));
   return placed.toSorted((a, b) => a.position - b.position).map(({ each }) => each);

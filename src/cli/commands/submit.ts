@@ -11,9 +11,10 @@ import { changeOptions, defineCommand, takes, type Context } from '../command.ts
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { reviewText } from '../output/review-text.ts';
-import { bytes, count } from '../output/paint.ts';
+import { bytes } from '../output/paint.ts';
 import { proofText, readable, refuseErrors, timeWanted, writeArchive } from '../packing.ts';
 import { openArgument, themeAbove } from '../theme-argument.ts';
+import { count } from '../../core/text/sentence.ts';
 
 /** So long a review is followed. */
 const PATIENCE_MS = 60_000;

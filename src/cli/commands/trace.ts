@@ -13,6 +13,7 @@ import { explanationText, traceCounts, traceText } from '../output/trace-text.ts
 import { tracePage } from '../output/trace-page.ts';
 import { warnUnrecognised } from '../lineage-context.ts';
 import { openArgument, themeFirst } from '../theme-argument.ts';
+import { didYouMean } from '../../core/text/sentence.ts';
 
 export default defineCommand({
   arguments: [
@@ -77,7 +78,7 @@ function explain(context: Context, { theme, chain }: OpenedTheme, trace: Trace, 
     const near = nearest(path, [...roles, ...trace.files.map((file) => file.path)]);
     throw new RefusedError({
       what: `no theme of the chain of ${theme.names.id} has a file or a page “${wanted}”`,
-      hint: near === undefined ? `pages: ${roles.join(', ')}` : `did you mean “${near}”?`,
+      hint: didYouMean(near, `pages: ${roles.join(', ')}`),
     });
   }
   context.say(explanationText(path, explanation, trace.layers, context.paint));

@@ -8,7 +8,7 @@ import { defineCommand, type ChangeOptions, type Context, changeOptions } from '
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { oneLine } from '../output/visible.ts';
-import { count } from '../output/paint.ts';
+import { count, listed } from '../../core/text/sentence.ts';
 
 export default defineCommand({
   arguments: [{ form: '[number]', about: 'which change, as “undo --list” numbers them; default: the last one' }],
@@ -54,7 +54,7 @@ async function undoAll(context: Context, entries: readonly JournalEntry[], given
       what: `“${oneLine(title)}” cannot be taken back as a whole`,
       details: inTheWay.map(
         ({ entry, changed, isGone }) =>
-          `  ${context.shown(entry.root)}: ${isGone ? 'it is not there any more' : `changed since: ${changed.slice(0, 5).join(', ')}`}`,
+          `  ${context.shown(entry.root)}: ${isGone ? 'it is not there any more' : `changed since: ${listed(changed, 5)}`}`,
       ),
       hint: 'move what was changed elsewhere first, or take it off the list with “pionero undo --drop”',
     });

@@ -1,7 +1,8 @@
 import type { Drift, DriftedFile, DriftState } from '../../core/lineage/drift.ts';
 import { SourceDocument } from '../../core/text/source-document.ts';
 import { patchLines } from './diff-text.ts';
-import { count, type Paint } from './paint.ts';
+import { type Paint } from './paint.ts';
+import { count } from '../../core/text/sentence.ts';
 
 /** What somebody does about each state, in the order in which it is told. */
 const TITLES: readonly (readonly [state: DriftState, title: string, advice: string])[] = [

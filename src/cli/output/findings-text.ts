@@ -2,7 +2,8 @@ import { join } from 'node:path';
 import { withSlashes } from '../../core/files/paths.ts';
 import type { CheckResult, Finding } from '../../core/rules/engine/check.ts';
 import type { Severity } from '../../core/rules/rule.ts';
-import { count, digits, type Paint } from './paint.ts';
+import { type Paint } from './paint.ts';
+import { count, digits } from '../../core/text/sentence.ts';
 
 const MARKS: Readonly<Record<Severity, string>> = { error: '✗', warning: '▲', note: '·' };
 

@@ -1,6 +1,7 @@
 import type { Finding } from '../../core/rules/engine/check.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { placeFrom } from './places.ts';
+import { escapeMarkup } from '../../core/text/markup.ts';
 
 /**
  * Findings as JUnit XML, the form that build servers read: a suite for each theme, a case for each finding. A case fails when
@@ -42,14 +43,6 @@ function suiteOf(
 
 /** XML 1.0 knows no control characters, not even escaped. */
 function escape(text: string): string {
-  return (
-    text
-      // eslint-disable-next-line no-control-regex
-      .replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f]/g, '\ufffd')
-      .replaceAll('&', '&amp;')
-      .replaceAll('<', '&lt;')
-      .replaceAll('>', '&gt;')
-      .replaceAll('"', '&quot;')
-      .replaceAll('\n', '&#10;')
-  );
+  // eslint-disable-next-line no-control-regex
+  return escapeMarkup(text.replace(/[\u0000-\u0008\u000b\u000c\u000e-\u001f]/g, '\ufffd')).replaceAll('\n', '&#10;');
 }

@@ -31,17 +31,6 @@ export class Paint {
   }
 }
 
-/** `1 file`, `2 files`: a count with its noun; a plural that is not made by an s is given. */
-export function count(number: number, noun: string, plural = `${noun}s`): string {
-  return `${digits(number)} ${number === 1 ? noun : plural}`;
-}
-
-/** A whole number in groups of three digits. */
-export function digits(number: number): string {
-  // Not toLocaleString: setting up the language data takes longer than most commands.
-  return String(number).replace(/\B(?=(?:\d{3})+$)/g, ',');
-}
-
 /** A size in bytes for people. */
 export function bytes(size: number): string {
   if (size < 1000) return `${size} B`;

@@ -4,8 +4,9 @@ import { groupPlaces, nameOfGroup, type PlaceGroup } from '../../core/rename/pla
 import type { RemainingPlace } from '../../core/rename/places.ts';
 import { findingsText } from './findings-text.ts';
 import { findingJson } from './json.ts';
-import { count, type Paint } from './paint.ts';
+import { type Paint } from './paint.ts';
 import { headOf, reasonsText, reasonText } from './reason-text.ts';
+import { count, plural } from '../../core/text/sentence.ts';
 
 /** What a rename will do, for people: what changes, what stays and why, what to look at. */
 export function renameText(rename: ThemeRename, paint: Paint, { isVerbose, columns }: { isVerbose: boolean; columns: number }): string {
@@ -100,7 +101,7 @@ function proofText(
   } else {
     const findings = count(newFindings.length, 'problem');
     lines.push(
-      `${paint.bad('✗')} “check” ${isPlanned ? 'would find' : 'finds'} ${findings} that ${newFindings.length === 1 ? 'was' : 'were'} not there before:`,
+      `${paint.bad('✗')} “check” ${isPlanned ? 'would find' : 'finds'} ${findings} that ${plural(newFindings.length, 'was', 'were')} not there before:`,
       '',
     );
     lines.push(findingsText(newFindings, paint, 100));

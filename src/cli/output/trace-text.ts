@@ -1,6 +1,7 @@
 import type { Explanation, TraceStep } from '../../core/lineage/explain.ts';
 import type { Layer, Trace, TracedFile, TracedKind } from '../../core/lineage/trace.ts';
-import { count, type Paint } from './paint.ts';
+import { type Paint } from './paint.ts';
+import { count, plural } from '../../core/text/sentence.ts';
 
 /** What people call the kinds, in the order in which they are told. */
 const TITLES: Readonly<Record<TracedKind, string>> = {
@@ -99,7 +100,7 @@ function restText(files: readonly TracedFile[], name: (layer: number) => string)
   const counts = new Map<number, number>();
   for (const { from } of files) counts.set(from, (counts.get(from) ?? 0) + 1);
   const parts = [...counts].map(([layer, number]) => `${number} of ${name(layer)}`);
-  return parts.length === 0 ? '' : `${parts.join(', ')} ${files.length === 1 ? 'is' : 'are'} inherited (--verbose lists them)`;
+  return parts.length === 0 ? '' : `${parts.join(', ')} ${plural(files.length, 'is', 'are')} inherited (--verbose lists them)`;
 }
 
 const FOUND: Readonly<Record<TraceStep['found'], string>> = {

@@ -3,6 +3,7 @@ import { RefusedError } from '../errors.ts';
 import { kindOnDisk } from '../files/disk.ts';
 import { firstTwins, portableProblem } from '../files/portable-names.ts';
 import type { ChangePlan } from './plan.ts';
+import { listed, plural } from '../text/sentence.ts';
 
 /** What Windows does with a name that it cannot have. */
 const WHY = {
@@ -27,7 +28,7 @@ export function assertNamesFit({ operations, title }: ChangePlan, platform: Node
   const first = wrong[0];
   if (first === undefined) return;
   throw new RefusedError({
-    what: `${title}: ${wrong.length === 1 ? 'a name' : `${wrong.length} names`} cannot be on this system: ${quoted(wrong.map(({ path }) => path))}`,
+    what: `${title}: ${plural(wrong.length, 'a name', `${wrong.length} names`)} cannot be on this system: ${quoted(wrong.map(({ path }) => path))}`,
     why: [...new Set(wrong.map(({ problem }) => WHY[problem]))].join('; '),
     hint: 'have it renamed where it comes from, with what refers to it; nothing was written',
   });
@@ -54,6 +55,8 @@ function isCaseless(folder: string): boolean {
 }
 
 function quoted(paths: readonly string[]): string {
-  const shown = paths.slice(0, 5).map((path) => `“${path}”`);
-  return shown.join(', ') + (paths.length > 5 ? ', …' : '');
+  return listed(
+    paths.map((path) => `“${path}”`),
+    5,
+  );
 }

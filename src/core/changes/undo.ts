@@ -12,6 +12,7 @@ import { thisProcess } from './process-identity.ts';
 import { recover, restore } from './recover.ts';
 import { PACK, planBack } from './swap.ts';
 import { isSameStamp, sha256, stampTree } from './stamps.ts';
+import { count, listed, plural } from '../text/sentence.ts';
 
 /** What an undo would do: the entry, and what stands in its way. */
 export interface UndoProposal {
@@ -94,7 +95,7 @@ export async function undoEntry({ entry }: UndoProposal, options: ApplyOptions):
 function assertUntouched(entry: JournalEntry, changed: readonly string[]): void {
   if (changed.length === 0) return;
   throw new RefusedError({
-    what: `${changed.length} files of ${basename(entry.root)} were changed after “${entry.title}”: ${changed.slice(0, 5).join(', ')}${changed.length > 5 ? ', …' : ''}`,
+    what: `${count(changed.length, 'file')} of ${basename(entry.root)} ${plural(changed.length, 'was', 'were')} changed after “${entry.title}”: ${listed(changed, 5)}`,
     why: 'taking the plan back would lose these changes',
     hint: 'move them elsewhere first',
   });

@@ -4,6 +4,7 @@ import { ConfigurationError, type ConfigurationProblem } from '../errors.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { isNestedTooDeeply } from '../text/nesting.ts';
 import { nearest } from '../text/nearest.ts';
+import { didYouMean } from '../text/sentence.ts';
 
 /**
  * Reads a YAML file of ours (platform, kit, configuration) and checks it against its schema.
@@ -90,8 +91,12 @@ function explainIssue(schema: z.ZodType, given: Issue, document: Document, sourc
     const known = keysAt(schema, path);
     return issue.keys.map((key) => {
       const near = nearest(key, known);
-      const hint = near !== undefined ? `; did you mean “${near}”?` : known.length > 0 ? `; known: ${known.join(', ')}` : '';
-      return problemAt(source, offsetOf(document, [...path, key], true), `“${[...path, key].join('.')}” is not known here${hint}`);
+      const hint = didYouMean(near, known.length > 0 ? `known: ${known.join(', ')}` : '');
+      return problemAt(
+        source,
+        offsetOf(document, [...path, key], true),
+        `“${[...path, key].join('.')}” is not known here${hint === '' ? '' : `; ${hint}`}`,
+      );
     });
   }
   const name = path.length === 0 ? 'the file' : `“${path.join('.')}”`;
@@ -150,7 +155,7 @@ function meant(values: readonly unknown[], given: unknown): string {
           values.filter((value) => typeof value === 'string'),
         )
       : undefined;
-  return near === undefined ? '' : `; did you mean “${near}”?`;
+  return near === undefined ? '' : `; ${didYouMean(near, '')}`;
 }
 
 /** The keys that the schema knows at a path; none where it takes any key. */

@@ -1,4 +1,5 @@
 import { contrast, type Palette } from './palette.ts';
+import { escapeMarkup } from '../text/markup.ts';
 
 /** What a drawn cover says. */
 export interface CoverText {
@@ -102,11 +103,7 @@ function wrapped(text: string, room: number, size: number, most: number): string
 }
 
 function escaped(text: string): string {
-  return text
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll('>', '&gt;')
-    .replaceAll(/\p{Cc}/gu, '');
+  return escapeMarkup(text).replaceAll(/\p{Cc}/gu, '');
 }
 
 function n(value: number): string {

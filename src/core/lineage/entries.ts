@@ -12,6 +12,7 @@ import { findInChain } from '../theme/chain.ts';
 import type { OpenedTheme } from '../theme/open.ts';
 import type { Theme } from '../theme/theme.ts';
 import { parentsOf, planTo } from './override.ts';
+import { didYouMean, listed } from '../text/sentence.ts';
 
 /** Entries of a parent's file that are put into the child's, where the host takes each from the nearest theme that has it. */
 export interface TakenEntries {
@@ -125,6 +126,6 @@ function noEntry(file: string, key: string, known: readonly string[]): UsageErro
   const near = nearest(key, known);
   return new UsageError({
     what: `${file} of the parent has no entry “${key}”`,
-    hint: near === undefined ? `it has ${known.slice(0, 8).join(', ')}${known.length > 8 ? ', …' : ''}` : `did you mean “${near}”?`,
+    hint: didYouMean(near, `it has ${listed(known, 8)}`),
   });
 }

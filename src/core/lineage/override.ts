@@ -12,6 +12,7 @@ import { keptOriginal, readOverrides, withOverrides, type OverridesRecord, type 
 import { OVERRIDES_FILE } from '../theme/package-contents.ts';
 import type { Theme } from '../theme/theme.ts';
 import type { Originals } from './originals.ts';
+import { didYouMean } from '../text/sentence.ts';
 
 /** Copies of a parent's files that are put into a child. */
 export interface Overriding {
@@ -138,7 +139,7 @@ function notOnRecord(theme: Theme, path: string, taken: readonly TakenFile[]): U
   const near = nearest(path, files);
   return new UsageError({
     what: `${path} of ${theme.names.id} is not on record as taken from a parent`,
-    hint: near !== undefined ? `did you mean ${near}?` : files.length === 0 ? 'nothing is on record' : `on record: ${files.join(', ')}`,
+    hint: didYouMean(near, files.length === 0 ? 'nothing is on record' : `on record: ${files.join(', ')}`),
   });
 }
 

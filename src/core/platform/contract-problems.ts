@@ -7,6 +7,7 @@ import { nearest } from '../text/nearest.ts';
 import { matchesPattern } from '../text/pattern.ts';
 import type { Platform } from './platform.ts';
 import type { FieldContract } from './schema.ts';
+import { didYouMean } from '../text/sentence.ts';
 
 type Path = readonly (string | number)[];
 
@@ -98,7 +99,7 @@ function* factProblems({ contract }: Contract): Generator<Problem> {
   for (const [path, fact] of asked) {
     if (fact === undefined || carried.has(fact)) continue;
     const near = nearest(fact, [...carried]);
-    yield [path, `no field carries the fact “${fact}”${near === undefined ? '' : `; did you mean “${near}”?`}`];
+    yield [path, `no field carries the fact “${fact}”${near === undefined ? '' : `; ${didYouMean(near, '')}`}`];
   }
 }
 

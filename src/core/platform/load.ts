@@ -13,6 +13,7 @@ import { contractProblems } from './contract-problems.ts';
 import { comparePlatforms, type Platform } from './platform.ts';
 import { preparedContract } from './prepared.ts';
 import { PlatformSchema } from './schema.ts';
+import { count } from '../text/sentence.ts';
 
 export const PLATFORM_FILE = /\.platform\.ya?ml$/;
 
@@ -26,9 +27,8 @@ export function loadPlatform(tree: FileTree, path: string, shownAs: string, fold
   // The build has judged what it prepared.
   const problems = preparedContract(platform.source) === undefined ? contractProblems(platform) : [];
   if (problems.length === 0) return platform;
-  const count = problems.length === 1 ? '1 problem' : `${problems.length} problems`;
   throw new ConfigurationError({
-    what: `${shownAs}: ${count}`,
+    what: `${shownAs}: ${count(problems.length, 'problem')}`,
     problems,
     hint: 'correct it; “pionero platform check” looks at its kits, too',
   });

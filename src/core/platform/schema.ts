@@ -4,6 +4,7 @@ import { findSyntax, syntaxNames } from '../documents/syntaxes.ts';
 import { nearest } from '../text/nearest.ts';
 import { checkedText, glob, ignorePattern, pattern, place } from '../configuration/place.ts';
 import { problemOfSearch, problemOfTag } from '../names/shape.ts';
+import { didYouMean } from '../text/sentence.ts';
 
 /**
  * The language of platform files, version 1. Each description is the entry's documentation: the JSON Schema and
@@ -32,7 +33,7 @@ const Span = {
 const SyntaxName = z.string().refine((name) => findSyntax(name) !== undefined, {
   error: ({ input }) => {
     const near = nearest(String(input), syntaxNames());
-    return `there is no syntax “${String(input)}”; ${near === undefined ? `known: ${syntaxNames().join(', ')}` : `did you mean “${near}”?`}`;
+    return `there is no syntax “${String(input)}”; ${didYouMean(near, `known: ${syntaxNames().join(', ')}`)}`;
   },
 });
 

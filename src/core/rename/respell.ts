@@ -4,6 +4,7 @@ import { endingOf, kindOfPath } from '../text/file-kinds.ts';
 import { hasHyphens, languageNamed, type Joint } from '../text/languages.ts';
 import { isAlone, isMemberInBrackets, isWholeValue } from './alone.ts';
 import type { Surroundings } from './surroundings.ts';
+import { escapeMarkup } from '../text/markup.ts';
 
 /** A name to be found and what takes its place; with the titles that go with an id. */
 export interface Renaming {
@@ -211,8 +212,7 @@ function isNamespace(text: string, start: number, end: number): boolean {
 /** Writes a title so that the file's syntax still holds; undefined where that cannot be told. */
 export function escapeTitle(title: string, where: Surroundings): string | undefined {
   if (/^[\p{L}\p{N}\p{M} ]*$/u.test(title)) return title;
-  if (where.zone === 'markup')
-    return title.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
+  if (where.zone === 'markup') return escapeMarkup(title);
   if (where.zone === 'string') return title.replace(/[\\"'`]/g, '\\$&');
   if (where.file.endsWith('.json')) return JSON.stringify(title).slice(1, -1);
   if ((kindOfPath(where.file) === 'data' && where.isInLineComment !== true) || /\*\/|-->/.test(title)) return undefined;

@@ -17,6 +17,7 @@ import { matchesGlob } from '../files/glob.ts';
 import { statedName, type KitName } from '../theme/placeholders.ts';
 import type { Kit } from './kit.ts';
 import { readPlainKit, reasonNotForUse } from './plain-kit.ts';
+import { didYouMean } from '../text/sentence.ts';
 
 const Part = z.strictObject({
   title: z.string().describe('What it is, in a few words'),
@@ -233,7 +234,7 @@ export function chooseKit(places: KitPlaces, wanted: string | undefined, isChild
       wanted === undefined
         ? `${title} has no kit for ${isChild ? 'a child' : 'a theme without a parent'}`
         : `${title} has no kit “${wanted}”`,
-    hint: `${near === undefined ? '' : `did you mean “${near}”? `}known: ${names.join(', ')}; a folder or an archive is named by its path`,
+    hint: `${near === undefined ? '' : `${didYouMean(near, '')} `}known: ${names.join(', ')}; a folder or an archive is named by its path`,
   });
 }
 

@@ -34,6 +34,7 @@ import { withNote, noteFor, configurationOf } from './note.ts';
 import { baseOf, type FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
 import { textLeftover } from '../rules/text/text-leftover.ts';
+import { count, listed, plural } from '../text/sentence.ts';
 
 export interface NewThemeRequest {
   readonly platform: Platform;
@@ -207,7 +208,9 @@ function changedParent(before: FileTree, after: FileTree, parent: string | undef
   const countIn = (tree: FileTree): number =>
     tree.entries.reduce((sum, { path, kind }) => sum + (kind === 'file' ? finder.find(readText(tree, path)?.text ?? '').length : 0), 0);
   const [had, has] = [countIn(before), countIn(after)];
-  return has >= had ? [] : [{ file: '', line: 1, column: 1, text: `the parent’s name “${parent}” was changed in ${had - has} places` }];
+  return has >= had
+    ? []
+    : [{ file: '', line: 1, column: 1, text: `the parent’s name “${parent}” was changed in ${count(had - has, 'place')}` }];
 }
 
 /** Placeholders between signs that stand in the new theme yet. */
@@ -232,7 +235,7 @@ function agreedNames({ names: all, name }: Kit, said: readonly string[], kept: r
   const [first] = doubtful;
   if (first !== undefined)
     throw new UsageError({
-      what: `the kit “${name}” seems to have ${doubtful.length === 1 ? 'another name' : 'other names'}: ${doubtful.map(({ text, evidence }) => `${text} (${evidence})`).join('; ')}`,
+      what: `the kit “${name}” seems to have ${plural(doubtful.length, 'another name', 'other names')}: ${doubtful.map(({ text, evidence }) => `${text} (${evidence})`).join('; ')}`,
       why: 'what stands for the new theme’s name must not stay',
       hint: `say so with ${doubtful.map(({ text }) => `--kit-name "${text}"`).join(' ')}; what is none is kept with --keep-word`,
     });
@@ -264,7 +267,7 @@ function assertParent({ parent, platform, shelves }: NewThemeRequest): void {
       near !== undefined
         ? `it is called “${near}”: case counts`
         : ids.length > 0
-          ? `there are ${ids.slice(0, 8).join(', ')}; or name its shelf with --shelf`
+          ? `there are ${listed(ids, 8)}; or name its shelf with --shelf`
           : 'name the shelf that it lies on with --shelf',
   });
 }

@@ -16,6 +16,7 @@ import { Theme } from '../theme/theme.ts';
 import { removeField, setField } from '../theme/write-field.ts';
 import { templateAt, kindOfFile } from '../theme/templates.ts';
 import { pathsOfPartial } from '../templates/template-index.ts';
+import { didYouMean } from '../text/sentence.ts';
 
 /** A part of a kit that can be left out. */
 export interface KitPart {
@@ -36,12 +37,10 @@ export function chooseParts(parts: readonly KitPart[], wanted: readonly string[]
     const near = nearest(name, known);
     throw new UsageError({
       what: `the kit “${kit}” has no part “${name}”`,
-      hint:
-        near === undefined
-          ? known.length === 0
-            ? 'it has no parts, and no file of that path; globs are taken too: css/**'
-            : `there are ${known.join(', ')}`
-          : `did you mean “${near}”?`,
+      hint: didYouMean(
+        near,
+        known.length === 0 ? 'it has no parts, and no file of that path; globs are taken too: css/**' : `there are ${known.join(', ')}`,
+      ),
     });
   });
 }

@@ -13,6 +13,7 @@ import { findSheetReferences } from '../theme/references.ts';
 import { serveRole } from '../theme/roles.ts';
 import { builtInServing, servedAt } from '../theme/serving.ts';
 import { Theme } from '../theme/theme.ts';
+import { didYouMean } from '../text/sentence.ts';
 
 /** What somebody should know of a file that was taken. */
 export type TakingNote =
@@ -114,6 +115,6 @@ function sourceOf(parents: Chain, wanted: string): { file: string; source: Chain
   const near = nearest(wanted, known);
   throw new UsageError({
     what: `${parent?.names.id ?? 'the parent'} has no file and no page “${wanted}”`,
-    hint: near === undefined ? `pages: ${Object.keys(roles).join(', ')}` : `did you mean “${near}”?`,
+    hint: didYouMean(near, `pages: ${Object.keys(roles).join(', ')}`),
   });
 }

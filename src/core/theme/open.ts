@@ -12,6 +12,7 @@ import { openChain, type Chain } from './chain.ts';
 import { likenessTo, nearestPlatform, recognise, type Likeness } from './recognise.ts';
 import { placeOfFolder, Shelves, themeAround } from './shelf.ts';
 import { Theme } from './theme.ts';
+import { didYouMean, listed } from '../text/sentence.ts';
 
 /** The platforms to choose from, read only when they are needed. */
 export type PlatformSource = () => readonly Platform[];
@@ -65,7 +66,7 @@ export function choosePlatform(wanted: string, { currentFolder, platforms: sourc
   const names = platforms.map((each) => each.contract.name);
   throw new UsageError({
     what: `there is no platform called “${wanted}”`,
-    hint: `${near === undefined ? '' : `did you mean “${near}”? `}known: ${names.join(', ')}; a platform file of your own is named by its path`,
+    hint: `${near === undefined ? '' : `${didYouMean(near, '')} `}known: ${names.join(', ')}; a platform file of your own is named by its path`,
   });
 }
 
@@ -177,8 +178,7 @@ function unknownHint(near: Likeness | undefined, shownAs: string): string {
 function shelfHint(path: string, platforms: readonly Platform[]): string | undefined {
   for (const platform of platforms) {
     const ids = new Shelves(platform, [path]).list().map((theme) => theme.names.id);
-    if (ids.length > 0)
-      return `it is a shelf, a folder of themes; name one of them: ${ids.slice(0, 5).join(', ')}${ids.length > 5 ? ', …' : ''}`;
+    if (ids.length > 0) return `it is a shelf, a folder of themes; name one of them: ${listed(ids, 5)}`;
   }
   return undefined;
 }

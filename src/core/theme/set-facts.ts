@@ -11,6 +11,7 @@ import { judgeNode } from './judge-value.ts';
 import { Theme } from './theme.ts';
 import { parentMentions, withParentNamed } from './parent-mentions.ts';
 import { setField } from './write-field.ts';
+import { didYouMean } from '../text/sentence.ts';
 
 /** What is to become of a fact. The value is text as a person types it; a list is written with commas. */
 export interface FactChange {
@@ -131,7 +132,7 @@ function unknownFact(name: string, theme: Theme): UsageError {
   const near = nearest(name, known);
   return new UsageError({
     what: `${theme.platform.contract.title} has no fact “${name}”`,
-    hint: near === undefined ? `known: ${known.join(', ')}` : `did you mean “${near}”?`,
+    hint: didYouMean(near, `known: ${known.join(', ')}`),
   });
 }
 

@@ -4,6 +4,7 @@ import { problemAtPath } from '../../configuration/read-configuration.ts';
 import { ConfigurationError, type ConfigurationProblem } from '../../errors.ts';
 import { nearest } from '../../text/nearest.ts';
 import type { Rule, RuleMeta, Severity } from '../rule.ts';
+import { didYouMean } from '../../text/sentence.ts';
 
 /** What `pionero.yaml` says of rules. */
 export interface RuleSettings {
@@ -47,7 +48,7 @@ function layerSettings({ rules: given, file, source }: ConfigurationLayer, rules
     if (rule === undefined) {
       if (!isAllKnown) continue;
       const near = nearest(id, ids);
-      tell([id], `there is no rule “${id}”; ${near === undefined ? 'see docs/rules.md' : `did you mean “${near}”?`}`);
+      tell([id], `there is no rule “${id}”; ${didYouMean(near, 'see docs/rules.md')}`);
       continue;
     }
     const { severity, ...own } = typeof said === 'string' ? { severity: said } : said;
@@ -76,5 +77,5 @@ function optionProblem(issue: z.core.$ZodIssue, { id, options = {} }: RuleMeta):
   if (issue.code !== 'unrecognized_keys') return `“${issue.path.join('.')}” is wrong: ${issue.message.replace(/^Invalid input: /, '')}`;
   const known = ['severity', ...Object.keys(options)];
   const near = nearest(issue.keys[0] ?? '', known);
-  return `${id} has no option “${issue.keys[0]}”; ${near === undefined ? `known: ${known.join(', ')}` : `did you mean “${near}”?`}`;
+  return `${id} has no option “${issue.keys[0]}”; ${didYouMean(near, `known: ${known.join(', ')}`)}`;
 }

@@ -2,6 +2,7 @@ import { NameGuesser } from '../../text/nearest.ts';
 import { declaredRegions, printedRegions } from '../../theme/regions.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+import { listed } from '../../text/sentence.ts';
 
 const advise = advices({
   declare: 'declare it; there are {known}',
@@ -29,7 +30,7 @@ export const regionUndeclared: Rule = {
     const names = declared?.regions.map((region) => region.name) ?? regions.defaults;
     const known = new Set(names);
     const guesser = new NameGuesser(known);
-    const some = `${names.slice(0, 8).join(', ')}${names.length > 8 ? ', …' : ''}`;
+    const some = listed(names, 8);
     for (const printed of printedRegions(chain)) {
       if (printed.theme !== theme || known.has(printed.name)) continue;
       const near = guesser.nearest(printed.name);
