@@ -19,6 +19,7 @@ const SAMPLES = {
     'title = "Albar"\n[pages]\nfront = "Front"\n[[pieces]]\nname = \'x\'\nlist = [1, 2]\n',
     'a.b.c = 1979-05-27T07:32:00Z\nd = """\nx\n"""\n',
   ],
+  'key-value': ['# note\ntitle = Albar\nversion=1.0.0\nsheets = a.css b.css\n', 'title: "Albar"\n'],
   ini: ['[Icon Theme]\nName=Albar\nName[es]=Albar\nDirectories=a,b\n[a]\nSize=16\n', '; note\nkey = "value"\n'],
   xml: [
     '<?xml version="1.0"?>\n<theme xmlns="urn:x"><title>Albar</title><follows vendor="A" id="b"/><!-- c --></theme>',
@@ -147,6 +148,9 @@ const PIECES = [
   ],
 ];
 
+for (const name of syntaxNames())
+  if (SAMPLES[name] === undefined) throw new Error(`There is no sample of ${name} in bench/fuzz.mjs: add one.`);
+
 /** A generator of numbers that one document of one seed always gets again. */
 function randomOf(seed, index) {
   let state = (seed * 7919 + index * 104_729 + 12_345) % 2_147_483_647;
@@ -159,7 +163,7 @@ function randomOf(seed, index) {
 function documentOf(name, seed, index) {
   const random = randomOf(seed, index);
   const pick = (list) => list[random(list.length)];
-  const samples = SAMPLES[name] ?? SAMPLES.yaml;
+  const samples = SAMPLES[name];
   const size = 2 ** random(21);
   const kind = random(4);
   if (kind === 0) {

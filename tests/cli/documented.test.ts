@@ -2,6 +2,10 @@ import { cpSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { COMMANDS } from '../../src/cli/command-table.ts';
+import { REPORTS } from '../../src/cli/reports.ts';
+import { ARCHIVE_FORMAT_NAMES } from '../../src/core/archives/format-names.ts';
+import { syntaxNames } from '../../src/core/documents/syntaxes.ts';
+import { TEMPLATE_LANGUAGES } from '../../src/core/templates/languages.ts';
 import { lacks, need, runTool } from '../support/needs.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
@@ -9,6 +13,19 @@ import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 const ROOT = join(import.meta.dirname, '../..');
 const blocksOf = (page: string): string[] =>
   [...readFileSync(join(ROOT, page), 'utf8').matchAll(/```sh\n([^]*?)```/g)].map(([, text = '']) => text);
+
+it.each<[what: string, names: readonly string[], page: string]>([
+  ['command', COMMANDS.map(({ name }) => name), 'README.md'],
+  ['report', Object.keys(REPORTS), 'README.md'],
+  ['report', Object.keys(REPORTS), 'docs/checking.md'],
+  ['syntax', syntaxNames(), 'docs/platform-files.md'],
+  ['template language', TEMPLATE_LANGUAGES, 'docs/platform-files.md'],
+  ['archive format', ARCHIVE_FORMAT_NAMES, 'docs/platform-files.md'],
+  ['archive format', ARCHIVE_FORMAT_NAMES, 'docs/packing.md'],
+])('no %s is missing in a page that names them all', (_what, names, page) => {
+  const text = readFileSync(join(ROOT, page), 'utf8');
+  expect(names.filter((name) => !new RegExp(`(?<![\\w-])${name.replaceAll('.', '\\.')}(?![\\w-])`).test(text))).toEqual([]);
+});
 
 /** A repository of themes as the pages have it: lumbre beside its parent, a site, a package of an update, and the program on the path. */
 async function surroundings(place: Workplace): Promise<void> {

@@ -6,6 +6,9 @@ import type { TemplateLanguage } from './template.ts';
 /** Every language that templates are read in. A new one is entered here, and in the schema's list of names. */
 const LANGUAGES: Readonly<Record<Extract<TemplateContract['language'], string>, TemplateLanguage>> = { mustache };
 
+/** The names of the languages that need no description. */
+export const TEMPLATE_LANGUAGES = Object.keys(LANGUAGES);
+
 const described = new WeakMap<object, TemplateLanguage>();
 
 /** The language of a platform's templates. */
