@@ -2,7 +2,7 @@ import { UsageError } from '../core/errors.ts';
 import { kindOnDisk } from '../core/files/disk.ts';
 import { isSamePage, type PageDifference } from '../core/sites/compare-pages.ts';
 import type { Chain } from '../core/theme/chain.ts';
-import { chainOfEarlier, earlierVersion, whereLooked } from '../core/theme/earlier.ts';
+import { chainOfEarlier, earlierVersion, whereLooked } from '../core/lineage/earlier.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
 import type { Context } from './command.ts';
 import { archiveFolders } from './lineage-context.ts';

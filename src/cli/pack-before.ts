@@ -1,6 +1,6 @@
 import { planPapers } from '../core/package/papers.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
-import type { VersionPart } from '../core/theme/sync-facts.ts';
+import type { VersionPart } from '../core/facts/sync-facts.ts';
 import type { ChangeOptions, Context } from './command.ts';
 import { isConfirmed } from './confirm.ts';
 import { openArgument } from './theme-argument.ts';

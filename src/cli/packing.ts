@@ -3,7 +3,7 @@ import { FailedOperationError, RefusedError, UsageError } from '../core/errors.t
 import { streamOutput } from '../core/changes/write-output.ts';
 import { UnreadableFileError } from '../core/files/file-tree.ts';
 import { SelectedTree } from '../core/files/selected-tree.ts';
-import { choosePackageContents, type PackageContents } from '../core/theme/package-contents.ts';
+import { choosePackageContents, type PackageContents } from '../core/contents/package-contents.ts';
 import { judgePackage, type PackagePurpose } from '../core/package/judge-package.ts';
 import { ARCHIVE_FORMATS, formatOfName } from '../core/archives/archive-format.ts';
 import {

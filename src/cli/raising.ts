@@ -1,8 +1,8 @@
 import { planBetween } from '../core/changes/plan-between.ts';
 import type { ChangePlan } from '../core/changes/plan.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
-import { writtenPaths } from '../core/theme/set-facts.ts';
-import { bumpVersion, type VersionPart } from '../core/theme/sync-facts.ts';
+import { writtenPaths } from '../core/facts/set-facts.ts';
+import { bumpVersion, type VersionPart } from '../core/facts/sync-facts.ts';
 import type { Context } from './command.ts';
 
 /** How a theme’s version is raised. */

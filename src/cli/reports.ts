@@ -1,7 +1,7 @@
 import type { CheckedFolder } from '../core/rules/engine/check-folders.ts';
 import { basisOf } from '../core/rules/engine/check-basis.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
-import { plainFacts } from '../core/theme/plain-facts.ts';
+import { plainFacts } from '../core/facts/plain-facts.ts';
 import type { Finding } from '../core/rules/engine/check.ts';
 import type { Context } from './command.ts';
 import type { Shard } from './shards.ts';
@@ -15,22 +15,22 @@ import { sarifLog } from './output/sarif.ts';
 import { listed } from '../core/text/sentence.ts';
 
 /** What a report tells of. */
-export interface Told {
+export interface CheckOutcome {
   readonly checked: readonly CheckedFolder[];
   /** Folders beside the themes of a shelf that are none, absolute: they were not checked. */
   readonly others: readonly string[];
   /** Whether the exit status is what it is because of a finding. */
   readonly decides: (finding: Finding) => boolean;
   /** When only a part of the targets was checked: which. */
-  readonly shard?: ToldShard | undefined;
+  readonly shard?: ShardPositions | undefined;
 }
 
 /** A part of a check, and the positions of its themes among all. */
-export interface ToldShard extends Shard {
+export interface ShardPositions extends Shard {
   readonly positions: readonly number[];
 }
 
-type Report = (context: Context, told: Told) => void;
+type Reporter = (context: Context, told: CheckOutcome) => void;
 
 /** Every form in which findings are told. A new one is a file in `output/`, entered here and nowhere else. */
 const ALL = {
@@ -39,10 +39,10 @@ const ALL = {
   sarif: ({ io, version }, { checked }) => writeJson(io, sarifLog(checked, { version, currentFolder: io.folder })),
   junit: ({ io }, { checked, decides }) => void io.stdout.write(junitXml(checked, io.folder, decides)),
   'code-quality': ({ io }, { checked }) => writeJson(io, codeQuality(checked, io.folder)),
-} as const satisfies Record<string, Report>;
+} as const satisfies Record<string, Reporter>;
 
 export type ReportName = keyof typeof ALL;
-export const REPORTS: Readonly<Record<ReportName, Report>> = ALL;
+export const REPORTS: Readonly<Record<ReportName, Reporter>> = ALL;
 export const REPORT_NAMES = Object.keys(ALL) as [ReportName, ...ReportName[]];
 
 /** Tells other programs of findings that something else than a check has made, as a check does; text and JSON are its own. */
@@ -66,7 +66,7 @@ function writeJson(io: Context['io'], value: unknown): void {
   io.stdout.write(`${JSON.stringify(value, null, 2)}\n`);
 }
 
-function tellPeople(context: Context, { checked, others, decides }: Told): void {
+function tellPeople(context: Context, { checked, others, decides }: CheckOutcome): void {
   if (context.options.quiet) return tellDeciding(context, checked, decides);
   for (const [i, each] of checked.entries()) {
     // Themes without problems are a list; those with findings stand apart.
@@ -86,7 +86,7 @@ function othersText(context: Context, others: readonly string[]): string {
 }
 
 /** With --quiet: what decides the exit status, and nothing else. */
-function tellDeciding(context: Context, checked: readonly CheckedFolder[], decides: Told['decides']): void {
+function tellDeciding(context: Context, checked: readonly CheckedFolder[], decides: CheckOutcome['decides']): void {
   const texts = checked.flatMap(({ folder, result }) => {
     const findings = result.findings.filter((finding) => decides(finding));
     return findings.length === 0 ? [] : [findingsText(findings, context.paint, context.io.columns, context.shown(folder))];

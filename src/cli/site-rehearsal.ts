@@ -19,7 +19,7 @@ import { shelvesIn, siteNamed } from './site-argument.ts';
 import { openSource } from './theme-argument.ts';
 import { count } from '../core/text/sentence.ts';
 
-interface Given {
+interface SiteRehearsalOptions {
   readonly yes: boolean;
   readonly format: ReportName;
   /** What the pages are compared with: `parent`, a version, a folder or an archive. */
@@ -30,7 +30,12 @@ interface Given {
 }
 
 /** Tries a theme on a fresh copy of a real site: the verdict first, then a row for each page. */
-export async function rehearseSite(context: Context, argument: string | undefined, name: string, given: Given): Promise<ExitStatus> {
+export async function rehearseSite(
+  context: Context,
+  argument: string | undefined,
+  name: string,
+  given: SiteRehearsalOptions,
+): Promise<ExitStatus> {
   const alone = await openSource(argument, context, { isLenient: true });
   const site = siteNamed(context, name, alone.folder);
   // What is beside the theme comes first; a parent that is nowhere else may be in the site.
@@ -94,7 +99,7 @@ function differencesOf(
   });
 }
 
-interface Told {
+interface SiteRehearsalResult {
   readonly name: string;
   readonly opened: OpenedTheme;
   readonly shown: SiteRehearsal;
@@ -103,7 +108,7 @@ interface Told {
   readonly other: Other | undefined;
 }
 
-function tell(context: Context, { name, opened, shown, all, differences, other }: Told): void {
+function tell(context: Context, { name, opened, shown, all, differences, other }: SiteRehearsalResult): void {
   const { paint } = context;
   const { pages, output } = shown;
   const who = paint.strong(opened.theme.names.id);

@@ -21,7 +21,7 @@ export { judgePackage, type PackagePurpose } from './package/judge-package.ts';
 export { planPapers, type MissingPapers, type Unwritten } from './package/papers.ts';
 export { submissionParts, type SubmissionPart } from './package/submission.ts';
 export { provePackage, type Proof } from './rehearsal/prove-package.ts';
-export { thirdPartyIn, type ThirdParty } from './theme/third-party.ts';
+export { thirdPartyIn, type ThirdParty } from './contents/third-party.ts';
 export {
   beginPackage,
   changedMeanwhile,
@@ -74,8 +74,8 @@ export { traceTheme, type Trace } from './lineage/trace.ts';
 export { applyTogether } from './changes/together.ts';
 export { openChain, type Chain } from './theme/chain.ts';
 export { choosePlatform, openThemeFolder, type OpenedTheme, type OpenOptions } from './theme/open.ts';
-export { setFacts, type FactChange } from './theme/set-facts.ts';
-export { bumpVersion, syncFacts, type Disagreement } from './theme/sync-facts.ts';
+export { setFacts, type FactChange } from './facts/set-facts.ts';
+export { bumpVersion, syncFacts, type Disagreement } from './facts/sync-facts.ts';
 export { Shelves, type ShelvedTheme } from './theme/shelf.ts';
 export { type Fact, type FactValue, type ThemeDocument } from './theme/documents.ts';
 export { Theme } from './theme/theme.ts';

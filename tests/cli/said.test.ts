@@ -5,7 +5,7 @@ import { controlSequence, oneLine, visible } from '../../src/cli/output/visible.
 import { Paint } from '../../src/cli/output/paint.ts';
 import { UnreadableFileError, type FileTree } from '../../src/core/files/file-tree.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
-import { setFacts } from '../../src/core/theme/set-facts.ts';
+import { setFacts } from '../../src/core/facts/set-facts.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { makeSymlink, need } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';

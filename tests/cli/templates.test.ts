@@ -19,8 +19,9 @@ templates:
     extend: ['{% extends "{path}" %}']
     print: ["{{ {text} }}"]
     raw: ["{{ {text}|raw }}"]
-    opens: ["{% if {text} %}"]
-    closes: ["{% endif %}"]
+    sections:
+      - { opens: "{%{?-} if {text} %}", closes: "{%{?-} endif {?-}%}" }
+      - { opens: "{% for {text} %}", closes: "{% endfor %}" }
   files: ["**/*.tpl"]
   roles:
     front: { file: front.tpl, prints: ["{{ page.title }}"] }
@@ -84,6 +85,21 @@ it.each([
     'a page that prints its content in a comment only',
     { 'base.tpl': '<p>{# {{ page.title }} #}</p>{% include "parts/head.tpl" %}\n' },
     ['template/content front.tpl:1', undefined],
+  ],
+  [
+    'a section that is closed as another one',
+    { 'parts/menu.tpl': '<nav>\n{%- if open %}{% for a in b %}{% endfor %}\n{% endfor %}</nav>\n' },
+    ['template/syntax parts/menu.tpl:3', undefined],
+  ],
+  [
+    'a section in another one that is closed first',
+    { 'parts/menu.tpl': '<nav>{% if open %}{% for a in b %}\n{%- endif -%}</nav>\n' },
+    ['template/syntax parts/menu.tpl:2', undefined],
+  ],
+  [
+    'a section with hyphens that nothing closes',
+    { 'parts/menu.tpl': '<nav>{%- if open %}</nav>\n' },
+    ['template/syntax parts/menu.tpl:1', undefined],
   ],
   ['a forgotten partial', { 'parts/old.tpl': '<p></p>\n' }, ['partial/unused parts/old.tpl:1', undefined]],
   ['an address of a picture that is not there', { 'parts/list.tpl': '<img src="gone.png" alt="">\n' }, [undefined, undefined]],

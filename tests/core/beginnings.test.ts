@@ -5,8 +5,8 @@ import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { checkTheme } from '../../src/core/rules/engine/check.ts';
 import { planFixes } from '../../src/core/rules/engine/fix.ts';
 import { applyEdits } from '../../src/core/text/edits.ts';
-import { beginDocument } from '../../src/core/theme/begin-document.ts';
-import { setFacts } from '../../src/core/theme/set-facts.ts';
+import { beginDocument } from '../../src/core/facts/begin-document.ts';
+import { setFacts } from '../../src/core/facts/set-facts.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { kitFiles, onShelf, platformNamed, themeOf } from '../support/trees.ts';
 

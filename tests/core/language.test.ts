@@ -7,7 +7,7 @@ import { readPlatform } from '../../src/core/platform/load.ts';
 import type { Platform } from '../../src/core/platform/platform.ts';
 import { checkTheme } from '../../src/core/rules/engine/check.ts';
 import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
-import { setFacts } from '../../src/core/theme/set-facts.ts';
+import { setFacts } from '../../src/core/facts/set-facts.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { onShelf, themeOf } from '../support/trees.ts';
 import { named as name } from '../support/renaming.ts';

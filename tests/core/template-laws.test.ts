@@ -34,13 +34,19 @@ const contracts = new Map(
 const LANGUAGES = [...contracts].map(([name, templates]) => {
   const { language } = templates;
   if (typeof language === 'string') return [name, languageOf(templates), NAMED[language]] as const;
-  const shapes = (list: readonly string[]): string[] => list.map((shape) => shape.replace(/\{(?:path|name|text)\}/, 'NAME'));
-  const [opens, closes] = [shapes(language.opens), shapes(language.closes)];
+  // What may be absent is there in one way to write a tag, and not in the other.
+  const shapes = (list: readonly string[]): string[] =>
+    list.flatMap((shape) => {
+      const whole = shape.replace(/\{(?:path|name|text)\}/, 'NAME');
+      return [...new Set([whole.replaceAll(/\{\?[^{}]+\}/g, ''), whole.replaceAll(/\{\?([^{}]+)\}/g, '$1')])];
+    });
   const tags: Tags = {
     include: shapes(language.include).filter((shape) => /\W$/.test(shape)),
     print: shapes(language.print),
     comment: shapes(language.comment),
-    section: opens.map((open, i) => [open, closes[i]?.replace('NAME', '') ?? ''] as const),
+    section: language.sections.flatMap(({ opens, closes }) =>
+      shapes([opens]).map((open, i) => [open, shapes([closes])[i]?.replace('NAME', '') ?? ''] as const),
+    ),
   };
   return [name, languageOf(templates), tags] as const;
 });

@@ -8,7 +8,7 @@ import { problemOfSearch } from '../../src/core/names/shape.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { windowsOf } from '../../src/core/files/read-text.ts';
 import { isNestedTooDeeply } from '../../src/core/text/nesting.ts';
-import { findSecrets } from '../../src/core/text/secrets.ts';
+import { findSecrets } from '../../src/core/rules/text/secrets.ts';
 import { isPattern, matchesPattern } from '../../src/core/text/pattern.ts';
 import { Wildcard } from '../../src/core/text/wildcard.ts';
 import { SourceDocument } from '../../src/core/text/source-document.ts';

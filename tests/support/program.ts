@@ -78,6 +78,11 @@ export class Workplace {
     return { status, ...out };
   }
 
+  /** Runs a command line here, in this process, that goes on until it is interrupted; what is printed is added to `out`. */
+  async runUntil(interrupt: AbortSignal, out: { stdout: string; stderr: string }, ...argv: string[]): Promise<number> {
+    return run(argv, { ...this.io('.', out), withInterrupt: async (work) => work(interrupt) }, '0.0.0');
+  }
+
   /** Surroundings in which nobody answers questions; what is printed is added to `out`. */
   io(folder = '.', out = { stdout: '', stderr: '' }): Io {
     const stream = (name: keyof typeof out) => ({ write: (text: string) => void (out[name] += text) });

@@ -22,7 +22,7 @@ const options = {
   maxBytes: takes(z.coerce.number().int().positive().default(MAX_BYTES).describe('the largest archive that is taken in'), 'NUMBER'),
   yes: z.boolean().default(false).describe('do not ask before the folder is made'),
 };
-type Given = z.infer<z.ZodObject<typeof options>>;
+type Options = z.infer<z.ZodObject<typeof options>>;
 
 const ACTIONS = { serve };
 
@@ -36,7 +36,7 @@ export default defineCommand({
 });
 
 /** Serves a stand-in catalogue on this machine until it is interrupted. */
-async function serve(context: Context, given: Given): Promise<ExitStatus> {
+async function serve(context: Context, given: Options): Promise<ExitStatus> {
   if (given.data === undefined)
     throw new UsageError({ what: 'where does the catalogue keep its data?', hint: 'name a folder with --data DIR' });
   const folder = context.path(given.data);

@@ -18,7 +18,7 @@ import type { OpenedTheme } from '../../core/theme/open.ts';
 import { checkTargets, type CheckTarget } from '../check-targets.ts';
 import { affectedSince, findingsSince, type Since } from '../check-since.ts';
 import { parseShard, positionsIn } from '../shards.ts';
-import { REPORT_NAMES, REPORTS, warnOfFailures, type ToldShard } from '../reports.ts';
+import { REPORT_NAMES, REPORTS, warnOfFailures, type ShardPositions } from '../reports.ts';
 import { count } from '../../core/text/sentence.ts';
 
 const options = {
@@ -72,7 +72,7 @@ export default defineCommand({
 });
 
 /** The part of the targets that this run is for. @throws UsageError when --shard is none */
-function shardOf(targets: readonly CheckTarget[], { shard: text }: Options): { targets: readonly CheckTarget[]; told?: ToldShard } {
+function shardOf(targets: readonly CheckTarget[], { shard: text }: Options): { targets: readonly CheckTarget[]; told?: ShardPositions } {
   if (text === undefined) return { targets };
   const shard = parseShard(text);
   if (shard === undefined)

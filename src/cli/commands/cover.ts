@@ -37,7 +37,7 @@ const options = {
   force: z.boolean().default(false).describe('replace a picture that was made by hand'),
   ...changeOptions,
 };
-type Given = z.infer<z.ZodObject<typeof options>>;
+type Options = z.infer<z.ZodObject<typeof options>>;
 
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, or its id on a shelf; default: the current folder' }],
@@ -123,7 +123,7 @@ interface Source {
 }
 
 /** What the pictures are made of; undefined when they are drawn. */
-async function sourceOf(context: Context, { theme, shelves }: OpenedTheme, { from, page }: Given): Promise<Source | undefined> {
+async function sourceOf(context: Context, { theme, shelves }: OpenedTheme, { from, page }: Options): Promise<Source | undefined> {
   if (from !== undefined) {
     const picture = readIfThere(context.path(from));
     if (picture === undefined) throw new UsageError({ what: `there is no picture ${from}`, hint: 'check the path' });

@@ -10,7 +10,7 @@ import { planHarvest, type Harvest, type HarvestedFile, type HarvestState } from
 import { nearestVersion, singleOriginals } from '../../core/lineage/harvest-base.ts';
 import type { Decide } from '../../core/lineage/merge-files.ts';
 import { SourceDocument } from '../../core/text/source-document.ts';
-import { earlierVersion, versionsInArchives, whereLooked } from '../../core/theme/earlier.ts';
+import { earlierVersion, versionsInArchives, whereLooked } from '../../core/lineage/earlier.ts';
 import { homeOf } from '../../core/theme/layout.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { recognise } from '../../core/theme/recognise.ts';

@@ -6,7 +6,7 @@ import { namesInCatalogue } from '../catalogue-access.ts';
 import { defineCommand, takes, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { idProblemText, idVerdictText } from '../output/name-text.ts';
-import { lookAround } from '../surroundings.ts';
+import { lookAround } from '../workspace.ts';
 import { count } from '../../core/text/sentence.ts';
 
 export default defineCommand({

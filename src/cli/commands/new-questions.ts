@@ -11,7 +11,7 @@ import { type Context, takes, changeOptions } from '../command.ts';
 import { forceOption } from '../proof-gate.ts';
 import { BACK, chooseOrBack, promptsFor, textOrBack, type Prompts } from '../prompts.ts';
 import { askAll, type Question } from '../question-list.ts';
-import type { Surroundings } from '../surroundings.ts';
+import type { Workspace } from '../workspace.ts';
 import { plural } from '../../core/text/sentence.ts';
 
 /** What `new` can be told. */
@@ -56,7 +56,7 @@ interface Asking {
   readonly context: Context;
   readonly prompts: Prompts;
   readonly options: NewOptions;
-  readonly around: Surroundings;
+  readonly around: Workspace;
   /** The shelves on which a parent is looked for, and a name must be free. */
   readonly shelvesOf: (platform: Platform) => Shelves;
 }
@@ -81,7 +81,7 @@ export async function askForNewTheme(
   return first.isForOther === true ? first : askKitsFacts(asking, first);
 }
 
-function namesNear({ near }: Surroundings): string {
+function namesNear({ near }: Workspace): string {
   const ids = near.slice(0, 3).map(({ id }) => id);
   return `${ids.join(', ')}${near.length > 3 ? ' and others' : ''} ${plural(near.length, 'here', 'around here')}`;
 }

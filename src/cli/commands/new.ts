@@ -12,7 +12,7 @@ import { isConfirmed, isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { findingJson } from '../output/json.ts';
 import { findingsText, headline } from '../output/findings-text.ts';
-import { plainFacts } from '../../core/theme/plain-facts.ts';
+import { plainFacts } from '../../core/facts/plain-facts.ts';
 import { diffText } from '../output/diff-text.ts';
 import { treeText } from '../output/tree-text.ts';
 import { readUserStart } from '../../core/configuration/user-configuration.ts';
@@ -24,7 +24,7 @@ import type { Shelves } from '../../core/theme/shelf.ts';
 import { promptsFor } from '../prompts.ts';
 import { isForced, isHarmless } from '../proof-gate.ts';
 import { warnOfName } from '../name-warning.ts';
-import { lookAround, MOST_FOLDERS, type Surroundings } from '../surroundings.ts';
+import { lookAround, MOST_FOLDERS, type Workspace } from '../workspace.ts';
 import { askForNewTheme, newOptions, type NewOptions } from './new-questions.ts';
 import { count, listed } from '../../core/text/sentence.ts';
 
@@ -130,12 +130,12 @@ export default defineCommand({
 });
 
 /** The id of the parent, that can be given by its folder too. */
-function parentId(context: Context, { parent }: NewOptions, { near }: Surroundings): string | undefined {
+function parentId(context: Context, { parent }: NewOptions, { near }: Workspace): string | undefined {
   return parent === undefined ? undefined : (near.find(({ folder }) => folder === context.path(parent))?.id ?? parent);
 }
 
 /** Where a theme is made that nobody gave a place: beside its parent, when that was found around here. */
-function intoFor(context: Context, { to, parent }: NewOptions, around: Surroundings): string {
+function intoFor(context: Context, { to, parent }: NewOptions, around: Workspace): string {
   if (to !== undefined) return context.path(to);
   const isFound =
     parent !== undefined &&
@@ -149,7 +149,7 @@ function intoFor(context: Context, { to, parent }: NewOptions, around: Surroundi
  * Whether the theme is made in the current folder: asked for, or an empty folder where a theme belongs.
  * @throws UsageError when the folder has the new theme’s name, and nobody can be asked
  */
-async function isMeantHere(context: Context, id: string | undefined, given: NewOptions, around: Surroundings): Promise<boolean> {
+async function isMeantHere(context: Context, id: string | undefined, given: NewOptions, around: Workspace): Promise<boolean> {
   if (given.here || given.to !== undefined) return given.here;
   const own = basename(context.io.folder);
   if (around.isPlace) return id === undefined || id === own;
@@ -181,7 +181,7 @@ function isInKitsOf(context: Context, folder: string, theme: string): boolean {
 }
 
 /** The platform that the themes around here tell. @throws UsageError when they tell none, or several */
-function onlyPlatform(context: Context, { platforms }: Surroundings): Platform {
+function onlyPlatform(context: Context, { platforms }: Workspace): Platform {
   const [near, ...more] = platforms;
   if (near !== undefined && more.length === 0) return near;
   const all = context.platforms();

@@ -55,7 +55,7 @@ const options = {
   dryRun: z.boolean().default(false).describe('show what goes in and write nothing'),
   yes: z.boolean().default(false).describe('do not ask, neither before a folder is made nor before the theme is changed'),
 };
-type Given = z.infer<z.ZodObject<typeof options>>;
+type Options = z.infer<z.ZodObject<typeof options>>;
 
 export default defineCommand({
   arguments: [{ form: '[themes...]', about: 'folders, ids of themes on a shelf, or shelves; default: the current folder' }],
@@ -89,7 +89,7 @@ async function prepare(
   context: Context,
   args: readonly string[],
   opened: readonly OpenedTheme[],
-  given: Given,
+  given: Options,
 ): Promise<readonly OpenedTheme[] | undefined> {
   const isDry = given.dryRun || given.list;
   let isChanged = false;
@@ -107,7 +107,7 @@ async function prepare(
   return now;
 }
 
-async function packOne(context: Context, opened: OpenedTheme, given: Given): Promise<ExitStatus> {
+async function packOne(context: Context, opened: OpenedTheme, given: Options): Promise<ExitStatus> {
   // As programs that copy have it: a folder that is there, or whose name ends like one, takes the archive in.
   const into =
     given.out !== undefined && (/[/\\]$/.test(given.out) || kindOnDisk(context.path(given.out)) === 'folder') ? given.out : undefined;
@@ -156,7 +156,7 @@ async function packOne(context: Context, opened: OpenedTheme, given: Given): Pro
 }
 
 /** Packs several themes, each into its archive in one folder; one that cannot be packed stops none of the others. */
-async function packAll(context: Context, opened: readonly OpenedTheme[], given: Given): Promise<ExitStatus> {
+async function packAll(context: Context, opened: readonly OpenedTheme[], given: Options): Promise<ExitStatus> {
   const { paint } = context;
   const folder = context.path(given.out ?? '.');
   if (kindOnDisk(folder) === 'file') throw new UsageError({ what: `${given.out} is a file`, hint: 'name a folder for several archives' });
@@ -203,7 +203,7 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], given: 
 }
 
 /** Lists the contents of the packages, a line a path. */
-function list(context: Context, opened: readonly OpenedTheme[], given: Given): ExitStatus {
+function list(context: Context, opened: readonly OpenedTheme[], given: Options): ExitStatus {
   const { paint } = context;
   const told = opened.map((each) => {
     const plan = planPackage(each.theme, each.configuration.pack.exclude, given.as);

@@ -14,7 +14,7 @@ import { ExitStatus } from '../exit-status.ts';
 import { BACK, chooseOrBack, promptsFor, textOrBack } from '../prompts.ts';
 import { askAll } from '../question-list.ts';
 
-interface Given {
+interface Options {
   readonly name?: string | undefined;
   readonly title?: string | undefined;
   readonly out?: string | undefined;
@@ -23,7 +23,7 @@ interface Given {
 }
 
 /** Drafts a platform file from themes of a host that nobody has described yet. */
-export async function newPlatform(context: Context, folders: readonly string[], given: Given): Promise<ExitStatus> {
+export async function newPlatform(context: Context, folders: readonly string[], given: Options): Promise<ExitStatus> {
   const isAsking = context.io.isInteractive && !given.yes && !context.isMachine;
   const place = placeOf(context, folders.length > 0 ? folders : [isAsking ? await askFolder(context) : '.']);
   const guesses = guessesFor(place);
@@ -86,7 +86,7 @@ async function askFolder(context: Context): Promise<string> {
 
 type Wishes = Omit<DraftWishes, 'name'> & { readonly name?: string | undefined };
 
-async function askWishes(context: Context, guesses: ReturnType<typeof guessesFor>, given: Given): Promise<DraftWishes> {
+async function askWishes(context: Context, guesses: ReturnType<typeof guessesFor>, given: Options): Promise<DraftWishes> {
   const prompts = await promptsFor(context.io);
   const text = (
     key: 'name' | 'title' | 'home',

@@ -154,13 +154,13 @@ function refuseTogether({
   }
 }
 
-interface Shown {
+interface RehearsalView {
   readonly out: string | undefined;
   readonly other: Other | undefined;
   readonly differences: readonly PageDifference[];
 }
 
-function show(context: Context, rehearsal: Rehearsal, { out, other, differences }: Shown): void {
+function show(context: Context, rehearsal: Rehearsal, { out, other, differences }: RehearsalView): void {
   const { recognised, reasons, unfinished, theme, chain, pages, sheets } = rehearsal;
   const { paint } = context;
   const host = `a fresh stand-in ${theme.platform.contract.title} host`;

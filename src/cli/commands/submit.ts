@@ -24,7 +24,7 @@ const options = {
   status: takes(z.string().optional().describe('tell what became of a submission that was handed in before'), 'SUBMISSION'),
   ...changeOptions,
 };
-type Given = z.infer<z.ZodObject<typeof options>>;
+type Options = z.infer<z.ZodObject<typeof options>>;
 
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, or its id on a shelf; default: the current folder' }],
@@ -76,7 +76,7 @@ export default defineCommand({
   },
 });
 
-async function tellOf(context: Context, submission: string, given: Given): Promise<ExitStatus> {
+async function tellOf(context: Context, submission: string, given: Options): Promise<ExitStatus> {
   const address = given.catalogue ?? catalogueAddress(context, context.io.folder, themeAbove(context.io.folder, context));
   if (address === undefined) throw noAddress();
   refuseUnknownSender(context, address);

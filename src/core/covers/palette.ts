@@ -1,7 +1,7 @@
 import { kindOfPath } from '../text/file-kinds.ts';
 import { contrastRatio, luminance, type Rgb } from '../text/contrast.ts';
 import type { Chain } from '../theme/chain.ts';
-import { loadedSheets } from '../theme/sheets.ts';
+import { loadedSheets } from '../contents/sheets.ts';
 
 /** The colours of a theme, as #rrggbb. */
 export interface Palette {

@@ -1,6 +1,6 @@
 import { followLinks } from '../files/file-tree.ts';
 import type { Chain } from '../theme/chain.ts';
-import { builtInServing, sourcesOf } from '../theme/serving.ts';
+import { builtInServing, sourcesOf } from '../contents/serving.ts';
 import { isOffered, layersOf } from './trace.ts';
 
 /** One step of the way to a file: where was looked, and what came of it. */

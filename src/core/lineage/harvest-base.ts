@@ -3,9 +3,9 @@ import { isSameStamp, stampTree } from '../changes/stamps.ts';
 import { blobHash, blobsOf, commitsOf, ifHistoryTells, repositoryOf, treeOfCommit } from '../files/disk-git.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
-import type { EarlierTheme } from '../theme/earlier.ts';
+import type { EarlierTheme } from './earlier.ts';
 import type { OpenedTheme } from '../theme/open.ts';
-import { readOverrides } from '../theme/overrides.ts';
+import { readOverrides } from '../contents/overrides.ts';
 import type { Theme } from '../theme/theme.ts';
 import { keptIn } from './originals.ts';
 

@@ -4,7 +4,7 @@ import { withFile } from '../files/changed-tree.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import type { OpenedTheme } from '../theme/open.ts';
 import { Theme } from '../theme/theme.ts';
-import { keptOriginal, withOverrides, type TakenFile } from '../theme/overrides.ts';
+import { keptOriginal, withOverrides, type TakenFile } from '../contents/overrides.ts';
 import type { Drift, DriftedFile } from './drift.ts';
 import { mergeFiles, type Decide, type MergedFile } from './merge-files.ts';
 import { planTo, soundRecord } from './override.ts';

@@ -4,12 +4,12 @@ import { fillShape, wholePattern } from '../names/shape.ts';
 import { isInKits } from '../platform/platform.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
 import type { Chain } from '../theme/chain.ts';
-import { CONFIGURATION_NAMES } from '../theme/package-contents.ts';
-import { readOverrides } from '../theme/overrides.ts';
-import { declaredRegions, printedRegions } from '../theme/regions.ts';
-import { serveRole } from '../theme/roles.ts';
-import { loadedSheets } from '../theme/sheets.ts';
-import { isTemplate, partialsOf } from '../theme/templates.ts';
+import { CONFIGURATION_NAMES } from '../contents/package-contents.ts';
+import { readOverrides } from '../contents/overrides.ts';
+import { declaredRegions, printedRegions } from '../contents/regions.ts';
+import { serveRole } from '../contents/roles.ts';
+import { loadedSheets } from '../contents/sheets.ts';
+import { isTemplate, partialsOf } from '../contents/templates.ts';
 import type { Theme } from '../theme/theme.ts';
 
 /** A theme of the chain, or a parent that every host brings. */

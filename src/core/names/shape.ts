@@ -54,7 +54,7 @@ export function fillShape(shape: string, names: ThemeNames): string {
 /**
  * Makes a regular expression of a shape. Known names are matched literally; the rest become named groups. A space in
  * the shape stands for any amount of white space, also none, but between two words, where it holds them apart; a quote for
- * either kind of quote.
+ * either kind of quote; `{?-}` for a hyphen that may be absent.
  */
 export function shapePattern(shape: string, names: Partial<ThemeNames> = {}, flags = 'g'): RegExp {
   return new RegExp(patternSource(shape, names), flags);
@@ -98,8 +98,20 @@ function nameFor(key: string, style: string | undefined, names: Partial<ThemeNam
   return isSpelling(style) ? spell(splitWords(name), style) : name;
 }
 
+/** What a shape may lack: `{%{?-} include`. */
+const OPTIONAL = /\{\?([^{}]+)\}/;
+
 /** @param isAfterName whether a placeholder, which is a word, stands before the text; `isBeforeName`: behind it */
 function literal(text: string, isAfterName: boolean, isBeforeName: boolean): string {
+  const parts = text.split(OPTIONAL);
+  const last = parts.length - 1;
+  // Every second part is one that may be absent.
+  return parts
+    .map((part, i) => (i % 2 === 1 ? `(?:${escapePattern(part)})?` : literalPart(part, i === 0 && isAfterName, i === last && isBeforeName)))
+    .join('');
+}
+
+function literalPart(text: string, isAfterName: boolean, isBeforeName: boolean): string {
   return text.replace(/ +|[^ ]+/g, (part, offset: number) => {
     if (!part.startsWith(' ')) return escapePattern(part).replace(/["']/g, `["']`);
     const before = text.charAt(offset - 1);

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { licenseIds } from '../licenses/license-ids.ts';
-import type { ThirdParty } from '../theme/third-party.ts';
+import type { ThirdParty } from '../contents/third-party.ts';
 import type { PackagePlan } from './pack-theme.ts';
 
 /** What a bill of materials says besides what the theme tells. */

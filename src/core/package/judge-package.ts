@@ -1,5 +1,5 @@
 import type { PackagePlan, PackedTheme } from './pack-theme.ts';
-import { submissionProblems, type SubmissionProblem } from '../theme/package-contents.ts';
+import { submissionProblems, type SubmissionProblem } from '../contents/package-contents.ts';
 
 /** What a package is for: installing it, or handing it in to a public directory. */
 export type PackagePurpose = 'install' | 'submission';

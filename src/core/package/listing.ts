@@ -1,5 +1,5 @@
-import { headOfChangelog } from '../theme/changelog.ts';
-import type { ThirdParty } from '../theme/third-party.ts';
+import { headOfChangelog } from '../contents/changelog.ts';
+import type { ThirdParty } from '../contents/third-party.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { PackagePlan } from './pack-theme.ts';
 

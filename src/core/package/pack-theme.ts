@@ -5,7 +5,7 @@ import { ARCHIVE_FORMATS, type ArchiveFormat } from '../archives/archive-format.
 import type { DeflatedAhead } from '../archives/deflated-ahead.ts';
 import { holds, type Checksums, type MadeOf } from '../archives/comparison.ts';
 import { halves } from '../parallel/halves.ts';
-import { choosePackageContents, type PackageContents } from '../theme/package-contents.ts';
+import { choosePackageContents, type PackageContents } from '../contents/package-contents.ts';
 import { packageForm, type Held } from './package-form.ts';
 import type { Sink } from '../changes/disk-writer.ts';
 

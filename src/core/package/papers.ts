@@ -4,8 +4,8 @@ import { withFiles } from '../files/changed-tree.ts';
 import { licenseText } from '../licenses/license-texts.ts';
 import { licenseIds } from '../licenses/license-ids.ts';
 import { fillShape } from '../names/shape.ts';
-import { changelogOf } from '../theme/changelog.ts';
-import { licenseFiles } from '../theme/third-party.ts';
+import { changelogOf } from '../contents/changelog.ts';
+import { licenseFiles } from '../contents/third-party.ts';
 import type { Theme } from '../theme/theme.ts';
 
 /** A paper that a theme lacks, and why it could not be written. */

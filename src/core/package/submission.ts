@@ -4,7 +4,7 @@ import { fillShape } from '../names/shape.ts';
 import type { Chain } from '../theme/chain.ts';
 import { billOf, type BillAbout } from './bill.ts';
 import { listingOf } from './listing.ts';
-import { thirdPartyIn } from '../theme/third-party.ts';
+import { thirdPartyIn } from '../contents/third-party.ts';
 import type { PackagePlan } from './pack-theme.ts';
 
 /** A file that is handed in beside the archive. */

@@ -204,8 +204,12 @@ const DescribedLanguage = z
     extend: tags().describe('How a template says what it is laid into: {% extends "{path}" %}'),
     print: tags().describe('How a value is printed, made harmless: {{ {text} }}'),
     raw: tags().describe('How a value is printed as it is: {{{ {text} }}}'),
-    opens: tags().describe('What begins a condition or a list: {% if {text} %}'),
-    closes: tags().describe('What ends one: {% endif %}'),
+    sections: z
+      .array(z.strictObject({ opens: tag(), closes: tag() }))
+      .default([])
+      .describe('Conditions, lists and blocks by what begins and what ends each: { opens: "{% if {text} %}", closes: "{% endif %}" }'),
+    opens: tags().describe('What begins a section in a language in which any closing tag ends the innermost one'),
+    closes: tags().describe('What ends one there: {% end %}'),
   })
   .describe('The shapes of a language’s tags. What they leave out is not judged, and the stand-in host shows no pages in it');
 

@@ -1,15 +1,15 @@
 import mustache from 'mustache';
 import { posix } from 'node:path';
 import { findInChain, type Chain } from '../theme/chain.ts';
-import { serveRole } from '../theme/roles.ts';
+import { serveRole } from '../contents/roles.ts';
 import type { Theme } from '../theme/theme.ts';
 import { shapePattern } from '../names/shape.ts';
 import { pathsOfPartial, searchTemplate } from '../templates/template-index.ts';
 import { languageOf } from '../templates/languages.ts';
 import { namesIn } from '../templates/template.ts';
-import { templateTarget } from '../theme/serving.ts';
-import { withIncluded } from '../theme/templates.ts';
-import { loadedSheets } from '../theme/sheets.ts';
+import { templateTarget } from '../contents/serving.ts';
+import { withIncluded } from '../contents/templates.ts';
+import { loadedSheets } from '../contents/sheets.ts';
 
 /** A page as the stand-in host shows it. */
 export interface Page {

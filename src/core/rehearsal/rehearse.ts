@@ -10,7 +10,7 @@ import { StandInHost } from './host.ts';
 import { showPages, showStates, type Page } from './pages.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 import { installedOf, type Installed } from '../theme/layout.ts';
-import { loadedSheets } from '../theme/sheets.ts';
+import { loadedSheets } from '../contents/sheets.ts';
 
 /** What the stand-in host makes of a theme. */
 export interface Rehearsal {

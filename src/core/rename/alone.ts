@@ -1,9 +1,9 @@
 import type { TextRange } from '../text/edits.ts';
 import { kindOfPath } from '../text/file-kinds.ts';
-import type { Surroundings } from './surroundings.ts';
+import type { TokenContext } from './token-context.ts';
 
 /** Whether a name stands by itself in a place that holds ids: a value of data, quotes, a path. */
-export function isAlone({ start, end }: TextRange, { text, zone, file }: Surroundings): boolean {
+export function isAlone({ start, end }: TextRange, { text, zone, file }: TokenContext): boolean {
   const before = text.charAt(start - 1);
   const after = text.charAt(end);
   if (zone === 'path') return /^$|[./]/.test(before) && /^$|[./]/.test(after);

@@ -7,11 +7,11 @@ import type { FullName } from '../names/full-name.ts';
 import { fillShape, shapePattern, wholePattern } from '../names/shape.ts';
 import type { TextEdit } from '../text/edits.ts';
 import { escapePattern } from '../text/pattern.ts';
-import { statedPaths } from '../theme/shaped-path.ts';
+import { statedPaths } from '../contents/shaped-path.ts';
 import { factsOf, keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
 import type { Theme } from '../theme/theme.ts';
 import { namedKeys } from '../theme/key-patterns.ts';
-import { renameField, setField } from '../theme/write-field.ts';
+import { renameField, setField } from '../facts/write-field.ts';
 import type { KeptStretch } from './kept.ts';
 
 /**

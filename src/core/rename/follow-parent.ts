@@ -6,14 +6,14 @@ import { compareRanges, type TextEdit } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { shapePattern } from '../names/shape.ts';
 import type { Platform } from '../platform/platform.ts';
-import { pathOfAddress, sourcesOf } from '../theme/serving.ts';
+import { pathOfAddress, sourcesOf } from '../contents/serving.ts';
 import { partialAtPath, pathsOfPartial, searchTemplate } from '../templates/template-index.ts';
-import { keptOriginal, readOverrides, withOverrides, type TakenFile } from '../theme/overrides.ts';
-import { templatesOf } from '../theme/templates.ts';
+import { keptOriginal, readOverrides, withOverrides, type TakenFile } from '../contents/overrides.ts';
+import { templatesOf } from '../contents/templates.ts';
 import type { FullName } from '../names/full-name.ts';
 import { fillPlace } from '../platform/platform.ts';
-import { referencesOf } from '../theme/references.ts';
-import { setFacts } from '../theme/set-facts.ts';
+import { referencesOf } from '../contents/references.ts';
+import { setFacts } from '../facts/set-facts.ts';
 import { Theme } from '../theme/theme.ts';
 
 /** A theme before and after its rename, and which of its files moved. */

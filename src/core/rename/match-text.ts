@@ -63,32 +63,32 @@ export function textForNames({ file, text }: SourceDocument, { pairs }: Matching
   return inOrder.map((start, i) => `${text.slice(inOrder[i - 1] ?? 0, start - 1)} `).join('') + text.slice(inOrder.at(-1) ?? 0);
 }
 
-interface Found {
+interface MentionOfPair {
   readonly occurrence: Occurrence;
   readonly pair: NamePair;
 }
 
 /** Titles first: the id inside a title is a part of it. Names that are not written letter by letter come last: a part of them can be. */
-function findAll(text: string, { pairs }: Matching): Found[] {
+function findAll(text: string, { pairs }: Matching): MentionOfPair[] {
   const plain = pairs.map((pair) => ({
     pair,
     own: pair.finder.find(text).filter((each) => (pair.sort === 'id' || each.edges !== 'inside-word') && isWanted(pair, each)),
   }));
   const encoded = pairs.map((pair) => ({ pair, own: pair.encoded.find(text).filter(({ edges }) => edges !== 'inside-word') }));
-  return [...plain, ...encoded].reduce<readonly Found[]>(
+  return [...plain, ...encoded].reduce<readonly MentionOfPair[]>(
     (all, { pair, own }) =>
       withOthers(
         all,
         own.map((occurrence) => ({ occurrence, pair })),
       ),
     [],
-  ) as Found[];
+  ) as MentionOfPair[];
 }
 
 /** Puts what overlaps nothing that was found already among it. Both are in the order of the text, and so is the result. */
-function withOthers(found: readonly Found[], more: readonly Found[]): readonly Found[] {
+function withOthers(found: readonly MentionOfPair[], more: readonly MentionOfPair[]): readonly MentionOfPair[] {
   if (more.length === 0) return found;
-  const all: Found[] = [];
+  const all: MentionOfPair[] = [];
   let next = 0;
   for (const each of more) {
     const { start, end } = each.occurrence;

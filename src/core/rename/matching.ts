@@ -145,7 +145,7 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     version: setup.version,
     begun: setup.isBegun ? setup.to.id : undefined,
     vendor: setup.from.vendor === setup.to.vendor ? setup.from.vendor : undefined,
-    author: setup.author?.replace(/\s*[<(].*$/, '') ?? '',
+    author: setup.author ?? '',
     hostNames: setup.hostNames.filter((name) => !name.includes('.')).map((name) => new Wildcard(name, /[^\w-]/)),
     hostPaths: setup.hostNames.filter((name) => name.includes('.')).map((name) => new Wildcard(name, /[^\w.-]/)),
     includes: (text, { start, end }) =>
@@ -186,7 +186,7 @@ function namePairs({ from, to, folder, author, otherThemes, splits, isParent }: 
     const weight = weigh(name, otherThemes);
     return isParent && weight === 'distinctive' ? 'part' : weight;
   };
-  const isPersons = (name: string): boolean => author !== undefined && flat(author.replace(/\s*[<(].*$/, '')) === flat(name);
+  const isPersons = (name: string): boolean => author !== undefined && flat(author) === flat(name);
   const pair = (sort: NamePair['sort'], old: string, now: string, spellings: NamePair['spellings'] = 'all'): NamePair => ({
     sort,
     from: old,

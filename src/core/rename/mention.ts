@@ -15,7 +15,7 @@ import type { Matching, NamePair } from './matching.ts';
 import { addressAround, type MovedPart } from './moved-paths.ts';
 import { respell } from './respell.ts';
 import { respellTitle } from './respell-title.ts';
-import type { Surroundings } from './surroundings.ts';
+import type { TokenContext } from './token-context.ts';
 
 /** How much of a long line around a mention is looked at; minified files have a single line. */
 const REACH = 300;
@@ -282,7 +282,7 @@ export class Mention implements TextRange {
     // Where the language alone does not tell.
     const isOpen = this.file.kind === 'other' || language === 'settings' || /\.[jt]sx$/.test(this.file.path);
     const [isInLineComment, isSentence] = [this.isInLineComment, isOpen && this.isSentence];
-    const where: Surroundings = { text, zone: this.zoneKind, language, file: this.file.path, isInLineComment, isSentence };
+    const where: TokenContext = { text, zone: this.zoneKind, language, file: this.file.path, isInLineComment, isSentence };
     const written = pair.sort === 'title' ? respellTitle(occurrence, pair, where) : respell(occurrence, pair, where);
     return written === undefined || occurrence.encoded === undefined ? written : encodeLike(written, occurrence.encoded.separators);
   }

@@ -4,7 +4,7 @@ import type { FullName } from '../names/full-name.ts';
 import { fillShape } from '../names/shape.ts';
 import { SplitFinder } from '../names/splits.ts';
 import { weigh } from '../names/weight.ts';
-import { isTemplate } from '../theme/templates.ts';
+import { isTemplate } from '../contents/templates.ts';
 import type { Theme } from '../theme/theme.ts';
 import { bundledAmong } from './bundled.ts';
 import { usedNames } from './declared.ts';
@@ -59,14 +59,14 @@ function setUp(
   { theme, from, to, folder, otherThemes, keep, include = [], beginning }: RenameRequest,
   glances: readonly FileGlance[],
 ): MatchingSetup {
-  const author = theme.text('author');
-  const person = author?.replace(/\s*[<(].*$/, '');
+  // Without an address: “Albar Hut League <huts@albar.example>”.
+  const author = theme.text('author')?.replace(/\s*[<(].*$/, '');
   return {
     from,
     to,
     others: [
       ...otherThemes.map((name) => ({ name, code: 'other-theme' as const })),
-      ...(person === undefined ? [] : [{ name: person, code: 'person' as const }]),
+      ...(author === undefined ? [] : [{ name: author, code: 'person' as const }]),
     ],
     otherThemes,
     folder,

@@ -5,7 +5,7 @@ import { RefusedError, UsageError } from '../errors.ts';
 import { linkTarget } from '../files/disk.ts';
 import { plannedTree, type CarriedFolder, type ChangePlan } from '../changes/plan.ts';
 import type { OpenedTheme } from '../theme/open.ts';
-import { isNamedIn, ownNameOf, type OwnName } from '../theme/own-name.ts';
+import { isNamedIn, ownNameOf, type OwnName } from '../contents/own-name.ts';
 import { Theme } from '../theme/theme.ts';
 import { folderOf } from '../files/file-tree.ts';
 import { shellWord } from '../text/shell-word.ts';

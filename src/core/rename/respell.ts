@@ -3,7 +3,7 @@ import { spellingOf, splitDigits, type Occurrence } from '../names/name-finder.t
 import { endingOf, kindOfPath } from '../text/file-kinds.ts';
 import { hasHyphens, languageNamed, type Joint } from '../text/languages.ts';
 import { isAlone, isMemberInBrackets, isWholeValue } from './alone.ts';
-import type { Surroundings } from './surroundings.ts';
+import type { TokenContext } from './token-context.ts';
 import { escapeMarkup } from '../text/markup.ts';
 
 /** A name to be found and what takes its place; with the titles that go with an id. */
@@ -22,7 +22,7 @@ export interface Renaming {
  * The exact id stays exact where it stands alone. Several words show their spelling themselves. One word alone (`albar`)
  * is kebab, snake, camel and flat at once: what touches it decides, then the language.
  */
-export function respell(occurrence: Occurrence, renaming: Renaming, where: Surroundings): string | undefined {
+export function respell(occurrence: Occurrence, renaming: Renaming, where: TokenContext): string | undefined {
   const { from, to, fromTitle, toTitle } = renaming;
   const { text, wordCount, separator, letters } = occurrence;
   const isTitle = text === fromTitle;
@@ -40,7 +40,7 @@ export function respell(occurrence: Occurrence, renaming: Renaming, where: Surro
 }
 
 /** A title of mixed signs in another case: NORTE CIMA-ALTA. */
-function titleInCase(text: string, from: string | undefined, to: string | undefined, where: Surroundings): string | undefined {
+function titleInCase(text: string, from: string | undefined, to: string | undefined, where: TokenContext): string | undefined {
   if (from === undefined || to === undefined || text.toLowerCase() !== from.toLowerCase()) return undefined;
   if (text === from.toUpperCase()) return escapeTitle(to.toUpperCase(), where);
   return text === from.toLowerCase() ? escapeTitle(to.toLowerCase(), where) : undefined;
@@ -51,7 +51,7 @@ function isLowerWord(id: string): boolean {
   return id === id.toLowerCase() && splitWords(id).length === 1;
 }
 
-function respellOneWord(occurrence: Occurrence, { to, fromTitle, toTitle }: Renaming, where: Surroundings): string | undefined {
+function respellOneWord(occurrence: Occurrence, { to, fromTitle, toTitle }: Renaming, where: TokenContext): string | undefined {
   const words = splitWords(to);
   const plain = spell(words, 'title');
   if (occurrence.letters === 'mixed')
@@ -65,7 +65,7 @@ function respellOneWord(occurrence: Occurrence, { to, fromTitle, toTitle }: Rena
 
 type OneWordSpelling = Spelling | 'as-id' | 'as-title' | 'as-token' | undefined;
 
-function spellingOfOneWord(occurrence: Occurrence, where: Surroundings): OneWordSpelling {
+function spellingOfOneWord(occurrence: Occurrence, where: TokenContext): OneWordSpelling {
   const { letters, start, end } = occurrence;
   const { text, zone, language = endingOf(where.file).language } = where;
   // _albar_ in prose is a matter of type.
@@ -140,7 +140,7 @@ function isListOfGlobals(text: string, start: number): boolean {
 }
 
 /** Whether a name of several words may stand apart in a place: nobody knows that of a language without a lexer. */
-export function isProse({ zone, language, file, isInLineComment, isSentence }: Surroundings, isWhole = true): boolean {
+export function isProse({ zone, language, file, isInLineComment, isSentence }: TokenContext, isWhole = true): boolean {
   if (zone === 'code' && isSentence === true && /\.[jt]sx$/.test(file)) return true;
   if (zone === 'code' || zone === 'path') return false;
   // Settings have values of several words, and words that follow one another.
@@ -210,7 +210,7 @@ function isNamespace(text: string, start: number, end: number): boolean {
 }
 
 /** Writes a title so that the file's syntax still holds; undefined where that cannot be told. */
-export function escapeTitle(title: string, where: Surroundings): string | undefined {
+export function escapeTitle(title: string, where: TokenContext): string | undefined {
   if (/^[\p{L}\p{N}\p{M} ]*$/u.test(title)) return title;
   if (where.zone === 'markup') return escapeMarkup(title);
   if (where.zone === 'string') return title.replace(/[\\"'`]/g, '\\$&');

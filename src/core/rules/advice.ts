@@ -10,7 +10,7 @@ export interface Advice {
 /** The names in braces of a sentence. */
 type NamesIn<S extends string> = S extends `${string}{${infer Name}}${infer Rest}` ? Name | NamesIn<Rest> : never;
 /** What is given with a code: nothing where its sentence has no names. */
-type Given<S extends string> = [NamesIn<S>] extends [never] ? [] : [args: Readonly<Record<NamesIn<S>, string | number>>];
+type Arguments<S extends string> = [NamesIn<S>] extends [never] ? [] : [args: Readonly<Record<NamesIn<S>, string | number>>];
 
 /** What several rules advise. What one rule alone says stands in that rule. */
 const SHARED = {
@@ -47,7 +47,7 @@ type Shared = typeof SHARED;
  */
 export function advices<const Own extends Readonly<Record<string, string>>>(own: Own) {
   const sentences: Readonly<Record<string, string>> = { ...SHARED, ...own };
-  return <C extends string & (keyof Own | keyof Shared)>(code: C, ...[args]: Given<(Own & Shared)[C]>): Advice => {
+  return <C extends string & (keyof Own | keyof Shared)>(code: C, ...[args]: Arguments<(Own & Shared)[C]>): Advice => {
     const values: Readonly<Record<string, string | number>> = args ?? {};
     const text = (sentences[code] ?? '').replace(/\{(\w+)\}/g, (whole, name: string) => String(values[name] ?? whole));
     return { code, args: values, text };

@@ -6,7 +6,7 @@ import { kindOfPath } from '../text/file-kinds.ts';
 import { escapeTitle } from '../rename/respell.ts';
 import { findZones, zoneAt, zoneOf } from '../text/zones.ts';
 import { mapFiles } from './map-files.ts';
-import type { KitName, StandsFor } from '../theme/placeholders.ts';
+import type { KitName, StandsFor } from '../contents/placeholders.ts';
 
 /** What stands in the place of each sort of placeholder. */
 export type Fillings = Readonly<Record<StandsFor, string | undefined>>;

@@ -1,5 +1,5 @@
 import type { Theme } from '../theme/theme.ts';
-import type { KitName } from '../theme/placeholders.ts';
+import type { KitName } from '../contents/placeholders.ts';
 import type { KitPart } from './parts.ts';
 
 /** A working theme that is meant to be cloned. */

@@ -14,7 +14,7 @@ import { recognise } from '../theme/recognise.ts';
 import { namesOfPlace, placeOfFolder, type Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import { matchesGlob } from '../files/glob.ts';
-import { statedName, type KitName } from '../theme/placeholders.ts';
+import { statedName, type KitName } from '../contents/placeholders.ts';
 import type { Kit } from './kit.ts';
 import { readPlainKit, reasonNotForUse } from './plain-kit.ts';
 import { didYouMean } from '../text/sentence.ts';

@@ -2,13 +2,13 @@ import { findEntry, type WritableValue } from '../documents/syntax.ts';
 import { withFile } from '../files/changed-tree.ts';
 import { spell, splitWords } from '../names/spelling.ts';
 import { isInSpan, isNeeded, releasesInRange } from '../platform/platform.ts';
-import { beginDocument, proposedValue, writable } from '../theme/begin-document.ts';
+import { beginDocument, proposedValue, writable } from '../facts/begin-document.ts';
 import { openChain } from '../theme/chain.ts';
 import { isOneOfMany, isSameDocument, isSameField, isSound, keyPath, type ThemeDocument } from '../theme/documents.ts';
-import { declaredRegions, printedRegions } from '../theme/regions.ts';
+import { declaredRegions, printedRegions } from '../contents/regions.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
-import { setField } from '../theme/write-field.ts';
+import { setField } from '../facts/write-field.ts';
 
 /**
  * Completes the documents of a folder that is a theme by half: those that are not there are begun, in the files that are

@@ -7,14 +7,14 @@ import { copyOperations, plannedItems } from '../changes/plan.ts';
 import { applyEdits, rangesOverlap, type TextEdit, type TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { fillShape, shapePattern } from '../names/shape.ts';
-import { pathOfAddress } from '../theme/serving.ts';
+import { pathOfAddress } from '../contents/serving.ts';
 import { nearest } from '../text/nearest.ts';
 import { isSameDocument, isSameField, keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
-import { findMarkupReferences, findSheetReferences } from '../theme/references.ts';
+import { findMarkupReferences, findSheetReferences } from '../contents/references.ts';
 import { withFile } from '../files/changed-tree.ts';
 import { Theme } from '../theme/theme.ts';
-import { removeField, setField } from '../theme/write-field.ts';
-import { templateAt, kindOfFile } from '../theme/templates.ts';
+import { removeField, setField } from '../facts/write-field.ts';
+import { templateAt, kindOfFile } from '../contents/templates.ts';
 import { pathsOfPartial } from '../templates/template-index.ts';
 import { didYouMean } from '../text/sentence.ts';
 

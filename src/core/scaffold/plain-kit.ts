@@ -11,7 +11,7 @@ import { recognise } from '../theme/recognise.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kit.ts';
 import { mapFiles } from './map-files.ts';
-import { findPlaceholders, placeholderWords, statedName, type KitName } from '../theme/placeholders.ts';
+import { findPlaceholders, placeholderWords, statedName, type KitName } from '../contents/placeholders.ts';
 
 /** How people keep a file from being seen by a host: endings behind its own, or a sign before its name. */
 const INERT = /\.(?:txt|dist|example|sample|disabled|off|tmpl)$/i;

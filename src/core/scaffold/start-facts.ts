@@ -1,5 +1,5 @@
 import { releasesInRange, type Platform } from '../platform/platform.ts';
-import { rangeFor } from '../theme/made-for.ts';
+import { rangeFor } from '../facts/made-for.ts';
 import type { Theme } from '../theme/theme.ts';
 
 /** A fact that a new theme starts with, and who says so. */

@@ -8,10 +8,10 @@ import type { ThemeNames } from '../names/full-name.ts';
 import { nearest } from '../text/nearest.ts';
 import { findInChain, type Chain, type ChainFile } from '../theme/chain.ts';
 import { homeOf } from '../theme/layout.ts';
-import { readOverrides, withOverrides, type TakenFile } from '../theme/overrides.ts';
-import { findSheetReferences } from '../theme/references.ts';
-import { serveRole } from '../theme/roles.ts';
-import { builtInServing, servedAt } from '../theme/serving.ts';
+import { readOverrides, withOverrides, type TakenFile } from '../contents/overrides.ts';
+import { findSheetReferences } from '../contents/references.ts';
+import { serveRole } from '../contents/roles.ts';
+import { builtInServing, servedAt } from '../contents/serving.ts';
 import { Theme } from '../theme/theme.ts';
 import { didYouMean } from '../text/sentence.ts';
 

@@ -9,7 +9,7 @@ import type { FileTree } from '../files/file-tree.ts';
 import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
 import type { Chain } from '../theme/chain.ts';
 import { installedOf, type Installed } from '../theme/layout.ts';
-import { choosePackageContents } from '../theme/package-contents.ts';
+import { choosePackageContents } from '../contents/package-contents.ts';
 import { recognise } from '../theme/recognise.ts';
 import { Theme } from '../theme/theme.ts';
 

@@ -5,8 +5,8 @@ import { isBelow, pathFrom, withoutFolder } from '../files/paths.ts';
 import { groupsOfPattern } from '../text/pattern.ts';
 import type { Finding } from '../rules/engine/check.ts';
 import { type Installed } from '../theme/layout.ts';
-import { pathOfAddress, sourcesOf } from '../theme/serving.ts';
-import { findMarkupReferences } from '../theme/references.ts';
+import { pathOfAddress, sourcesOf } from '../contents/serving.ts';
+import { findMarkupReferences } from '../contents/references.ts';
 import type { SiteCopy } from './disk-site.ts';
 import type { Site, SitePageContract } from '../configuration/site-schema.ts';
 

@@ -20,15 +20,30 @@ export const ANY_TEXT = '{text}';
 
 /** Makes a language of its description. */
 export function describedLanguage(shapes: DescribedLanguage): TemplateLanguage {
-  return { read: (text) => read(text, shapes), knowsSections: shapes.opens.length > 0 && shapes.closes.length > 0, isRendered: false };
+  return { read: (text) => read(text, shapes), knowsSections: kindsOf(shapes).length > 0, isRendered: false };
+}
+
+/** What opens and closes one kind of section. */
+interface SectionKind {
+  readonly opens: readonly string[];
+  readonly closes: readonly string[];
+}
+
+function kindsOf({ sections, opens, closes }: DescribedLanguage): SectionKind[] {
+  const kinds = sections.map((each) => ({ opens: [each.opens], closes: [each.closes] }));
+  return opens.length > 0 && closes.length > 0 ? [...kinds, { opens, closes }] : kinds;
 }
 
 function read(text: string, shapes: DescribedLanguage): Template {
   const comments = tagsIn(text, shapes.comment, []);
-  const find = (kind: Exclude<keyof DescribedLanguage, 'comment' | 'called'>): NamedTag[] => tagsIn(text, shapes[kind], comments);
-  const [included, extended, opens, closes] = [find('include'), find('extend'), find('opens'), find('closes')];
-  const { sections, problems } = pair(text, opens, closes);
-  const taken = [...included, ...extended, ...opens, ...closes].sort(compareRanges);
+  const find = (kind: 'include' | 'extend' | 'print' | 'raw'): NamedTag[] => tagsIn(text, shapes[kind], comments);
+  const [included, extended] = [find('include'), find('extend')];
+  const marks = kindsOf(shapes).flatMap((kind) => [
+    ...tagsIn(text, kind.opens, comments).map((tag) => ({ tag, kind, isOpening: true })),
+    ...tagsIn(text, kind.closes, comments).map((tag) => ({ tag, kind, isOpening: false })),
+  ]);
+  const { sections, problems } = pair(text, marks);
+  const taken = [...included, ...extended, ...marks.map(({ tag }) => tag)].sort(compareRanges);
   const print = (isRaw: boolean) =>
     find(isRaw ? 'raw' : 'print')
       .filter(({ start }) => !liesIn(taken, start))
@@ -42,7 +57,7 @@ function read(text: string, shapes: DescribedLanguage): Template {
     prints,
     comments,
     texts: textsBetween(text, [...comments, ...taken, ...prints].sort(compareRanges)),
-    problems: shapes.opens.length > 0 && shapes.closes.length > 0 ? problems : [],
+    problems,
   };
 }
 
@@ -87,23 +102,40 @@ function shownTag(text: string, { start, end }: TextRange): string {
   return text.slice(start, end).replace(/\s+/g, ' ').slice(0, 60);
 }
 
-/** What opens reaches to what closes it; any closing tag closes the innermost. */
-function pair(text: string, opens: readonly NamedTag[], closes: readonly NamedTag[]): { sections: Section[]; problems: TemplateProblem[] } {
+/** A tag that opens or closes a section of some kind. */
+interface Mark {
+  readonly tag: NamedTag;
+  readonly kind: SectionKind;
+  readonly isOpening: boolean;
+}
+
+/** What opens reaches to what closes its kind; a tag that closes another kind than the innermost is told of. */
+function pair(text: string, marks: readonly Mark[]): { sections: Section[]; problems: TemplateProblem[] } {
   const sections: (Section & { until: number })[] = [];
-  const open: (Section & { until: number })[] = [];
+  const open: { readonly section: Section & { until: number }; readonly kind: SectionKind }[] = [];
   const problems: TemplateProblem[] = [];
-  const marks = [...opens.map((tag) => ({ tag, isOpening: true })), ...closes.map((tag) => ({ tag, isOpening: false }))];
-  for (const { tag, isOpening } of marks.sort((a, b) => compareRanges(a.tag, b.tag))) {
+  for (const { tag, kind, isOpening } of marks.toSorted((a, b) => compareRanges(a.tag, b.tag))) {
     if (isOpening) {
       const section = { ...tag, until: text.length };
       sections.push(section);
-      open.push(section);
+      open.push({ section, kind });
+      continue;
+    }
+    const { start, end } = tag;
+    const innermost = open.at(-1);
+    if (innermost === undefined) problems.push({ code: 'unopenedSection', name: shownTag(text, tag), start, end });
+    else if (innermost.kind !== kind) {
+      const names = { name: shownTag(text, innermost.section), other: shownTag(text, tag) };
+      problems.push({ code: 'otherSection', ...names, start, end });
+      // Where one of its kind is open further out, what is in that was forgotten; else the tag has the wrong name.
+      const at = open.findLastIndex((each) => each.kind === kind);
+      for (const each of open.splice(at < 0 ? -1 : at)) each.section.until = end;
     } else {
-      const opened = open.pop();
-      if (opened === undefined) problems.push({ code: 'unopenedSection', name: shownTag(text, tag), start: tag.start, end: tag.end });
-      else opened.until = tag.end;
+      open.pop();
+      innermost.section.until = end;
     }
   }
-  for (const tag of open) problems.push({ code: 'unclosedSection', name: shownTag(text, tag), start: tag.start, end: tag.end });
+  for (const { section } of open)
+    problems.push({ code: 'unclosedSection', name: shownTag(text, section), start: section.start, end: section.end });
   return { sections, problems };
 }

@@ -96,14 +96,19 @@ export function siteApp(site: ShownSite, pages: ShownPages): Hono {
   return app;
 }
 
-interface Asked {
+interface PageRequest {
   readonly id: string;
   readonly settings: ReaderSettings;
   readonly path: string;
   readonly isPlain: boolean;
 }
 
-async function shown(context: Context, site: ShownSite, pages: ShownPages, { id, settings, path, isPlain }: Asked): Promise<Response> {
+async function shown(
+  context: Context,
+  site: ShownSite,
+  pages: ShownPages,
+  { id, settings, path, isPlain }: PageRequest,
+): Promise<Response> {
   let now: KeptRehearsal;
   try {
     now = await site.rehearsed(id);

@@ -1,5 +1,5 @@
 import { isSheet, languageNamed } from '../../text/languages.ts';
-import { isWordOfDeclaration, isWordOfSheet } from '../../text/sheet-position.ts';
+import { isWordOfDeclaration, isWordOfSheet } from '../sheet-position.ts';
 import type { Mention } from '../mention.ts';
 import { keeps, type Judge } from './judge.ts';
 

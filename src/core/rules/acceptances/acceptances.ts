@@ -3,7 +3,7 @@ import { matchesGlob } from '../../files/glob.ts';
 import type { TextRange } from '../../text/edits.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { endingOf } from '../../text/file-kinds.ts';
-import { isTemplate } from '../../theme/templates.ts';
+import { isTemplate } from '../../contents/templates.ts';
 
 /** What `pionero.yaml` accepts. */
 export interface ConfiguredAcceptance {

@@ -1,7 +1,7 @@
 import { posix } from 'node:path';
 import { followLinks, folderOf } from '../../files/file-tree.ts';
 import { fillShape } from '../../names/shape.ts';
-import { referencesIn } from '../../theme/references.ts';
+import { referencesIn } from '../../contents/references.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';

@@ -1,6 +1,6 @@
 import type { Theme } from '../../theme/theme.ts';
-import { kindOfFile } from '../../theme/templates.ts';
-import { loadedSheets } from '../../theme/sheets.ts';
+import { kindOfFile } from '../../contents/templates.ts';
+import { loadedSheets } from '../../contents/sheets.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

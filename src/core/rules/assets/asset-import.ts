@@ -1,6 +1,6 @@
 import { followLinks, folderOf, resolveInTree } from '../../files/file-tree.ts';
 import { findZones, zoneAt } from '../../text/zones.ts';
-import { fileNamesOf } from '../../theme/file-names.ts';
+import { fileNamesOf } from '../../contents/file-names.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

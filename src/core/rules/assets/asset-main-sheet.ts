@@ -1,5 +1,5 @@
 import { followLinks } from '../../files/file-tree.ts';
-import { mainSheets } from '../../theme/sheets.ts';
+import { mainSheets } from '../../contents/sheets.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

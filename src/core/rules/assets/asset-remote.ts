@@ -1,4 +1,4 @@
-import { referencesIn } from '../../theme/references.ts';
+import { referencesIn } from '../../contents/references.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

@@ -7,7 +7,7 @@ import type { Theme } from '../../theme/theme.ts';
 import { advise } from '../advice.ts';
 import { defineRule } from '../rule.ts';
 import { type FileKind, endingOf } from '../../text/file-kinds.ts';
-import { kindOfFile } from '../../theme/templates.ts';
+import { kindOfFile } from '../../contents/templates.ts';
 import { glob } from '../../configuration/place.ts';
 
 const LOADED: ReadonlySet<FileKind> = new Set(['stylesheet', 'script', 'picture', 'font']);

@@ -2,7 +2,7 @@ import { problemOfCode } from '../../documents/code-problems.ts';
 import type { SyntaxProblem } from '../../documents/syntax.ts';
 import { isThirdParty } from '../../text/file-kinds.ts';
 import type { Theme } from '../../theme/theme.ts';
-import { isTemplate, kindOfFile } from '../../theme/templates.ts';
+import { isTemplate, kindOfFile } from '../../contents/templates.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

@@ -1,4 +1,4 @@
-import { beginDocument } from '../../theme/begin-document.ts';
+import { beginDocument } from '../../facts/begin-document.ts';
 import { keyPath, type ThemeDocument } from '../../theme/documents.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { advise, type Advice } from '../advice.ts';

@@ -1,6 +1,6 @@
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
 import { wholePattern } from '../../names/shape.ts';
-import { ownNameOf } from '../../theme/own-name.ts';
+import { ownNameOf } from '../../contents/own-name.ts';
 import { advices } from '../advice.ts';
 import { beginFix } from './begin-fix.ts';
 import type { Rule } from '../rule.ts';

@@ -1,6 +1,6 @@
 import { isMet } from '../../theme/conditions.ts';
 import { keyPath } from '../../theme/documents.ts';
-import { removeField } from '../../theme/write-field.ts';
+import { removeField } from '../../facts/write-field.ts';
 import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 

@@ -1,5 +1,5 @@
 import { keyPath } from '../../theme/documents.ts';
-import { removeField } from '../../theme/write-field.ts';
+import { removeField } from '../../facts/write-field.ts';
 import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 

@@ -2,12 +2,12 @@ import { findEntry } from '../../documents/syntax.ts';
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
 import type { FieldContract } from '../../platform/schema.ts';
 import { isSound, keyPath, type ThemeDocument } from '../../theme/documents.ts';
-import { proposedValue, writable } from '../../theme/begin-document.ts';
+import { proposedValue, writable } from '../../facts/begin-document.ts';
 import type { Theme } from '../../theme/theme.ts';
-import { setField } from '../../theme/write-field.ts';
+import { setField } from '../../facts/write-field.ts';
 import { advices } from '../advice.ts';
 import { type Fix, type Rule, fixOf } from '../rule.ts';
-import { misspeltKeys } from '../../theme/misspelt-keys.ts';
+import { misspeltKeys } from './misspelt-keys.ts';
 
 /** A fix that adds a field with what it can say; sure where it can say nothing else. */
 function addField(theme: Theme, document: ThemeDocument, field: FieldContract): Fix | undefined {

@@ -1,8 +1,8 @@
 import { followLinks, resolveInTree } from '../../files/file-tree.ts';
-import { statedPaths } from '../../theme/shaped-path.ts';
-import { servedAt } from '../../theme/serving.ts';
+import { statedPaths } from '../../contents/shaped-path.ts';
+import { servedAt } from '../../contents/serving.ts';
 import { keyPath } from '../../theme/documents.ts';
-import { fileNamesOf } from '../../theme/file-names.ts';
+import { fileNamesOf } from '../../contents/file-names.ts';
 import type { Chain } from '../../theme/chain.ts';
 import { advices, adviseMeant } from '../advice.ts';
 import type { Rule } from '../rule.ts';

@@ -1,7 +1,7 @@
 import { findEntry } from '../../documents/syntax.ts';
 import { isInSpan } from '../../platform/platform.ts';
 import { keyPath } from '../../theme/documents.ts';
-import { renameField } from '../../theme/write-field.ts';
+import { renameField } from '../../facts/write-field.ts';
 import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 

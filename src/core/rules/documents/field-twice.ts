@@ -1,6 +1,6 @@
 import { plainValue } from '../../documents/syntax.ts';
 import { keyPath } from '../../theme/documents.ts';
-import { setField } from '../../theme/write-field.ts';
+import { setField } from '../../facts/write-field.ts';
 import { advise } from '../advice.ts';
 import { fixOf, type Rule } from '../rule.ts';
 

@@ -1,6 +1,6 @@
-import { judgeNode, sampleValue } from '../../theme/judge-value.ts';
+import { judgeNode, sampleValue } from '../../facts/judge-value.ts';
 import { isSound, keyPath } from '../../theme/documents.ts';
-import { setField } from '../../theme/write-field.ts';
+import { setField } from '../../facts/write-field.ts';
 import { advise } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 

@@ -1,9 +1,9 @@
 import { isNeeded } from '../../platform/platform.ts';
 import { isSound, keyPath } from '../../theme/documents.ts';
-import { renameField } from '../../theme/write-field.ts';
+import { renameField } from '../../facts/write-field.ts';
 import { advices } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
-import { unknownKeys } from '../../theme/misspelt-keys.ts';
+import { unknownKeys } from './misspelt-keys.ts';
 
 const advise = advices({
   'known-fields': 'known fields: {known}',

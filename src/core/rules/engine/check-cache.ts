@@ -3,7 +3,7 @@ import type { DiskCache } from '../../files/disk-cache.ts';
 import { DiskTree } from '../../files/disk-tree.ts';
 import { UnreadableFileError, type FileTree } from '../../files/file-tree.ts';
 import { matchesAny } from '../../files/glob.ts';
-import { tagsOfCommit } from '../../files/git-tags.ts';
+import { tagsOfCommit } from '../../facts/git-tags.ts';
 import type { Platform } from '../../platform/platform.ts';
 import type { OpenedTheme } from '../../theme/open.ts';
 import type { Shelves } from '../../theme/shelf.ts';

@@ -6,7 +6,7 @@ import { DiskCache } from '../../files/disk-cache.ts';
 import { displayPath, pathFrom } from '../../files/paths.ts';
 import { openThemeFolder, type OpenedTheme } from '../../theme/open.ts';
 import type { Shelves } from '../../theme/shelf.ts';
-import { plainFacts } from '../../theme/plain-facts.ts';
+import { plainFacts } from '../../facts/plain-facts.ts';
 import { advise } from '../advice.ts';
 import { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type Finding } from './check.ts';
 import { basisOf, type CheckBasis } from './check-basis.ts';

@@ -91,9 +91,12 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
     return made.get(make) as T;
   };
   const context = { theme, chain, shelves, releases, purpose, excluded, once };
-  const told = (rule: Rule, report: Report): Told => ({ report, finding: toFinding(rule, report, options.severities?.[rule.meta.id]) });
+  const told = (rule: Rule, report: Report): ReportedFinding => ({
+    report,
+    finding: toFinding(rule, report, options.severities?.[rule.meta.id]),
+  });
   const asked = active.map((rule) => ({ rule, own: { ...context, options: settings[rule.meta.id] ?? defaultsOf(rule.meta) } }));
-  const reported: Told[] = [];
+  const reported: ReportedFinding[] = [];
   const take = (rule: Rule, reports: Iterable<Report> = []): void => {
     const inFile = new Map<string, number>();
     for (const report of reports) {
@@ -159,7 +162,7 @@ function rulesWanted(rules: readonly Rule[], { severities, isForErrors = false }
 }
 
 /** A report, and the finding that it is. */
-interface Told {
+interface ReportedFinding {
   readonly report: Report;
   readonly finding: Finding;
 }

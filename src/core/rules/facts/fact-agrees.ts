@@ -1,5 +1,5 @@
 import { isOneOfMany, keyPath, type Fact } from '../../theme/documents.ts';
-import { setField } from '../../theme/write-field.ts';
+import { setField } from '../../facts/write-field.ts';
 import { findEntry } from '../../documents/syntax.ts';
 import { advices } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';

@@ -1,6 +1,6 @@
 import { keyPath, factValue } from '../../theme/documents.ts';
-import { setField } from '../../theme/write-field.ts';
-import { ownNameOf } from '../../theme/own-name.ts';
+import { setField } from '../../facts/write-field.ts';
+import { ownNameOf } from '../../contents/own-name.ts';
 import { fillShape } from '../../names/shape.ts';
 import { advices } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';

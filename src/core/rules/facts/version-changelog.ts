@@ -1,6 +1,6 @@
 import semver from 'semver';
 import { baseOf } from '../../files/file-tree.ts';
-import { headOfChangelog } from '../../theme/changelog.ts';
+import { headOfChangelog } from '../../contents/changelog.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

@@ -1,5 +1,5 @@
 import semver from 'semver';
-import { tagsOfCommit } from '../../files/git-tags.ts';
+import { tagsOfCommit } from '../../facts/git-tags.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

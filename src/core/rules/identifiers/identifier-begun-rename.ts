@@ -1,4 +1,4 @@
-import { ownNameOf } from '../../theme/own-name.ts';
+import { ownNameOf } from '../../contents/own-name.ts';
 import { shellWord } from '../../text/shell-word.ts';
 import { advices } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';

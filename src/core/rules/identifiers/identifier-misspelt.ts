@@ -1,6 +1,6 @@
 import { misspeltIn } from '../../names/misspelt.ts';
 import { findZones } from '../../text/zones.ts';
-import { isTemplate } from '../../theme/templates.ts';
+import { isTemplate } from '../../contents/templates.ts';
 import { advise } from '../advice.ts';
 import { fixOf, type Rule } from '../rule.ts';
 

@@ -1,6 +1,6 @@
 import { wholePattern } from '../../names/shape.ts';
-import { ownNameOf } from '../../theme/own-name.ts';
-import { findDeclarations, type Declaration } from '../../theme/identifiers.ts';
+import { ownNameOf } from '../../contents/own-name.ts';
+import { findDeclarations, type Declaration } from '../../contents/identifiers.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { advices } from '../advice.ts';

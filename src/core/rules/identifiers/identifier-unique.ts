@@ -1,4 +1,4 @@
-import { findDeclarations, uniqueNamesOn } from '../../theme/identifiers.ts';
+import { findDeclarations, uniqueNamesOn } from '../../contents/identifiers.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import type { ThemeNames } from '../../names/full-name.ts';

@@ -1,7 +1,7 @@
 import { licenseIds } from '../../licenses/license-ids.ts';
 import { isTextOf, recogniseLicense } from '../../licenses/recognise-license.ts';
 import { licenseText } from '../../licenses/license-texts.ts';
-import { licenseFiles } from '../../theme/third-party.ts';
+import { licenseFiles } from '../../contents/third-party.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

@@ -1,5 +1,5 @@
-import { choosePackageContents } from '../../theme/package-contents.ts';
-import { thirdPartyIn } from '../../theme/third-party.ts';
+import { choosePackageContents } from '../../contents/package-contents.ts';
+import { thirdPartyIn } from '../../contents/third-party.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

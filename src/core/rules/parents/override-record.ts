@@ -1,5 +1,5 @@
-import { readOverrides } from '../../theme/overrides.ts';
-import { OVERRIDES_FILE } from '../../theme/package-contents.ts';
+import { readOverrides } from '../../contents/overrides.ts';
+import { OVERRIDES_FILE } from '../../contents/package-contents.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

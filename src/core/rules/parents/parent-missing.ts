@@ -1,6 +1,6 @@
 import { nearest } from '../../text/nearest.ts';
 import { keyPath } from '../../theme/documents.ts';
-import { setField } from '../../theme/write-field.ts';
+import { setField } from '../../facts/write-field.ts';
 import { advices } from '../advice.ts';
 import { type Report, type Rule, fixOf } from '../rule.ts';
 

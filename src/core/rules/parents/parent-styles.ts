@@ -1,5 +1,5 @@
 import { keyPath } from '../../theme/documents.ts';
-import { setField } from '../../theme/write-field.ts';
+import { setField } from '../../facts/write-field.ts';
 import { advices } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
 

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import semver from 'semver';
-import { isMadeFor } from '../../theme/made-for.ts';
+import { isMadeFor } from '../../facts/made-for.ts';
 import { advices } from '../advice.ts';
 import { defineRule } from '../rule.ts';
 

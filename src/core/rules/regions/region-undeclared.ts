@@ -1,5 +1,5 @@
 import { NameGuesser } from '../../text/nearest.ts';
-import { declaredRegions, printedRegions } from '../../theme/regions.ts';
+import { declaredRegions, printedRegions } from '../../contents/regions.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { listed } from '../../text/sentence.ts';

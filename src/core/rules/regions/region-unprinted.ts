@@ -1,4 +1,4 @@
-import { declaredRegions, printedRegions } from '../../theme/regions.ts';
+import { declaredRegions, printedRegions } from '../../contents/regions.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

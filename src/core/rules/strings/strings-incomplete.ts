@@ -1,4 +1,4 @@
-import { readCatalogues } from '../../theme/catalogues.ts';
+import { readCatalogues } from '../../contents/catalogues.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

@@ -2,7 +2,7 @@ import { childrenOf, type MapEntry, type ValueNode } from '../../documents/synta
 import { findSyntax } from '../../documents/syntaxes.ts';
 import { fillShape, wholePattern } from '../../names/shape.ts';
 import { Wildcard } from '../../text/wildcard.ts';
-import { readCatalogues } from '../../theme/catalogues.ts';
+import { readCatalogues } from '../../contents/catalogues.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

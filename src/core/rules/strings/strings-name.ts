@@ -1,5 +1,5 @@
 import { fillShape, wholePattern } from '../../names/shape.ts';
-import { ownNameOf } from '../../theme/own-name.ts';
+import { ownNameOf } from '../../contents/own-name.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

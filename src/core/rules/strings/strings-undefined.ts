@@ -1,11 +1,11 @@
 import { shapePattern } from '../../names/shape.ts';
 import { Wildcard } from '../../text/wildcard.ts';
 import { NameGuesser } from '../../text/nearest.ts';
-import { readCatalogues } from '../../theme/catalogues.ts';
+import { readCatalogues } from '../../contents/catalogues.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import type { FileKind } from '../../text/file-kinds.ts';
-import { kindOfFile, templateAt } from '../../theme/templates.ts';
+import { kindOfFile, templateAt } from '../../contents/templates.ts';
 import { liesIn } from '../../templates/template.ts';
 
 /** What can ask for a text. */

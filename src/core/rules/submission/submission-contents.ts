@@ -1,7 +1,7 @@
 import { matchesGlob } from '../../files/glob.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
-import { submissionProblems, choosePackageContents } from '../../theme/package-contents.ts';
+import { submissionProblems, choosePackageContents } from '../../contents/package-contents.ts';
 
 const advise = advices({
   'add-it': 'add it',

@@ -4,8 +4,8 @@ import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { languageOf } from '../../templates/languages.ts';
 import { partialAtPath } from '../../templates/template-index.ts';
-import { templateTarget } from '../../theme/serving.ts';
-import { partialsOf, templateAt } from '../../theme/templates.ts';
+import { templateTarget } from '../../contents/serving.ts';
+import { partialsOf, templateAt } from '../../contents/templates.ts';
 import type { Include } from '../../templates/template.ts';
 
 const advise = advices({

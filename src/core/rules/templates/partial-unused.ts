@@ -1,9 +1,9 @@
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import type { FileKind } from '../../text/file-kinds.ts';
-import { partialsOf, templatesOf, kindOfFile } from '../../theme/templates.ts';
+import { partialsOf, templatesOf, kindOfFile } from '../../contents/templates.ts';
 import { namesIn } from '../../templates/template.ts';
-import { templateTarget } from '../../theme/serving.ts';
+import { templateTarget } from '../../contents/serving.ts';
 
 /** What can name a partial besides templates that include it. */
 const NAMING: ReadonlySet<FileKind> = new Set(['markup', 'code', 'script', 'data']);

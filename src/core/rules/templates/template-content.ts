@@ -1,6 +1,6 @@
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
-import { shownText, withIncluded } from '../../theme/templates.ts';
+import { shownText, withIncluded } from '../../contents/templates.ts';
 
 const advise = advices({
   'print-in': 'print {shape} in it, or in a partial that it includes',

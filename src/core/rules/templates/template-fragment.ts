@@ -1,7 +1,7 @@
 import type { TextEdit } from '../../text/edits.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
-import { templatesOf, shownText, withIncluded } from '../../theme/templates.ts';
+import { templatesOf, shownText, withIncluded } from '../../contents/templates.ts';
 import { liesIn } from '../../templates/template.ts';
 
 const advise = advices({

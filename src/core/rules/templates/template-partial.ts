@@ -1,12 +1,12 @@
 import type { Chain } from '../../theme/chain.ts';
 import { compareRanges } from '../../text/edits.ts';
 import { nearest } from '../../text/nearest.ts';
-import { parentMentions, type ParentMention } from '../../theme/parent-mentions.ts';
-import { templateTarget } from '../../theme/serving.ts';
+import { parentMentions, type ParentMention } from '../../contents/parent-mentions.ts';
+import { templateTarget } from '../../contents/serving.ts';
 import { NameGuesser } from '../../text/nearest.ts';
 import { advices } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
-import { partialsOf, templatesOf } from '../../theme/templates.ts';
+import { partialsOf, templatesOf } from '../../contents/templates.ts';
 
 const advise = advices({
   'add-or-drop-line': 'add {what}, or take the line out',

@@ -1,4 +1,4 @@
-import { serveRole } from '../../theme/roles.ts';
+import { serveRole } from '../../contents/roles.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

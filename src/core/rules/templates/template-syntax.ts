@@ -1,6 +1,6 @@
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
-import { templatesOf } from '../../theme/templates.ts';
+import { templatesOf } from '../../contents/templates.ts';
 
 const advise = advices({
   'close-sections': 'close every section, and every tag',

@@ -1,7 +1,7 @@
 import type { Theme } from '../../theme/theme.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
-import { kindOfFile } from '../../theme/templates.ts';
+import { kindOfFile } from '../../contents/templates.ts';
 
 const advise = advices({
   'save-without-mark': 'save it as UTF-8 without a byte-order mark',

@@ -1,6 +1,6 @@
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
-import { kindOfFile } from '../../theme/templates.ts';
+import { kindOfFile } from '../../contents/templates.ts';
 
 const MACHINE =
   /\bfile:\/\/\/[^\s"'<>)]+|(?<![\w.:/-])\/(?:home|Users)\/[\w.-]+\/[\w./-]+|\b[A-Z]:[\\/]{1,2}Users[\\/][^\s"'<>)]+|\bhttps?:\/\/(?:localhost|127\.0\.0\.1)(?::\d+)?[^\s"'<>)]*/g;

@@ -1,6 +1,6 @@
 import { NameFinder, type Occurrence } from '../../names/name-finder.ts';
 import { baseOf } from '../../files/file-tree.ts';
-import { searchPlaceholders, statedName, type KitName, type PlaceholderSearch } from '../../theme/placeholders.ts';
+import { searchPlaceholders, statedName, type KitName, type PlaceholderSearch } from '../../contents/placeholders.ts';
 import { advise } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 import type { TextRange } from '../../text/edits.ts';

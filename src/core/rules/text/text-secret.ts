@@ -1,5 +1,5 @@
 import { endingOf } from '../../text/file-kinds.ts';
-import { findSecrets } from '../../text/secrets.ts';
+import { findSecrets } from './secrets.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 

@@ -2,7 +2,7 @@ import { QuoteType, Tokenizer } from 'htmlparser2';
 import parseValue, { type Node as ValuePart } from 'postcss-value-parser';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
-import type { Theme } from './theme.ts';
+import type { Theme } from '../theme/theme.ts';
 import { folderOf } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import { shapePattern } from '../names/shape.ts';

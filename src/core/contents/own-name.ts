@@ -7,7 +7,7 @@ import { judgeName, type Platform } from '../platform/platform.ts';
 import { isThirdParty, kindOfPath, type FileKind } from '../text/file-kinds.ts';
 import { stretchAround } from '../text/stretch.ts';
 import { findDeclarations } from './identifiers.ts';
-import type { Theme } from './theme.ts';
+import type { Theme } from '../theme/theme.ts';
 
 /** What in a theme says a name: its title, names of files, names in its code, and documents that state or carry an id. */
 export type NameSign = 'title' | 'files' | 'code' | 'documents';

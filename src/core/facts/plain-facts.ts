@@ -1,4 +1,4 @@
-import type { Theme } from './theme.ts';
+import type { Theme } from '../theme/theme.ts';
 
 /** A theme's facts as one plain object: the id, then every fact by its name. */
 export function plainFacts(theme: Theme): Record<string, unknown> {

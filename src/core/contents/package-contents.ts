@@ -1,7 +1,7 @@
 import ignore from 'ignore';
 import type { FileEntry } from '../files/file-tree.ts';
 import { compareText } from '../files/file-tree.ts';
-import type { Theme } from './theme.ts';
+import type { Theme } from '../theme/theme.ts';
 import { matchesGlob, matchesAny } from '../files/glob.ts';
 import { fillShape } from '../names/shape.ts';
 

@@ -1,7 +1,7 @@
-import { childrenOf, type MapEntry, type ValueNode } from '../documents/syntax.ts';
-import { nearest, isSlip } from '../text/nearest.ts';
-import { keyPath, type ThemeDocument } from './documents.ts';
-import { wholePattern } from '../names/shape.ts';
+import { childrenOf, type MapEntry, type ValueNode } from '../../documents/syntax.ts';
+import { nearest, isSlip } from '../../text/nearest.ts';
+import { keyPath, type ThemeDocument } from '../../theme/documents.ts';
+import { wholePattern } from '../../names/shape.ts';
 
 /** A key of a document that its platform does not know. */
 export interface UnknownKey {

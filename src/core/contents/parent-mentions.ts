@@ -4,7 +4,7 @@ import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { withFile } from '../files/changed-tree.ts';
 import { templatesOf } from './templates.ts';
-import { Theme } from './theme.ts';
+import { Theme } from '../theme/theme.ts';
 
 /** A place in a template that names another theme. Offsets are 0-based, of the name. */
 export interface ParentMention extends TextRange {

@@ -1,6 +1,6 @@
-import type { TextRange } from './edits.ts';
-import { zoneIndex } from './zones.ts';
-import type { Zone } from './zone.ts';
+import type { TextRange } from '../text/edits.ts';
+import { zoneIndex } from '../text/zones.ts';
+import type { Zone } from '../text/zone.ts';
 
 const words = (text: string): ReadonlySet<string> => new Set(text.split(/\s+/));
 

@@ -1,6 +1,6 @@
 import type { SourceDocument } from '../text/source-document.ts';
 import type { TextRange } from '../text/edits.ts';
-import type { Theme } from './theme.ts';
+import type { Theme } from '../theme/theme.ts';
 
 const CHANGELOG = /^(?:changelog|changes|history|news|releases?)(?:\.(?:md|txt|rst))?$/i;
 const HEAD = /^(?:#+\s*|=+\s*|)\[?v?(\d+\.\d+(?:\.\d+)?(?:-[\w.]+)?)\]?/gm;

@@ -4,8 +4,8 @@ import { partialAtPath, pathsOfPartial, readTemplate, textWithoutComments } from
 import { namesIn, type Template } from '../templates/template.ts';
 import { kindOfPath, type FileKind } from '../text/file-kinds.ts';
 import type { SourceDocument } from '../text/source-document.ts';
-import { findInChain, type Chain } from './chain.ts';
-import type { Theme } from './theme.ts';
+import { findInChain, type Chain } from '../theme/chain.ts';
+import type { Theme } from '../theme/theme.ts';
 
 /** A template of a theme, as its platform's language reads it. */
 export interface PlacedTemplate {

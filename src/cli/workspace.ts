@@ -21,7 +21,7 @@ export interface NearTheme {
 }
 
 /** What the place of a new theme tells without a question. */
-export interface Surroundings {
+export interface Workspace {
   readonly near: readonly NearTheme[];
   /** The platforms of the themes near here, the commonest first; or the only one that was said. */
   readonly platforms: readonly Platform[];
@@ -35,7 +35,7 @@ export interface Surroundings {
  * Looks around: at the theme that the current folder is in, at those below it, and at those beside it.
  * @param parent an id, or the path of a theme
  */
-export function lookAround(context: Context, parent: string | undefined): Surroundings {
+export function lookAround(context: Context, parent: string | undefined): Workspace {
   const named = parent === undefined ? undefined : namedByPath(context, parent);
   const { folder } = context.io;
   const isEmpty = filesOf(folder).length === 0 && subfoldersOf(folder).length === 0;

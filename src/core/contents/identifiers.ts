@@ -3,8 +3,8 @@ import { fillShape, shapePattern, wholePattern } from '../names/shape.ts';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { findClassBodies, findZones, zoneAt } from '../text/zones.ts';
-import type { Shelves } from './shelf.ts';
-import type { Theme } from './theme.ts';
+import type { Shelves } from '../theme/shelf.ts';
+import type { Theme } from '../theme/theme.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 
 /** A name that code of the theme declares in a space that it shares with other themes. */

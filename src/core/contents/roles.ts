@@ -1,4 +1,4 @@
-import { findInChain, type Chain, type ChainFile } from './chain.ts';
+import { findInChain, type Chain, type ChainFile } from '../theme/chain.ts';
 import { builtInServing } from './serving.ts';
 
 /** What serves a page role, and the paths that were looked at. */

@@ -1,6 +1,6 @@
 import { kindOfPath, type FileKind } from '../text/file-kinds.ts';
 import { NameGuesser } from '../text/nearest.ts';
-import type { Theme } from './theme.ts';
+import type { Theme } from '../theme/theme.ts';
 
 /** The paths of a theme's files, to tell which of them a wrong path may have meant. */
 export class FileNames {

@@ -1,6 +1,6 @@
 import { join, resolve } from 'node:path';
 import { inflateSync } from 'node:zlib';
-import { filesOf, kindOnDisk, readIfThere, subfoldersOf } from './disk.ts';
+import { filesOf, kindOnDisk, readIfThere, subfoldersOf } from '../files/disk.ts';
 
 /**
  * Names of the tags of the commit that is checked out in a folder, from its Git folder (gitrepository-layout(5)); none

@@ -7,7 +7,7 @@ import { isProductBanner, leadingComment, productOf } from '../text/banner.ts';
 import { escapePattern } from '../text/pattern.ts';
 import { isInThirdPartyFolder } from '../text/file-kinds.ts';
 import { findZones } from '../text/zones.ts';
-import type { Theme } from './theme.ts';
+import type { Theme } from '../theme/theme.ts';
 
 /** Something in a theme that somebody else has made. */
 export interface ThirdParty {

@@ -4,7 +4,7 @@ import { findSyntax } from '../documents/syntaxes.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import type { PlatformContract } from '../platform/schema.ts';
-import type { Theme } from './theme.ts';
+import type { Theme } from '../theme/theme.ts';
 
 /** A catalogue of translations that could be read whole. */
 export interface Catalogue {

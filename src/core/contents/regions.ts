@@ -2,9 +2,9 @@ import type { ValueNode } from '../documents/syntax.ts';
 import { shapePattern } from '../names/shape.ts';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
-import { findInChain, type Chain } from './chain.ts';
-import type { Fact } from './documents.ts';
-import type { Theme } from './theme.ts';
+import { findInChain, type Chain } from '../theme/chain.ts';
+import type { Fact } from '../theme/documents.ts';
+import type { Theme } from '../theme/theme.ts';
 import { templatesOf } from './templates.ts';
 import { searchTemplate } from '../templates/template-index.ts';
 

@@ -1,10 +1,10 @@
 import { posix } from 'node:path';
 import { pathBelow, resolveInTree } from '../files/file-tree.ts';
-import type { Chain } from './chain.ts';
-import { homeOf } from './layout.ts';
+import type { Chain } from '../theme/chain.ts';
+import { homeOf } from '../theme/layout.ts';
 import { pathOfAddress, servedAt } from './serving.ts';
-import type { Shelves } from './shelf.ts';
-import type { Theme } from './theme.ts';
+import type { Shelves } from '../theme/shelf.ts';
+import type { Theme } from '../theme/theme.ts';
 
 /** What an address that leaves its theme leads to, in a host. */
 export type Outside =

@@ -1,7 +1,7 @@
 import type { Zone, ZoneKind } from '../text/zone.ts';
 
 /** Where an occurrence stands, as far as the new spelling depends on it. */
-export interface Surroundings {
+export interface TokenContext {
   readonly text: string;
   readonly zone: ZoneKind | 'path';
   readonly language?: Zone['language'];

@@ -3,10 +3,10 @@ import { formatOfName } from '../archives/archive-format.ts';
 import { PioneroError } from '../errors.ts';
 import { filesOf } from '../files/disk.ts';
 import { ifHistoryTells, isGitThere, repositoryOf, tagsOf, treeOfCommit } from '../files/disk-git.ts';
-import { openChain } from './chain.ts';
-import { openThemeArchive } from './open-archive.ts';
-import type { OpenedTheme, OpenOptions } from './open.ts';
-import { Theme } from './theme.ts';
+import { openChain } from '../theme/chain.ts';
+import { openThemeArchive } from '../theme/open-archive.ts';
+import type { OpenedTheme, OpenOptions } from '../theme/open.ts';
+import { Theme } from '../theme/theme.ts';
 
 /** A theme as it was at another version, and where that was found, for people. */
 export interface EarlierTheme {

@@ -6,8 +6,8 @@ import { isInSpan, isNeeded, releasesInRange } from '../platform/platform.ts';
 import type { FieldContract } from '../platform/schema.ts';
 import type { TextEdit } from '../text/edits.ts';
 import { SourceDocument } from '../text/source-document.ts';
-import { isOneOfMany, isSameField, isSound, keyPath, type ThemeDocument } from './documents.ts';
-import type { Theme } from './theme.ts';
+import { isOneOfMany, isSameField, isSound, keyPath, type ThemeDocument } from '../theme/documents.ts';
+import type { Theme } from '../theme/theme.ts';
 import { setField } from './write-field.ts';
 
 /** A value for a field that a document must have, and whether there is no other. */

@@ -1,7 +1,7 @@
 import { findEntry, type MapNode, type WritableValue, type WriteContext } from '../documents/syntax.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
 import { applyEdits, type TextEdit } from '../text/edits.ts';
-import { factValue, isSound, keyPath, splitText, type FactValue, type ThemeDocument } from './documents.ts';
+import { factValue, isSound, keyPath, splitText, type FactValue, type ThemeDocument } from '../theme/documents.ts';
 
 /** What writers need to know of a document: its syntax's options and the wanted order of its fields. */
 function writeContext({ contract }: ThemeDocument): WriteContext {

@@ -6,10 +6,10 @@ import { beginDocument, canBegin, proposedValue } from './begin-document.ts';
 import type { FieldContract } from '../platform/schema.ts';
 import { applyEdits } from '../text/edits.ts';
 import { nearest } from '../text/nearest.ts';
-import { isOneOfMany, isSameField, isSound, keyPath } from './documents.ts';
+import { isOneOfMany, isSameField, isSound, keyPath } from '../theme/documents.ts';
 import { judgeNode } from './judge-value.ts';
-import { Theme } from './theme.ts';
-import { parentMentions, withParentNamed } from './parent-mentions.ts';
+import { Theme } from '../theme/theme.ts';
+import { parentMentions, withParentNamed } from '../contents/parent-mentions.ts';
 import { setField } from './write-field.ts';
 import { didYouMean } from '../text/sentence.ts';
 

@@ -1,8 +1,8 @@
 import semver, { type ReleaseType } from 'semver';
 import { UsageError } from '../errors.ts';
-import { isOneOfMany, type Fact } from './documents.ts';
+import { isOneOfMany, type Fact } from '../theme/documents.ts';
 import { setFacts, type FactChange } from './set-facts.ts';
-import type { Theme } from './theme.ts';
+import type { Theme } from '../theme/theme.ts';
 
 /** A fact of which two documents say different things, and what they will all say. */
 export interface Disagreement {

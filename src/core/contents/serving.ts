@@ -4,7 +4,7 @@ import { wholePattern } from '../names/shape.ts';
 import type { Platform } from '../platform/platform.ts';
 import type { TemplateContract } from '../platform/schema.ts';
 import { pathsOfPartial } from '../templates/template-index.ts';
-import { findInChain, type Chain } from './chain.ts';
+import { findInChain, type Chain } from '../theme/chain.ts';
 
 /** What answers for a path: a file of a theme of the chain, one that is made of it, or a parent that every host brings. */
 export type Served =

@@ -1,5 +1,5 @@
-import type { Fact, FactEntry } from './documents.ts';
-import { entriesOf } from './documents.ts';
+import type { Fact, FactEntry } from '../theme/documents.ts';
+import { entriesOf } from '../theme/documents.ts';
 import { wholePattern } from '../names/shape.ts';
 
 /** A path that a document states, and the theme that it is in where the text says so. */

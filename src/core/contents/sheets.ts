@@ -1,5 +1,5 @@
-import { findInChain, type Chain } from './chain.ts';
-import type { Theme } from './theme.ts';
+import { findInChain, type Chain } from '../theme/chain.ts';
+import type { Theme } from '../theme/theme.ts';
 
 /** A stylesheet that the host loads. */
 export interface LoadedSheet {
