@@ -101,6 +101,11 @@ it.each([
     { 'parts/menu.tpl': '<nav>{%- if open %}</nav>\n' },
     ['template/syntax parts/menu.tpl:1', undefined],
   ],
+  [
+    'a tag that begins with the word of another one',
+    { 'parts/menu.tpl': '<nav>{% ifchanged %}{% format a %}</nav>\n' },
+    [undefined, undefined],
+  ],
   ['a forgotten partial', { 'parts/old.tpl': '<p></p>\n' }, ['partial/unused parts/old.tpl:1', undefined]],
   ['an address of a picture that is not there', { 'parts/list.tpl': '<img src="gone.png" alt="">\n' }, [undefined, undefined]],
 ])('%s', async (_what, files, [rule, problem]) => {
