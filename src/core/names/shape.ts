@@ -98,7 +98,7 @@ function nameFor(key: string, style: string | undefined, names: Partial<ThemeNam
   return isSpelling(style) ? spell(splitWords(name), style) : name;
 }
 
-/** What a shape may lack: `{%{?-} include`. */
+/** A part of a shape that may be absent: `{%{?-} include`. */
 const OPTIONAL = /\{\?([^{}]+)\}/;
 
 /** @param isAfterName whether a placeholder, which is a word, stands before the text; `isBeforeName`: behind it */

@@ -1,4 +1,4 @@
-/** What a person, or a fix, can do about a finding. */
+/** The way in which a person, or a fix, can correct a finding. */
 export interface Advice {
   /** Stays from one release to the next, as do the names of what stands in the sentence. */
   readonly code: string;
@@ -9,10 +9,10 @@ export interface Advice {
 
 /** The names in braces of a sentence. */
 type NamesIn<S extends string> = S extends `${string}{${infer Name}}${infer Rest}` ? Name | NamesIn<Rest> : never;
-/** What is given with a code: nothing where its sentence has no names. */
+/** The arguments of a code: none where its sentence has no names. */
 type Arguments<S extends string> = [NamesIn<S>] extends [never] ? [] : [args: Readonly<Record<NamesIn<S>, string | number>>];
 
-/** What several rules advise. What one rule alone says stands in that rule. */
+/** Advice of several rules; a sentence of one rule alone stands in that rule. */
 const SHARED = {
   add: 'add {what}',
   'add-field': 'add “{key}: {value}”',

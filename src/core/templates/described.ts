@@ -97,7 +97,7 @@ function* stretches(text: string, shape: string): Generator<NamedTag> {
   }
 }
 
-/** What stands before {@link ANY_TEXT}. A word that ends it is a whole one: `{% if` does not begin `{% ifchanged`. */
+/** A pattern for the text before {@link ANY_TEXT}. Its last word is a whole one: `{% if` does not begin `{% ifchanged`. */
 function wholeWord(before: string): RegExp {
   const shape = before.trimEnd();
   const { source, flags } = shapePattern(shape);
@@ -116,7 +116,7 @@ interface Mark {
   readonly isOpening: boolean;
 }
 
-/** What opens reaches to what closes its kind; a tag that closes another kind than the innermost is told of. */
+/** An opening tag reaches to the one that closes its kind; one that closes another kind than the innermost is a problem. */
 function pair(text: string, marks: readonly Mark[]): { sections: Section[]; problems: TemplateProblem[] } {
   const sections: (Section & { until: number })[] = [];
   const open: { readonly section: Section & { until: number }; readonly kind: SectionKind }[] = [];

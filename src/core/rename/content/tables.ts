@@ -46,7 +46,7 @@ function tablesIn(lines: readonly Line[]): Table[] {
     const own = sort?.linesFrom(lines, at) ?? [];
     if (sort === undefined || own.length === 0) continue;
     if (own.length > 1 && sort.isTable(own)) tables.push({ lines: own, ends: sort.endsIn(first) });
-    // Lines that are no table are not looked at again either.
+    // Other lines that begin like a table are not looked at again either.
     at += own.length - 1;
   }
   return tables;
