@@ -30,7 +30,7 @@ import {
 } from './packing.ts';
 import { count } from '../core/text/sentence.ts';
 
-/** What is wished of submissions. */
+/** The options of a submission. */
 export interface SubmissionWishes extends PackWishes {
   readonly out?: string | undefined;
   readonly as?: string | undefined;

@@ -364,6 +364,7 @@ it.each([
   ['', '{ key: ["{name}"], fact: a }', /“\{name\}” stands for no name of the theme/],
   ['references: [{ files: ["*.x"], shape: "a" }]', '', /must hold \{path\} or \{name\}/],
   ['references: [{ files: ["*.x"], shape: "a({path})", under: b, relative: true }]', '', /or from this one/],
+  ['templates: { language: { opens: ["{% if {text} %}"] }, files: ["*.x"], roles: {} }', '', /“opens” and “closes” belong together/],
   ['strings: { file: "{locale}.ini", format: ini, host-keys: [a] }', '', /nothing says how texts are asked for/],
 ])('%j with fields %j is a contradiction', (more, fields, says) => {
   expect(checkPlatform(platformWith(more, fields)).map(({ message }) => message)).toEqual([expect.stringMatching(says)]);

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { TemplateContract } from '../../src/core/platform/schema.ts';
+import { describedLanguage } from '../../src/core/templates/described.ts';
 import { languageOf } from '../../src/core/templates/languages.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
 
@@ -50,6 +51,19 @@ const LANGUAGES = [...contracts].map(([name, templates]) => {
   };
   return [name, languageOf(templates), tags] as const;
 });
+
+/** A language in which any closing tag ends the innermost section. */
+const ANY_CLOSING = {
+  ...{ comment: ['{# {text} #}'], include: ['{% include "{path}" %}'], extend: [], print: ['{{ {text} }}'], raw: [], sections: [] },
+  ...{ opens: ['{% if {text} %}', '{% for {text} %}'], closes: ['{% end{text} %}'] },
+};
+const ANY_CLOSING_TAGS: Tags = {
+  ...{ include: ['{% include "NAME" %}'], print: ['{{ NAME }}'], comment: ['{# NAME #}'] },
+  section: [
+    ['{% if NAME %}', '{% endif %}'],
+    ['{% for NAME %}', '{% end NAME %}'],
+  ],
+};
 
 type Node =
   | string
@@ -102,65 +116,68 @@ function printed(all: readonly Node[], tags: Tags) {
   return { text, index, closings };
 }
 
-describe.each(LANGUAGES)('templates in %s', (_name, language, tags) => {
-  it('have in their index what was printed', () => {
-    fc.assert(
-      fc.property(nodes, (all) => {
-        const { text, index } = printed(all, tags);
-        const { includes, prints, comments, sections, texts, problems } = language.read(text);
-        expect({
-          includes: includes.map(({ name, start }) => `${name} at ${start}`),
-          prints: prints.map(({ name, start }) => `${name} at ${start}`),
-          comments: comments.map(({ start }) => String(start)),
-          sections: sections.map(({ name, start, until }) => `${name} from ${start} to ${until}`),
-        }).toEqual(index);
-        expect(problems).toEqual([]);
-        // Nothing of a tag is text, and no text is lost.
-        expect(texts.map(({ start, end }) => text.slice(start, end)).join('')).toBe(all.map(plain).join(''));
-      }),
-    );
-  });
+describe.each([...LANGUAGES, ['one with one closing tag', describedLanguage(ANY_CLOSING), ANY_CLOSING_TAGS] as const])(
+  'templates in %s',
+  (_name, language, tags) => {
+    it('have in their index what was printed', () => {
+      fc.assert(
+        fc.property(nodes, (all) => {
+          const { text, index } = printed(all, tags);
+          const { includes, prints, comments, sections, texts, problems } = language.read(text);
+          expect({
+            includes: includes.map(({ name, start }) => `${name} at ${start}`),
+            prints: prints.map(({ name, start }) => `${name} at ${start}`),
+            comments: comments.map(({ start }) => String(start)),
+            sections: sections.map(({ name, start, until }) => `${name} from ${start} to ${until}`),
+          }).toEqual(index);
+          expect(problems).toEqual([]);
+          // Nothing of a tag is text, and no text is lost.
+          expect(texts.map(({ start, end }) => text.slice(start, end)).join('')).toBe(all.map(plain).join(''));
+        }),
+      );
+    });
 
-  it('are told of where a section is not closed', () => {
-    fc.assert(
-      fc.property(nodes, fc.nat(), (all, which) => {
-        const { text, closings } = printed(all, tags);
-        const gone = closings[which % Math.max(1, closings.length)];
-        fc.pre(gone !== undefined && language.knowsSections);
-        expect(language.read(text.slice(0, gone.start) + text.slice(gone.end)).problems).not.toEqual([]);
-      }),
-    );
-  });
+    it('are told of where a section is not closed', () => {
+      fc.assert(
+        fc.property(nodes, fc.nat(), (all, which) => {
+          const { text, closings } = printed(all, tags);
+          const gone = closings[which % Math.max(1, closings.length)];
+          fc.pre(gone !== undefined && language.knowsSections);
+          expect(language.read(text.slice(0, gone.start) + text.slice(gone.end)).problems).not.toEqual([]);
+        }),
+      );
+    });
 
-  it('are read to their end, however damaged, and nothing stands outside', () => {
-    const pieces = [...tags.include, ...tags.print, ...tags.comment, ...tags.section.flat()];
-    const broken = pieces.flatMap((piece) => [piece, piece.slice(0, -1), piece.slice(1), piece.slice(0, 3)]);
-    fc.assert(
-      fc.property(
-        fc.array(fc.constantFrom(...broken, '\n', '"', 'x'), { maxLength: 40 }),
-        fc.integer({ min: 1, max: 40 }),
-        (some, times) => {
-          const text = some.join('').repeat(times);
-          const read = language.read(text);
-          const ranges = [
-            ...read.includes,
-            ...read.extends,
-            ...read.sections,
-            ...read.prints,
-            ...read.comments,
-            ...read.texts,
-            ...read.problems,
-          ];
-          expect(ranges.filter(({ start, end }) => start < 0 || end <= start || end > text.length)).toEqual([]);
-        },
-      ),
-    );
-    for (const piece of new Set(broken)) {
-      const before = process.cpuUsage();
-      language.read(piece.repeat(50_000 / piece.length));
-      expect([piece, process.cpuUsage(before).user < 2e6]).toEqual([piece, true]);
-    }
-  });
+    it('are read to their end, however damaged, and nothing stands outside', () => {
+      const pieces = [...tags.include, ...tags.print, ...tags.comment, ...tags.section.flat()];
+      const broken = pieces.flatMap((piece) => [piece, piece.slice(0, -1), piece.slice(1), piece.slice(0, 3)]);
+      fc.assert(
+        fc.property(
+          fc.array(fc.constantFrom(...broken, '\n', '"', 'x'), { maxLength: 40 }),
+          fc.integer({ min: 1, max: 40 }),
+          (some, times) => {
+            const text = some.join('').repeat(times);
+            const read = language.read(text);
+            const ranges = [
+              ...read.includes,
+              ...read.extends,
+              ...read.sections,
+              ...read.prints,
+              ...read.comments,
+              ...read.texts,
+              ...read.problems,
+            ];
+            expect(ranges.filter(({ start, end }) => start < 0 || end <= start || end > text.length)).toEqual([]);
+          },
+        ),
+      );
+      for (const piece of new Set(broken)) {
+        const before = process.cpuUsage();
+        language.read(piece.repeat(50_000 / piece.length));
+        expect([piece, process.cpuUsage(before).user < 2e6]).toEqual([piece, true]);
+      }
+    });
 
-  const plain = (node: Node): string => (typeof node === 'string' ? node : node.inside.map(plain).join(''));
-});
+    const plain = (node: Node): string => (typeof node === 'string' ? node : node.inside.map(plain).join(''));
+  },
+);

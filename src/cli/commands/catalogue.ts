@@ -57,7 +57,7 @@ async function serve(context: Context, given: Options): Promise<ExitStatus> {
       maxBytes: given.maxBytes,
       version: context.version,
       now: () => context.io.now(),
-      hintOf: ({ hint }) => (hint === undefined ? undefined : hint.text),
+      hintOf: ({ hint }) => hint?.text,
     });
     const server = await serveLoopback(app, given.port);
     const { paint } = context;

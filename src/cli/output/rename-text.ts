@@ -60,7 +60,7 @@ function movesOfNames({ moves }: ThemeRename): ThemeRename['moves'] {
 /** Whether the proof was made of what would be written, or of what was. */
 type ProofTime = 'planned' | 'written';
 
-/** What the proof says: what is left of the old name, and what `check` has to say now. */
+/** The result of the proof: mentions of the old name that are left, and new findings of `check`. */
 function proofText(
   { from, to, kept, unsure }: ThemeRename,
   { leftovers, broken, newFindings }: RenameProof,
@@ -109,7 +109,7 @@ function proofText(
   return lines.join('\n');
 }
 
-/** What somebody needs to see when asked, however long the list above was: the numbers, what is unsure, what the proof says. */
+/** The lines before a question, however long the list above them: the numbers, the unsure places, the result of the proof. */
 export function decisionText(rename: ThemeRename, proof: RenameProof, paint: Paint): string {
   return [
     '',

@@ -43,7 +43,7 @@ export function deflateBlocks(work: DeflateWork): void {
   // One piece of memory for all of them, as far as they fit.
   const buffer = Buffer.alloc(BLOCK_BYTES);
   const read = (path: string): Buffer => withFile(`${work.root}/${path}`, (file) => readRange(file, 0, file.size, buffer));
-  for (let block = begin(work); block !== undefined; block = begin(work)) deflateBlock(work, block, spool, read);
+  for (let block = nextBlock(work); block !== undefined; block = nextBlock(work)) deflateBlock(work, block, spool, read);
 }
 
 /** What the second thread does of reading back: see {@link holds}. */
@@ -52,7 +52,7 @@ export async function zipHolds({ path, of }: { path: string; of: MadeOf }): Prom
 }
 
 /** The next block, for whoever asks first; undefined when all are begun. */
-export function begin({ begun, ends }: DeflateWork): number | undefined {
+export function nextBlock({ begun, ends }: DeflateWork): number | undefined {
   const block = Atomics.add(begun, 0, 1);
   return block < ends.length ? block : undefined;
 }

@@ -3,12 +3,12 @@ import { SharedSpool } from '../files/disk-spool.ts';
 import type { FileEntry, FileTree } from '../files/file-tree.ts';
 import { Helper, type HelperTasks } from '../parallel/helper.ts';
 import type { MadeOf } from './comparison.ts';
-import { begin, blockEnds, deflateBlock, isDone, zipHolds, type DeflateWork } from './deflate-blocks.ts';
+import { blockEnds, deflateBlock, isDone, nextBlock, zipHolds, type DeflateWork } from './deflate-blocks.ts';
 
 /** With less to deflate a second thread takes longer to start than it saves. */
 const WORTH_A_THREAD = 8 << 20;
 
-/** What is known of a file that was deflated ahead. */
+/** A file that was deflated ahead. */
 export interface DeflatedFile {
   readonly crc32: number;
   /** The file's own bytes where deflating does not make it smaller. */
@@ -95,7 +95,7 @@ export class DeflatedAhead {
   /** Does what nobody has begun as long as the other thread is not ready with a block that it has begun. */
   async #finish(block: number): Promise<void> {
     while (!isDone(this.#work, block) && !this.#hasFailed) {
-      const next = begin(this.#work);
+      const next = nextBlock(this.#work);
       if (next === undefined) {
         await this.#theirs;
         return;

@@ -60,7 +60,7 @@ function* typeProblems({ contract }: Contract): Generator<Problem> {
   }
 }
 
-/** Parents that the host does not bring, and files that are made from themselves or that nothing tells apart. */
+/** Parents that the host does not bring, files that are made from themselves or that nothing tells apart, and halves of template languages. */
 function* servingProblems({ contract }: Contract): Generator<Problem> {
   const { 'built-in': brought, 'built-in-files': files } = contract.inheritance;
   for (const id of Object.keys(files))
@@ -70,6 +70,9 @@ function* servingProblems({ contract }: Contract): Generator<Problem> {
     if (file === from) yield [['made', i, 'from'], 'the file would be made of itself'];
     else if (file.includes('{path}') !== from.includes('{path}')) yield [['made', i, 'from'], 'both or neither must hold {path}'];
   }
+  const language = contract.templates?.language;
+  if (typeof language === 'object' && (language.opens.length === 0) !== (language.closes.length === 0))
+    yield [['templates', 'language', language.opens.length === 0 ? 'closes' : 'opens'], '“opens” and “closes” belong together'];
   if (contract.templates?.['named-theme'] !== undefined && contract.inheritance.kind === 'none')
     yield [['templates', 'named-theme'], 'an include cannot name another theme where themes have no parents'];
 }

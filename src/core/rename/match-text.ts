@@ -69,7 +69,7 @@ interface MentionOfPair {
 }
 
 /** Titles first: the id inside a title is a part of it. Names that are not written letter by letter come last: a part of them can be. */
-function findAll(text: string, { pairs }: Matching): MentionOfPair[] {
+function findAll(text: string, { pairs }: Matching): readonly MentionOfPair[] {
   const plain = pairs.map((pair) => ({
     pair,
     own: pair.finder.find(text).filter((each) => (pair.sort === 'id' || each.edges !== 'inside-word') && isWanted(pair, each)),
@@ -82,7 +82,7 @@ function findAll(text: string, { pairs }: Matching): MentionOfPair[] {
         own.map((occurrence) => ({ occurrence, pair })),
       ),
     [],
-  ) as MentionOfPair[];
+  );
 }
 
 /** Puts what overlaps nothing that was found already among it. Both are in the order of the text, and so is the result. */

@@ -122,7 +122,7 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const missing = operations.filter(({ path }) => existing?.get(path) === undefined);
   const merged = existing === undefined ? made : completed(request, existing, missing, made);
   const options = optionsFor(merged.tree, folder);
-  // What a kit lacks of what the stated releases need, and what can only be said in one way, nobody should have to add.
+  // A kit may lack fields that the stated releases need: those with only one right value are added.
   const { theme, findings, plan: fixed } = planFixes(merged, shelves, folder, options);
   const title = `new ${to.id}`;
   const plan: ChangePlan =

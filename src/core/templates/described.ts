@@ -81,7 +81,7 @@ function* matches(text: string, shape: string): Generator<NamedTag> {
 /** Between what opens and what closes there can be anything, so it is not searched for by a pattern that tries every length. */
 function* stretches(text: string, shape: string): Generator<NamedTag> {
   const [before = '', after = ''] = shape.split(ANY_TEXT);
-  const opening = wholeWord(before);
+  const opening = openingPattern(before);
   const closing = shapePattern(after.trimStart());
   for (let match = opening.exec(text); match !== null; match = opening.exec(text)) {
     const inside = match.index + match[0].length;
@@ -97,11 +97,13 @@ function* stretches(text: string, shape: string): Generator<NamedTag> {
   }
 }
 
-/** A pattern for the text before {@link ANY_TEXT}. Its last word is a whole one: `{% if` does not begin `{% ifchanged`. */
-function wholeWord(before: string): RegExp {
-  const shape = before.trimEnd();
-  const { source, flags } = shapePattern(shape);
-  return /\w$/.test(shape) ? new RegExp(`${source}(?!\\w)`, flags) : new RegExp(source, flags);
+/**
+ * A pattern for the text before {@link ANY_TEXT}. A word with a blank behind it is a whole one: `{% if {text}` does not begin `{% ifchanged`,
+ * but `{% end{text}` begins `{% endif`.
+ */
+function openingPattern(before: string): RegExp {
+  const { source, flags } = shapePattern(before.trimEnd());
+  return new RegExp(/\w\s+$/.test(before) ? `${source}(?!\\w)` : source, flags);
 }
 
 /** A tag as it stands in the text, on one line. */

@@ -14,9 +14,10 @@ export function digits(number: number): string {
   return String(number).replace(/\B(?=(?:\d{3})+$)/g, ',');
 }
 
-/** Names in a sentence: `a, b, c`, and of many the first: `a, b, …`. */
+/** Names in a sentence: `a, b, c`, and of many the first: `a, b, and 5 more`. */
 export function listed(names: readonly string[], most: number): string {
-  return `${names.slice(0, most).join(', ')}${names.length > most ? ', …' : ''}`;
+  const rest = names.length - most;
+  return [...names.slice(0, most), ...(rest > 0 ? [`and ${digits(rest)} more`] : [])].join(', ');
 }
 
 /** What to do about a name that nothing has: the near one that may be meant, or something else. */

@@ -18,10 +18,10 @@ export function stretchAround(text: string, { start, end }: TextRange, allowed: 
 const PLAIN = new Map<string, readonly boolean[]>();
 
 function plainOf(allowed: RegExp): readonly boolean[] {
-  const known = PLAIN.get(allowed.source);
+  const known = PLAIN.get(String(allowed));
   if (known !== undefined) return known;
   const table = Array.from({ length: 128 }, (_, code) => allowed.test(String.fromCharCode(code)));
-  PLAIN.set(allowed.source, table);
+  PLAIN.set(String(allowed), table);
   return table;
 }
 

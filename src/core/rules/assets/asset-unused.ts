@@ -103,8 +103,8 @@ function stemsOf(path: string): string[] {
 function knownFiles(theme: Theme): (path: string) => boolean {
   const { assets, images, files, documents } = theme.platform.contract;
   const shapes = [...images, ...documents, ...files].map(({ path }) => path);
-  const assetMainSheet = assets['main-sheet'];
-  const patterns = [...shapes, ...(assetMainSheet === undefined ? [] : [assetMainSheet])].map((shape) => wholePattern(shape, theme.names));
+  const mainSheet = assets['main-sheet'];
+  const patterns = [...shapes, ...(mainSheet === undefined ? [] : [mainSheet])].map((shape) => wholePattern(shape, theme.names));
   const globs = files.map((file) => file.path);
   return (path) => patterns.some((pattern) => pattern.test(path)) || matchesAny(path, globs) || path.startsWith('docs/');
 }

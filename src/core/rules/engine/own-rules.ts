@@ -10,7 +10,7 @@ import { isBelow, isWithin, pathFrom } from '../../files/paths.ts';
 import type { Report, Rule, RuleContext } from '../rule.ts';
 import { RULES } from '../rules.ts';
 
-/** What a module of rules must give, one or a list of them; types cannot be counted on there. */
+/** The shape of a rule in a module, which gives one or a list of them; a module may have no types. */
 const RuleFunction = z.custom<NonNullable<Rule['check']>>((value) => typeof value === 'function', 'a function is expected').optional();
 const RuleShape = z
   .looseObject({

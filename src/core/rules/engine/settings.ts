@@ -54,7 +54,7 @@ function layerSettings({ rules: given, file, source }: ConfigurationLayer, rules
     const { severity, ...own } = typeof said === 'string' ? { severity: said } : said;
     if (severity !== undefined) severities[id] = severity;
     const read = z.strictObject(rule.meta.options ?? {}).safeParse(own);
-    // Only what is said there: what is not may be said at the top of the file.
+    // Only options that stand there: the top of the file may hold the others.
     if (read.success) settings[id] = Object.fromEntries(Object.entries(read.data).filter(([name]) => Object.hasOwn(own, name)));
     else for (const issue of read.error.issues) tell([id, ...optionPath(issue)], optionProblem(issue, rule.meta));
   }
