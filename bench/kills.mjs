@@ -80,7 +80,12 @@ function run(place, line, wrapper = [], limits = {}) {
     UV_USE_IO_URING: '0',
   };
   const [command, ...args] = [...wrapper, process.execPath, program, ...line];
-  return spawnSync(command, args, { cwd: place, env, encoding: 'utf8', ...limits });
+  // A system under load may start no process at all, which says nothing of the program.
+  for (let tries = 1; ; tries++) {
+    const outcome = spawnSync(command, args, { cwd: place, env, encoding: 'utf8', ...limits });
+    if (outcome.pid > 0 || tries === 5) return { ...outcome, stderr: outcome.stderr ?? String(outcome.error) };
+    console.log(`could not be started, and is tried again: ${outcome.error}`);
+  }
 }
 
 /** All that is in a folder, with slashes. */
@@ -212,7 +217,7 @@ for (let i = 0; i < COUNT; i++) {
     rmSync(kept, { recursive: true, force: true });
     spawnSync('cp', ['-a', place, kept]);
     console.log(
-      `${scenario.name} (run ${i}): ${isOld || isMade ? '' : 'neither old nor new; '}left: ${left.join(', ') || 'nothing'}; next command ${next.status} ${next.stderr.trim()}; kept in ${kept}`,
+      `${scenario.name} (run ${i}): ${isOld || isMade ? '' : 'neither old nor new; '}left: ${left.join(', ') || 'nothing'}; next command ${next.status ?? next.signal} ${next.stderr.trim()}; kept in ${kept}`,
     );
   }
 }

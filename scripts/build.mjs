@@ -38,7 +38,7 @@ const common = {
 };
 // Packages in CommonJS call require(), which an ES module does not have.
 const banner = { js: "import { createRequire as pioneroRequire } from 'node:module';const require = pioneroRequire(import.meta.url);" };
-// What the second thread can do: modules of the rooms, loaded by name.
+// What workers can do: modules of the rooms, loaded by name.
 const tasks = readdirSync('src/core', { recursive: true })
   .filter((file) => file.endsWith('.tasks.ts'))
   .map((file) => [basename(file, '.ts'), join('src/core', file)]);
@@ -53,29 +53,32 @@ function sources() {
 
 const defined = { PIONERO_VERSION: JSON.stringify(version), PIONERO_BUILD: JSON.stringify(sources()) };
 
-const asModules = { ...common, format: 'esm', banner, plugins: [onDemand(common, build)], define: defined };
-// The library, in one file: many small ones take longer to find than one to read.
-await build({ ...asModules, entryPoints: { core: 'src/core/index.ts', reports: 'src/cli/output/index.ts' } });
-// What runs in threads of its own, and the manual page.
-await build({
-  ...asModules,
-  splitting: true,
-  entryPoints: {
-    'man-page': 'src/cli/man-page.ts',
-    'helper-thread': 'src/core/parallel/helper-thread.ts',
-    ...Object.fromEntries(tasks),
-  },
-});
-// The program. A command loads only the parts that it needs.
-const program = {
-  ...common,
+// A module's own place, which CommonJS tells in another way.
+const asScript = {
   format: 'cjs',
   outExtension: { '.js': '.cjs' },
   banner: { js: "const pioneroUrl = require('node:url').pathToFileURL(__filename).href;" },
   define: { ...defined, 'import.meta.url': 'pioneroUrl' },
 };
-await build({ ...program, plugins: [onDemand(common, build, true)], entryPoints: { program: 'src/cli/main.ts' } });
-await build({ ...program, plugins: [onDemand(common, build, true)], stdin: coreApart(), outfile: 'dist/core.cjs', outdir: undefined });
+const packages = async (options) => build({ ...common, ...asScript, ...options });
+
+const asModules = { ...common, format: 'esm', banner, plugins: [onDemand(packages)], define: defined };
+// The library, in one file: many small ones take longer to find than one to read.
+await build({ ...asModules, entryPoints: { core: 'src/core/index.ts', reports: 'src/cli/output/index.ts' } });
+// What runs in threads of its own, the program of these, and the manual page.
+await build({
+  ...asModules,
+  splitting: true,
+  entryPoints: {
+    'man-page': 'src/cli/man-page.ts',
+    'packages/entry/worker': 'node_modules/tinypool/dist/entry/worker.js',
+    ...Object.fromEntries(tasks),
+  },
+});
+// The program. A command loads only the parts that it needs.
+const program = { ...common, ...asScript };
+await build({ ...program, plugins: [onDemand(packages, true)], entryPoints: { program: 'src/cli/main.ts' } });
+await build({ ...program, plugins: [onDemand(packages, true)], stdin: coreApart(), outfile: 'dist/core.cjs', outdir: undefined });
 await build({ ...program, banner: {}, entryPoints: { pionero: 'src/cli/pionero.ts' } });
 chmodSync('dist/pionero.cjs', 0o755);
 

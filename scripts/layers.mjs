@@ -8,7 +8,7 @@ export const ROOMS = [
   ['core/files', 'file trees: on disk, in memory, in an archive'],
   ['core/licenses', 'the texts of licenses, and what a text is'],
   ['core/names', 'full names, spellings, weights, the finder'],
-  ['core/parallel', 'a second thread, which knows no room'],
+  ['core/parallel', 'workers: threads that take over a part of a room’s work, which they know nothing of'],
   ['core/changes', 'change plan, apply, journal, lock, recovery, undo; the one disk writer'],
   ['core/archives', 'zip and tar, written and read; what an archive may hold'],
   ['core/documents', 'one file a syntax: read fields with positions, edit in place'],

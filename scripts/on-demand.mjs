@@ -70,11 +70,11 @@ const inOneLanguage = {
 };
 
 /**
- * The plugin of a bundler that is given `options`.
- * @param build bundles the packages
+ * The plugin of a bundler.
+ * @param build bundles the packages, as scripts
  * @param isCoreApart whether the command line takes the core from its {@link coreApart own file}
  */
-export function onDemand(options, build, isCoreApart = false) {
+export function onDemand(build, isCoreApart = false) {
   const used = new Set();
   let exports;
   const namesOf = async (path) => (await (exports ??= exportsOfCore())).get(path);
@@ -120,14 +120,7 @@ export function onDemand(options, build, isCoreApart = false) {
 
       hooks.onEnd(async () => {
         const entryPoints = Object.fromEntries([...used].map((name) => [fileOf(name), name]));
-        await build({
-          ...options,
-          entryPoints,
-          format: 'cjs',
-          splitting: false,
-          outExtension: { '.js': '.cjs' },
-          plugins: [inOneLanguage],
-        });
+        await build({ entryPoints, plugins: [inOneLanguage] });
       });
     },
   };

@@ -1,4 +1,4 @@
-import { Helper } from '../core/parallel/helper.ts';
+import { Workers } from '../core/parallel/workers.ts';
 import {
   checkedOrFailed,
   checkFolders,
@@ -18,13 +18,17 @@ import { openSource } from './theme-argument.ts';
 import { CHECK_TASKS } from '../core/rules/engine/check-in-thread.ts';
 
 /** What the themes are checked for; and whether what cannot be opened ends the check, and is no finding. */
-export type CheckHow = Pick<FoldersToCheck, 'purpose' | 'isThrowing'> & { readonly isCached: boolean };
+export type CheckHow = Pick<FoldersToCheck, 'purpose' | 'isThrowing'> & {
+  readonly isCached: boolean;
+  /** Threads that work at the same time; as many as the machine has when left out. */
+  readonly jobs?: number | undefined;
+};
 
-/** With fewer themes a second thread takes longer to start than it saves. */
-const WORTH_A_THREAD = 12;
+/** With fewer themes a worker takes longer to start than it saves. */
+const WORTH_A_WORKER = 12;
 
 /**
- * Checks themes, on two threads when there are many, with a line of progress on a terminal. What cannot be opened is told
+ * Checks themes, on several threads when there are many, with a line of progress on a terminal. What cannot be opened is told
  * in its place; the result has the order of the targets.
  */
 export async function checkMany(context: Context, targets: readonly CheckTarget[], how: CheckHow): Promise<CheckedFolder[]> {
@@ -49,14 +53,19 @@ async function checkArchive(context: Context, path: string, purpose: FoldersToCh
 
 async function checkAllFolders(context: Context, folders: readonly string[], how: CheckHow): Promise<CheckedFolder[]> {
   const common = await commonOf(context, how, folders);
-  const helper = folders.length >= WORTH_A_THREAD ? Helper.start() : undefined;
-  const half = helper === undefined ? 0 : Math.ceil(folders.length / 2);
+  const here = async (part: readonly string[]): Promise<CheckedFolder[]> =>
+    checkFolders({ ...common, folders: part }, (done) => progress(context, done, part.length));
+  const workers = Workers.worthFor(CHECK_TASKS, folders.length, WORTH_A_WORKER, how.jobs);
   try {
-    const theirs = helper?.run(CHECK_TASKS, 'check', { ...common, folders: folders.slice(0, half) });
-    const ours = await checkFolders({ ...common, folders: folders.slice(half) }, (done) => progress(context, done, folders.length - half));
-    return [...((await theirs) ?? []), ...ours];
+    if (workers === undefined) return await here(folders);
+    return await workers.share(
+      folders,
+      () => 1,
+      async (part) => workers.run(CHECK_TASKS, 'check', { ...common, folders: part }),
+      here,
+    );
   } finally {
-    await helper?.stop();
+    await workers?.end();
     clear(context);
   }
 }

@@ -36,6 +36,14 @@ export const changeOptions = {
   yes: z.boolean().default(false).describe('do not ask'),
 };
 
+/** Option of commands that have enough to do for several threads. */
+export const jobsOption = {
+  jobs: takes(
+    z.coerce.number().int().positive().optional().describe('threads that work at the same time; default: as many as the machine has'),
+    'N',
+  ),
+};
+
 export type CommonOptions = z.infer<z.ZodObject<typeof commonOptions>>;
 export type ChangeOptions = z.infer<z.ZodObject<typeof changeOptions>>;
 

@@ -30,6 +30,8 @@ export interface PackWishes {
   readonly force: boolean;
   /** Whether the archive is unpacked, checked and rehearsed before it is put in its place. */
   readonly prove: boolean;
+  /** Threads that work at the same time; as many as the machine has when left out. */
+  readonly jobs?: number | undefined;
 }
 
 /** What was packed, and what was found when it was tried. */
@@ -39,17 +41,21 @@ export interface PackedAndProved {
 }
 
 /**
- * Does what goes before writing a package, its check, while a second thread begins to pack, where that is worth its start.
+ * Does what goes before writing a package, its check, while workers begin to pack, where these are worth their start.
  * @throws RefusedError when a file of the theme cannot be read, or changes meanwhile
  */
-export async function begunWhile<T>(plan: PackagePlan, work: (begun: BegunPackage | undefined) => Promise<T>): Promise<T> {
-  const begun = beginPackage(plan);
-  // Two threads need twice as much: memory is collected when half more is in use, not when twice as much is.
+export async function begunWhile<T>(
+  plan: PackagePlan,
+  { jobs }: Pick<PackWishes, 'jobs'>,
+  work: (begun: BegunPackage | undefined) => Promise<T>,
+): Promise<T> {
+  const begun = beginPackage(plan, jobs);
+  // Each thread needs as much: memory is collected when half more is in use, not when twice as much is.
   if (begun !== undefined) setFlagsFromString('--heap-growing-percent=50');
   try {
     return await readable(async () => work(begun));
   } finally {
-    await begun?.stop();
+    await begun?.end();
   }
 }
 

@@ -11,7 +11,7 @@ import { nearest } from '../core/text/nearest.ts';
 import { shellWord } from '../core/text/shell-word.ts';
 import { SourceDocument } from '../core/text/source-document.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
-import { takes, type Context, changeOptions } from './command.ts';
+import { takes, type Context, changeOptions, jobsOption } from './command.ts';
 import { isConfirmed } from './confirm.ts';
 import { ExitStatus } from './exit-status.ts';
 import { decisionText, outcomeText, renameJson, renameText } from './output/rename-text.ts';
@@ -42,6 +42,7 @@ export const renameOptions = {
   reviewAlso: takes(z.array(z.enum(REVIEWABLE)).default([]).describe('ask for places of this class as well; repeatable'), 'CLASS'),
   planOut: takes(z.string().optional().describe('save the plan to a file, to be changed and applied with --plan'), 'FILE'),
   plan: takes(z.string().optional().describe('apply a saved plan'), 'FILE'),
+  ...jobsOption,
   ...forceOption,
   ...changeOptions,
 };
@@ -134,6 +135,7 @@ function wishesOf(source: OpenedTheme, id: string | undefined, given: RenameOpti
     keep: [...given.keep, ...rename.keep],
     include: [...given.include, ...rename.include],
     decisions: saved?.decisions,
+    jobs: given.jobs,
   };
 }
 

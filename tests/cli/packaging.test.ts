@@ -403,7 +403,7 @@ export default {
 
   it('has the same bytes under any clock, zone, locale, umask, folder, file times, order and number of cores', async () => {
     need('shell');
-    // So much to deflate that a second thread helps, where there is one: in this process, there is none.
+    // So much to deflate that a worker is worth its start, where there is more than one core.
     const large = Object.fromEntries(['c', 'd', 'e'].map((name, i) => [`${name}.css`, `.hut-${i} { top: ${i}px }\n`.repeat(150_000)]));
     const place = await paso({ 'b/é.css': 'a{}\n', 'B.css': 'b{}\n', ...large });
     const sums = ['first', 'second'].map((name, i) => {

@@ -1,14 +1,15 @@
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { closeSync, openSync, readFileSync, writeFileSync, writeSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { crc32 } from 'node:zlib';
 import fc from 'fast-check';
 import { describe, expect, it, onTestFinished } from 'vitest';
 import { RefusedError } from '../../src/core/errors.ts';
-import { SharedSpool } from '../../src/core/files/disk-spool.ts';
 import { DiskTree } from '../../src/core/files/disk-tree.ts';
-import { deflateBlocks, zipHolds, type DeflateWork } from '../../src/core/archives/deflate-blocks.ts';
+import { deflateBlock, deflateFiles, type BlockToDeflate } from '../../src/core/archives/deflate-blocks.ts';
+import { zipHolds } from '../../src/core/archives/zip.tasks.ts';
+import { partsOf } from '../../src/core/parallel/parts.ts';
+import { Workers } from '../../src/core/parallel/workers.ts';
 import { DeflatedAhead } from '../../src/core/archives/deflated-ahead.ts';
 import { MemoryTree, type MemoryItem } from '../../src/core/files/memory-tree.ts';
 import { Journal } from '../../src/core/changes/journal.ts';
@@ -210,22 +211,29 @@ describe('a package that is read back', () => {
   });
 });
 
-describe('a package that a second thread has begun', () => {
-  /** A thread that is none: it does some blocks when it is begun, then ends as it is told to. */
-  const helper = (blocks: number, end: 'ends' | 'dies' | 'is slow') => ({
-    run: async (_tasks: unknown, name: string, work: never) => {
-      if (name === 'zipHolds' && end === 'ends') return (await zipHolds(work)) as never;
-      if (name === 'zipHolds') throw new Error('out of memory');
-      const { ends, ...rest } = work as DeflateWork;
-      if (blocks > 0) deflateBlocks({ ...rest, ends: ends.slice(0, blocks) });
+describe('a package that workers have begun', () => {
+  type Fate = 'works' | 'dies at once' | 'dies in the middle' | 'is slow' | 'is asked and does not begin';
+  /** Workers that are none: they do what they are asked on this thread, as far as they get. */
+  class FakeWorkers extends Workers {
+    readonly #fate: Fate;
+    #tasks = 0;
+
+    constructor(fate: Fate, count = 1) {
+      super({ count });
+      this.#fate = fate;
+    }
+
+    override async run(_tasks: unknown, name: string, input: never): Promise<never> {
+      const isDead = this.#fate === 'dies at once' || (this.#fate === 'dies in the middle' && this.#tasks++ > 1);
+      await new Promise((resolve) => setTimeout(resolve, this.#fate === 'is slow' ? 20 : 0));
+      if (name === 'zipHolds' && !isDead) return (await zipHolds(input)) as never;
       // What it began and did not do.
-      if (end !== 'ends') Atomics.add(rest.begun, 0, 1);
-      if (end === 'dies') throw new Error('out of memory');
-      if (end === 'is slow') await new Promise((resolve) => setTimeout(resolve, 50));
-      return undefined as never;
-    },
-    stop: async () => {},
-  });
+      if (isDead) Atomics.store((input as BlockToDeflate).begun ?? new Int32Array(1), (input as BlockToDeflate).block ?? 0, 1);
+      if (isDead) throw new Error('out of memory');
+      if (this.#fate === 'is asked and does not begin') return new Promise<never>(() => {});
+      return deflateBlock(input) as never;
+    }
+  }
   const noise = Buffer.from(Array.from({ length: 400 }, (_, i) => (i * i * 7 + i) & 0xff));
   const contents = Array.from({ length: 150 }, (_, i) =>
     i % 9 === 4 ? noise : Buffer.from(`hut ${i} `.repeat(i === 70 ? 200_000 : 20 + i)),
@@ -233,32 +241,28 @@ describe('a package that a second thread has begun', () => {
   const packed = async (tree: DiskTree, begun?: DeflatedAhead): Promise<PackedTheme> =>
     writePackage(planPackage(new Theme(vereda, tree, { id: 'paso' }, 'paso'), []), async () => {}, begun);
 
-  it.each<[what: string, blocks: number, end: 'ends' | 'dies' | 'is slow']>([
-    ['does all', 99, 'ends'],
-    ['does nothing', 0, 'ends'],
-    ['dies at once', 0, 'dies'],
-    ['dies in the middle', 2, 'dies'],
-    ['is slow', 1, 'is slow'],
-  ])('is the same when that %s, or there is no room for temporary files', async (_what, blocks, end) => {
-    const place = new Workplace();
-    writeFiles(place.path('paso'), Object.fromEntries(contents.map((content, i) => [`part-${i}.txt`, content])));
-    const tree = new DiskTree(place.path('paso'));
-    const begun = (spool: SharedSpool): DeflatedAhead => new DeflatedAhead(tree, tree.root, tree.entries, spool, helper(blocks, end));
-    const noRoom = new SharedSpool({
-      file: openSync(place.path('paso/part-0.txt'), 'r'),
-      end: new BigInt64Array(new SharedArrayBuffer(8)),
-    });
-    const all = [undefined, begun(SharedSpool.make(tmpdir())), ...(blocks === 0 ? [begun(noRoom)] : [])];
-    const [alone, ...others] = await Promise.all(all.map((each) => packed(tree, each)));
-    expect(others).toEqual(others.map(() => alone));
-  });
+  it.each<Fate>(['works', 'dies at once', 'dies in the middle', 'is slow', 'is asked and does not begin'])(
+    'is the same when a worker %s',
+    async (fate) => {
+      const place = new Workplace();
+      writeFiles(place.path('paso'), Object.fromEntries(contents.map((content, i) => [`part-${i}.txt`, content])));
+      const tree = new DiskTree(place.path('paso'));
+      const begun = new DeflatedAhead(tree, tree.root, tree.entries, new FakeWorkers(fate));
+      expect(await packed(tree, begun)).toEqual(await packed(tree));
+    },
+  );
 
-  it.each(['ends', 'dies', 'is slow'] as const)('is read back by both, each its part, when that %s', async (end) => {
+  it.each<[Fate, count: number]>([
+    ['works', 1],
+    ['works', 3],
+    ['dies at once', 1],
+    ['is slow', 2],
+  ])('is read back by all, each its part, when a worker %s (%i)', async (fate, count) => {
     const place = new Workplace();
     writeFiles(place.path('paso'), { 'a.txt': 'hut '.repeat(500), 'b.txt': 'door '.repeat(500) });
     const tree = new DiskTree(place.path('paso'));
     const plan = planPackage(new Theme(vereda, tree, { id: 'paso' }, 'paso'), []);
-    const begun = new DeflatedAhead(tree, tree.root, tree.entries, SharedSpool.make(tmpdir()), helper(99, end));
+    const begun = new DeflatedAhead(tree, tree.root, tree.entries, new FakeWorkers(fate, count));
     const written: Buffer[] = [];
     const result = await writePackage(plan, async (part) => void written.push(part), begun);
     const archive = Buffer.concat(written);
@@ -279,9 +283,44 @@ describe('a package that a second thread has begun', () => {
     const place = new Workplace();
     writeFiles(place.path('paso'), { 'a.txt': 'hut', 'b.txt': 'hut' });
     const tree = new DiskTree(place.path('paso'));
-    const begun = new DeflatedAhead(tree, tree.root, tree.entries, SharedSpool.make(tmpdir()), helper(0, 'ends'));
+    const begun = new DeflatedAhead(tree, tree.root, tree.entries, new FakeWorkers('works'));
     writeFiles(place.path('paso'), { 'b.txt': 'huts' });
     await expect(packed(tree, begun)).rejects.toMatchObject({ path: 'b.txt', message: 'it was changed in the meantime' });
+  });
+
+  it('has no more than some blocks in memory, however large it is', async () => {
+    const tree = new MemoryTree(Array.from({ length: 200 * 64 }, (_, i) => file(`f${i}`, Buffer.from(`hut ${i}`))));
+    let asked = 0;
+    class Counting extends FakeWorkers {
+      override async run(_tasks: unknown, _name: string, input: never): Promise<never> {
+        const { block, begun, files } = input as BlockToDeflate;
+        asked++;
+        Atomics.store(begun, block, 1);
+        return deflateFiles(files, (path) => tree.read(path)) as never;
+      }
+    }
+    const begun = new DeflatedAhead(tree, '/', tree.entries, new Counting('works'));
+    for (const [block, { path, size }] of tree.entries.filter((_, i) => i % 64 === 0).entries()) {
+      const done = await begun.file(path);
+      expect(done?.bytes.length).toBeLessThanOrEqual(size);
+      expect(asked).toBe(Math.min(200, 64 + block));
+    }
+  });
+});
+
+describe('a list that is cut into parts', () => {
+  const sums = (parts: readonly (readonly number[])[]): number[] => parts.map((part) => part.reduce((sum, item) => sum + item, 0));
+
+  it('has them in its order, each item once, and none heavier than a fair share and one item', () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 1, max: 50 })), fc.integer({ min: 1, max: 9 }), (list, count) => {
+        const parts = partsOf(list, count, (item) => item);
+        expect(parts).toHaveLength(count);
+        expect(parts.flat()).toEqual(list);
+        const whole = list.reduce((sum, item) => sum + item, 0);
+        expect(Math.max(...sums(parts))).toBeLessThanOrEqual(whole / count + Math.max(0, ...list));
+      }),
+    );
   });
 });
 

@@ -7,7 +7,7 @@ import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { planFixes } from '../../core/rules/engine/fix.ts';
 import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';
 import { checkMany, commonOf } from '../check-many.ts';
-import { defineCommand, takes, type Context, changeOptions } from '../command.ts';
+import { defineCommand, takes, type Context, changeOptions, jobsOption } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { diffText } from '../output/diff-text.ts';
@@ -32,6 +32,7 @@ const options = {
   shard: takes(z.string().optional().describe('only one part of several, for several machines: 2/4; see “pionero report merge”'), 'I/N'),
   cache: z.boolean().default(true).describe('check everything anew, also what did not change since the last check'),
   watch: z.boolean().default(false).describe('check again whenever a file changes'),
+  ...jobsOption,
   ...changeOptions,
   format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, or a report for programs'), 'FORMAT'),
 };
@@ -56,7 +57,7 @@ export default defineCommand({
     if (given.fix || given.fixSuggested) for (const target of targets) if (target.kind === 'folder') await fix(context, target.path, given);
     // Who names one thing that cannot be opened is told as always; a report is made of it where a report was asked for.
     const isThrowing = found.targets.length === 1 && given.format === 'text';
-    const how = { purpose: given.for, isThrowing, isCached: given.cache };
+    const how = { purpose: given.for, isThrowing, isCached: given.cache, jobs: given.jobs };
     const folders = targets.flatMap(({ kind, path }) => (kind === 'folder' ? [path] : []));
     const now = await checkMany(context, targets, how);
     const all = since === undefined ? now : await findingsSince(context, since, now, await commonOf(context, how, folders));
@@ -174,7 +175,10 @@ async function watch(context: Context, args: readonly string[], given: Options):
     targets: () => checkTargets(context, args).targets,
     roots: named.filter((path) => kindOnDisk(path) === 'folder'),
     check: async (targets) =>
-      beyond(baselineOf(context, given), await checkMany(context, targets, { purpose: given.for, isCached: given.cache })),
+      beyond(
+        baselineOf(context, given),
+        await checkMany(context, targets, { purpose: given.for, isCached: given.cache, jobs: given.jobs }),
+      ),
     show: (checked) => REPORTS.text(context, { checked, others: [], decides: decidingFindings(checked, given) }),
   });
   return ExitStatus.ok;

@@ -7,7 +7,7 @@ import { planPackage, type PackagePlan, type PackedTheme } from '../../core/pack
 import { fillShape } from '../../core/names/shape.ts';
 import { pathInArchive } from '../../core/archives/top-folder.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
-import { defineCommand, takes, type Context } from '../command.ts';
+import { defineCommand, jobsOption, takes, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { isFolderWanted } from '../confirm.ts';
 import { bytes } from '../output/paint.ts';
@@ -52,6 +52,7 @@ const options = {
   bump: takes(z.enum(['major', 'minor', 'patch']).optional().describe('raise the version first'), 'PART'),
   write: z.boolean().default(false).describe('write a missing read-me, license and changelog first, from what the theme says of itself'),
   force: z.boolean().default(false).describe('pack a theme even if it has errors'),
+  ...jobsOption,
   dryRun: z.boolean().default(false).describe('show what goes in and write nothing'),
   yes: z.boolean().default(false).describe('do not ask, neither before a folder is made nor before the theme is changed'),
 };
@@ -114,7 +115,7 @@ async function packOne(context: Context, opened: OpenedTheme, given: Options): P
   const named = into === undefined ? given.out : undefined;
   const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(named, given.as), timeWanted(context));
   const target = context.path(into === undefined ? (named ?? plan.name) : join(into, plan.name));
-  const made = await begunWhile(plan, async (begun): Promise<PackedAndProved | undefined> => {
+  const made = await begunWhile(plan, given, async (begun): Promise<PackedAndProved | undefined> => {
     refuseErrors(context, opened, given.force, plan);
     if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });
     if (given.dryRun) return { packed: await tryPackage(plan, given, begun) };
@@ -174,7 +175,7 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], given: 
       // Shared files are no theme: there is nothing that a host could show.
       const isTheme = !each.chain.commons.has(each.theme);
       const wishes = { ...given, prove: given.prove && isTheme };
-      const { packed, proof } = await begunWhile(plan, async (begun): Promise<PackedAndProved> => {
+      const { packed, proof } = await begunWhile(plan, given, async (begun): Promise<PackedAndProved> => {
         if (isTheme) refuseErrors(context, each, given.force, plan);
         if (given.dryRun) return { packed: await tryPackage(plan, given, begun) };
         return writeArchive(context, each, plan, target, wishes, begun);

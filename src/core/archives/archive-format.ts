@@ -21,8 +21,8 @@ export interface ArchiveFormat {
    * @param ahead what was begun of it
    */
   write(tree: FileTree, entries: readonly FileEntry[], top: string, sink: Sink, time?: number, ahead?: DeflatedAhead): Promise<Checksums>;
-  /** Begins what takes long of writing, on a second thread, so that something else can be done meanwhile. */
-  begin?(tree: FileTree, entries: readonly FileEntry[]): DeflatedAhead | undefined;
+  /** Begins what takes long of writing, on workers, so that something else can be done meanwhile. @param jobs threads at the same time */
+  begin?(tree: FileTree, entries: readonly FileEntry[], jobs?: number): DeflatedAhead | undefined;
   /** Tells what an archive holds, entry by entry. @throws Error when it is damaged */
   read(file: OpenFile, taker: EntryTaker): Promise<void>;
 }

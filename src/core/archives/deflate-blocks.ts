@@ -1,9 +1,6 @@
 import { crc32, deflateRawSync } from 'node:zlib';
 import { readRange, withFile } from '../files/disk-file.ts';
-import { SharedSpool } from '../files/disk-spool.ts';
 import { UnreadableFileError, type FileEntry } from '../files/file-tree.ts';
-import { holds, type MadeOf } from './comparison.ts';
-import { readZip } from './zip-read.ts';
 import { MIN_CHUNK } from './zip-format.ts';
 
 /** As small as the common program makes at its default, or smaller, in three quarters of the time of the library's default. */
@@ -14,82 +11,68 @@ export function deflated(bytes: Buffer): Buffer {
   return deflateRawSync(bytes, { level: LEVEL, chunkSize: Math.max(MIN_CHUNK, bytes.length) });
 }
 
-/** Files that are to be deflated, in blocks, and what is known of them so far, in memory that two threads see. */
-export interface DeflateWork {
-  /** The folder that the paths are below. */
+/** A file that is to be deflated, with its size in bytes. */
+export type FileToDeflate = Pick<FileEntry, 'path' | 'size'>;
+
+/** A block of files, which one thread deflates. */
+export interface BlockToDeflate {
+  /** The folder that the paths are below; absolute. */
   readonly root: string;
-  readonly files: readonly Pick<FileEntry, 'path' | 'size'>[];
-  /** For each block, the file after its last one. */
-  readonly ends: readonly number[];
-  /** One number: the first block that nobody has begun. */
+  readonly files: readonly FileToDeflate[];
+  readonly block: number;
+  /** For each block, in memory that all threads see, whether one has begun it. */
   readonly begun: Int32Array;
-  /** For each block, 1 when all below is told of its files. */
-  readonly done: Int32Array;
-  /** For each block, where its bytes begin in the spool. */
-  readonly starts: Float64Array;
-  /** For each file, in bytes; as large as the file where deflating does not make it smaller, and the bytes are the file's. */
-  readonly packedSizes: Uint32Array;
-  readonly checksums: Uint32Array;
-  readonly spool: SharedSpool['shared'];
 }
 
-/** So much of the files, and so many of them, is begun at a time. */
+/** What came of a block. */
+export interface DeflatedBlock {
+  /** Of all its files, one after the other; a file's own bytes where deflating does not make it smaller. */
+  readonly bytes: Uint8Array;
+  /** For each file, in bytes. */
+  readonly packedSizes: Uint32Array;
+  /** For each file, the CRC-32 of its content. */
+  readonly checksums: Uint32Array;
+}
+
+/** What a worker does of a package: deflates a block, unless another thread has begun it. */
+export function deflateBlock({ root, files, block, begun }: BlockToDeflate): DeflatedBlock | undefined {
+  if (!isMine(begun, block)) return undefined;
+  return deflateFiles(files, (path) => withFile(`${root}/${path}`, (file) => readRange(file, 0, file.size)));
+}
+
+/** Whether a block is this thread's to deflate: the first one that asks has it. */
+export function isMine(begun: Int32Array, block: number): boolean {
+  return Atomics.exchange(begun, block, 1) === 0;
+}
+
+/** @throws UnreadableFileError when a file cannot be read, or has another size by now */
+export function deflateFiles(files: readonly FileToDeflate[], read: (path: string) => Buffer): DeflatedBlock {
+  const parts: Buffer[] = [];
+  const checksums = new Uint32Array(files.length);
+  for (const [i, { path, size }] of files.entries()) {
+    const bytes = read(path);
+    if (bytes.length !== size) throw new UnreadableFileError(path, 'it was changed in the meantime');
+    const small = deflated(bytes);
+    parts.push(small.length < bytes.length ? small : bytes);
+    checksums[i] = crc32(bytes);
+  }
+  return { bytes: Buffer.concat(parts), packedSizes: Uint32Array.from(parts, ({ length }) => length), checksums };
+}
+
+/** So much of the files, and so many of them, is deflated at a time. */
 const BLOCK_BYTES = 1 << 20;
 const BLOCK_FILES = 64;
 
-/** What the second thread does: blocks that nobody has begun, until there are none. */
-export function deflateBlocks(work: DeflateWork): void {
-  const spool = new SharedSpool(work.spool);
-  // One piece of memory for all of them, as far as they fit.
-  const buffer = Buffer.alloc(BLOCK_BYTES);
-  const read = (path: string): Buffer => withFile(`${work.root}/${path}`, (file) => readRange(file, 0, file.size, buffer));
-  for (let block = nextBlock(work); block !== undefined; block = nextBlock(work)) deflateBlock(work, block, spool, read);
-}
-
-/** What the second thread does of reading back: see {@link holds}. */
-export async function zipHolds({ path, of }: { path: string; of: MadeOf }): Promise<boolean> {
-  return holds(path, readZip, of);
-}
-
-/** The next block, for whoever asks first; undefined when all are begun. */
-export function nextBlock({ begun, ends }: DeflateWork): number | undefined {
-  const block = Atomics.add(begun, 0, 1);
-  return block < ends.length ? block : undefined;
-}
-
-export function isDone({ done }: DeflateWork, block: number): boolean {
-  return Atomics.load(done, block) === 1;
-}
-
-export function deflateBlock(work: DeflateWork, block: number, spool: SharedSpool, read: (path: string) => Buffer): void {
-  const { files, ends, done, starts, packedSizes, checksums } = work;
-  const parts: Buffer[] = [];
-  for (let at = ends[block - 1] ?? 0; at < (ends[block] ?? 0); at++) {
-    const file = files[at];
-    if (file === undefined) break;
-    const bytes = read(file.path);
-    if (bytes.length !== file.size) throw new UnreadableFileError(file.path, 'it was changed in the meantime');
-    const small = deflated(bytes);
-    const packed = small.length < bytes.length ? small : Buffer.from(bytes);
-    parts.push(packed);
-    packedSizes[at] = packed.length;
-    checksums[at] = crc32(bytes);
-  }
-  starts[block] = spool.put(Buffer.concat(parts));
-  Atomics.store(done, block, 1);
-}
-
-export function blockEnds(files: readonly FileEntry[]): number[] {
-  const ends: number[] = [];
+export function blocksOf<F extends FileToDeflate>(files: readonly F[]): F[][] {
+  const blocks: F[][] = [];
   let bytes = 0;
-  let first = 0;
-  for (const [i, { size }] of files.entries()) {
-    if (i > first && (bytes + size > BLOCK_BYTES || i - first === BLOCK_FILES)) {
-      ends.push(i);
-      first = i;
+  for (const file of files) {
+    const last = blocks.at(-1);
+    if (last === undefined || bytes + file.size > BLOCK_BYTES || last.length === BLOCK_FILES) {
+      blocks.push([file]);
       bytes = 0;
-    }
-    bytes += size;
+    } else last.push(file);
+    bytes += file.size;
   }
-  return files.length === 0 ? [] : [...ends, files.length];
+  return blocks;
 }

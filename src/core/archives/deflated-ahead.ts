@@ -1,12 +1,14 @@
-import { temporaryFolder } from '../files/disk.ts';
-import { SharedSpool } from '../files/disk-spool.ts';
+import { setImmediate } from 'node:timers/promises';
 import type { FileEntry, FileTree } from '../files/file-tree.ts';
-import { Helper, type HelperTasks } from '../parallel/helper.ts';
-import type { MadeOf } from './comparison.ts';
-import { blockEnds, deflateBlock, isDone, nextBlock, zipHolds, type DeflateWork } from './deflate-blocks.ts';
+import { Workers, type WorkerTasks } from '../parallel/workers.ts';
+import { blocksOf, deflateFiles, isMine, type DeflatedBlock, type FileToDeflate } from './deflate-blocks.ts';
 
-/** With less to deflate a second thread takes longer to start than it saves. */
-const WORTH_A_THREAD = 8 << 20;
+/** With less to deflate a worker takes longer to start than it saves; in bytes. */
+const WORTH_A_WORKER = 8 << 20;
+/** Blocks that are deflated and not yet asked for: so many are in memory at most. */
+const AHEAD = 64;
+
+export const ZIP_TASKS: WorkerTasks<typeof import('./zip.tasks.ts')> = { module: 'zip.tasks.js' };
 
 /** A file that was deflated ahead. */
 export interface DeflatedFile {
@@ -15,120 +17,98 @@ export interface DeflatedFile {
   readonly bytes: Buffer;
 }
 
-/**
- * Deflates files on a second thread, from the moment that it is begun, and on this one whenever a file is asked for that is
- * not done. What is deflated waits on the disk, so memory does not grow.
- */
+/** Deflates files on workers, from the moment that it is made, and on this thread whenever a file is asked for that is not done. */
 export class DeflatedAhead {
+  readonly workers: Workers;
   readonly #tree: FileTree;
-  readonly #work: DeflateWork;
-  readonly #spool: SharedSpool;
-  readonly #helper: Pick<Helper, 'run' | 'stop'>;
-  /** Settled when the other thread has nothing more to begin: whether it is still there. */
-  readonly #theirs: Promise<boolean>;
-  readonly #places: ReadonlyMap<string, number>;
-  #hasFailed = false;
-  /** The files of the block that was asked for last. */
-  #held: { first: number; files: readonly Buffer[] } = { first: 0, files: [] };
+  readonly #root: string;
+  readonly #blocks: readonly (readonly FileToDeflate[])[];
+  /** Where a file is: its block, and its place there. */
+  readonly #places = new Map<string, { block: number; at: number }>();
+  /** For each block, whether a thread has begun it. */
+  readonly #begun: Int32Array;
+  /** What came of the blocks that were begun, or given to workers; undefined where one could not be done. */
+  readonly #done = new Map<number, DeflatedBlock | undefined>();
+  readonly #given = new Map<number, Promise<void>>();
+  /** The block that was asked for last, and where each of its files begins. */
+  #current: { block: number; starts: readonly number[] } = { block: -1, starts: [] };
 
   /** @param root where the tree lies on the disk */
-  constructor(tree: FileTree, root: string, files: readonly FileEntry[], spool: SharedSpool, helper: Pick<Helper, 'run' | 'stop'>) {
+  constructor(tree: FileTree, root: string, files: readonly FileEntry[], workers: Workers) {
+    this.workers = workers;
     this.#tree = tree;
-    this.#helper = helper;
-    this.#spool = spool;
-    this.#places = new Map(files.map(({ path }, i) => [path, i]));
-    const ends = blockEnds(files);
-    this.#work = {
-      root,
-      files: files.map(({ path, size }) => ({ path, size })),
-      ends,
-      begun: new Int32Array(new SharedArrayBuffer(4)),
-      done: new Int32Array(new SharedArrayBuffer(4 * ends.length)),
-      starts: new Float64Array(new SharedArrayBuffer(8 * ends.length)),
-      packedSizes: new Uint32Array(new SharedArrayBuffer(4 * files.length)),
-      checksums: new Uint32Array(new SharedArrayBuffer(4 * files.length)),
-      spool: this.#spool.shared,
-    };
-    // What it could not do is done in its turn, and told of then.
-    this.#theirs = helper.run(TASKS, 'deflateBlocks', this.#work).then(
-      () => true,
-      () => false,
-    );
+    this.#root = root;
+    this.#blocks = blocksOf(files.map(({ path, size }) => ({ path, size })));
+    for (const [block, each] of this.#blocks.entries()) for (const [at, { path }] of each.entries()) this.#places.set(path, { block, at });
+    this.#begun = new Int32Array(new SharedArrayBuffer(4 * this.#blocks.length));
+    this.#giveUntil(AHEAD);
   }
 
-  /** Begins; undefined when there is no second thread, the files are not on the disk, or there is too little to do. */
-  static begin(tree: FileTree, files: readonly FileEntry[]): DeflatedAhead | undefined {
+  /** Begins; undefined when no worker is worth it, or the files are not on the disk. @param jobs see {@link Workers.worthFor} */
+  static begin(tree: FileTree, files: readonly FileEntry[], jobs?: number): DeflatedAhead | undefined {
     const root = tree.disk?.root;
-    if (root === undefined || files.reduce((sum, { size }) => sum + size, 0) < WORTH_A_THREAD) return undefined;
-    const spool = spoolWherePossible();
-    const helper = spool === undefined ? undefined : Helper.start();
-    return spool === undefined || helper === undefined ? undefined : new DeflatedAhead(tree, root, files, spool, helper);
+    const bytes = files.reduce((sum, { size }) => sum + size, 0);
+    const workers = root === undefined ? undefined : Workers.worthFor(ZIP_TASKS, bytes, WORTH_A_WORKER, jobs);
+    return root === undefined || workers === undefined ? undefined : new DeflatedAhead(tree, root, files, workers);
   }
 
   /** Undefined when the file was not to be deflated, or could not be: whoever asks does so in its turn, and is told why not. */
   async file(path: string): Promise<DeflatedFile | undefined> {
-    const at = this.#places.get(path);
-    if (at === undefined) return undefined;
-    const held = (): Buffer | undefined => this.#held.files[at - this.#held.first];
-    if (held() === undefined) {
-      const block = this.#work.ends.findIndex((end) => at < end);
-      await this.#finish(block);
-      if (!isDone(this.#work, block)) return undefined;
-      this.#hold(block);
-    }
-    const bytes = held();
-    return bytes === undefined ? undefined : { crc32: this.#work.checksums[at] ?? 0, bytes };
+    const place = this.#places.get(path);
+    if (place === undefined) return undefined;
+    const { block, at } = place;
+    if (block !== this.#current.block) await this.#enter(block);
+    const done = this.#done.get(block);
+    if (done === undefined) return undefined;
+    const { bytes, packedSizes, checksums } = done;
+    const start = bytes.byteOffset + (this.#current.starts[at] ?? 0);
+    return { crc32: checksums[at] ?? 0, bytes: Buffer.from(bytes.buffer, start, packedSizes[at]) };
   }
 
-  /** What {@link holds} says of a zip archive, as the other thread reads it; this one does when the other is not there any more. */
-  async holds(path: string, of: MadeOf): Promise<boolean> {
-    const asked = { path, of };
-    const isThere = await this.#theirs;
-    if (!isThere) return zipHolds(asked);
-    return this.#helper.run(TASKS, 'zipHolds', asked).catch(async () => zipHolds(asked));
+  async end(): Promise<void> {
+    await this.workers.end();
   }
 
-  async stop(): Promise<void> {
-    await this.#helper.stop();
-  }
-
-  /** Does what nobody has begun as long as the other thread is not ready with a block that it has begun. */
-  async #finish(block: number): Promise<void> {
-    while (!isDone(this.#work, block) && !this.#hasFailed) {
-      const next = nextBlock(this.#work);
-      if (next === undefined) {
-        await this.#theirs;
-        return;
-      }
-      try {
-        deflateBlock(this.#work, next, this.#spool, (path) => this.#tree.read(path));
-      } catch {
-        // A file cannot be read, or there is no more room for temporary files.
-        this.#hasFailed = true;
-      }
-    }
-  }
-
-  #hold(block: number): void {
-    const { ends, starts, packedSizes } = this.#work;
-    const first = ends[block - 1] ?? 0;
-    const sizes = [...packedSizes.subarray(first, ends[block])];
-    const all = this.#spool.read(
-      starts[block] ?? 0,
-      sizes.reduce((sum, size) => sum + size, 0),
-    );
+  /** Files are asked for in their order: what came of the blocks before is not needed any more. */
+  async #enter(block: number): Promise<void> {
+    this.#done.delete(this.#current.block);
+    this.#giveUntil(block + AHEAD);
+    while (!this.#done.has(block)) await this.#wait(block);
     let start = 0;
-    this.#held = { first, files: sizes.map((size) => all.subarray(start, (start += size))) };
+    this.#current = { block, starts: Array.from(this.#done.get(block)?.packedSizes ?? [], (size) => (start += size) - size) };
+  }
+
+  /** Makes use of the time until a block is there: deflates the next one that no thread has begun. */
+  async #wait(block: number): Promise<void> {
+    const next = this.#begun.findIndex((begun, each) => begun === 0 && each >= block);
+    if (next === -1 || next >= block + AHEAD || !isMine(this.#begun, next)) {
+      await this.#given.get(block);
+      return;
+    }
+    try {
+      this.#done.set(
+        next,
+        deflateFiles(this.#blocks[next] ?? [], (path) => this.#tree.read(path)),
+      );
+    } catch {
+      this.#done.set(next, undefined);
+    }
+    // What workers have done is heard of between two pieces of work.
+    await setImmediate();
+  }
+
+  #giveUntil(end: number): void {
+    for (let block = this.#given.size; block < Math.min(end, this.#blocks.length); block++) this.#given.set(block, this.#give(block));
+  }
+
+  async #give(block: number): Promise<void> {
+    const input = { root: this.#root, files: this.#blocks[block] ?? [], block, begun: this.#begun };
+    try {
+      const done = await this.workers.run(ZIP_TASKS, 'deflateBlock', input);
+      if (done !== undefined) this.#done.set(block, done);
+    } catch {
+      // What cannot be done there is done in its turn, and told of then.
+      this.#done.set(block, undefined);
+    }
   }
 }
-
-/** Without room for temporary files everything is done in its turn. */
-function spoolWherePossible(): SharedSpool | undefined {
-  try {
-    return SharedSpool.make(temporaryFolder());
-  } catch {
-    return undefined;
-  }
-}
-
-const TASKS: HelperTasks<typeof import('./zip.tasks.ts')> = { module: 'zip.tasks.js' };

@@ -78,12 +78,10 @@ async function pack(tree: FileTree, entry: FileEntry, ahead: DeflatedAhead | und
   return small.length < bytes.length ? packedAs(DEFLATED, bytes, small) : packedAs(STORED, bytes, bytes);
 }
 
-/** Begins to pack what {@link writeZip} will be asked for, on a second thread where that is worth its start. */
-export function beginZip(tree: FileTree, entries: readonly FileEntry[]): DeflatedAhead | undefined {
-  return DeflatedAhead.begin(
-    tree,
-    entries.filter((entry) => entry.kind === 'file' && entry.size <= SMALL_BYTES && isToDeflate(entry)),
-  );
+/** Begins to pack what {@link writeZip} will be asked for, on workers where these are worth their start. */
+export function beginZip(tree: FileTree, entries: readonly FileEntry[], jobs?: number): DeflatedAhead | undefined {
+  const files = entries.filter((entry) => entry.kind === 'file' && entry.size <= SMALL_BYTES && isToDeflate(entry));
+  return DeflatedAhead.begin(tree, files, jobs);
 }
 
 function isToDeflate({ path, size }: FileEntry): boolean {

@@ -1,2 +1,9 @@
-/** What the second thread does of a package. */
-export { deflateBlocks, zipHolds } from './deflate-blocks.ts';
+import { holds, type MadeOf } from './comparison.ts';
+import { readZip } from './zip-read.ts';
+
+export { deflateBlock } from './deflate-blocks.ts';
+
+/** What a worker does of reading a package back: see {@link holds}. */
+export async function zipHolds({ path, of }: { path: string; of: MadeOf }): Promise<boolean> {
+  return holds(path, readZip, of);
+}

@@ -45,34 +45,6 @@ export class Spool {
   }
 }
 
-/** The same for what two threads write, piece by piece. Each piece has a place of its own. */
-export class SharedSpool {
-  readonly shared: { readonly file: number; readonly end: BigInt64Array };
-
-  /** @param shared of the spool that {@link SharedSpool.make} made, in the thread that made it */
-  constructor(shared: SharedSpool['shared']) {
-    this.shared = shared;
-  }
-
-  /** @param folder a folder for temporary files */
-  static make(folder: string): SharedSpool {
-    const spool = new SharedSpool({ file: openNameless(folder), end: new BigInt64Array(new SharedArrayBuffer(8)) });
-    closeWithoutUse.register(spool, spool.shared.file);
-    return spool;
-  }
-
-  /** @returns where the piece begins */
-  put(piece: Buffer): number {
-    const start = Number(Atomics.add(this.shared.end, 0, BigInt(piece.length)));
-    writeAt(this.shared.file, piece, start);
-    return start;
-  }
-
-  read(start: number, length: number): Buffer {
-    return readAt(this.shared.file, start, length);
-  }
-}
-
 function writeAt(file: number, bytes: Buffer, start: number): void {
   for (let done = 0; done < bytes.length;) done += writeSync(file, bytes, done, bytes.length - done, start + done);
 }

@@ -2,9 +2,9 @@ import { createHash } from 'node:crypto';
 import { UsageError } from '../errors.ts';
 import type { Theme } from '../theme/theme.ts';
 import { ARCHIVE_FORMATS, type ArchiveFormat } from '../archives/archive-format.ts';
-import type { DeflatedAhead } from '../archives/deflated-ahead.ts';
+import { ZIP_TASKS, type DeflatedAhead } from '../archives/deflated-ahead.ts';
 import { holds, type Checksums, type MadeOf } from '../archives/comparison.ts';
-import { halves } from '../parallel/halves.ts';
+import { weightOfFile } from '../parallel/parts.ts';
 import { choosePackageContents, type PackageContents } from '../contents/package-contents.ts';
 import { packageForm, type Held } from './package-form.ts';
 import type { Sink } from '../changes/disk-writer.ts';
@@ -48,12 +48,15 @@ export function planPackage(theme: Theme, excluded: readonly string[] = [], want
   return { ...contents, ...packageForm(theme, contents.entries, format), theme, format, time };
 }
 
-/** A package that a second thread has begun; whoever begins it stops it, when it is written or not wanted any more. */
+/** A package that workers have begun; whoever begins it ends it, when it is written or not wanted any more. */
 export type BegunPackage = DeflatedAhead;
 
-/** Begins to pack on a second thread, for {@link writePackage}; undefined where that would not be worth its start. */
-export function beginPackage({ held, format }: PackagePlan): BegunPackage | undefined {
-  return format.begin?.(held.tree, held.entries);
+/**
+ * Begins to pack on workers, for {@link writePackage}; undefined where none is worth its start.
+ * @param jobs threads that work at the same time; as many as the machine has when left out
+ */
+export function beginPackage({ held, format }: PackagePlan, jobs?: number): BegunPackage | undefined {
+  return format.begin?.(held.tree, held.entries, jobs);
 }
 
 /**
@@ -95,12 +98,22 @@ export async function isPackageAsPlanned(
   begun?: BegunPackage,
 ): Promise<boolean> {
   const { entries, top } = held;
-  const part = (from: number, to: number): MadeOf => ({ entries, top, checksums, from, to });
-  const ours = async (from: number): Promise<boolean> =>
-    holds(path, async (file, taker) => format.read(file, taker), part(from, entries.length));
-  if (begun === undefined) return ours(0);
-  const split = halves(entries, ({ size }) => size)[0].length;
-  return (await Promise.all([begun.holds(path, part(0, split)), ours(split)])).every((isSame) => isSame);
+  const whole: MadeOf = { entries, top, checksums, from: 0, to: entries.length };
+  const here = async (of: MadeOf): Promise<boolean[]> => [await holds(path, async (file, taker) => format.read(file, taker), of)];
+  if (begun === undefined) return (await here(whole)).every(Boolean);
+  const part = (places: readonly number[]): MadeOf => ({ ...whole, from: places[0] ?? 0, to: (places.at(-1) ?? -1) + 1 });
+  const there = async (of: MadeOf): Promise<boolean[]> =>
+    begun.workers.run(ZIP_TASKS, 'zipHolds', { path, of }).then(
+      (isSame) => [isSame],
+      async () => here(of),
+    );
+  const answers = await begun.workers.share(
+    entries.map((_, place) => place),
+    (place) => weightOfFile(entries[place]?.size),
+    async (places) => there(part(places)),
+    async (places) => here(part(places)),
+  );
+  return answers.every(Boolean);
 }
 
 /** The files of a package that are not any more as they were when the theme was opened: what was checked may not be what was packed. */

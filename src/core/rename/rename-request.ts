@@ -35,6 +35,8 @@ export interface RenameRequest {
   readonly beginning?: BegunRename | undefined;
   /** Decisions on single places of the old tree. */
   readonly decisions?: Decisions | undefined;
+  /** Threads that work at the same time; as many as the machine has when left out. */
+  readonly jobs?: number | undefined;
 }
 
 /** A rename that is half done: some of the files are called as before, others as they are to be called. */

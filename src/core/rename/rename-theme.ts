@@ -32,6 +32,8 @@ export interface RenameWishes {
   /** Groups of places, or texts, that are changed although they would stay. */
   readonly include?: readonly string[] | undefined;
   readonly decisions?: Decisions | undefined;
+  /** Threads that work at the same time; as many as the machine has when left out. */
+  readonly jobs?: number | undefined;
 }
 
 export interface ThemeRename extends RenamedTree {
@@ -243,7 +245,7 @@ async function planRenamed(
   planFor: (renamed: RenamedTree) => ChangePlan,
 ): Promise<ThemeRename> {
   const { theme } = source;
-  const { keep = [], include, decisions, beginning, folder, from = fullNameOf(theme.names), others = namesOfOthers(source) } = wishes;
+  const { keep = [], include, decisions, beginning, folder, jobs, from = fullNameOf(theme.names), others = namesOfOthers(source) } = wishes;
   const renamed = await renameTreeOnDisk({
     theme,
     root,
@@ -255,6 +257,7 @@ async function planRenamed(
     include,
     decisions,
     beginning,
+    jobs,
   });
   const plan = planFor(renamed);
   const result = new Theme(theme.platform, plannedTree(renamed.operations), to, shelves.shown(plan.root));

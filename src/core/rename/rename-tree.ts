@@ -1,6 +1,6 @@
 import { RefusedError } from '../errors.ts';
 import type { Operation } from '../changes/plan.ts';
-import { baseOf, type FileEntry, type FileTree } from '../files/file-tree.ts';
+import { baseOf, type FileEntry } from '../files/file-tree.ts';
 import { MAX_TEXT_BYTES, readText } from '../files/read-text.ts';
 import type { Theme } from '../theme/theme.ts';
 import { isInKits } from '../platform/platform.ts';
@@ -10,8 +10,8 @@ import { LinkAnchor } from './links.ts';
 import { analyseText, type FileAnalysis, type FileMatch } from './analyse-file.ts';
 import { decisionsOn } from './decisions.ts';
 import type { FileGlance } from './glance.ts';
-import { halves } from '../parallel/halves.ts';
-import { Helper, type HelperTasks } from '../parallel/helper.ts';
+import { weightOfFile } from '../parallel/parts.ts';
+import { Workers, type WorkerTasks } from '../parallel/workers.ts';
 import { analyseTexts, glanceAt, type AnalysisSetup } from './analyses.ts';
 import { addDerived, type Rebuilt } from './derived.ts';
 import { prepareMatching, provenBy, type Matching } from './matching.ts';
@@ -58,47 +58,42 @@ export function renameTree(request: RenameRequest): RenamedTree {
   return plan.assemble(analyseTexts({ ...plan.analysis, tree: theme.tree, paths: plan.plainHits }));
 }
 
-/** The same for a theme on disk, with the help of another thread where that is worth its start. */
+/** The same for a theme on disk, with the help of workers where these are worth their start. */
 export async function renameTreeOnDisk(request: RenameRequest): Promise<RenamedTree> {
-  const { theme, from, to } = request;
+  const { theme, from, to, jobs } = request;
   const isBegun = request.beginning !== undefined;
   const { tree } = theme;
   const root = tree.disk?.root;
-  const helper = root !== undefined && tree.entries.length >= WORTH_A_THREAD ? Helper.start() : undefined;
-  if (root === undefined || helper === undefined) return renameTree(request);
+  const workers = root === undefined ? undefined : Workers.worthFor(TASKS, tree.entries.length, WORTH_A_WORKER, jobs);
+  if (root === undefined || workers === undefined) return renameTree(request);
+  const weightOf = (path: string): number => weightOfFile(tree.get(path)?.size);
   try {
-    const glances = await inTwo(tree, filesOf(theme), (paths, isOurs) =>
-      isOurs ? glanceAt({ tree, paths, from, to, isBegun }) : helper.run(TASKS, 'glance', { root, paths, from, to, isBegun }),
+    const glances = await workers.share(
+      filesOf(theme),
+      weightOf,
+      async (paths) => workers.run(TASKS, 'glance', { root, paths, from, to, isBegun }),
+      (paths) => glanceAt({ tree, paths, from, to, isBegun }),
     );
     const plan = new TreePlan(request, glances);
-    const analyses = await inTwo(tree, plan.plainHits, (paths, isOurs) =>
-      isOurs ? analyseTexts({ ...plan.analysis, tree, paths }) : helper.run(TASKS, 'analyse', { ...plan.analysis, root, paths }),
+    const analyses = await workers.share(
+      plan.plainHits,
+      weightOf,
+      async (paths) => workers.run(TASKS, 'analyse', { ...plan.analysis, root, paths }),
+      (paths) => analyseTexts({ ...plan.analysis, tree, paths }),
     );
     return plan.assemble(analyses);
   } finally {
-    await helper.stop();
+    await workers.end();
   }
 }
 
-const TASKS: HelperTasks<typeof import('./rename.tasks.ts')> = { module: 'rename.tasks.js' };
+const TASKS: WorkerTasks<typeof import('./rename.tasks.ts')> = { module: 'rename.tasks.js' };
 
-/** With fewer entries a second thread takes longer to start than it saves. */
-const WORTH_A_THREAD = 1500;
+/** With fewer entries a worker takes longer to start than it saves. */
+const WORTH_A_WORKER = 1500;
 
 function filesOf({ tree }: Theme): string[] {
   return tree.entries.flatMap(({ kind, path }) => (kind === 'file' ? [path] : []));
-}
-
-/** Does work on the first half of the files (by bytes) elsewhere and on the second here, at the same time. */
-async function inTwo<T>(
-  tree: FileTree,
-  paths: readonly string[],
-  work: (paths: readonly string[], isOurs: boolean) => T[] | Promise<T[]>,
-): Promise<T[]> {
-  const [first, second] = halves(paths, (path) => tree.get(path)?.size ?? 0);
-  const theirs = work(first, false);
-  const ours = await work(second, true);
-  return [...(await theirs), ...ours];
 }
 
 /** A rename after the first look at all files: which paths move, and which texts are to be read closely. */

@@ -8,7 +8,7 @@ interface FilesOnDisk {
   readonly paths: readonly string[];
 }
 
-/** The thread lives as long as one rename: what it knows of the tree is right until then. */
+/** A worker lives as long as one rename: what it knows of the tree is right until then. */
 let tree: DiskTree | undefined;
 
 function treeAt(root: string): DiskTree {
@@ -16,12 +16,12 @@ function treeAt(root: string): DiskTree {
   return tree;
 }
 
-/** What the second thread does of a rename: see {@link glanceAt}. */
+/** What a worker does of a rename: see {@link glanceAt}. */
 export function glance(input: GlanceSetup & FilesOnDisk): FileGlance[] {
   return glanceAt({ ...input, tree: treeAt(input.root) });
 }
 
-/** What the second thread does of a rename: see {@link analyseTexts}. */
+/** What a worker does of a rename: see {@link analyseTexts}. */
 export function analyse(input: AnalysisSetup & FilesOnDisk): FileAnalysis[] {
   return analyseTexts({ ...input, tree: treeAt(input.root) });
 }

@@ -6,7 +6,7 @@ import { PioneroError } from '../errors.ts';
 import { readIfThere } from '../files/disk.ts';
 import type { Platform } from '../platform/platform.ts';
 import type { Finding } from '../rules/engine/check.ts';
-import { Helper, LimitError, type HelperTasks } from '../parallel/helper.ts';
+import { isBuilt, LimitError, Workers, type WorkerTasks } from '../parallel/workers.ts';
 import { reviewArchive, type ReviewedArchive, type ReviewOutcome } from './review.ts';
 import type { Problem, SubmissionState } from './catalogue-protocol.ts';
 import type { CatalogueStore, StoredSubmission, StoredTheme } from './catalogue-store.ts';
@@ -54,14 +54,15 @@ export interface Form {
 /** A review is ended when it takes more than this. */
 const REVIEW_LIMITS = { milliseconds: 60_000, mebibytes: 1024 } as const;
 
-const REVIEW_TASKS: HelperTasks<typeof import('./review.tasks.ts')> = { module: 'review.tasks.js' };
+const REVIEW_TASKS: WorkerTasks<typeof import('./review.tasks.ts')> = { module: 'review.tasks.js' };
 
 /** Takes submissions in, and looks at them one after another; who hands one in does not wait for the review of another. */
 export class Reviews {
   readonly #basis: CatalogueBasis;
   #taken: Promise<unknown> = Promise.resolve();
   #reviewed: Promise<unknown> = Promise.resolve();
-  #helper: Helper | undefined;
+  /** One for all: what it has loaded and compiled serves the next review. */
+  readonly #workers = new Workers({ count: 1, mebibytes: REVIEW_LIMITS.mebibytes });
 
   constructor(basis: CatalogueBasis) {
     this.#basis = basis;
@@ -144,11 +145,8 @@ export class Reviews {
     }));
     const input = { folder, platform: submission.platform, platformFolder, accepted, ...archive(submission.submission) };
     try {
-      // Started once: what it has loaded and compiled serves the next review.
-      this.#helper ??= Helper.start(REVIEW_LIMITS.mebibytes)?.unref();
-      return (await this.#helper?.runWithin(REVIEW_LIMITS, REVIEW_TASKS, 'review', input)) ?? (await reviewArchive(input));
+      return await (isBuilt(REVIEW_TASKS) ? this.#workers.run(REVIEW_TASKS, 'review', input, REVIEW_LIMITS) : reviewArchive(input));
     } catch (error) {
-      this.#helper = undefined;
       if (!(error instanceof LimitError)) throw error;
       const taken = {
         time: `${REVIEW_LIMITS.milliseconds / 1000} seconds`,

@@ -1,4 +1,4 @@
-import type { HelperTasks } from '../../parallel/helper.ts';
+import type { WorkerTasks } from '../../parallel/workers.ts';
 
-/** What a second thread can do of a check of many themes. */
-export const CHECK_TASKS: HelperTasks<typeof import('./check.tasks.ts')> = { module: 'check.tasks.js' };
+/** What workers can do of a check of many themes. */
+export const CHECK_TASKS: WorkerTasks<typeof import('./check.tasks.ts')> = { module: 'check.tasks.js' };

@@ -1,7 +1,7 @@
 import { FailedOperationError, RefusedError } from '../../errors.ts';
 import { placeOnDisk } from '../../files/disk.ts';
 import { DiskTree } from '../../files/disk-tree.ts';
-import { Helper, LimitError } from '../../parallel/helper.ts';
+import { isBuilt, LimitError, Workers } from '../../parallel/workers.ts';
 import type { CheckedFolder, FoldersToCheck } from './check-folders.ts';
 import { CHECK_TASKS } from './check-in-thread.ts';
 
@@ -35,10 +35,13 @@ export async function checkWithin(folder: string, limits: CheckWithin): Promise<
   if (bytes !== undefined && size > bytes)
     throw new RefusedError({ what: `${folder} holds ${size} bytes, and may hold ${bytes}`, hint: 'allow more, or leave files out' });
   const input: FoldersToCheck = { currentFolder, folders: [path], platform, shelves, purpose, agreed: [] };
-  const helper = Helper.start(limits.mebibytes);
+  if (!isBuilt(CHECK_TASKS))
+    throw new FailedOperationError({ what: 'the program of the thread that checks is not there', hint: 'install the package again' });
+  const workers = new Workers({ count: 1, mebibytes: limits.mebibytes });
   try {
-    const [only] = (await helper?.runWithin(limits, CHECK_TASKS, 'check', input)) ?? [];
-    if (only !== undefined) return only;
+    const [only] = await workers.run(CHECK_TASKS, 'check', input, limits);
+    if (only === undefined) throw new Error('nothing came of the check');
+    return only;
   } catch (error) {
     if (!(error instanceof LimitError)) throw error;
     const why = {
@@ -48,7 +51,6 @@ export async function checkWithin(folder: string, limits: CheckWithin): Promise<
     };
     throw new FailedOperationError({ what: `the check of ${folder} was ended`, why: why[error.limit], cause: error });
   } finally {
-    await helper?.stop();
+    await workers.end();
   }
-  throw new FailedOperationError({ what: 'the program of the thread that checks is not there', hint: 'install the package again' });
 }
