@@ -289,7 +289,8 @@ describe('a package that workers have begun', () => {
   });
 
   it('has no more than some blocks in memory, however large it is', async () => {
-    const tree = new MemoryTree(Array.from({ length: 200 * 64 }, (_, i) => file(`f${i}`, Buffer.from(`hut ${i}`))));
+    const mebibyte = Buffer.alloc(1 << 20);
+    const tree = new MemoryTree(Array.from({ length: 80 }, (_, i) => file(`f${i}`, mebibyte)));
     let asked = 0;
     class Counting extends FakeWorkers {
       override async run(_tasks: unknown, _name: string, input: never): Promise<never> {
@@ -300,10 +301,10 @@ describe('a package that workers have begun', () => {
       }
     }
     const begun = new DeflatedAhead(tree, '/', tree.entries, new Counting('works'));
-    for (const [block, { path, size }] of tree.entries.filter((_, i) => i % 64 === 0).entries()) {
+    for (const [block, { path }] of tree.entries.entries()) {
       const done = await begun.file(path);
-      expect(done?.bytes.length).toBeLessThanOrEqual(size);
-      expect(asked).toBe(Math.min(200, 64 + block));
+      expect(done?.bytes.length).toBeLessThan(2000);
+      expect(asked).toBe(Math.min(80, 64 + block));
     }
   });
 });

@@ -5,8 +5,8 @@ import { blocksOf, deflateFiles, isMine, type DeflatedBlock, type FileToDeflate 
 
 /** With less to deflate a worker takes longer to start than it saves; in bytes. */
 const WORTH_A_WORKER = 8 << 20;
-/** Blocks that are deflated and not yet asked for: so many are in memory at most. */
-const AHEAD = 64;
+/** What is deflated and not yet asked for is in memory: it was made of so many bytes at most. */
+const AHEAD = 64 << 20;
 
 export const ZIP_TASKS: WorkerTasks<typeof import('./zip.tasks.ts')> = { module: 'zip.tasks.js' };
 
@@ -23,6 +23,8 @@ export class DeflatedAhead {
   readonly #tree: FileTree;
   readonly #root: string;
   readonly #blocks: readonly (readonly FileToDeflate[])[];
+  /** For each block, how many bytes the files of those before it have. */
+  readonly #before: readonly number[];
   /** Where a file is: its block, and its place there. */
   readonly #places = new Map<string, { block: number; at: number }>();
   /** For each block, whether a thread has begun it. */
@@ -39,16 +41,17 @@ export class DeflatedAhead {
     this.#tree = tree;
     this.#root = root;
     this.#blocks = blocksOf(files.map(({ path, size }) => ({ path, size })));
+    let bytes = 0;
+    this.#before = this.#blocks.map((each) => (bytes += bytesOf(each)) - bytesOf(each));
     for (const [block, each] of this.#blocks.entries()) for (const [at, { path }] of each.entries()) this.#places.set(path, { block, at });
     this.#begun = new Int32Array(new SharedArrayBuffer(4 * this.#blocks.length));
-    this.#giveUntil(AHEAD);
+    this.#giveFrom(0);
   }
 
   /** Begins; undefined when no worker is worth it, or the files are not on the disk. @param jobs see {@link Workers.worthFor} */
   static begin(tree: FileTree, files: readonly FileEntry[], jobs?: number): DeflatedAhead | undefined {
     const root = tree.disk?.root;
-    const bytes = files.reduce((sum, { size }) => sum + size, 0);
-    const workers = root === undefined ? undefined : Workers.worthFor(ZIP_TASKS, bytes, WORTH_A_WORKER, jobs);
+    const workers = root === undefined ? undefined : Workers.worthFor(ZIP_TASKS, bytesOf(files), WORTH_A_WORKER, jobs);
     return root === undefined || workers === undefined ? undefined : new DeflatedAhead(tree, root, files, workers);
   }
 
@@ -72,7 +75,7 @@ export class DeflatedAhead {
   /** Files are asked for in their order: what came of the blocks before is not needed any more. */
   async #enter(block: number): Promise<void> {
     this.#done.delete(this.#current.block);
-    this.#giveUntil(block + AHEAD);
+    this.#giveFrom(block);
     while (!this.#done.has(block)) await this.#wait(block);
     let start = 0;
     this.#current = { block, starts: Array.from(this.#done.get(block)?.packedSizes ?? [], (size) => (start += size) - size) };
@@ -81,7 +84,7 @@ export class DeflatedAhead {
   /** Makes use of the time until a block is there: deflates the next one that no thread has begun. */
   async #wait(block: number): Promise<void> {
     const next = this.#begun.findIndex((begun, each) => begun === 0 && each >= block);
-    if (next === -1 || next >= block + AHEAD || !isMine(this.#begun, next)) {
+    if (next === -1 || !this.#isNear(next, block) || !isMine(this.#begun, next)) {
       await this.#given.get(block);
       return;
     }
@@ -97,8 +100,14 @@ export class DeflatedAhead {
     await setImmediate();
   }
 
-  #giveUntil(end: number): void {
-    for (let block = this.#given.size; block < Math.min(end, this.#blocks.length); block++) this.#given.set(block, this.#give(block));
+  /** Whether a block may be deflated when another one is asked for. */
+  #isNear(block: number, asked: number): boolean {
+    return block === asked || (this.#before[block] ?? 0) < (this.#before[asked] ?? 0) + AHEAD;
+  }
+
+  #giveFrom(asked: number): void {
+    for (let block = this.#given.size; block < this.#blocks.length && this.#isNear(block, asked); block++)
+      this.#given.set(block, this.#give(block));
   }
 
   async #give(block: number): Promise<void> {
@@ -111,4 +120,8 @@ export class DeflatedAhead {
       this.#done.set(block, undefined);
     }
   }
+}
+
+function bytesOf(files: readonly FileToDeflate[]): number {
+  return files.reduce((sum, { size }) => sum + size, 0);
 }
