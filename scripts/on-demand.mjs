@@ -1,6 +1,5 @@
-// What most runs do not need is loaded when something of it is first used: packages, which are bundled beside the
-// program, large modules of the engine, the core as far as the command line asks for it, and the few modules of the core that do
-// much as soon as they are loaded.
+// What most runs do not need is loaded when it is first used: packages, which are bundled beside the program, large modules of the
+// engine, the core as far as the command line asks for it, and the few modules of it that do much as soon as they are loaded.
 import { readdirSync } from 'node:fs';
 import { builtinModules } from 'node:module';
 import { dirname, resolve } from 'node:path';
@@ -13,7 +12,6 @@ const BUSY = /\/(?:schema|zip-file-reader)\.ts$/;
 /** Those that are names and nothing else, which options are described by. */
 const NAMES = /\/(?:reason|format-names)\.ts$/;
 const [CLI, CORE] = ['src/cli', 'src/core'].map((folder) => `${resolve(folder)}/`);
-const CORE_FILE = './core.cjs';
 const fileOf = (name) => `packages/${name.replace(/^@/, '').replaceAll('/', '-')}`;
 
 /**
@@ -35,39 +33,24 @@ const MAKER = `module.exports = (loading, exported) => {
   });
 };`;
 
-/** @param loading the code that loads the module */
-function standIn(loading, exported) {
-  const names = exported.filter((each) => each !== 'default' && each !== 'module.exports');
-  return `module.exports = require('stand-in')(() => ${loading}, ${JSON.stringify(names)});`;
-}
-
-const requiring = (source) => `require(${JSON.stringify(source)})`;
-
 const coreModules = () => readdirSync(CORE, { recursive: true }).filter((file) => file.endsWith('.ts'));
 
 /** The names that the modules of the core export, by their paths. */
 async function exportsOfCore() {
   const entryPoints = coreModules().map((file) => CORE + file);
-  const { metafile } = await bundle({ entryPoints, bundle: false, write: false, format: 'esm', outdir: CORE, metafile: true });
+  const { metafile } = await bundle({ entryPoints, write: false, format: 'esm', outdir: CORE, metafile: true });
   return new Map(Object.values(metafile.outputs).map(({ entryPoint, exports }) => [resolve(entryPoint), exports]));
 }
 
 /** The core as one file, from which the command line takes the modules that it needs, by their paths. */
 export function coreApart() {
-  const modules = coreModules().map((file) => `get ${JSON.stringify(file)}() { return ${requiring(CORE + file)}; },`);
+  const modules = coreModules().map((file) => `get ${JSON.stringify(file)}() { return require(${JSON.stringify(CORE + file)}); },`);
   return { contents: `module.exports = {${modules.join('\n')}};`, resolveDir: CORE, sourcefile: 'core.js' };
 }
 
 /** Takes the texts of one language alone of a package that brings fifty, each of which would be compiled at every start. */
-const inOneLanguage = {
-  name: 'in-one-language',
-  setup(hooks) {
-    hooks.onLoad({ filter: /[/\\]locales[/\\]index\.js$/ }, ({ path }) => ({
-      contents: `export { default as en } from './en.js';`,
-      resolveDir: dirname(path),
-    }));
-  },
-};
+const english = (path) => ({ contents: `export { default as en } from './en.js';`, resolveDir: dirname(path) });
+const inOneLanguage = ({ onLoad }) => onLoad({ filter: /[/\\]locales[/\\]index\.js$/ }, ({ path }) => english(path));
 
 /**
  * The plugin of a bundler.
@@ -75,52 +58,42 @@ const inOneLanguage = {
  * @param isCoreApart whether the command line takes the core from its {@link coreApart own file}
  */
 export function onDemand(build, isCoreApart = false) {
-  const used = new Set();
-  let exports;
-  const namesOf = async (path) => (await (exports ??= exportsOfCore())).get(path);
+  const [used, exports] = [new Set(), exportsOfCore()];
+  /** What an import loads, as code, and the names that it has; undefined when it is loaded at once. */
+  function loadedOnDemand({ path, kind, importer, resolveDir }) {
+    const whole = resolve(resolveDir, path);
+    const ofModule = async () => (await exports).get(whole);
+    const ofPackage = async () => Object.keys(await import(path));
+    if (ENGINE.test(path)) return { source: path, names: ofPackage };
+    if (PACKAGE.test(path) && kind === 'import-statement' && !importer.includes('node_modules') && !builtinModules.includes(path)) {
+      used.add(path);
+      return { source: `./${fileOf(path)}.cjs`, names: ofPackage };
+    }
+    if (!path.endsWith('.ts') || !whole.startsWith(CORE)) return undefined;
+    if (isCoreApart && importer.startsWith(CLI) && !NAMES.test(whole))
+      return { source: './core.cjs', member: `[${JSON.stringify(whole.slice(CORE.length))}]`, names: ofModule };
+    return BUSY.test(whole) ? { source: whole, names: ofModule } : undefined;
+  }
   return {
     name: 'on-demand',
-    setup(hooks) {
-      hooks.onResolve({ filter: /^stand-in$/ }, ({ path }) => ({ path, namespace: 'maker' }));
-      hooks.onLoad({ filter: /.*/, namespace: 'maker' }, () => ({ contents: MAKER }));
-
-      const isImport = (kind) => kind === 'import-statement' || kind === 'dynamic-import';
-      hooks.onResolve({ filter: PACKAGE }, ({ path, kind, importer }) => {
-        const isOurs = kind === 'import-statement' && !importer.includes('node_modules');
-        if (!isOurs || builtinModules.includes(path)) return undefined;
-        used.add(path);
-        return { path, namespace: 'package' };
+    setup({ onResolve, onLoad, onEnd }) {
+      onResolve({ filter: /./ }, (imported) => {
+        const { path, kind, namespace } = imported;
+        if (path === 'stand-in') return { path, namespace: 'maker' };
+        // What a stand-in loads lies beside the program, or is a module of the core.
+        if (namespace === 'on-demand') return path.endsWith('.cjs') ? { path, external: true } : undefined;
+        const loaded = /^(?:import-statement|dynamic-import)$/.test(kind) ? loadedOnDemand(imported) : undefined;
+        return loaded && { path: loaded.source + (loaded.member ?? ''), namespace: 'on-demand', pluginData: loaded };
       });
-      hooks.onLoad({ filter: /.*/, namespace: 'package' }, async ({ path }) => ({
-        contents: standIn(requiring(`./${fileOf(path)}.cjs`), Object.keys(await import(path))),
-      }));
-
-      hooks.onResolve({ filter: ENGINE }, ({ path, namespace }) => (namespace === 'engine' ? undefined : { path, namespace: 'engine' }));
-      hooks.onLoad({ filter: /.*/, namespace: 'engine' }, async ({ path }) => ({
-        contents: standIn(requiring(path), Object.keys(await import(path))),
-      }));
-
-      hooks.onResolve({ filter: /\.ts$/ }, ({ path, kind, importer, resolveDir, namespace }) => {
-        const whole = resolve(resolveDir, path);
-        if (!isImport(kind) || namespace !== 'file' || !whole.startsWith(CORE)) return undefined;
-        if (isCoreApart && importer.startsWith(CLI) && !NAMES.test(whole)) return { path: whole, namespace: 'core' };
-        return BUSY.test(whole) ? { path: whole, namespace: 'busy' } : undefined;
+      onLoad({ filter: /./, namespace: 'maker' }, () => ({ contents: MAKER }));
+      onLoad({ filter: /./, namespace: 'on-demand' }, async ({ pluginData: { source, member = '', names } }) => {
+        const exported = (await names()).filter((each) => each !== 'default' && each !== 'module.exports');
+        const loading = `require(${JSON.stringify(source)})${member}`;
+        return { contents: `module.exports = require('stand-in')(() => ${loading}, ${JSON.stringify(exported)});`, resolveDir: CORE };
       });
-      hooks.onLoad({ filter: /.*/, namespace: 'core' }, async ({ path }) => ({
-        contents: standIn(`${requiring(CORE_FILE)}[${JSON.stringify(path.slice(CORE.length))}]`, await namesOf(path)),
-      }));
-      hooks.onLoad({ filter: /.*/, namespace: 'busy' }, async ({ path }) => ({
-        contents: standIn(requiring(path), await namesOf(path)),
-        resolveDir: CORE,
-      }));
-      // What a stand-in loads from beside the program.
-      hooks.onResolve({ filter: /\.cjs$/ }, ({ path, namespace }) =>
-        namespace === 'package' || namespace === 'core' ? { path, external: true } : undefined,
-      );
-
-      hooks.onEnd(async () => {
+      onEnd(async () => {
         const entryPoints = Object.fromEntries([...used].map((name) => [fileOf(name), name]));
-        await build({ entryPoints, plugins: [inOneLanguage] });
+        await build({ entryPoints, plugins: [{ name: 'in-one-language', setup: inOneLanguage }] });
       });
     },
   };

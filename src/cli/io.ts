@@ -34,10 +34,15 @@ export function processIo(): Io {
   });
   stderr.on('error', () => undefined);
   const isPlain = Boolean(env['NO_COLOR']) || env['TERM'] === 'dumb';
+  const current = process.cwd();
+  let folder: string | undefined;
   return {
     stdout,
     stderr,
-    folder: asWritten(process.cwd()),
+    // Help needs nothing of the core.
+    get folder() {
+      return (folder ??= asWritten(current));
+    },
     env,
     // Standard input is not opened where nobody can be asked anyway.
     isInteractive: stdout.isTTY && process.stdin.isTTY,
