@@ -44,10 +44,10 @@ export function optionsOf(command: Command): OptionFacts[] {
 
 function optionFacts(name: string, schema: z.ZodType): OptionFacts {
   const isOn = schema instanceof z.ZodDefault && schema.parse(undefined) === true;
-  const given = withoutDefault(schema);
-  const isList = given instanceof z.ZodArray;
-  const each = isList ? given.element : given;
-  const isSwitch = given instanceof z.ZodBoolean;
+  const inner = withoutDefault(schema);
+  const isList = inner instanceof z.ZodArray;
+  const each = isList ? inner.element : inner;
+  const isSwitch = inner instanceof z.ZodBoolean;
   const plain = name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
   const named = schema.meta()?.['value'];
   const value = isSwitch ? undefined : typeof named === 'string' ? named : 'VALUE';

@@ -61,6 +61,6 @@ const BASES_ELSEWHERE: Readonly<Record<BaseKind, readonly [variable: string, bel
 /** The specification's variable goes first on every system; it has a path that is not absolute ignored. */
 export function baseFolder(kind: BaseKind, env: Io['env'], platform: NodeJS.Platform = process.platform): string {
   const [variable, below] = (BASES[platform] ?? BASES_ELSEWHERE)[kind];
-  const given = [env[`XDG_${kind.toUpperCase()}_HOME`], env[variable]].find((path) => path !== undefined && isAbsolute(path));
-  return given ?? join(homedir(), below);
+  const variableFolder = [env[`XDG_${kind.toUpperCase()}_HOME`], env[variable]].find((path) => path !== undefined && isAbsolute(path));
+  return variableFolder ?? join(homedir(), below);
 }

@@ -113,19 +113,19 @@ export function timeWanted({ io }: Context): number {
 /** The name of the archive says its format, too. @throws UsageError when it says none, or another one than --as */
 export function formatWanted(out: string | undefined, as: string | undefined): string | undefined {
   if (out === undefined) return as;
-  const told = formatOfName(out);
+  const named = formatOfName(out);
   const endings = ARCHIVE_FORMATS.flatMap((format) => format.endings).join(', ');
-  if (told === undefined)
+  if (named === undefined)
     throw new UsageError({
       what: `the name ${out} does not say which kind of archive it is`,
       hint: `end it with one of ${endings}, or a folder’s with /`,
     });
-  if (as !== undefined && as !== told)
+  if (as !== undefined && as !== named)
     throw new UsageError({
       what: `--as ${as} and the name ${out} contradict each other`,
       hint: 'leave --as out, or give the file another ending',
     });
-  return told;
+  return named;
 }
 
 /**

@@ -19,16 +19,16 @@ export async function askAll<A>(questions: readonly Question<A>[], known: A): Pr
   for (let index = 0; index < questions.length; index++) {
     const question = questions[index];
     if (question === undefined || !question.isOpen(answers)) continue;
-    const given = await question.ask(answers, before.length > 0);
-    if (given === undefined) throw new UsageError({ what: 'stopped: nothing was made' });
-    if (given === BACK) {
+    const answer = await question.ask(answers, before.length > 0);
+    if (answer === undefined) throw new UsageError({ what: 'stopped: nothing was made' });
+    if (answer === BACK) {
       const previous = before.pop();
       answers = previous?.answers ?? known;
       index = (previous?.index ?? index) - 1;
       continue;
     }
     before.push({ index, answers });
-    answers = given;
+    answers = answer;
   }
   return answers;
 }

@@ -54,8 +54,8 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
   }
   try {
     if (argv[0] === 'complete') return await complete(argv.slice(1), io);
-    const asked = helpAsked(argv);
-    if (asked !== undefined) return await run(asked, io, version);
+    const helpLine = helpAsked(argv);
+    if (helpLine !== undefined) return await run(helpLine, io, version);
     if (argv.length === 0) {
       io.stdout.write(program.helpInformation());
       io.stdout.write('\nStart with: pionero demo\n');

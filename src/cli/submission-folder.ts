@@ -53,14 +53,14 @@ export async function packSubmission(context: Context, opened: readonly OpenedTh
       what: `a submission is a folder, and ${given.out} is called like an archive`,
       hint: 'name a folder with --out',
     });
-  const told: Record<string, unknown>[] = [];
+  const results: Record<string, unknown>[] = [];
   for (const [i, each] of opened.entries()) {
     if (i > 0) context.say('');
     const made = await submissionOf(context, each, given, opened.length > 1);
     if (made === undefined) return ExitStatus.ok;
-    told.push(made);
+    results.push(made);
   }
-  context.result(told.length === 1 ? told[0] : told);
+  context.result(results.length === 1 ? results[0] : results);
   return ExitStatus.ok;
 }
 

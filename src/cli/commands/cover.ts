@@ -103,8 +103,8 @@ export default defineCommand({
 function imagesWanted({ theme }: OpenedTheme, role: string | undefined): readonly ImageContract[] {
   const { images, title } = theme.platform.contract;
   if (images.length === 0) throw new UsageError({ what: `${title} asks for no pictures`, hint: 'there is nothing to make' });
-  const asked = images.filter(({ recommended, required }) => recommended || isNeeded(required, theme.isChild));
-  if (role === undefined) return asked.length > 0 ? asked : images;
+  const usual = images.filter(({ recommended, required }) => recommended || isNeeded(required, theme.isChild));
+  if (role === undefined) return usual.length > 0 ? usual : images;
   const wanted = images.find((image) => image.role === role);
   if (wanted !== undefined) return [wanted];
   const roles = images.map((image) => image.role);

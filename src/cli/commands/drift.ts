@@ -122,7 +122,7 @@ function sayBroken(context: Context, { chain }: OpenedTheme): void {
 
 /** Over many themes: a line each, those with something to do first named, and the whole in one number. */
 async function driftOfAll(context: Context, opened: readonly OpenedTheme[]): Promise<ExitStatus> {
-  const told: Record<string, unknown>[] = [];
+  const results: Record<string, unknown>[] = [];
   let busy = 0;
   for (const each of opened.filter(({ theme }) => theme.parents.length > 0)) {
     warnUnrecognised(context, each);
@@ -130,13 +130,13 @@ async function driftOfAll(context: Context, opened: readonly OpenedTheme[]): Pro
     const drift = await findDrift(each.chain, originalsFor(context, each));
     if (hasDrifted(drift)) busy += 1;
     context.say(driftHeadline(drift, each.theme.names.id, context.paint));
-    told.push(driftJson(each.theme.names.id, drift));
+    results.push(driftJson(each.theme.names.id, drift));
   }
-  const children = told.length;
+  const children = results.length;
   context.say(
     `\n${count(opened.length, 'theme')}, ${children} of them build on others; ${busy === 0 ? 'nothing changed under them' : `${busy} ${plural(busy, 'has', 'have')} something to do: “pionero drift THEME” shows what`}.`,
   );
-  context.result(told);
+  context.result(results);
   return ExitStatus.ok;
 }
 

@@ -18,10 +18,10 @@ export default defineCommand({
   async run(context, ids, given) {
     const { platforms, into } = lookAround(context, undefined);
     const [only, ...others] = platforms;
-    const asked = platforms.length > 0 ? platforms : context.platforms();
+    const chosen = platforms.length > 0 ? platforms : context.platforms();
     const catalogues = new Map<Platform, readonly string[]>();
     // One question answers for all ids; one that did not answer is not asked again for the next platform.
-    for (const platform of asked) {
+    for (const platform of chosen) {
       const names = await namesInCatalogue(context, platform, given.catalogue);
       if (names === undefined) break;
       catalogues.set(platform, names);
@@ -36,7 +36,7 @@ export default defineCommand({
       context.result({ platform: only.contract.name, ids: verdicts });
       return verdicts.every(({ problems }) => problems.length === 0) ? ExitStatus.ok : ExitStatus.findings;
     }
-    return overPlatforms(context, ids, asked, verdictsFor);
+    return overPlatforms(context, ids, chosen, verdictsFor);
   },
 });
 

@@ -162,7 +162,7 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], given: 
   const folder = context.path(given.out ?? '.');
   if (kindOnDisk(folder) === 'file') throw new UsageError({ what: `${given.out} is a file`, hint: 'name a folder for several archives' });
   if (!given.dryRun && !(await isFolderWanted(context, folder, given))) return ExitStatus.ok;
-  const told: Record<string, unknown>[] = [];
+  const results: Record<string, unknown>[] = [];
   const names = new Set<string>();
   for (const each of opened) {
     const { id } = each.theme.names;
@@ -188,25 +188,25 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], given: 
         ...(proof === undefined ? [] : [proofText(proof)]),
       ];
       context.say(`${paint.good('✓')} ${context.shown(target)}  ${paint.faint(more.join('; '))}`);
-      told.push({ theme: id, archive: target, bytes: packed.bytes, sha256: packed.sha256, needs, verified: !given.dryRun });
+      results.push({ theme: id, archive: target, bytes: packed.bytes, sha256: packed.sha256, needs, verified: !given.dryRun });
     } catch (error) {
       if (!(error instanceof PioneroError)) throw error;
       context.say(`${paint.bad('✗')} ${paint.strong(id)}  ${error.what}`);
-      told.push({ theme: id, archive: null, why: error.what });
+      results.push({ theme: id, archive: null, why: error.what });
     }
   }
-  const failed = told.filter(({ archive }) => archive === null).length;
+  const failed = results.filter(({ archive }) => archive === null).length;
   context.say(
     `\n${count(opened.length - failed, 'theme')} ${given.dryRun ? 'would be packed' : 'packed'}${failed === 0 ? '' : paint.bad(`, ${failed} not`)}.`,
   );
-  context.result(told);
+  context.result(results);
   return failed === 0 ? ExitStatus.ok : ExitStatus.findings;
 }
 
 /** Lists the contents of the packages, a line a path. */
 function list(context: Context, opened: readonly OpenedTheme[], given: Options): ExitStatus {
   const { paint } = context;
-  const told = opened.map((each) => {
+  const results = opened.map((each) => {
     const plan = planPackage(each.theme, each.configuration.pack.exclude, given.as);
     const files = plan.held.entries.filter(({ kind }) => kind !== 'folder');
     const sum = files.reduce((all, { size }) => all + size, 0);
@@ -226,7 +226,7 @@ function list(context: Context, opened: readonly OpenedTheme[], given: Options):
       leftOut: without,
     };
   });
-  context.result(told);
+  context.result(results);
   return ExitStatus.ok;
 }
 

@@ -127,7 +127,7 @@ function refuseTogether({
   out?: string | undefined;
   against?: string | undefined;
 }): void {
-  const asked: [name: string, isGiven: boolean, others: [name: string, isGiven: boolean][]][] = [
+  const modes: [name: string, isGiven: boolean, others: [name: string, isGiven: boolean][]][] = [
     [
       '--serve',
       serve,
@@ -148,7 +148,7 @@ function refuseTogether({
     ],
     ['--site', site !== undefined, [['--out', out !== undefined]]],
   ];
-  for (const [name, isGiven, others] of asked) {
+  for (const [name, isGiven, others] of modes) {
     const other = isGiven ? others.find(([, isOther]) => isOther) : undefined;
     if (other !== undefined) throw new UsageError({ what: `${name} and ${other[0]} do not go together`, hint: 'leave one of them out' });
   }

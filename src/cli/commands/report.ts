@@ -58,14 +58,14 @@ function inOrder(reports: readonly ReadReport[]): CheckedFolder[] {
   const parts = reports.filter(({ shard }) => shard !== undefined);
   if (parts.length === 0) return reports.flatMap(({ checked }) => checked).toSorted((a, b) => compareText(a.folder, b.folder));
   const of = parts[0]?.shard?.of ?? 0;
-  const given = parts.map(({ shard }) => shard?.part ?? 0).toSorted((a, b) => a - b);
+  const numbers = parts.map(({ shard }) => shard?.part ?? 0).toSorted((a, b) => a - b);
   const wanted = Array.from({ length: of }, (_, i) => i + 1);
   if (parts.length < reports.length || parts.some(({ shard }) => shard?.of !== of))
     throw new UsageError({ what: 'these reports are not parts of one check', hint: 'merge the parts of one --shard 1/N to N/N' });
-  const missing = wanted.filter((part) => !given.includes(part));
+  const missing = wanted.filter((part) => !numbers.includes(part));
   if (missing.length > 0)
     throw new UsageError({ what: `of ${count(of, 'part')}, ${missing.join(' and ')} ${plural(missing.length, 'is', 'are')} missing` });
-  if (given.length > of) throw new UsageError({ what: 'a part is named twice', hint: 'name every part once' });
+  if (numbers.length > of) throw new UsageError({ what: 'a part is named twice', hint: 'name every part once' });
   const placed = parts.flatMap(({ checked, shard }) => checked.map((each, i) => ({ each, position: shard?.positions[i] ?? 0 })));
   return placed.toSorted((a, b) => a.position - b.position).map(({ each }) => each);
 }

@@ -33,8 +33,8 @@ export interface Changes {
  */
 export function changesSince(folder: string, revision: string): Changes {
   const root = git(folder, ['rev-parse', '--show-toplevel'], `${folder} is in no Git repository`).trim();
-  const asked = ['rev-parse', '--verify', '--quiet', '--end-of-options', `${revision}^{commit}`];
-  const commit = git(folder, asked, `Git knows no revision “${revision}”`).trim();
+  const args = ['rev-parse', '--verify', '--quiet', '--end-of-options', `${revision}^{commit}`];
+  const commit = git(folder, args, `Git knows no revision “${revision}”`).trim();
   const then = new Map(blobsOf(root, commit, '').map(({ path, hash }) => [path, hash]));
   const now = new Map(indexOf(root).map((entry) => [entry.path, entry]));
   const touched = new WorkFiles(root, now);

@@ -29,9 +29,9 @@ export function explainTrace(chain: Chain, wanted: string): Explanation {
     return { steps, isServed: steps.some(isServing) };
   }
   const steps: TraceStep[] = [];
-  const asked = new Set<string>();
-  for (let role: string | undefined = wanted; role !== undefined && !asked.has(role); role = roles[role]?.else) {
-    asked.add(role);
+  const seen = new Set<string>();
+  for (let role: string | undefined = wanted; role !== undefined && !seen.has(role); role = roles[role]?.else) {
+    seen.add(role);
     const path = roles[role]?.file;
     if (path === undefined) break;
     const own = stepsTo(chain, path).map((step) => ({ ...step, role }));

@@ -81,7 +81,7 @@ function* servingProblems({ contract }: Contract): Generator<Problem> {
 function* factProblems({ contract }: Contract): Generator<Problem> {
   const { inheritance, assets, regions, strings, documents, files } = contract;
   const carried = new Set(documents.flatMap(({ fields }) => fields.map(({ fact }) => fact)));
-  const asked: (readonly [Path, string | undefined])[] = [
+  const references: (readonly [Path, string | undefined])[] = [
     [['inheritance', 'fact'], inheritance.kind === 'none' ? undefined : inheritance.fact],
     [['inheritance', 'vendor-fact'], inheritance['vendor-fact']],
     [['inheritance', 'made-for'], inheritance['made-for']],
@@ -99,7 +99,7 @@ function* factProblems({ contract }: Contract): Generator<Problem> {
       ),
     ),
   ];
-  for (const [path, fact] of asked) {
+  for (const [path, fact] of references) {
     if (fact === undefined || carried.has(fact)) continue;
     const near = nearest(fact, [...carried]);
     yield [path, `no field carries the fact “${fact}”${near === undefined ? '' : `; ${didYouMean(near, '')}`}`];

@@ -101,10 +101,10 @@ function checkOptions(configuration: Configuration): CheckOptions {
 
 /** The options with which no rules are asked but those that found something. */
 function onlyRulesOf(found: readonly Finding[], options: CheckOptions): CheckOptions {
-  const asked = new Set(found.map(({ rule }) => rule));
+  const finders = new Set(found.map(({ rule }) => rule));
   const rules = options.rules ?? RULES;
   // A rule that looks at all findings needs all of them.
-  if (rules.some((rule) => asked.has(rule.meta.id) && (rule.meta.needsAll === true || rule.after !== undefined))) return options;
-  const others = rules.flatMap(({ meta }) => (asked.has(meta.id) ? [] : [[meta.id, 'off'] as const]));
+  if (rules.some((rule) => finders.has(rule.meta.id) && (rule.meta.needsAll === true || rule.after !== undefined))) return options;
+  const others = rules.flatMap(({ meta }) => (finders.has(meta.id) ? [] : [[meta.id, 'off'] as const]));
   return { ...options, severities: { ...options.severities, ...Object.fromEntries(others) } };
 }

@@ -24,7 +24,7 @@ export function findOverflow(): Stumble[] {
     const { left, top, width, height } = element.getBoundingClientRect();
     return { x: left + scrollX, y: top + scrollY, width, height };
   };
-  const told = (element: Element, message: string): Stumble => ({
+  const stumble = (element: Element, message: string): Stumble => ({
     kind: 'overflow',
     message,
     element: { selector: selectorOf(element), markup: element.outerHTML.slice(0, 200) },
@@ -53,7 +53,7 @@ export function findOverflow(): Stumble[] {
     const inner = wide.filter((element) => !wide.some((other) => other !== element && element.contains(other)));
     for (const element of (inner.length > 0 ? inner : [document.body]).slice(0, 5))
       found.push(
-        told(
+        stumble(
           element,
           `${selectorOf(element)} is wider than the window by ${Math.round(element.getBoundingClientRect().right + scrollX - room)} pixels`,
         ),
@@ -67,7 +67,7 @@ export function findOverflow(): Stumble[] {
       (['hidden', 'clip'].includes(style.overflowY) && element.scrollHeight > element.clientHeight + 2);
     // Dots at the end say that there is more, on purpose.
     if (isCut && style.textOverflow !== 'ellipsis' && style.webkitLineClamp === 'none')
-      found.push(told(element, `the text of ${selectorOf(element)} is cut`));
+      found.push(stumble(element, `the text of ${selectorOf(element)} is cut`));
   }
   return found.slice(0, 10);
 }

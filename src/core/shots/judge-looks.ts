@@ -63,14 +63,14 @@ export async function judgeLooks(looks: readonly Look[], { chain, before, isAcce
       finding('changed', 'warning', `${look.name} (${look.viewport.name}) looks different: ${much} % of it (changes/${picture})`, template),
     );
   }
-  const told = [...found.values()].map(({ stumble, name, where, picture }) => {
+  const problems = [...found.values()].map(({ stumble, name, where, picture }) => {
     const [first = '', ...more] = where;
     const pages = more.length === 0 ? first : more.length < 3 ? where.join(', ') : `${first} and ${more.length} more`;
     const severity = stumble.kind === 'console' || stumble.kind === 'missing' ? 'error' : 'warning';
     const text = `${stumble.message}, on ${pages}${picture === undefined ? '' : ` (${picture})`}`;
     return finding(stumble.kind, severity, text, placeOf(chain, name, stumble));
   });
-  return { findings: [...told, ...changed], files };
+  return { findings: [...problems, ...changed], files };
 }
 
 /** The pictures of pages that nobody looked at this time: they stay as they are. */
@@ -125,8 +125,8 @@ function placeOf(chain: Chain, name: string, { element, message, kind }: Stumble
   const { file } = serveRole(chain, name.split('.')[0] ?? name);
   if (file === undefined) return NOWHERE;
   const own = withIncluded(chain, file.path).filter(({ theme }) => theme === chain.themes[0]);
-  const asked = kind === 'missing' ? /([^/\s]+) was answered/.exec(message)?.[1] : undefined;
-  const signs = element === undefined ? (asked === undefined ? [] : [{ pattern: literal(asked), isSure: true }]) : signsOf(element.markup);
+  const address = kind === 'missing' ? /([^/\s]+) was answered/.exec(message)?.[1] : undefined;
+  const signs = element === undefined ? (address === undefined ? [] : [{ pattern: literal(address), isSure: true }]) : signsOf(element.markup);
   for (const { pattern, isSure } of signs) {
     const places = own.flatMap(({ path, source }) =>
       Array.from(source.text.matchAll(pattern), ({ index }): Place => ({ file: path, source, start: index })),
@@ -135,14 +135,14 @@ function placeOf(chain: Chain, name: string, { element, message, kind }: Stumble
     // Of several of which any may be meant, none is: a wrong line is worse than none.
     if (first !== undefined && (isSure || places.length === 1)) return first;
   }
-  return (asked === undefined ? undefined : askedBy(chain, asked)) ?? templateOf(chain, name);
+  return (address === undefined ? undefined : askedBy(chain, address)) ?? templateOf(chain, name);
 }
 
 /** Where a stylesheet or a script of the theme asks for a file. */
-function askedBy({ themes: [theme] }: Chain, asked: string): Place | undefined {
+function askedBy({ themes: [theme] }: Chain, address: string): Place | undefined {
   for (const { path, kind } of theme?.tree.entries ?? []) {
     const source = kind === 'file' && ['stylesheet', 'script'].includes(kindOfPath(path)) ? theme?.source(path) : undefined;
-    const start = source?.text.indexOf(asked) ?? -1;
+    const start = source?.text.indexOf(address) ?? -1;
     if (start >= 0) return { file: path, source, start };
   }
   return undefined;

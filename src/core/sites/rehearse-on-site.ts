@@ -117,16 +117,16 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
     );
     const pages = wanted.map((page) => filePage(page, fill, copy, judge));
     await applying.visit?.({ at: { folder: copy.out }, pages: pages.filter(({ text }) => text !== '') });
-    const told = judge.failures(`${outcome.output}\n${logs.added()}`);
+    const failures = judge.failures(`${outcome.output}\n${logs.added()}`);
     const last = outcome.output.trim().split('\n').at(-1) ?? '';
     const wrong = outcome.isTimedOut
       ? [ended(`its command ran for more than ${seconds} seconds`)]
       : outcome.isTooLarge
         ? [tooMuch()]
-        : outcome.status === 0 || told.length > 0
+        : outcome.status === 0 || failures.length > 0
           ? []
           : [finding('command', `the site’s command failed (exit status ${outcome.status ?? 'none'}): ${last}`)];
-    return { pages, findings: [...told, ...wrong], output: outcome.output };
+    return { pages, findings: [...failures, ...wrong], output: outcome.output };
   });
 }
 
@@ -137,14 +137,14 @@ function filePage(page: SitePageContract, fill: Fill, copy: SiteCopy, judge: Jud
   if (text === undefined)
     return { ...shown, ...NOTHING, findings: [finding('page', `the page “${page.role}” was not made: there is no ${file}`)] };
   const made = new DiskTree(copy.out);
-  const asked = addressesIn(text).map((address) => posix.normalize(posix.join(posix.dirname(file), address)));
+  const addresses = addressesIn(text).map((address) => posix.normalize(posix.join(posix.dirname(file), address)));
   const isThere = (path: string): boolean => {
     const entry = path === '.' ? 'folder' : made.get(path.replace(/\/$/, ''))?.kind;
     // A folder answers with its first page.
     return entry === 'file' || (entry === 'folder' && made.get(posix.join(path, 'index.html'))?.kind === 'file');
   };
-  const loaded = asked.filter((path) => made.get(path)?.kind === 'file');
-  const missing = asked.filter((path) => !isThere(path));
+  const loaded = addresses.filter((path) => made.get(path)?.kind === 'file');
+  const missing = addresses.filter((path) => !isThere(path));
   const assets = missing.map((path) => finding('asset', `the page “${page.role}” asks for ${path}, which is not there`));
   return {
     ...shown,

@@ -122,10 +122,10 @@ export class Shelves {
 /** The names that a place on the shelf (`{vendor}/{id}`) gives; undefined when it does not fit. */
 export function namesOfPlace(platform: Platform, place: string): ThemeNames | undefined {
   const parts = placeOnShelf(platform).split('/');
-  const given = place.split('/');
+  const segments = place.split('/');
   const names: Record<string, string> = {};
   for (const [i, part] of parts.entries()) {
-    const name = given[i];
+    const name = segments[i];
     if (name === undefined) return undefined;
     const key = /^\{(id|vendor)\}$/.exec(part)?.[1];
     if (key !== undefined) names[key] = name;

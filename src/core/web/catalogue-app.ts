@@ -99,11 +99,11 @@ function stateOf({ owner: _owner, ...state }: StoredSubmission): SubmissionState
 
 /** Who sends, as a hash of the token. @throws Refusal when the token is not known */
 function ownerOf(context: Context, tokens: readonly string[]): string {
-  const given = /^Bearer +(\S+)$/i.exec(context.req.header('authorization') ?? '')?.[1] ?? '';
+  const bearer = /^Bearer +(\S+)$/i.exec(context.req.header('authorization') ?? '')?.[1] ?? '';
   const digest = (text: string): Buffer => createHash('sha256').update(text).digest();
-  const isKnown = tokens.some((token) => timingSafeEqual(digest(token), digest(given)));
+  const isKnown = tokens.some((token) => timingSafeEqual(digest(token), digest(bearer)));
   if (!isKnown) throw new Refusal('unauthorized', 401, 'the token is not known here');
-  return digest(given).toString('hex').slice(0, 16);
+  return digest(bearer).toString('hex').slice(0, 16);
 }
 
 /** Answers with what the protocol says; anything else is a defect of ours. */

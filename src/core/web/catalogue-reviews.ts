@@ -175,8 +175,8 @@ export class Reviews {
         : []),
       ...(findings.some(({ severity }) => severity === 'error') ? ['the theme has errors'] : []),
     ];
-    const told = findings.filter(({ severity }) => severity !== 'note').map((finding) => findingTold(finding, hintOf));
-    const judged = { ...submission, id, version, reasons, findings: told };
+    const problems = findings.filter(({ severity }) => severity !== 'note').map((finding) => findingTold(finding, hintOf));
+    const judged = { ...submission, id, version, reasons, findings: problems };
     if (reasons.length > 0) return { ...judged, state: 'returned' };
     const archive = `/v1/themes/${encodeURIComponent(submission.platform)}/${encodeURIComponent(id)}/${encodeURIComponent(version)}/archive`;
     const entry = { version, sha256: submission.sha256, bytes: readIfThere(path)?.length ?? 0, at: new Date(now()).toISOString(), archive };

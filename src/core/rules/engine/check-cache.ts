@@ -41,7 +41,7 @@ export class CheckCache {
 
   #keyOf({ theme, chain, shelves, configuration, folder }: OpenedTheme, purpose: CheckOptions['purpose']): string {
     const hash = createHash('sha256');
-    const told = {
+    const entry = {
       form: FORM,
       build: this.#build,
       purpose,
@@ -55,7 +55,7 @@ export class CheckCache {
       broken: chain.broken === undefined ? null : [chain.broken.kind, chain.broken.id, chain.broken.of.names.id],
       siblings: shelves.once(siblingsKey),
     };
-    addText(hash, JSON.stringify(told));
+    addText(hash, JSON.stringify(entry));
     for (const each of chain.themes) addText(hash, treeKey(each.tree, each.location));
     return hash.digest('hex');
   }
