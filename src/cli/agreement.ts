@@ -14,7 +14,7 @@ const Agreements = z.object({ agreed: z.array(z.string()) });
  * Whether a site’s command may be run: it is shown in full and agreed to once, and remembered by what it says.
  * @throws UsageError when nobody can be asked and --yes is missing
  */
-export async function isAgreed(context: Context, name: string, site: Site, given: { readonly yes: boolean }): Promise<boolean> {
+export async function isAgreed(context: Context, name: string, site: Site, options: { readonly yes: boolean }): Promise<boolean> {
   const command = site.server ?? site.command ?? [];
   const key = createHash('sha256')
     .update(JSON.stringify([site.folder, site.server, site.command]))
@@ -23,7 +23,7 @@ export async function isAgreed(context: Context, name: string, site: Site, given
   context.say(
     `The site “${name}” is copied from ${context.shown(site.folder)}, and this is run in the copy:\n  ${command.map((word) => shellWord(word)).join(' ')}`,
   );
-  if (!(await isConfirmed(context, { ...given, dryRun: false }, 'Run it, now and later?'))) return false;
+  if (!(await isConfirmed(context, { ...options, dryRun: false }, 'Run it, now and later?'))) return false;
   await rememberAgreement(context, key);
   return true;
 }

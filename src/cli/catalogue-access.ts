@@ -39,11 +39,11 @@ const BRIEF_MS = 4000;
 
 /**
  * The names that the catalogue has for a platform; none where no catalogue is configured; undefined, and told of, when it cannot be asked.
- * @param given an address in place of the configured one
+ * @param chosen an address in place of the configured one
  */
-export async function namesInCatalogue(context: Context, platform: Platform, given?: string): Promise<readonly string[] | undefined> {
+export async function namesInCatalogue(context: Context, platform: Platform, chosen?: string): Promise<readonly string[] | undefined> {
   // A theme’s own configuration has nobody asked.
-  const address = given ?? catalogueAddress(context, context.io.folder, themeAbove(context.io.folder, context));
+  const address = chosen ?? catalogueAddress(context, context.io.folder, themeAbove(context.io.folder, context));
   if (address === undefined) return [];
   try {
     const { CatalogueClient: Client } = await import('../core/web/catalogue-client.ts');

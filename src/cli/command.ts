@@ -73,8 +73,8 @@ export class Context {
   }
 
   /** The absolute path of what an argument or option names. */
-  path(given: string): string {
-    return placeOnDisk(this.io.folder, given);
+  path(argument: string): string {
+    return placeOnDisk(this.io.folder, argument);
   }
 
   /** A path as people would type it here. */

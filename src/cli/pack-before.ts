@@ -12,10 +12,10 @@ export async function bumpFirst(
   context: Context,
   opened: readonly OpenedTheme[],
   part: VersionPart,
-  given: ChangeOptions,
+  options: ChangeOptions,
 ): Promise<boolean> {
   const raised = planBumps(context, opened, part);
-  const isWanted = await isConfirmed(context, given, `Raise the ${plural(raised.length, 'version', 'versions')} and pack?`);
+  const isWanted = await isConfirmed(context, options, `Raise the ${plural(raised.length, 'version', 'versions')} and pack?`);
   if (isWanted) await context.applyAll(raised.map(({ plan }) => plan));
   return isWanted;
 }
@@ -24,7 +24,7 @@ export async function bumpFirst(
 export async function writePapers(
   context: Context,
   opened: readonly OpenedTheme[],
-  given: ChangeOptions,
+  options: ChangeOptions,
 ): Promise<'none' | 'written' | 'refused'> {
   const { paint } = context;
   const year = new Date(context.io.now()).getUTCFullYear();
@@ -39,7 +39,7 @@ export async function writePapers(
   const plans = all.filter(({ files }) => files.length > 0).map(({ plan }) => plan);
   if (plans.length === 0) return 'none';
   const files = all.reduce((sum, each) => sum + each.files.length, 0);
-  if (!(await isConfirmed(context, given, `Write ${count(files, 'file')} and pack?`))) return 'refused';
+  if (!(await isConfirmed(context, options, `Write ${count(files, 'file')} and pack?`))) return 'refused';
   await context.applyAll(plans);
   context.say(`${paint.good('✓')} ${count(files, 'file')} written; “pionero undo” reverts it.\n`);
   return 'written';

@@ -71,10 +71,10 @@ export async function tryPackage(
 }
 
 /** @throws RefusedError when the package is not what it is for */
-function judgeFor(plan: PackagePlan, given: Pick<PackWishes, 'for' | 'force'>): (packed: PackedTheme) => void {
+function judgeFor(plan: PackagePlan, options: Pick<PackWishes, 'for' | 'force'>): (packed: PackedTheme) => void {
   return (packed) => {
-    const problems = judgePackage(plan, packed, given.for);
-    if (problems.length === 0 || given.force) return;
+    const problems = judgePackage(plan, packed, options.for);
+    if (problems.length === 0 || options.force) return;
     throw new RefusedError({ what: `the package would be sent back: ${problems.join('; ')}`, hint: 'fix it, or use --force' });
   };
 }

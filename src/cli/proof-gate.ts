@@ -28,13 +28,13 @@ export function isForced(context: Context, { force }: { readonly force: boolean 
  * Whether a change may be written: one that brings errors to a theme is shown and refused.
  * @param theme how people know the theme
  */
-export function isHarmless(context: Context, given: { readonly force: boolean }, theme: string, errors: readonly Finding[]): boolean {
+export function isHarmless(context: Context, options: { readonly force: boolean }, theme: string, errors: readonly Finding[]): boolean {
   if (errors.length === 0) return true;
   const { paint, io } = context;
   context.warn(
     `${paint.bad('✗')} This would break ${theme}: ${count(errors.length, 'new error')}\n\n${findingsText(errors, paint, io.columns)}\n`,
   );
-  return isForced(context, given);
+  return isForced(context, options);
 }
 
 /**

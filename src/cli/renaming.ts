@@ -60,11 +60,11 @@ export async function carryOutRename(
   context: Context,
   source: OpenedTheme,
   id: string | undefined,
-  given: RenameOptions,
+  options: RenameOptions,
   renaming: Renaming,
 ): Promise<ExitStatus> {
-  const saved = given.plan === undefined ? undefined : savedPlan(context, given.plan, source, id);
-  const wishes = wishesOf(source, id, given, saved);
+  const saved = options.plan === undefined ? undefined : savedPlan(context, options.plan, source, id);
+  const wishes = wishesOf(source, id, options, saved);
   let rename = await renaming.plan(wishes);
   if (rename === undefined) {
     context.say(`${source.theme.names.id} already has that name: there is nothing to change.`);
@@ -72,14 +72,14 @@ export async function carryOutRename(
     return ExitStatus.ok;
   }
   saved?.assertFollowed(rename);
-  sayUnheard(context, rename, given);
+  sayUnheard(context, rename, options);
   if (rename.edits.length + rename.moves.length + rename.rebuilt.length === 0 && rename.plan.replaces === rename.plan.root) {
     context.say(`There is nothing to change: ${source.theme.names.id} holds nothing of “${rename.from.id}” that is its own.`);
     context.result(renameJson(rename, undefined, false));
     return ExitStatus.ok;
   }
-  if (given.review || given.reviewAlso.length > 0) {
-    const decisions: Decisions = await reviewPlaces(context, rename, given.reviewAlso);
+  if (options.review || options.reviewAlso.length > 0) {
+    const decisions: Decisions = await reviewPlaces(context, rename, options.reviewAlso);
     rename = (await renaming.plan({ ...wishes, decisions: new Map([...(wishes.decisions ?? []), ...decisions]) })) ?? rename;
   }
   if (rename.own !== undefined && source.theme.names.id !== rename.own.id)
@@ -90,13 +90,13 @@ export async function carryOutRename(
   context.say(renameText(rename, context.paint, view));
   // A copy is meant to be like its original; only others count.
   if (rename.to.id !== rename.from.id) await warnOfName(context, rename.to.id, rename.theme.platform, rename.shelves);
-  if (given.planOut !== undefined && !given.dryRun) return savePlan(context, rename, given.planOut);
+  if (options.planOut !== undefined && !options.dryRun) return savePlan(context, rename, options.planOut);
   const prover = new RenameProver(rename);
   let proof = prover.provePlan();
   const isProved = isSound(proof);
   // Who is asked sees the proof of the plan; who is not, the proof of what was written, unless it cannot be written so.
-  if (given.dryRun || !given.yes || !isProved) context.say(decisionText(rename, proof, context.paint));
-  const isWanted = (isProved || isForced(context, given)) && (await isConfirmed(context, given, renaming.question(rename)));
+  if (options.dryRun || !options.yes || !isProved) context.say(decisionText(rename, proof, context.paint));
+  const isWanted = (isProved || isForced(context, options)) && (await isConfirmed(context, options, renaming.question(rename)));
   if (isWanted) {
     await context.applyAll([rename.plan, ...(rename.children ?? []).map(({ plan }) => plan)]);
     proof = prover.proveApplied(proof);
@@ -122,20 +122,20 @@ function sayUnheard(context: Context, rename: ThemeRename, { include, keep }: Re
     context.warn(`${context.paint.warn('▲')} --keep ${shellWord(each)} matches nothing: no such text or file holds the name.`);
 }
 
-function wishesOf(source: OpenedTheme, id: string | undefined, given: RenameOptions, saved: SavedRename | undefined): RenameWishes {
+function wishesOf(source: OpenedTheme, id: string | undefined, options: RenameOptions, saved: SavedRename | undefined): RenameWishes {
   const { rename } = source.configuration;
-  if (given.titleOnly && given.title === undefined)
+  if (options.titleOnly && options.title === undefined)
     throw new UsageError({ what: '--title-only needs the new title', hint: 'add --title TEXT' });
-  if (given.titleOnly && id !== undefined && id !== source.theme.names.id)
+  if (options.titleOnly && id !== undefined && id !== source.theme.names.id)
     throw new UsageError({ what: `--title-only leaves the id as it is, so it cannot become “${id}”`, hint: 'leave one of them out' });
   return {
-    id: given.titleOnly ? undefined : (id ?? saved?.to.id),
-    title: given.title ?? saved?.to.title,
-    vendor: given.vendor ?? saved?.to.vendor,
-    keep: [...given.keep, ...rename.keep],
-    include: [...given.include, ...rename.include],
+    id: options.titleOnly ? undefined : (id ?? saved?.to.id),
+    title: options.title ?? saved?.to.title,
+    vendor: options.vendor ?? saved?.to.vendor,
+    keep: [...options.keep, ...rename.keep],
+    include: [...options.include, ...rename.include],
     decisions: saved?.decisions,
-    jobs: given.jobs,
+    jobs: options.jobs,
   };
 }
 

@@ -47,8 +47,8 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
       const { default: command } = await entry.load();
       describe(sub, command);
       flags = optionsOf(command).map(({ flag }) => flag);
-      sub.action(async (...given: unknown[]) => {
-        status = await carryOut(sub, command, given, io, version);
+      sub.action(async (...values: unknown[]) => {
+        status = await carryOut(sub, command, values, io, version);
       });
     }
   }
@@ -108,23 +108,23 @@ function describe(sub: Program, command: Command): void {
   for (const { flag, value, about, isList, choices } of optionsOf(command)) {
     const said = choices.every((choice) => about.includes(choice)) ? about : `${about}: ${choices.join(', ')}`;
     const form = value === undefined ? flag : `${flag} <${value}>`;
-    if (isList) sub.option(form, said, (given: string, all: string[] | undefined) => [...(all ?? []), given]);
+    if (isList) sub.option(form, said, (value: string, all: string[] | undefined) => [...(all ?? []), value]);
     else sub.option(form, said);
   }
   sub.addHelpText('after', `\nExamples:\n${command.examples.map((example) => `  $ ${example}`).join('\n')}`);
   sub.usage(`${command.arguments.map((argument) => argument.form).join(' ')} [options]`.trim());
 }
 
-async function carryOut(sub: Program, command: Command, given: readonly unknown[], io: Io, version: string): Promise<ExitStatus> {
+async function carryOut(sub: Program, command: Command, values: readonly unknown[], io: Io, version: string): Promise<ExitStatus> {
   const typed = z.object({ ...commonOptions, ...command.options }).safeParse(sub.opts());
   if (!typed.success) {
     const issue = typed.error.issues[0];
     const allowed = issue?.code === 'invalid_value' ? `; allowed: ${issue.values.join(', ')}` : '';
     const flag = optionsOf(command).find(({ name }) => name === issue?.path[0])?.flag;
-    const given = sub.opts<Record<string, unknown>>()[String(issue?.path[0])];
-    sub.error(`${flag ?? 'an option'} does not take this value${allowed}${meantChoice(issue, given)}`);
+    const value = sub.opts<Record<string, unknown>>()[String(issue?.path[0])];
+    sub.error(`${flag ?? 'an option'} does not take this value${allowed}${meantChoice(issue, value)}`);
   }
-  const args = given
+  const args = values
     .slice(0, command.arguments.length)
     .flatMap((argument) => (argument === undefined ? [] : (argument as string | string[])));
   const data = typed.data as CommonOptions & typeof typed.data;
@@ -138,10 +138,10 @@ async function carryOut(sub: Program, command: Command, given: readonly unknown[
 }
 
 /** Which of the allowed values was likely meant. */
-function meantChoice(issue: z.core.$ZodIssue | undefined, given: unknown): string {
+function meantChoice(issue: z.core.$ZodIssue | undefined, value: unknown): string {
   if (issue?.code !== 'invalid_value')
     return issue?.code === 'invalid_type' || issue?.code === 'too_small' ? ': a whole number is expected' : '';
-  const last = Array.isArray(given) ? given.at(-1) : given;
+  const last = Array.isArray(value) ? value.at(-1) : value;
   const near = typeof last === 'string' ? nearest(last, issue.values.map(String)) : undefined;
   return near === undefined ? '' : `; ${didYouMean(near, '')}`;
 }

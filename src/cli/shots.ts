@@ -39,21 +39,21 @@ export interface ShotWishes {
 export async function shootTheme(
   context: Context,
   opened: OpenedTheme,
-  given: ShotWishes & { readonly format: ReportName; readonly states: boolean },
+  options: ShotWishes & { readonly format: ReportName; readonly states: boolean },
 ): Promise<ExitStatus> {
   const { theme, chain, shelves } = opened;
   const { platform, tree, names } = theme;
-  picturesIn(context, given.shots);
+  picturesIn(context, options.shots);
   const kept = await context.changing(async (applying) => rehearseKept({ platform, tree, names, shelves, applying }));
   if (!kept.recognised)
     throw new RefusedError({ what: `${names.id} is not recognised: there are no pages to look at`, hint: '“pionero check” says why' });
-  const looks = await lookAtKept(context, kept, given.states);
+  const looks = await lookAtKept(context, kept, options.states);
   if (looks.length === 0)
     throw new RefusedError({
       what: 'the stand-in host makes no pages of these templates',
       hint: 'look at them on a real site: --site NAME',
     });
-  const { findings, said } = await keepShots(context, looks, { chain, ...given });
+  const { findings, said } = await keepShots(context, looks, { chain, ...options });
   const { paint } = context;
   const errors = findings.filter(({ severity }) => severity === 'error').length;
   const mark = errors > 0 ? paint.bad('✗') : findings.length > 0 ? paint.warn('▲') : paint.good('✓');
@@ -63,8 +63,8 @@ export async function shootTheme(
   );
   if (findings.length > 0) context.say(`\n${findingsText(byFile(findings), paint, context.io.columns, context.shown(opened.folder))}`);
   context.say(`\n${said}`);
-  reportFindings(context, given.format, opened, findings);
-  if (given.format === 'json')
+  reportFindings(context, options.format, opened, findings);
+  if (options.format === 'json')
     context.result({
       theme: names.id,
       views: looks.map(({ name, viewport }) => ({ page: name, viewport: viewport.name, picture: `${name}.${viewport.name}.png` })),

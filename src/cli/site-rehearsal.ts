@@ -34,7 +34,7 @@ export async function rehearseSite(
   context: Context,
   argument: string | undefined,
   name: string,
-  given: SiteRehearsalOptions,
+  options: SiteRehearsalOptions,
 ): Promise<ExitStatus> {
   const alone = await openSource(argument, context, { isLenient: true });
   const site = siteNamed(context, name, alone.folder);
@@ -47,12 +47,12 @@ export async function rehearseSite(
       what: `the site “${name}” says neither what makes its pages nor what serves them`,
       hint: 'add command: or server: to it; docs/sites.md shows how',
     });
-  if (given.shots !== undefined) picturesIn(context, given.shots);
-  const other = given.against === undefined ? undefined : await otherTheme(context, opened, given.against);
-  if (!(await isAgreed(context, name, site, given))) return ExitStatus.ok;
+  if (options.shots !== undefined) picturesIn(context, options.shots);
+  const other = options.against === undefined ? undefined : await otherTheme(context, opened, options.against);
+  if (!(await isAgreed(context, name, site, options))) return ExitStatus.ok;
   const isCompared = other !== undefined;
   let looks: readonly Look[] = [];
-  const visit = given.shots === undefined ? undefined : async (seen: SeenSite) => void (looks = await lookAtSite(context, seen));
+  const visit = options.shots === undefined ? undefined : async (seen: SeenSite) => void (looks = await lookAtSite(context, seen));
   const shown = await context.changing(async (applying) => rehearseOnSite(chain, site, { ...applying, isCompared, visit }));
   const before =
     other === undefined
@@ -60,7 +60,7 @@ export async function rehearseSite(
       : await context.changing(async (applying) => rehearseOnSite(other.chain, site, { ...applying, isCompared }));
   const { findings, pages } = shown;
   const pictures =
-    given.shots === undefined ? undefined : await keepShots(context, looks, { chain, shots: given.shots, accept: given.accept });
+    options.shots === undefined ? undefined : await keepShots(context, looks, { chain, shots: options.shots, accept: options.accept });
   const all = [
     ...unfinishedIn(theme, chain, opened.shelves),
     ...findings,
@@ -70,8 +70,8 @@ export async function rehearseSite(
   const differences = other === undefined || before === undefined ? [] : differencesOf([shown, chain], [before, other.chain], site.home);
   tell(context, { name, opened, shown, all, differences, other });
   if (pictures !== undefined) context.say(`\n${pictures.said}`);
-  reportFindings(context, given.format, opened, all);
-  if (given.format === 'json')
+  reportFindings(context, options.format, opened, all);
+  if (options.format === 'json')
     context.result({
       site: name,
       theme: theme.names.id,

@@ -47,16 +47,16 @@ export interface Submission extends PackedAndProved {
 }
 
 /** Makes a folder for each theme, with its archive and all that a public directory asks for beside it. */
-export async function packSubmission(context: Context, opened: readonly OpenedTheme[], given: SubmissionWishes): Promise<ExitStatus> {
-  if (given.out !== undefined && formatOfName(given.out) !== undefined)
+export async function packSubmission(context: Context, opened: readonly OpenedTheme[], options: SubmissionWishes): Promise<ExitStatus> {
+  if (options.out !== undefined && formatOfName(options.out) !== undefined)
     throw new UsageError({
-      what: `a submission is a folder, and ${given.out} is called like an archive`,
+      what: `a submission is a folder, and ${options.out} is called like an archive`,
       hint: 'name a folder with --out',
     });
   const results: Record<string, unknown>[] = [];
   for (const [i, each] of opened.entries()) {
     if (i > 0) context.say('');
-    const made = await submissionOf(context, each, given, opened.length > 1);
+    const made = await submissionOf(context, each, options, opened.length > 1);
     if (made === undefined) return ExitStatus.ok;
     results.push(made);
   }
@@ -67,22 +67,22 @@ export async function packSubmission(context: Context, opened: readonly OpenedTh
 async function submissionOf(
   context: Context,
   opened: OpenedTheme,
-  given: SubmissionWishes,
+  options: SubmissionWishes,
   isOneOfMany: boolean,
 ): Promise<Record<string, unknown> | undefined> {
   const { theme, configuration, chain } = opened;
-  const plan = planPackage(theme, configuration.pack.exclude, given.as, timeWanted(context));
+  const plan = planPackage(theme, configuration.pack.exclude, options.as, timeWanted(context));
   const base = plan.name.slice(0, -plan.format.name.length - 1);
-  const place = isOneOfMany ? join(given.out ?? '.', `${base}-submission`) : (given.out ?? `${base}-submission`);
+  const place = isOneOfMany ? join(options.out ?? '.', `${base}-submission`) : (options.out ?? `${base}-submission`);
   const folder = context.path(place);
   assertFree(context, folder, plan);
-  refuseErrors(context, opened, given.force, plan);
-  if (!(await isFolderWanted(context, join(folder, '..'), given))) return undefined;
-  const made = await readable(async () => makeSubmission(context, opened, plan, folder, given));
+  refuseErrors(context, opened, options.force, plan);
+  if (!(await isFolderWanted(context, join(folder, '..'), options))) return undefined;
+  const made = await readable(async () => makeSubmission(context, opened, plan, folder, options));
   const { paint } = context;
   const size = `${bytes(made.packed.bytes)}, ${proofText(made.proof)}`;
   context.say(
-    given.dryRun
+    options.dryRun
       ? `${paint.strong(context.shown(folder))} would hold ${count(made.parts.length + 1, 'file')}; nothing was written`
       : `${paint.good('✓')} ${paint.strong(context.shown(folder))} is ready to be handed in`,
   );
@@ -106,7 +106,7 @@ async function submissionOf(
     sha256: made.packed.sha256,
     files: names,
     leftOut: plan.leftOut,
-    verified: !given.dryRun,
+    verified: !options.dryRun,
     proved: made.proof !== undefined,
     needs,
     warnings: doubts.map(findingJson),

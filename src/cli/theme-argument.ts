@@ -58,9 +58,9 @@ function onShelf(id: string, context: Context): string | undefined {
 }
 
 /** What to do when a file was given in place of a theme's folder. */
-function fileGiven(given: string, path: string, context: Context): UsageError {
-  const what = `${given} is a file, not a theme’s folder`;
-  if (formatOfName(given) !== undefined)
+function fileGiven(argument: string, path: string, context: Context): UsageError {
+  const what = `${argument} is a file, not a theme’s folder`;
+  if (formatOfName(argument) !== undefined)
     return new UsageError({ what, hint: 'an archive can be given to check, clone and rehearse; unpack it for anything else' });
   const theme = themeAbove(dirname(path), context);
   if (theme === undefined) return new UsageError({ what, hint: 'name the folder that the theme’s files are in' });
@@ -75,13 +75,13 @@ export function themeAbove(folder: string, context: Context): string | undefined
 }
 
 /** Which theme was likely meant: one of nearly that name among those around here; else which there are. */
-function nearThemes(given: string, context: Context): string | undefined {
-  const parent = dirname(context.path(given));
+function nearThemes(argument: string, context: Context): string | undefined {
+  const parent = dirname(context.path(argument));
   if (kindOnDisk(parent) !== 'folder') return undefined;
   const shelves = context.options.shelf.map((shelf) => context.path(shelf));
   const found = [parent, ...shelves].flatMap((folder) => findThemes(folder, context.platforms()).themes);
   const near = nearest(
-    basename(given),
+    basename(argument),
     found.map((theme) => basename(theme)),
   );
   const meant = found.find((theme) => basename(theme) === near);

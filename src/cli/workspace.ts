@@ -1,11 +1,11 @@
+import { placeOfFolder, shelfDepth } from '../core/theme/place.ts';
 import { dirname, join } from 'node:path';
 import { findConfiguration } from '../core/configuration/configuration.ts';
 import { PioneroError, UsageError } from '../core/errors.ts';
 import { filesOf, kindOnDisk, subfoldersOf } from '../core/files/disk.ts';
-import { shelfDepth, type Platform } from '../core/platform/platform.ts';
+import { type Platform } from '../core/platform/platform.ts';
 import { findThemes, isTheme } from '../core/theme/find-themes.ts';
 import { openThemeFolder } from '../core/theme/open.ts';
-import { placeOfFolder } from '../core/theme/shelf.ts';
 import { themeAbove } from './theme-argument.ts';
 import type { Context } from './command.ts';
 

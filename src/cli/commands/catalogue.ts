@@ -16,32 +16,32 @@ import { ExitStatus } from '../exit-status.ts';
 
 const MAX_BYTES = 64 << 20;
 
-const options = {
+const OPTIONS = {
   data: takes(z.string().optional().describe('the folder that the catalogue keeps everything in'), 'DIR'),
   port: takes(z.coerce.number().int().min(0).max(65_535).default(0).describe('the port; default: any that is free'), 'NUMBER'),
   maxBytes: takes(z.coerce.number().int().positive().default(MAX_BYTES).describe('the largest archive that is taken in'), 'NUMBER'),
   yes: z.boolean().default(false).describe('do not ask before the folder is made'),
 };
-type Options = z.infer<z.ZodObject<typeof options>>;
+type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
 
 const ACTIONS = { serve };
 
 export default defineCommand({
   arguments: [{ form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) }],
-  options,
+  options: OPTIONS,
   examples: ['pionero catalogue serve --data catalogue --port 8090 --yes'],
-  async run(context, [name = ''], given) {
-    return actionOf('catalogue', ACTIONS, name)(context, given);
+  async run(context, [name = ''], options) {
+    return actionOf('catalogue', ACTIONS, name)(context, options);
   },
 });
 
 /** Serves a stand-in catalogue on this machine until it is interrupted. */
-async function serve(context: Context, given: Options): Promise<ExitStatus> {
-  if (given.data === undefined)
+async function serve(context: Context, options: Options): Promise<ExitStatus> {
+  if (options.data === undefined)
     throw new UsageError({ what: 'where does the catalogue keep its data?', hint: 'name a folder with --data DIR' });
-  const folder = context.path(given.data);
-  if (kindOnDisk(folder) === 'file') throw new UsageError({ what: `${given.data} is a file`, hint: 'name a folder with --data' });
-  if (!(await isFolderWanted(context, folder, given))) return ExitStatus.ok;
+  const folder = context.path(options.data);
+  if (kindOnDisk(folder) === 'file') throw new UsageError({ what: `${options.data} is a file`, hint: 'name a folder with --data' });
+  if (!(await isFolderWanted(context, folder, options))) return ExitStatus.ok;
   await realDiskWriter.makeFolders(folder);
   const tokenFile = join(folder, 'tokens');
   const tokens = await tokensOf(tokenFile);
@@ -54,12 +54,12 @@ async function serve(context: Context, given: Options): Promise<ExitStatus> {
       platforms: context.platforms(),
       platformFolder: userPlatformFolder(context.io.env),
       tokens,
-      maxBytes: given.maxBytes,
+      maxBytes: options.maxBytes,
       version: context.version,
       now: () => context.io.now(),
       hintOf: ({ hint }) => hint?.text,
     });
-    const server = await serveLoopback(app, given.port);
+    const server = await serveLoopback(app, options.port);
     const { paint } = context;
     await context.io.withInterrupt(
       (signal) =>

@@ -21,7 +21,7 @@ import { parseShard, positionsIn } from '../shards.ts';
 import { REPORT_NAMES, REPORTS, warnOfFailures, type ShardPositions } from '../reports.ts';
 import { count } from '../../core/text/sentence.ts';
 
-const options = {
+const OPTIONS = {
   fix: z.boolean().default(false).describe('fix what has one right answer'),
   fixSuggested: z.boolean().default(false).describe('also fix what has a likely answer'),
   ...decisionOptions,
@@ -36,38 +36,39 @@ const options = {
   ...changeOptions,
   format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, or a report for programs'), 'FORMAT'),
 };
-type Options = z.infer<z.ZodObject<typeof options>>;
+type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
 
 export default defineCommand({
   arguments: [{ form: '[themes...]', about: 'themes, archives, or folders of themes; default: the current folder' }],
-  options,
+  options: OPTIONS,
   examples: [
     'pionero check cierzo',
     'pionero check cierzo --fix --dry-run',
     'pionero check shelf --format sarif',
     'pionero check cierzo --baseline-out known.json; pionero check cierzo --baseline known.json',
   ],
-  async run(context, args, given) {
-    if (given.watch) return watch(context, args, given);
+  async run(context, args, options) {
+    if (options.watch) return watch(context, args, options);
     const found = checkTargets(context, args);
-    throwOnly(found.targets, given);
-    const since = given.since === undefined ? undefined : affectedSince(context, found.targets, given.since);
-    const shard = shardOf(since?.affected ?? found.targets, given);
+    throwOnly(found.targets, options);
+    const since = options.since === undefined ? undefined : affectedSince(context, found.targets, options.since);
+    const shard = shardOf(since?.affected ?? found.targets, options);
     const { targets } = shard;
-    if (given.fix || given.fixSuggested) for (const target of targets) if (target.kind === 'folder') await fix(context, target.path, given);
+    if (options.fix || options.fixSuggested)
+      for (const target of targets) if (target.kind === 'folder') await fix(context, target.path, options);
     // Who names one thing that cannot be opened is told as always; a report is made of it where a report was asked for.
-    const isThrowing = found.targets.length === 1 && given.format === 'text';
-    const how = { purpose: given.for, isThrowing, isCached: given.cache, jobs: given.jobs };
+    const isThrowing = found.targets.length === 1 && options.format === 'text';
+    const how = { purpose: options.for, isThrowing, isCached: options.cache, jobs: options.jobs };
     const folders = targets.flatMap(({ kind, path }) => (kind === 'folder' ? [path] : []));
     const now = await checkMany(context, targets, how);
     const all = since === undefined ? now : await findingsSince(context, since, now, await commonOf(context, how, folders));
-    if (given.baselineOut !== undefined && !given.dryRun) return saveBaseline(context, all, given.baselineOut);
-    const checked = beyond(baselineOf(context, given), all);
-    const decides = decidingFindings(checked, given);
-    if (since !== undefined && given.format === 'text') saySince(context, since, found.targets.length);
+    if (options.baselineOut !== undefined && !options.dryRun) return saveBaseline(context, all, options.baselineOut);
+    const checked = beyond(baselineOf(context, options), all);
+    const decides = decidingFindings(checked, options);
+    if (since !== undefined && options.format === 'text') saySince(context, since, found.targets.length);
     const others = since === undefined ? found.others : [];
-    REPORTS[given.format](context, { checked, others, decides, shard: shard.told });
-    if (given.format !== 'text') warnOfFailures(context, checked);
+    REPORTS[options.format](context, { checked, others, decides, shard: shard.told });
+    if (options.format !== 'text') warnOfFailures(context, checked);
     return statusOf(checked, decides);
   },
 });
@@ -96,13 +97,13 @@ function throwOnly(targets: readonly CheckTarget[], { format }: Options): void {
 }
 
 /** Applies the sure fixes, and the likely ones where they were asked for. */
-async function fix(context: Context, path: string, given: Options): Promise<void> {
+async function fix(context: Context, path: string, options: Options): Promise<void> {
   const opened = await openOrNothing(context, path);
   if (opened === undefined) return;
   const { theme, shelves, folder, configuration } = opened;
   const { plan, fixes, failed } = planFixes(theme, shelves, folder, {
-    ...checkOptionsOf(configuration, given.for),
-    isGuessing: given.fixSuggested,
+    ...checkOptionsOf(configuration, options.for),
+    isGuessing: options.fixSuggested,
   });
   const { paint } = context;
   for (const { finding, fix } of failed)
@@ -112,8 +113,8 @@ async function fix(context: Context, path: string, given: Options): Promise<void
   if (fixes.length === 0) return;
   context.say(paint.strong(`To fix in ${theme.names.id}:`));
   for (const { finding, fix } of fixes) context.say(`  ${fix.file}:${finding.line}  ${fix.title.text}  ${paint.faint(finding.rule)}`);
-  if (given.dryRun) context.say(`\n${diffText(plan, paint)}\n`);
-  if (!(await isConfirmed(context, given, `Fix ${count(fixes.length, 'place')}?`))) return;
+  if (options.dryRun) context.say(`\n${diffText(plan, paint)}\n`);
+  if (!(await isConfirmed(context, options, `Fix ${count(fixes.length, 'place')}?`))) return;
   await context.apply(plan);
   context.say(`${paint.good('✓')} ${count(fixes.length, 'place')} fixed; “pionero undo” reverts it.\n`);
 }
@@ -161,25 +162,25 @@ async function saveBaseline(context: Context, checked: readonly CheckedFolder[],
   return ExitStatus.ok;
 }
 
-async function watch(context: Context, args: readonly string[], given: Options): Promise<ExitStatus> {
-  if (given.format !== 'text') throw new UsageError({ what: '--watch is for people: it prints text only', hint: 'leave --format out' });
-  if (given.fix || given.fixSuggested)
+async function watch(context: Context, args: readonly string[], options: Options): Promise<ExitStatus> {
+  if (options.format !== 'text') throw new UsageError({ what: '--watch is for people: it prints text only', hint: 'leave --format out' });
+  if (options.fix || options.fixSuggested)
     throw new UsageError({
       what: '--watch only shows, and --fix writes: an editor would not expect its file to change',
       hint: 'leave one of them out',
     });
   const first = checkTargets(context, args).targets;
-  throwOnly(first, given);
+  throwOnly(first, options);
   const named = (args.length === 0 ? ['.'] : args).map((argument) => context.path(argument));
   await watchThemes(context, {
     targets: () => checkTargets(context, args).targets,
     roots: named.filter((path) => kindOnDisk(path) === 'folder'),
     check: async (targets) =>
       beyond(
-        baselineOf(context, given),
-        await checkMany(context, targets, { purpose: given.for, isCached: given.cache, jobs: given.jobs }),
+        baselineOf(context, options),
+        await checkMany(context, targets, { purpose: options.for, isCached: options.cache, jobs: options.jobs }),
       ),
-    show: (checked) => REPORTS.text(context, { checked, others: [], decides: decidingFindings(checked, given) }),
+    show: (checked) => REPORTS.text(context, { checked, others: [], decides: decidingFindings(checked, options) }),
   });
   return ExitStatus.ok;
 }

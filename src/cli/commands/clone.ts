@@ -22,12 +22,12 @@ export default defineCommand({
     'pionero clone demo/shelf/albar oak --review',
     'pionero clone dist/albar-2.3.0.zip lumbre',
   ],
-  async run(context, args, given) {
+  async run(context, args, options) {
     const [argument = '', id] = args;
     const source = await openSource(argument, context);
-    if (!given.dryRun && !(await isFolderWanted(context, context.path(given.to), given))) return ExitStatus.ok;
-    return carryOutRename(context, source, id, given, {
-      plan: async (wishes) => planClone(source, context.path(given.to), wishes),
+    if (!options.dryRun && !(await isFolderWanted(context, context.path(options.to), options))) return ExitStatus.ok;
+    return carryOutRename(context, source, id, options, {
+      plan: async (wishes) => planClone(source, context.path(options.to), wishes),
       question: (rename) => `Make ${context.shown(rename.plan.root)} (${sizeText(rename)})?`,
       done: ({ to, plan }) => `${to.id} is made in ${context.shown(plan.root)}`,
     });

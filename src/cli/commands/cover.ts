@@ -26,7 +26,7 @@ import { count, didYouMean } from '../../core/text/sentence.ts';
 
 const FOCUSES = ['centre', 'top', 'bottom', 'left', 'right', 'subject'] as const;
 
-const options = {
+const OPTIONS = {
   role: takes(z.string().optional().describe('one of the pictures that the platform knows; default: those that it asks for'), 'ROLE'),
   from: takes(z.string().optional().describe('a picture to make it of'), 'FILE'),
   page: takes(z.string().optional().describe('a page of the theme, as a browser shows it, to make it of'), 'ROLE'),
@@ -37,33 +37,33 @@ const options = {
   force: z.boolean().default(false).describe('replace a picture that was made by hand'),
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof options>>;
+type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
 
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, or its id on a shelf; default: the current folder' }],
-  options,
+  options: OPTIONS,
   examples: ['pionero cover lumbre', 'pionero cover lumbre --page front', 'pionero cover lumbre --from mock-up.png --focus top'],
-  async run(context, [argument], given) {
-    if (given.from !== undefined && given.page !== undefined)
+  async run(context, [argument], options) {
+    if (options.from !== undefined && options.page !== undefined)
       throw new UsageError({ what: '--from and --page both say what the picture is made of', hint: 'leave one of them out' });
     const opened = await openArgument(argument, context, { isLenient: true });
     const { theme, folder } = opened;
-    const images = imagesWanted(opened, given.role);
-    const source = await sourceOf(context, opened, given);
+    const images = imagesWanted(opened, options.role);
+    const source = await sourceOf(context, opened, options);
     const files = new Map<string, Buffer>();
     for (const image of images) {
       const path = fillShape(image.path, theme.names);
-      await refuseHandMade(opened, path, given.force);
-      files.set(path, await pictureFor(opened, image, source, given.focus));
+      await refuseHandMade(opened, path, options.force);
+      files.set(path, await pictureFor(opened, image, source, options.focus));
     }
-    if (given.from !== undefined && source !== undefined) await warnOfSmall(context, source, images);
+    if (options.from !== undefined && source !== undefined) await warnOfSmall(context, source, images);
     const changed = [...files].filter(([path, made]) => theme.tree.get(path) === undefined || !theme.tree.read(path).equals(made));
     const { paint } = context;
     const how =
-      given.page !== undefined
-        ? `of the page “${given.page}”`
-        : given.from !== undefined
-          ? `of ${given.from}`
+      options.page !== undefined
+        ? `of the page “${options.page}”`
+        : options.from !== undefined
+          ? `of ${options.from}`
           : 'drawn with its title and colours';
     for (const image of images) {
       const path = fillShape(image.path, theme.names);
@@ -75,7 +75,7 @@ export default defineCommand({
       );
     }
     if (changed.length === 0) context.say(`${paint.good('✓')} nothing to change`);
-    const isApplied = changed.length > 0 && (await isConfirmed(context, given, `Write ${count(changed.length, 'picture')}?`));
+    const isApplied = changed.length > 0 && (await isConfirmed(context, options, `Write ${count(changed.length, 'picture')}?`));
     if (isApplied) {
       const touched = new Set(changed.map(([path]) => path));
       await context.apply(planBetween(`cover (${theme.names.id})`, folder, theme.tree, withFiles(theme.tree, new Map(changed)), touched));

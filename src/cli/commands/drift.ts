@@ -15,29 +15,30 @@ import { openThemes } from '../opened-themes.ts';
 import { forceOption, isHarmless, mergeErrors } from '../proof-gate.ts';
 import { count, plural } from '../../core/text/sentence.ts';
 
-const options = {
+const OPTIONS = {
   merge: z.boolean().default(false).describe('bring in what the parent changed, three ways: from the original that is on record'),
   take: takes(z.enum(['ours', 'theirs']).optional().describe('with --merge: the side of what cannot be merged, such as pictures'), 'SIDE'),
   ...forceOption,
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof options>>;
+type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
 
 export default defineCommand({
   arguments: [{ form: '[themes...]', about: 'themes’ folders, their ids on a shelf, or shelves; default: the current folder' }],
-  options,
+  options: OPTIONS,
   examples: [
     'pionero drift lumbre',
     'pionero drift lumbre --merge',
     'pionero drift shelf',
     'pionero drift lumbre --merge --take theirs --yes',
   ],
-  async run(context, args, given) {
-    if (given.take !== undefined && !given.merge) throw new UsageError({ what: '--take chooses sides of a merge', hint: 'add --merge' });
+  async run(context, args, options) {
+    if (options.take !== undefined && !options.merge)
+      throw new UsageError({ what: '--take chooses sides of a merge', hint: 'add --merge' });
     const opened = await openThemes(args, context, { isLenient: true });
     const [only, ...others] = opened;
-    if (only !== undefined && others.length === 0) return driftOf(context, only, given);
-    if (given.merge)
+    if (only !== undefined && others.length === 0) return driftOf(context, only, options);
+    if (options.merge)
       throw new UsageError({
         what: 'one theme at a time is merged, so that each can be looked at',
         hint: 'name the theme: pionero drift THEME --merge',
@@ -46,7 +47,7 @@ export default defineCommand({
   },
 });
 
-async function driftOf(context: Context, opened: OpenedTheme, given: Options): Promise<ExitStatus> {
+async function driftOf(context: Context, opened: OpenedTheme, options: Options): Promise<ExitStatus> {
   const { paint } = context;
   const id = opened.theme.names.id;
   warnUnrecognised(context, opened);
@@ -55,15 +56,15 @@ async function driftOf(context: Context, opened: OpenedTheme, given: Options): P
   const drift = await findDrift(opened.chain, originals);
   context.say(driftHeadline(drift, id, paint));
   const text = driftText(drift, paint, context.options.verbose);
-  if (!given.merge) {
+  if (!options.merge) {
     if (text !== '') context.say(text);
     sayBroken(context, opened);
     context.result(driftJson(id, drift));
     return ExitStatus.ok;
   }
   const planned = async (decide: Decide): Promise<Merging> =>
-    planMerge(opened, drift, originals, { decide, whole: given.take, now: context.io.now() });
-  const merging = await withDecisions(context, !given.yes && !given.dryRun, planned);
+    planMerge(opened, drift, originals, { decide, whole: options.take, now: context.io.now() });
+  const merging = await withDecisions(context, !options.yes && !options.dryRun, planned);
   const { plan, steps } = merging;
   for (const step of steps) context.say(`  ${stepText(context, step)}`);
   const conflicts = steps.reduce((sum, { outcome }) => sum + (outcome.kind === 'merged' ? outcome.merged.conflicts : 0), 0);
@@ -71,8 +72,8 @@ async function driftOf(context: Context, opened: OpenedTheme, given: Options): P
   const files = plan.operations.filter(({ op }) => op !== 'folder').length;
   if (files === 0) context.say(left > 0 ? `${paint.warn('▲')} Nothing could be merged.` : `${paint.good('✓')} There is nothing to merge.`);
   const broken = files === 0 ? [] : await mergeErrors(opened, merging, conflicts, planned);
-  const isFit = files > 0 && isHarmless(context, given, id, broken);
-  const isApplied = isFit && (await isConfirmed(context, given, `Write ${count(steps.length - left, 'file')}?`));
+  const isFit = files > 0 && isHarmless(context, options, id, broken);
+  const isApplied = isFit && (await isConfirmed(context, options, `Write ${count(steps.length - left, 'file')}?`));
   if (isApplied) {
     await context.apply(plan);
     const rest =

@@ -41,15 +41,16 @@ export default defineCommand({
     ...changeOptions,
   },
   examples: ['pionero harvest export.zip --into lumbre', 'pionero harvest /srv/site --into lumbre --base 1.0.0 --dry-run'],
-  async run(context, [source = ''], given) {
-    const opened = await openArgument(given.into, context, { isLenient: true });
+  async run(context, [source = ''], options) {
+    const opened = await openArgument(options.into, context, { isLenient: true });
     const exported = await openExport(context, source, opened);
-    const base = await baseOf(context, opened, exported, { named: given.base, source: context.path(source) });
+    const base = await baseOf(context, opened, exported, { named: options.base, source: context.path(source) });
     const singles = singleOriginals(opened.theme, exported, await context.journal.list('done'), exported.disk?.root);
     const original = (file: string): Buffer | undefined =>
       base?.tree.get(file)?.kind === 'file' ? base.tree.read(file) : base === undefined ? singles(file) : undefined;
-    const planned = (decide: Decide): Harvest => planHarvest({ opened, exported, original, called: 'the site', decide, whole: given.take });
-    const harvest = await withDecisions(context, !given.yes && !given.dryRun, planned);
+    const planned = (decide: Decide): Harvest =>
+      planHarvest({ opened, exported, original, called: 'the site', decide, whole: options.take });
+    const harvest = await withDecisions(context, !options.yes && !options.dryRun, planned);
     const changed = harvest.files.filter(({ after }) => after !== undefined);
     const conflicts = harvest.files.reduce((sum, { merged }) => sum + (merged?.conflicts ?? 0), 0);
     tell(context, opened, harvest, base?.called);
@@ -59,8 +60,8 @@ export default defineCommand({
       );
     const left = harvest.files.filter(({ state }) => state === 'left').length;
     const broken = changed.length === 0 ? [] : await mergeErrors(opened, harvest, conflicts, planned);
-    const isFit = changed.length > 0 && isHarmless(context, given, opened.theme.names.id, broken);
-    const isApplied = isFit && (await isConfirmed(context, given, `Take ${count(changed.length, 'file')} back?`));
+    const isFit = changed.length > 0 && isHarmless(context, options, opened.theme.names.id, broken);
+    const isApplied = isFit && (await isConfirmed(context, options, `Take ${count(changed.length, 'file')} back?`));
     if (isApplied) {
       await context.apply(harvest.plan);
       const rest =

@@ -17,7 +17,7 @@ import { shelvesIn, siteNamed, siteNames, type SitePlace } from '../site-argumen
 import { openSource } from '../theme-argument.ts';
 import { count, plural } from '../../core/text/sentence.ts';
 
-const options = {
+const OPTIONS = {
   into: takes(z.string().optional().describe('the folder of the site'), 'DIR'),
   site: takes(z.string().optional().describe('the site, by its name in pionero.yaml'), 'NAME'),
   withParents: z.boolean().default(false).describe('install what it builds on, too'),
@@ -25,18 +25,18 @@ const options = {
   force: z.boolean().default(false).describe('install a theme even if the host refuses it'),
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof options>>;
+type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
 
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; default: the current folder' }],
-  options,
+  options: OPTIONS,
   examples: [
     'pionero install lumbre --into /srv/site',
     'pionero install lumbre.zip --into /srv/site --with-parents',
     'pionero install lumbre --site staging --link',
   ],
-  async run(context, [argument], given) {
-    const place = siteWanted(context, given);
+  async run(context, [argument], options) {
+    const place = siteWanted(context, options);
     const { folder: site, home } = place;
     const alone = await openSource(argument, context);
     // What is beside the theme comes first; a parent that is nowhere else may be in the site.
@@ -44,9 +44,9 @@ export default defineCommand({
       alone.chain.broken === undefined
         ? alone
         : await openSource(argument, context, { shelves: [...context.options.shelf, ...shelvesIn(context, place)] });
-    refuseUnusable(context, opened, given.force);
+    refuseUnusable(context, opened, options.force);
     const { chain, configuration, theme } = opened;
-    const { withParents, link: isLinked } = given;
+    const { withParents, link: isLinked } = options;
     const steps = planInstall({ chain, site, home, excluded: configuration.pack.exclude, withParents, isLinked });
     for (const step of steps) context.say(stepText(step, context.paint));
     const absent = withParents ? [] : absentParents(opened, place);
@@ -56,7 +56,7 @@ export default defineCommand({
       );
     const open = steps.filter(({ plan }) => plan !== undefined);
     const question = `Install ${open.map(({ id }) => id).join(', ')} into ${context.shown(site)}?`;
-    const isApplied = open.length > 0 && (await isConfirmed(context, given, question));
+    const isApplied = open.length > 0 && (await isConfirmed(context, options, question));
     if (isApplied) {
       await context.applyAll(open.flatMap(({ plan }) => plan ?? []));
       for (const { id, home } of open)

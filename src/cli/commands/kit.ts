@@ -1,3 +1,4 @@
+import { placeOfFolder } from '../../core/theme/place.ts';
 import { dirname, join } from 'node:path';
 import { kindOnDisk } from '../../core/files/disk.ts';
 import * as z from 'zod';
@@ -16,11 +17,11 @@ import { ExitStatus } from '../exit-status.ts';
 import { openArgument } from '../theme-argument.ts';
 import { checkedShelves } from '../../core/theme/open.ts';
 import { recognise } from '../../core/theme/recognise.ts';
-import { placeOfFolder, themeAround } from '../../core/theme/shelf.ts';
+import { themeAround } from '../../core/theme/shelf.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';
 import { count } from '../../core/text/sentence.ts';
 
-const options = {
+const OPTIONS = {
   name: takes(z.string().optional().describe('make: what --kit calls it; default: the theme’s id'), 'NAME'),
   about: takes(z.string().optional().describe('make: what it is for, in one sentence'), 'TEXT'),
   part: takes(z.array(z.string()).default([]).describe('make: a part that can be left out, and its files; repeatable'), 'NAME=GLOB,GLOB'),
@@ -30,8 +31,8 @@ const options = {
   all: z.boolean().default(false).describe('list: also the kits of other platforms, beside a parent that keeps its own'),
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof options>>;
-type Action = (context: Context, argument: string | undefined, given: Options) => Promise<ExitStatus>;
+type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Action = (context: Context, argument: string | undefined, options: Options) => Promise<ExitStatus>;
 
 const ACTIONS: Readonly<Record<string, Action>> = { list, make, check };
 
@@ -40,15 +41,15 @@ export default defineCommand({
     { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
     { form: '[kit]', about: 'make: a theme; check: a kit’s name, folder or archive; default: all kits' },
   ],
-  options,
+  options: OPTIONS,
   examples: [
     'pionero kit list --platform vereda',
     'pionero kit list --parent albar',
     'pionero kit make albar --part menu="partials/albar-nav.html,scripts/**"',
     'pionero kit check standard --platform cordada',
   ],
-  async run(context, [name = '', argument], given) {
-    return actionOf('kit', ACTIONS, name)(context, argument, given);
+  async run(context, [name = '', argument], options) {
+    return actionOf('kit', ACTIONS, name)(context, argument, options);
   },
 });
 
@@ -74,19 +75,22 @@ function parentsHere(context: Context, platform: Platform, wanted: string | unde
   return [...new Set([...(isHere ? [folder] : []), ...shelves.list().map((theme) => theme.folder)])];
 }
 
-async function list(context: Context, _: string | undefined, given: Options): Promise<ExitStatus> {
+async function list(context: Context, _: string | undefined, options: Options): Promise<ExitStatus> {
   const all = platformsOf(context).map((platform) => {
-    const own = parentsHere(context, platform, given.parent).flatMap((folder) => kitsOfParent(folder, platform));
+    const own = parentsHere(context, platform, options.parent).flatMap((folder) => kitsOfParent(folder, platform));
     return { platform, own, kits: [...own, ...listKits({ platform, shelves: context.shelvesOf(platform, '.') })] };
   });
-  if (given.parent !== undefined && all.every(({ platform }) => context.shelvesOf(platform, '.').find(given.parent ?? '') === undefined))
+  if (
+    options.parent !== undefined &&
+    all.every(({ platform }) => context.shelvesOf(platform, '.').find(options.parent ?? '') === undefined)
+  )
     throw new UsageError({
-      what: `the parent “${given.parent}” is on none of the shelves`,
+      what: `the parent “${options.parent}” is on none of the shelves`,
       hint: 'name the shelf that it lies on with --shelf',
     });
   // Where a parent keeps kits, those of other hosts are not what somebody looks for.
   const beside = all.filter(({ own }) => own.length > 0);
-  const found = given.all || beside.length === 0 ? all : beside;
+  const found = options.all || beside.length === 0 ? all : beside;
   sayKits(context, found);
   context.result(
     found.flatMap(({ platform, kits }) =>
@@ -141,13 +145,13 @@ function plainKitAt(context: Context, argument: string | undefined): Kit | undef
   return undefined;
 }
 
-async function makeOfFolder(context: Context, kit: Kit, given: Options): Promise<ExitStatus> {
-  const { name, about, part, ask: asks, marker: markers } = given;
+async function makeOfFolder(context: Context, kit: Kit, options: Options): Promise<ExitStatus> {
+  const { name, about, part, ask: asks, marker: markers } = options;
   const { plan, file, text } = planKitOfFolder(kit, { name, about, parts: part.map(parsePart), asks, markers });
   const { paint } = context;
   context.say(`${paint.strong(plan.title)}: writes ${context.shown(join(plan.root, file))}\n`);
   context.say(text.replaceAll(/^/gm, '  ').trimEnd());
-  const isApplied = await isConfirmed(context, given, 'Write it?');
+  const isApplied = await isConfirmed(context, options, 'Write it?');
   if (isApplied) {
     await context.apply(plan);
     context.say(`${paint.good('✓')} ${kit.name} has a kit file now; “pionero undo” reverts it.`);
@@ -156,17 +160,17 @@ async function makeOfFolder(context: Context, kit: Kit, given: Options): Promise
   return ExitStatus.ok;
 }
 
-async function make(context: Context, argument: string | undefined, given: Options): Promise<ExitStatus> {
+async function make(context: Context, argument: string | undefined, options: Options): Promise<ExitStatus> {
   const plain = plainKitAt(context, argument);
-  if (plain !== undefined) return makeOfFolder(context, plain, given);
+  if (plain !== undefined) return makeOfFolder(context, plain, options);
   const opened = await openArgument(argument, context);
   const { id } = opened.theme.names;
   const kit = planKit(opened, {
-    name: given.name,
-    about: given.about,
-    parts: given.part.map(parsePart),
-    asks: given.ask,
-    markers: given.marker,
+    name: options.name,
+    about: options.about,
+    parts: options.part.map(parsePart),
+    asks: options.ask,
+    markers: options.marker,
   });
   const { paint } = context;
   context.say(`${paint.strong(kit.plan.title)}: writes ${context.shown(join(kit.plan.root, kit.file))}\n`);
@@ -181,7 +185,7 @@ async function make(context: Context, argument: string | undefined, given: Optio
       context.say(paint.faint(`  … and ${kit.unsure.length - shown.length} more (--verbose shows all)`));
     context.say(`  ${paint.name('→')} give the kit a name of its own first: pionero rename ${id} NEW-ID`);
   }
-  const isApplied = await isConfirmed(context, given, 'Write it?');
+  const isApplied = await isConfirmed(context, options, 'Write it?');
   if (isApplied) {
     await context.apply(kit.plan);
     context.say(

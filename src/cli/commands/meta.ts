@@ -23,13 +23,13 @@ import { planBumps } from '../raising.ts';
 import { openArgument } from '../theme-argument.ts';
 import { count } from '../../core/text/sentence.ts';
 
-const options = {
+const OPTIONS = {
   from: takes(z.string().optional().describe('for sync: the document that is right'), 'FILE'),
   ...forceOption,
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof options>>;
-type Action = (context: Context, words: readonly string[], given: Options) => Promise<ExitStatus>;
+type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Action = (context: Context, words: readonly string[], options: Options) => Promise<ExitStatus>;
 
 const ACTIONS: Readonly<Record<string, Action>> = { show, set, sync, bump };
 
@@ -38,16 +38,16 @@ export default defineCommand({
     { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
     { form: '[words...]', about: 'changes (fact=value, fact+=entry, fact-=entry) or major, minor, patch; and the theme' },
   ],
-  options,
+  options: OPTIONS,
   examples: [
     'pionero meta show cierzo',
     'pionero meta set cierzo version=1.3.0 title="Refugio Cierzo" tags+=dark tags-=wide',
     'pionero meta sync cierzo --from sheet.css',
     'pionero meta bump minor cierzo',
   ],
-  async run(context, args, given) {
+  async run(context, args, options) {
     const [name = '', ...words] = args;
-    return actionOf('meta', ACTIONS, name)(context, words, given);
+    return actionOf('meta', ACTIONS, name)(context, words, options);
   },
 });
 
@@ -71,31 +71,31 @@ async function show(context: Context, words: readonly string[]): Promise<ExitSta
   return ExitStatus.ok;
 }
 
-async function set(context: Context, words: readonly string[], given: Options): Promise<ExitStatus> {
+async function set(context: Context, words: readonly string[], options: Options): Promise<ExitStatus> {
   const changes = words.flatMap(parseChange);
   await refuseMissingSign(context, words);
   const opened = await openArgument(onlyTheme(words.filter((word) => parseChange(word).length === 0)), context, { isLenient: true });
   if (changes.length === 0)
     throw new UsageError({ what: 'nothing to set', hint: 'for example: pionero meta set version=1.3.0 tags+=dark' });
-  return write(context, opened, setFacts(opened.theme, changes), `meta set ${changes.map((change) => change.fact).join(' ')}`, given);
+  return write(context, opened, setFacts(opened.theme, changes), `meta set ${changes.map((change) => change.fact).join(' ')}`, options);
 }
 
-async function sync(context: Context, words: readonly string[], given: Options): Promise<ExitStatus> {
+async function sync(context: Context, words: readonly string[], options: Options): Promise<ExitStatus> {
   const opened = await openArgument(onlyTheme(words), context);
-  const disagreements = findDisagreements(opened.theme, given.from);
+  const disagreements = findDisagreements(opened.theme, options.from);
   const { paint } = context;
   for (const { fact, says, chosen } of disagreements) {
     context.say(paint.strong(fact));
     for (const { file, value } of says)
       context.say(`  ${value === chosen ? paint.good('✓') : paint.bad('✗')} ${value}  ${paint.faint(file)}`);
   }
-  if (disagreements.length > 0) return write(context, opened, syncFacts(opened.theme, disagreements), 'meta sync', given);
+  if (disagreements.length > 0) return write(context, opened, syncFacts(opened.theme, disagreements), 'meta sync', options);
   context.say(`${paint.good('✓')} all documents of ${opened.theme.names.id} agree`);
   context.result({ theme: plainFacts(opened.theme), changes: [], applied: false });
   return ExitStatus.ok;
 }
 
-async function bump(context: Context, words: readonly string[], given: Options): Promise<ExitStatus> {
+async function bump(context: Context, words: readonly string[], options: Options): Promise<ExitStatus> {
   const part = words.find((word): word is VersionPart => ['major', 'minor', 'patch'].includes(word));
   if (part === undefined)
     throw new UsageError({ what: 'which part of the version is to be raised?', hint: 'pionero meta bump major|minor|patch [theme]' });
@@ -104,15 +104,15 @@ async function bump(context: Context, words: readonly string[], given: Options):
     context,
   );
   if (opened === undefined) throw new UsageError({ what: 'there is no theme whose version could be raised', hint: 'name one' });
-  if (others.length > 0) return bumpAll(context, [opened, ...others], part, given);
-  return write(context, opened, bumpVersion(opened.theme, part).theme, `meta bump ${part}`, given);
+  if (others.length > 0) return bumpAll(context, [opened, ...others], part, options);
+  return write(context, opened, bumpVersion(opened.theme, part).theme, `meta bump ${part}`, options);
 }
 
 /** Raises the versions of several themes, of all or of none. */
-async function bumpAll(context: Context, opened: readonly OpenedTheme[], part: VersionPart, given: ChangeOptions): Promise<ExitStatus> {
+async function bumpAll(context: Context, opened: readonly OpenedTheme[], part: VersionPart, options: ChangeOptions): Promise<ExitStatus> {
   const { paint } = context;
   const raised = planBumps(context, opened, part);
-  const isApplied = await isConfirmed(context, given, `Raise the versions of ${count(raised.length, 'theme')}?`);
+  const isApplied = await isConfirmed(context, options, `Raise the versions of ${count(raised.length, 'theme')}?`);
   if (isApplied) {
     await context.applyAll(raised.map(({ plan }) => plan));
     context.say(`${paint.good('✓')} ${count(raised.length, 'version')} raised; “pionero undo” reverts all of them.`);
@@ -157,7 +157,7 @@ async function write(
   { theme, folder, shelves, configuration }: OpenedTheme,
   changed: Theme,
   title: string,
-  given: Options,
+  options: Options,
 ): Promise<ExitStatus> {
   const { paint } = context;
   const inDocuments = changed.facts.flatMap((fact) => {
@@ -183,8 +183,8 @@ async function write(
     context.say(`  ${paint.good('+')} ${after}`);
   }
   const broken = files.length === 0 ? [] : errorsBrought(theme, changed, shelves, checkOptionsOf(configuration));
-  const isFit = files.length > 0 && isHarmless(context, given, theme.names.id, broken);
-  const isApplied = isFit && (await isConfirmed(context, given, `Write ${count(files.length, 'file')}?`));
+  const isFit = files.length > 0 && isHarmless(context, options, theme.names.id, broken);
+  const isApplied = isFit && (await isConfirmed(context, options, `Write ${count(files.length, 'file')}?`));
   if (isApplied) {
     await context.apply(plan);
     context.say(`${paint.good('✓')} ${count(files.length, 'file')} of ${theme.names.id} written; “pionero undo” reverts it.`);

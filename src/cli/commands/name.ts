@@ -15,14 +15,14 @@ export default defineCommand({
     catalogue: takes(z.string().optional().describe('the address of a catalogue to ask; default: catalogue: in pionero.yaml'), 'ADDRESS'),
   },
   examples: ['pionero name lumbre --platform vereda', 'pionero name lumbre lumbre-alta sol --platform vereda'],
-  async run(context, ids, given) {
+  async run(context, ids, options) {
     const { platforms, into } = lookAround(context, undefined);
     const [only, ...others] = platforms;
     const chosen = platforms.length > 0 ? platforms : context.platforms();
     const catalogues = new Map<Platform, readonly string[]>();
     // One question answers for all ids; one that did not answer is not asked again for the next platform.
     for (const platform of chosen) {
-      const names = await namesInCatalogue(context, platform, given.catalogue);
+      const names = await namesInCatalogue(context, platform, options.catalogue);
       if (names === undefined) break;
       catalogues.set(platform, names);
     }

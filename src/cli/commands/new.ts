@@ -35,25 +35,25 @@ export default defineCommand({
     'pionero new cierzo --platform vereda',
     'pionero new cierzo --platform vereda --parent albar --shelf demo/shelf --title "Refugio Cierzo" --yes',
   ],
-  async run(context, args, given) {
-    const around = lookAround(context, given.parent);
-    const isHere = await isMeantHere(context, args[0], given, around);
+  async run(context, args, options) {
+    const around = lookAround(context, options.parent);
+    const isHere = await isMeantHere(context, args[0], options, around);
     const here = isHere ? context.io.folder : undefined;
     if (here !== undefined) refuseShelf(context, here);
-    const into = here === undefined ? intoFor(context, given, around) : context.path('..');
+    const into = here === undefined ? intoFor(context, options, around) : context.path('..');
     const extra = [...new Set([...around.near.map(({ shelf }) => shelf)])];
     const shelvesOf = (platform: Platform): Shelves => context.shelvesOf(platform, into, ...extra);
-    const { title, kit: kitWanted } = given;
+    const { title, kit: kitWanted } = options;
     const known = {
       facts: {},
       id: args[0] ?? (here === undefined ? undefined : basename(here)),
       title,
-      vendor: given.vendor,
+      vendor: options.vendor,
       kit: kitWanted,
-      parent: parentId(context, given, around),
+      parent: parentId(context, options, around),
       platform: context.options.platform === undefined ? undefined : context.platformNamed(context.options.platform),
     };
-    const answers = await askForNewTheme(context, known, { options: given, around, shelvesOf });
+    const answers = await askForNewTheme(context, known, { options, around, shelvesOf });
     if (answers.isForOther === true) return context.runLine(['platform', 'new'], context.io);
     const platform = answers.platform ?? onlyPlatform(context, around);
     const id = answers.id;
@@ -68,18 +68,18 @@ export default defineCommand({
         hint: 'leave the id out',
       });
     }
-    if (!given.dryRun && here === undefined && !(await isFolderWanted(context, into, given))) return ExitStatus.ok;
+    if (!options.dryRun && here === undefined && !(await isFolderWanted(context, into, options))) return ExitStatus.ok;
     const shelves = shelvesOf(platform);
     const parent = answers.parent === '' ? undefined : answers.parent;
     const parentFolder = parent === undefined ? undefined : shelves.find(parent)?.folder;
-    const kit = await findKit({ platform, parentFolder, shelves, parts: given.without }, answers.kit, parent !== undefined);
+    const kit = await findKit({ platform, parentFolder, shelves, parts: options.without }, answers.kit, parent !== undefined);
     sayLeftBehind(context, kit.from, kit.leftBehind);
     const yours = readUserStart(userConfigurationFile(context.io.env), platform.contract.name);
-    const like = given.like === undefined ? undefined : await openArgument(given.like, context);
+    const like = options.like === undefined ? undefined : await openArgument(options.like, context);
     const shelved = parent === undefined ? undefined : shelves.find(parent);
     const starts = startFacts({
       platform,
-      given: parseFacts(given.set),
+      given: parseFacts(options.set),
       asked: answers.facts,
       yours: yours.facts,
       like: like?.theme,
@@ -96,12 +96,12 @@ export default defineCommand({
       vendor,
       parent,
       facts,
-      without: given.without,
-      only: given.only,
-      take: given.take,
-      keptWords: given.keepWord,
+      without: options.without,
+      only: options.only,
+      take: options.take,
+      keptWords: options.keepWord,
       now: context.io.now(),
-      kitNames: [...given.kitName, ...(answers.kitNames ?? [])],
+      kitNames: [...options.kitName, ...(answers.kitNames ?? [])],
       shelves,
       into,
       here,
@@ -109,12 +109,12 @@ export default defineCommand({
     const what = `${planned.plan.title}: ${parent === undefined ? 'a theme' : `a child of ${parent}`} for ${platform.contract.title}, from the kit “${kit.name}”`;
     showPlan(context, planned, what);
     if (here === undefined) await warnOfName(context, planned.theme.names.id, platform, shelves);
-    showFacts(context, starts, { like: given.like, parent });
-    if (given.without.length + given.only.length > 0) showLacks(context, planned);
+    showFacts(context, starts, { like: options.like, parent });
+    if (options.without.length + options.only.length > 0) showLacks(context, planned);
     const created = planned.plan.operations.filter((operation) => operation.op !== 'folder').map((operation) => operation.path);
     const left = planned.names.length === 0 ? [] : planned.leftovers();
-    const isFit = created.length > 0 && isNewSound(context, given, planned, left, kit.theme.names.id);
-    const isApplied = isFit && (await isConfirmed(context, given, 'Make it?'));
+    const isFit = created.length > 0 && isNewSound(context, options, planned, left, kit.theme.names.id);
+    const isApplied = isFit && (await isConfirmed(context, options, 'Make it?'));
     if (isApplied) {
       await context.apply(planned.plan);
       showOutcome(context, planned, left, kit.theme.names.id);
@@ -149,12 +149,12 @@ function intoFor(context: Context, { to, parent }: NewOptions, around: Workspace
  * Whether the theme is made in the current folder: asked for, or an empty folder where a theme belongs.
  * @throws UsageError when the folder has the new theme’s name, and nobody can be asked
  */
-async function isMeantHere(context: Context, id: string | undefined, given: NewOptions, around: Workspace): Promise<boolean> {
-  if (given.here || given.to !== undefined) return given.here;
+async function isMeantHere(context: Context, id: string | undefined, options: NewOptions, around: Workspace): Promise<boolean> {
+  if (options.here || options.to !== undefined) return options.here;
   const own = basename(context.io.folder);
   if (around.isPlace) return id === undefined || id === own;
   if (id !== own) return false;
-  if (!context.io.isInteractive || given.yes || context.isMachine)
+  if (!context.io.isInteractive || options.yes || context.isMachine)
     throw new UsageError({
       what: `you are in a folder called ${own} already`,
       hint: `complete it with “pionero new --here”, or make ${own}/${own} with --to .`,
@@ -261,15 +261,15 @@ function showLacks(context: Context, { findings }: NewTheme): void {
 }
 
 /** Whether the new theme may be written: nothing of the kit’s names is left in it, and it has no error that the kit does not have. */
-function isNewSound(context: Context, given: NewOptions, planned: NewTheme, left: readonly Leftover[], kitName: string): boolean {
+function isNewSound(context: Context, options: NewOptions, planned: NewTheme, left: readonly Leftover[], kitName: string): boolean {
   const { paint } = context;
   const { broken, theme } = planned;
   if (left.length > 0)
     context.warn(
       `${paint.bad('✗')} Left of ${namesOfKit(planned, kitName)}:\n${left.map(({ file, line, column, text }) => `  ${file}:${line}:${column}  ${text}`).join('\n')}\n`,
     );
-  if (broken.length > 0) return isHarmless(context, given, theme.names.id, broken);
-  return left.length === 0 || isForced(context, given);
+  if (broken.length > 0) return isHarmless(context, options, theme.names.id, broken);
+  return left.length === 0 || isForced(context, options);
 }
 
 function namesOfKit({ names }: NewTheme, kitName: string): string {

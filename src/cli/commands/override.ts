@@ -31,18 +31,18 @@ export default defineCommand({
     'pionero override lumbre --drop --dry-run',
     'pionero override lumbre strings/es.ini --entry read',
   ],
-  async run(context, args, given) {
+  async run(context, args, options) {
     const { theme: argument, rest: files } = themeFirst(args, context);
     const opened = await openArgument(argument, context, { isLenient: true });
     warnUnrecognised(context, opened);
-    if (given.drop) return drop(context, opened, files, given);
+    if (options.drop) return drop(context, opened, files, options);
     if (files.length === 0)
       throw new UsageError({ what: 'which file of the parent?', hint: 'name its path, or a page role; “pionero trace” lists them' });
-    return given.entry.length > 0 ? takeEntries(context, opened, files, given) : take(context, opened, files, given);
+    return options.entry.length > 0 ? takeEntries(context, opened, files, options) : take(context, opened, files, options);
   },
 });
 
-async function take(context: Context, opened: OpenedTheme, files: readonly string[], given: ChangeOptions): Promise<ExitStatus> {
+async function take(context: Context, opened: OpenedTheme, files: readonly string[], options: ChangeOptions): Promise<ExitStatus> {
   const { paint } = context;
   const { plan, taken, notes } = await planOverride(opened, files, originalsFor(context, opened), context.io.now());
   context.say(`${paint.strong(opened.theme.names.id)} takes ${count(taken.length, 'file')} from its parents:`);
@@ -51,7 +51,7 @@ async function take(context: Context, opened: OpenedTheme, files: readonly strin
       `  ${paint.good('+')} ${file}  ${paint.faint(`${theme} ${version ?? ''}`.trim() + (file === from ? '' : `, there ${from}`))}`,
     );
   for (const note of notes) context.say(`  ${noteText(note, opened, context)}`);
-  const isApplied = await isConfirmed(context, given, `Copy ${count(taken.length, 'file')}?`);
+  const isApplied = await isConfirmed(context, options, `Copy ${count(taken.length, 'file')}?`);
   if (isApplied) {
     await context.apply(plan);
     context.say(
@@ -66,14 +66,14 @@ async function takeEntries(
   context: Context,
   opened: OpenedTheme,
   [file = '', ...more]: readonly string[],
-  given: ChangeOptions & { readonly entry: readonly string[] },
+  options: ChangeOptions & { readonly entry: readonly string[] },
 ): Promise<ExitStatus> {
   if (more.length > 0) throw new UsageError({ what: '--entry takes entries of one file', hint: `name ${file} alone` });
   const { paint } = context;
-  const { plan, of, entries } = planEntries(opened, file.replace(/^\.?\//, ''), given.entry);
+  const { plan, of, entries } = planEntries(opened, file.replace(/^\.?\//, ''), options.entry);
   context.say(`${paint.strong(opened.theme.names.id)} takes ${count(entries.length, 'entry', 'entries')} of ${file} from ${of}:`);
   for (const entry of entries) context.say(`  ${paint.good('+')} ${entry}`);
-  const isApplied = await isConfirmed(context, given, `Copy ${count(entries.length, 'entry', 'entries')}?`);
+  const isApplied = await isConfirmed(context, options, `Copy ${count(entries.length, 'entry', 'entries')}?`);
   if (isApplied) {
     await context.apply(plan);
     context.say(`${paint.good('✓')} Copied; what is not in ${file} goes on coming from ${of}; “pionero undo” reverts it.`);
@@ -93,7 +93,7 @@ function noteText(note: TakingNote, { theme }: OpenedTheme, { paint }: Context):
   return `${mark} ${note.file} takes the place of ${note.theme}’s as a whole: what you take out of it is gone from the pages; ${other}`;
 }
 
-async function drop(context: Context, opened: OpenedTheme, files: readonly string[], given: ChangeOptions): Promise<ExitStatus> {
+async function drop(context: Context, opened: OpenedTheme, files: readonly string[], options: ChangeOptions): Promise<ExitStatus> {
   const { paint } = context;
   const { plan, dropped } = planDrop(opened, files);
   if (dropped.length === 0) {
@@ -103,7 +103,7 @@ async function drop(context: Context, opened: OpenedTheme, files: readonly strin
   }
   context.say(`${paint.strong(opened.theme.names.id)} gives up ${count(dropped.length, 'copy', 'copies')}, and inherits again:`);
   for (const { file, theme } of dropped) context.say(`  ${paint.bad('−')} ${file}  ${paint.faint(theme)}`);
-  const isApplied = await isConfirmed(context, given, `Remove ${count(dropped.length, 'file')}?`);
+  const isApplied = await isConfirmed(context, options, `Remove ${count(dropped.length, 'file')}?`);
   if (isApplied) {
     await context.apply(plan);
     context.say(`${paint.good('✓')} Removed; “pionero undo” brings ${plural(dropped.length, 'it', 'them')} back.`);

@@ -29,7 +29,7 @@ import {
 import { packSubmission } from '../submission-folder.ts';
 import { count } from '../../core/text/sentence.ts';
 
-const options = {
+const OPTIONS = {
   out: takes(
     z.string().optional().describe('the archive to write, or the folder for several or a submission; default: named after the theme'),
     'FILE',
@@ -56,11 +56,11 @@ const options = {
   dryRun: z.boolean().default(false).describe('show what goes in and write nothing'),
   yes: z.boolean().default(false).describe('do not ask, neither before a folder is made nor before the theme is changed'),
 };
-type Options = z.infer<z.ZodObject<typeof options>>;
+type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
 
 export default defineCommand({
   arguments: [{ form: '[themes...]', about: 'folders, ids of themes on a shelf, or shelves; default: the current folder' }],
-  options,
+  options: OPTIONS,
   examples: [
     'pionero pack lumbre',
     'pionero pack lumbre --out dist/lumbre.zip',
@@ -69,19 +69,19 @@ export default defineCommand({
     'pionero pack cierzo --with-parents --out dist',
     'pionero pack lumbre --for submission --bump minor --yes',
   ],
-  async run(context, args, given) {
+  async run(context, args, options) {
     const wanted = await openThemes(args, context);
     if (wanted.length === 0) throw new UsageError({ what: 'there is no theme to pack', hint: 'name one' });
-    const ready = await prepare(context, args, wanted, given);
+    const ready = await prepare(context, args, wanted, options);
     if (ready === undefined) return ExitStatus.ok;
-    const all = await withBelow(context, ready, given);
+    const all = await withBelow(context, ready, options);
     const [opened, ...others] = all;
     if (opened === undefined) return ExitStatus.ok;
-    if (given.list) return list(context, all, given);
-    if (given.for === 'submission') return packSubmission(context, all, given);
+    if (options.list) return list(context, all, options);
+    if (options.for === 'submission') return packSubmission(context, all, options);
     // With what it builds on, it is several, whether there is any or not: --out is a folder.
-    const isSeveral = others.length > 0 || given.withParents || given.withCommons;
-    return isSeveral ? packAll(context, all, given) : packOne(context, opened, given);
+    const isSeveral = others.length > 0 || options.withParents || options.withCommons;
+    return isSeveral ? packAll(context, all, options) : packOne(context, opened, options);
   },
 });
 
@@ -90,36 +90,40 @@ async function prepare(
   context: Context,
   args: readonly string[],
   opened: readonly OpenedTheme[],
-  given: Options,
+  options: Options,
 ): Promise<readonly OpenedTheme[] | undefined> {
-  const isDry = given.dryRun || given.list;
+  const isDry = options.dryRun || options.list;
   let isChanged = false;
-  for (const each of given.bump === undefined && !given.write ? [] : opened) refuseErrors(context, each, given.force);
-  if (given.bump !== undefined) {
-    if (!(await bumpFirst(context, opened, given.bump, { ...given, dryRun: isDry })) && !isDry) return undefined;
+  for (const each of options.bump === undefined && !options.write ? [] : opened) refuseErrors(context, each, options.force);
+  if (options.bump !== undefined) {
+    if (!(await bumpFirst(context, opened, options.bump, { ...options, dryRun: isDry })) && !isDry) return undefined;
     isChanged = !isDry;
   }
   const now = isChanged ? await openThemes(args, context) : opened;
-  if (given.write) {
-    const written = await writePapers(context, now, { ...given, dryRun: isDry });
+  if (options.write) {
+    const written = await writePapers(context, now, { ...options, dryRun: isDry });
     if (written === 'refused' && !isDry) return undefined;
     return written === 'written' ? openThemes(args, context) : now;
   }
   return now;
 }
 
-async function packOne(context: Context, opened: OpenedTheme, given: Options): Promise<ExitStatus> {
+async function packOne(context: Context, opened: OpenedTheme, options: Options): Promise<ExitStatus> {
   // As programs that copy have it: a folder that is there, or whose name ends like one, takes the archive in.
   const into =
-    given.out !== undefined && (/[/\\]$/.test(given.out) || kindOnDisk(context.path(given.out)) === 'folder') ? given.out : undefined;
-  const named = into === undefined ? given.out : undefined;
-  const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(named, given.as), timeWanted(context));
+    options.out !== undefined && (/[/\\]$/.test(options.out) || kindOnDisk(context.path(options.out)) === 'folder')
+      ? options.out
+      : undefined;
+  const named = into === undefined ? options.out : undefined;
+  const plan = planPackage(opened.theme, opened.configuration.pack.exclude, formatWanted(named, options.as), timeWanted(context));
   const target = context.path(into === undefined ? (named ?? plan.name) : join(into, plan.name));
-  const made = await begunWhile(plan, given, async (begun): Promise<PackedAndProved | undefined> => {
-    refuseErrors(context, opened, given.force, plan);
+  const made = await begunWhile(plan, options, async (begun): Promise<PackedAndProved | undefined> => {
+    refuseErrors(context, opened, options.force, plan);
     if (kindOnDisk(target) === 'folder') throw new RefusedError({ what: `${target} is a folder`, hint: 'name a file with --out' });
-    if (given.dryRun) return { packed: await tryPackage(plan, given, begun) };
-    return (await isFolderWanted(context, dirname(target), given)) ? writeArchive(context, opened, plan, target, given, begun) : undefined;
+    if (options.dryRun) return { packed: await tryPackage(plan, options, begun) };
+    return (await isFolderWanted(context, dirname(target), options))
+      ? writeArchive(context, opened, plan, target, options, begun)
+      : undefined;
   });
   if (made === undefined) return ExitStatus.ok;
   const { packed, proof } = made;
@@ -127,7 +131,7 @@ async function packOne(context: Context, opened: OpenedTheme, given: Options): P
   const files = plan.held.entries.filter((entry) => entry.kind !== 'folder');
   const holds = `${count(files.length, 'file')} in ${bytes(packed.bytes)}`;
   context.say(
-    given.dryRun
+    options.dryRun
       ? `${paint.strong(context.shown(target))} would hold ${holds}; nothing was written`
       : `${paint.good('✓')} ${paint.strong(context.shown(target))} holds ${holds}, ${proofText(proof)}`,
   );
@@ -140,7 +144,7 @@ async function packOne(context: Context, opened: OpenedTheme, given: Options): P
   if (needs.length > 0) context.say(`\n${paint.strong('Needed on the host')}  ${needs.map(needText).join(', ')}`);
   const next = opened.theme.platform.contract.package.forms[plan.format.name]?.next ?? opened.theme.platform.contract['next-steps'].pack;
   const steps = next.map((step) => fillShape(step, opened.theme.names).replaceAll('{archive}', context.shown(target)));
-  if (steps.length > 0 && !given.dryRun)
+  if (steps.length > 0 && !options.dryRun)
     context.say(`\n${paint.strong('Next')}\n${steps.map((step, i) => `  ${i + 1}. ${step}`).join('\n')}`);
   context.result({
     archive: target,
@@ -149,7 +153,7 @@ async function packOne(context: Context, opened: OpenedTheme, given: Options): P
     sha256: packed.sha256,
     entries: files.map((entry) => ({ path: pathInArchive(plan.held.top, entry.path), bytes: entry.size })),
     leftOut: plan.leftOut,
-    verified: !given.dryRun,
+    verified: !options.dryRun,
     proved: proof !== undefined,
     needs,
   });
@@ -157,27 +161,27 @@ async function packOne(context: Context, opened: OpenedTheme, given: Options): P
 }
 
 /** Packs several themes, each into its archive in one folder; one that cannot be packed stops none of the others. */
-async function packAll(context: Context, opened: readonly OpenedTheme[], given: Options): Promise<ExitStatus> {
+async function packAll(context: Context, opened: readonly OpenedTheme[], options: Options): Promise<ExitStatus> {
   const { paint } = context;
-  const folder = context.path(given.out ?? '.');
-  if (kindOnDisk(folder) === 'file') throw new UsageError({ what: `${given.out} is a file`, hint: 'name a folder for several archives' });
-  if (!given.dryRun && !(await isFolderWanted(context, folder, given))) return ExitStatus.ok;
+  const folder = context.path(options.out ?? '.');
+  if (kindOnDisk(folder) === 'file') throw new UsageError({ what: `${options.out} is a file`, hint: 'name a folder for several archives' });
+  if (!options.dryRun && !(await isFolderWanted(context, folder, options))) return ExitStatus.ok;
   const results: Record<string, unknown>[] = [];
   const names = new Set<string>();
   for (const each of opened) {
     const { id } = each.theme.names;
     try {
-      const plan = planPackage(each.theme, each.configuration.pack.exclude, given.as, timeWanted(context));
+      const plan = planPackage(each.theme, each.configuration.pack.exclude, options.as, timeWanted(context));
       if (names.has(plan.name))
         throw new RefusedError({ what: `another of these themes is packed as ${plan.name}`, hint: 'pack it alone, with --out' });
       names.add(plan.name);
       const target = join(folder, plan.name);
       // Shared files are no theme: there is nothing that a host could show.
       const isTheme = !each.chain.commons.has(each.theme);
-      const wishes = { ...given, prove: given.prove && isTheme };
-      const { packed, proof } = await begunWhile(plan, given, async (begun): Promise<PackedAndProved> => {
-        if (isTheme) refuseErrors(context, each, given.force, plan);
-        if (given.dryRun) return { packed: await tryPackage(plan, given, begun) };
+      const wishes = { ...options, prove: options.prove && isTheme };
+      const { packed, proof } = await begunWhile(plan, options, async (begun): Promise<PackedAndProved> => {
+        if (isTheme) refuseErrors(context, each, options.force, plan);
+        if (options.dryRun) return { packed: await tryPackage(plan, options, begun) };
         return writeArchive(context, each, plan, target, wishes, begun);
       });
       const files = plan.held.entries.filter(({ kind }) => kind !== 'folder').length;
@@ -188,7 +192,7 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], given: 
         ...(proof === undefined ? [] : [proofText(proof)]),
       ];
       context.say(`${paint.good('✓')} ${context.shown(target)}  ${paint.faint(more.join('; '))}`);
-      results.push({ theme: id, archive: target, bytes: packed.bytes, sha256: packed.sha256, needs, verified: !given.dryRun });
+      results.push({ theme: id, archive: target, bytes: packed.bytes, sha256: packed.sha256, needs, verified: !options.dryRun });
     } catch (error) {
       if (!(error instanceof PioneroError)) throw error;
       context.say(`${paint.bad('✗')} ${paint.strong(id)}  ${error.what}`);
@@ -197,17 +201,17 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], given: 
   }
   const failed = results.filter(({ archive }) => archive === null).length;
   context.say(
-    `\n${count(opened.length - failed, 'theme')} ${given.dryRun ? 'would be packed' : 'packed'}${failed === 0 ? '' : paint.bad(`, ${failed} not`)}.`,
+    `\n${count(opened.length - failed, 'theme')} ${options.dryRun ? 'would be packed' : 'packed'}${failed === 0 ? '' : paint.bad(`, ${failed} not`)}.`,
   );
   context.result(results);
   return failed === 0 ? ExitStatus.ok : ExitStatus.findings;
 }
 
 /** Lists the contents of the packages, a line a path. */
-function list(context: Context, opened: readonly OpenedTheme[], given: Options): ExitStatus {
+function list(context: Context, opened: readonly OpenedTheme[], options: Options): ExitStatus {
   const { paint } = context;
   const results = opened.map((each) => {
-    const plan = planPackage(each.theme, each.configuration.pack.exclude, given.as);
+    const plan = planPackage(each.theme, each.configuration.pack.exclude, options.as);
     const files = plan.held.entries.filter(({ kind }) => kind !== 'folder');
     const sum = files.reduce((all, { size }) => all + size, 0);
     context.say(`${paint.strong(plan.name)}  ${count(files.length, 'file')}, ${bytes(sum)} unpacked`);

@@ -23,8 +23,8 @@ interface Options {
 }
 
 /** Drafts a platform file from themes of a host that nobody has described yet. */
-export async function newPlatform(context: Context, folders: readonly string[], given: Options): Promise<ExitStatus> {
-  const isAsking = context.io.isInteractive && !given.yes && !context.isMachine;
+export async function newPlatform(context: Context, folders: readonly string[], options: Options): Promise<ExitStatus> {
+  const isAsking = context.io.isInteractive && !options.yes && !context.isMachine;
   const place = placeOf(context, folders.length > 0 ? folders : [isAsking ? await askFolder(context) : '.']);
   const guesses = guessesFor(place);
   const ids = place.samples.map(({ id }) => id).join(', ');
@@ -34,9 +34,9 @@ export async function newPlatform(context: Context, folders: readonly string[], 
       why: 'a host knows a theme by such a file: a manifest, or a header in a stylesheet',
       hint: 'docs/platform-files.md shows how such a file is described by hand',
     });
-  const wishes = isAsking ? await askWishes(context, guesses, given) : { name: given.name ?? guesses.name, title: given.title };
+  const wishes = isAsking ? await askWishes(context, guesses, options) : { name: options.name ?? guesses.name, title: options.title };
   const text = draftPlatform(place, wishes) ?? '';
-  const file = context.path(given.out ?? `${wishes.name}.platform.yaml`);
+  const file = context.path(options.out ?? `${wishes.name}.platform.yaml`);
   const platform = readPlatform(MemoryTree.of({ [basename(file)]: text }), basename(file), context.shown(file), dirname(file));
   // What it says must hold for the themes that it was drafted from.
   const problems = checkPlatform(platform);
@@ -48,9 +48,9 @@ export async function newPlatform(context: Context, folders: readonly string[], 
     });
   context.say(text);
   const isThere = kindOnDisk(file) !== undefined;
-  if (isThere && !given.dryRun)
+  if (isThere && !options.dryRun)
     throw new RefusedError({ what: `${context.shown(file)} is there already`, hint: 'name another file with --out' });
-  const isApplied = await isConfirmed(context, given, `Write ${context.shown(file)}?`);
+  const isApplied = await isConfirmed(context, options, `Write ${context.shown(file)}?`);
   if (isApplied) {
     await writeOutput(file, Buffer.from(text), context.journal);
     context.say(`${context.paint.good('✓')} ${context.shown(file)} is a valid platform file, and recognises ${ids}.`);
@@ -86,7 +86,7 @@ async function askFolder(context: Context): Promise<string> {
 
 type Wishes = Omit<DraftWishes, 'name'> & { readonly name?: string | undefined };
 
-async function askWishes(context: Context, guesses: ReturnType<typeof guessesFor>, given: Options): Promise<DraftWishes> {
+async function askWishes(context: Context, guesses: ReturnType<typeof guessesFor>, options: Options): Promise<DraftWishes> {
   const prompts = await promptsFor(context.io);
   const text = (
     key: 'name' | 'title' | 'home',
@@ -136,7 +136,7 @@ async function askWishes(context: Context, guesses: ReturnType<typeof guessesFor
         (value) => (value.includes('{id}') ? undefined : 'it must hold {id}, which stands for the theme’s id'),
       ),
     ],
-    { name: given.name, title: given.title },
+    { name: options.name, title: options.title },
   );
   return { ...answers, name: answers.name ?? guesses.name };
 }

@@ -13,14 +13,14 @@ import { platformText } from '../output/platform-text.ts';
 import { checkedShelves } from '../../core/theme/open.ts';
 import { count, plural } from '../../core/text/sentence.ts';
 
-const options = {
+const OPTIONS = {
   name: takes(z.string().optional().describe('new: what --platform calls it'), 'NAME'),
   title: takes(z.string().optional().describe('new: the title, shown to people'), 'TEXT'),
   out: takes(z.string().optional().describe('new: the file to write; default: NAME.platform.yaml'), 'FILE'),
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof options>>;
-type Action = (context: Context, words: readonly string[], given: Options) => ExitStatus | Promise<ExitStatus>;
+type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Action = (context: Context, words: readonly string[], options: Options) => ExitStatus | Promise<ExitStatus>;
 
 const ACTIONS: Readonly<Record<string, Action>> = {
   list,
@@ -34,15 +34,15 @@ export default defineCommand({
     { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
     { form: '[platform...]', about: 'a platform’s name, or the path of a platform file; new: folders of themes to draft it from' },
   ],
-  options,
+  options: OPTIONS,
   examples: [
     'pionero platform list',
     'pionero platform show cordada',
     'pionero platform check my.platform.yaml',
     'pionero platform new boards/albar --name sendero',
   ],
-  async run(context, [name = '', ...words], given) {
-    return actionOf('platform', ACTIONS, name)(context, words, given);
+  async run(context, [name = '', ...words], options) {
+    return actionOf('platform', ACTIONS, name)(context, words, options);
   },
 });
 

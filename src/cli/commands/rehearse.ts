@@ -61,27 +61,27 @@ export default defineCommand({
     'pionero rehearse lumbre --serve --port 8080',
     'pionero rehearse lumbre --shots shots',
   ],
-  async run(context, args, given) {
-    if (given.shots === undefined && (given.accept || given.states))
+  async run(context, args, options) {
+    if (options.shots === undefined && (options.accept || options.states))
       throw new UsageError({
-        what: `${given.accept ? '--accept' : '--states'} is about pictures`,
+        what: `${options.accept ? '--accept' : '--states'} is about pictures`,
         hint: 'name a folder for them with --shots DIR',
       });
-    refuseTogether(given);
-    if (given.site !== undefined) return rehearseSite(context, args[0], given.site, given);
-    if (given.regions && given.out === undefined)
+    refuseTogether(options);
+    if (options.site !== undefined) return rehearseSite(context, args[0], options.site, options);
+    if (options.regions && options.out === undefined)
       throw new UsageError({ what: '--regions outlines the regions on pages', hint: 'name a folder for them with --out DIR' });
     const opened = await openSource(args[0], context);
-    if (given.serve) {
-      await serveThemes(context, opened, given.port);
+    if (options.serve) {
+      await serveThemes(context, opened, options.port);
       return ExitStatus.ok;
     }
-    if (given.shots !== undefined) return shootTheme(context, opened, { ...given, shots: given.shots });
+    if (options.shots !== undefined) return shootTheme(context, opened, { ...options, shots: options.shots });
     const { theme, shelves } = opened;
-    const subject = { platform: theme.platform, tree: theme.tree, names: theme.names, shelves, isOutlined: given.regions };
-    const other = given.against === undefined ? undefined : await otherTheme(context, opened, given.against);
-    const out = given.out === undefined ? undefined : context.path(given.out);
-    if (out !== undefined && !(await isFolderWanted(context, dirname(out), given))) return ExitStatus.ok;
+    const subject = { platform: theme.platform, tree: theme.tree, names: theme.names, shelves, isOutlined: options.regions };
+    const other = options.against === undefined ? undefined : await otherTheme(context, opened, options.against);
+    const out = options.out === undefined ? undefined : context.path(options.out);
+    if (out !== undefined && !(await isFolderWanted(context, dirname(out), options))) return ExitStatus.ok;
     // The other theme goes first: the site that is kept shows its pages beside this one's.
     const before =
       other === undefined ? undefined : await context.changing(async (applying) => rehearseOther(other, shelves, { ...subject, applying }));
@@ -94,8 +94,8 @@ export default defineCommand({
     });
     const differences = before === undefined ? [] : differencesOf(rehearsal, before);
     show(context, rehearsal, { out, other, differences });
-    reportFindings(context, given.format, opened, [...rehearsal.reasons, ...rehearsal.unfinished]);
-    if (given.format === 'json')
+    reportFindings(context, options.format, opened, [...rehearsal.reasons, ...rehearsal.unfinished]);
+    if (options.format === 'json')
       context.result({
         recognised: rehearsal.recognised,
         reasons: rehearsal.reasons.map(findingJson),

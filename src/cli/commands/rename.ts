@@ -26,16 +26,16 @@ export default defineCommand({
     'pionero rename albar --plan rename.yaml --yes',
     'pionero rename lumbre --was albar',
   ],
-  async run(context, args, given) {
+  async run(context, args, options) {
     const [argument, id] = args;
-    const { was, wasTitle } = given;
+    const { was, wasTitle } = options;
     const source = await openArgument(argument, context, { formerId: was });
-    if (was !== undefined) return finish(context, source, id, { ...given, was, wasTitle });
+    if (was !== undefined) return finish(context, source, id, { ...options, was, wasTitle });
     if (wasTitle !== undefined) throw new UsageError({ what: '--was-title goes with --was', hint: 'add --was OLD-ID' });
-    return carryOutRename(context, source, id, given, {
+    return carryOutRename(context, source, id, options, {
       plan: async (wishes) => {
         const rename = await planRename(source, wishes);
-        return rename === undefined || given.children ? rename : { ...rename, children: [] };
+        return rename === undefined || options.children ? rename : { ...rename, children: [] };
       },
       question: (rename) =>
         `Rename ${rename.from.id} to ${rename.to.id === rename.from.id ? `“${rename.to.title}”` : rename.to.id} (${sizeText(rename)})?`,
@@ -49,16 +49,16 @@ async function finish(
   context: Context,
   source: OpenedTheme,
   id: string | undefined,
-  given: RenameOptions & { readonly was: string; readonly wasTitle: string | undefined },
+  options: RenameOptions & { readonly was: string; readonly wasTitle: string | undefined },
 ): Promise<ExitStatus> {
-  const { was, wasTitle } = given;
+  const { was, wasTitle } = options;
   const own = source.theme.names.id;
   if (id !== undefined && id !== own)
     throw new UsageError({
       what: `--was finishes a rename to ${own}, so the theme cannot become “${id}” at once`,
       hint: `leave ${id} out, and rename it afterwards`,
     });
-  return carryOutRename(context, source, undefined, given, {
+  return carryOutRename(context, source, undefined, options, {
     plan: async (wishes) => planFinish(source, { id: was, title: wasTitle }, wishes),
     question: (rename) => `Finish the rename of ${rename.from.id} to ${rename.to.id} (${sizeText(rename)})?`,
     done: ({ from, to, plan }) => `nothing is called ${from.id} any more but what is listed: ${to.id} is in ${context.shown(plan.root)}`,

@@ -12,12 +12,12 @@ import { readReport, type ReadReport } from '../output/read-report.ts';
 import { REPORT_NAMES, REPORTS, warnOfFailures } from '../reports.ts';
 import { count, plural } from '../../core/text/sentence.ts';
 
-const options = {
+const OPTIONS = {
   ...decisionOptions,
   format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, or a report for programs'), 'FORMAT'),
 };
-type Options = z.infer<z.ZodObject<typeof options>>;
-type Action = (context: Context, files: readonly string[], given: Options) => Promise<ExitStatus>;
+type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Action = (context: Context, files: readonly string[], options: Options) => Promise<ExitStatus>;
 
 const ACTIONS: Readonly<Record<string, Action>> = { merge };
 
@@ -26,19 +26,19 @@ export default defineCommand({
     { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
     { form: '[reports...]', about: 'reports of “pionero check --format json”' },
   ],
-  options,
+  options: OPTIONS,
   examples: [
     'pionero check themes --shard 1/2 --format json > part-1.json',
     'pionero report merge part-1.json part-2.json',
     'pionero report merge part-*.json --format junit > report.xml',
   ],
-  async run(context, [name = '', ...files], given) {
-    return actionOf('report', ACTIONS, name)(context, files, given);
+  async run(context, [name = '', ...files], options) {
+    return actionOf('report', ACTIONS, name)(context, files, options);
   },
 });
 
 /** One report of many: what a single check of all their themes would have told. */
-async function merge(context: Context, files: readonly string[], given: Options): Promise<ExitStatus> {
+async function merge(context: Context, files: readonly string[], options: Options): Promise<ExitStatus> {
   if (files.length === 0) throw new UsageError({ what: 'no reports are named', hint: 'pionero report merge part-1.json part-2.json' });
   const reports = files.map((file) => {
     const bytes = readIfThere(context.path(file));
@@ -47,9 +47,9 @@ async function merge(context: Context, files: readonly string[], given: Options)
     return readReport(bytes.toString('utf8'), file);
   });
   const checked = inOrder(reports).map((each) => ({ ...each, folder: resolve(context.io.folder, each.folder) }));
-  const decides = decidingFindings(checked, given);
-  REPORTS[given.format](context, { checked, others: [], decides });
-  if (given.format !== 'text') warnOfFailures(context, checked);
+  const decides = decidingFindings(checked, options);
+  REPORTS[options.format](context, { checked, others: [], decides });
+  if (options.format !== 'text') warnOfFailures(context, checked);
   return statusOf(checked, decides);
 }
 

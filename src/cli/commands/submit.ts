@@ -19,27 +19,27 @@ import { count } from '../../core/text/sentence.ts';
 /** So long a review is followed. */
 const PATIENCE_MS = 60_000;
 
-const options = {
+const OPTIONS = {
   catalogue: takes(z.string().optional().describe('the address of the catalogue; default: catalogue: in pionero.yaml'), 'ADDRESS'),
   status: takes(z.string().optional().describe('tell what became of a submission that was handed in before'), 'SUBMISSION'),
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof options>>;
+type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
 
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, or its id on a shelf; default: the current folder' }],
-  options,
+  options: OPTIONS,
   examples: ['pionero submit lumbre --catalogue http://127.0.0.1:8090 --yes', 'pionero submit lumbre --dry-run'],
-  async run(context, [argument], given) {
-    if (given.status !== undefined) return tellOf(context, given.status, given);
+  async run(context, [argument], options) {
+    if (options.status !== undefined) return tellOf(context, options.status, options);
     const opened = await openArgument(argument, context);
     const { theme, configuration } = opened;
-    const address = given.catalogue ?? catalogueAddress(context, opened.folder, opened.folder);
+    const address = options.catalogue ?? catalogueAddress(context, opened.folder, opened.folder);
     if (address === undefined) throw noAddress();
     const { paint } = context;
     // What would fail at the end is said at the beginning.
     await catalogueAt(context, address);
-    if (!given.dryRun) refuseUnknownSender(context, address);
+    if (!options.dryRun) refuseUnknownSender(context, address);
     const plan = planPackage(theme, configuration.pack.exclude, undefined, timeWanted(context));
     refuseErrors(context, opened, false, plan);
     const temporary = join(temporaryFolder(), `pionero-submit-${randomBytes(8).toString('hex')}`);
@@ -58,7 +58,7 @@ export default defineCommand({
       );
       context.say(paint.faint(`  sha256 ${packed.sha256}`));
       if (plan.leftOut.length > 0) context.say(paint.faint(`  left out: ${plan.leftOut.map(({ path }) => path).join(', ')}`));
-      if (!(await isConfirmed(context, given, 'Send it?'))) {
+      if (!(await isConfirmed(context, options, 'Send it?'))) {
         context.result({ theme: theme.names.id, address, sha256: packed.sha256, sent: false });
         return ExitStatus.ok;
       }
@@ -76,8 +76,8 @@ export default defineCommand({
   },
 });
 
-async function tellOf(context: Context, submission: string, given: Options): Promise<ExitStatus> {
-  const address = given.catalogue ?? catalogueAddress(context, context.io.folder, themeAbove(context.io.folder, context));
+async function tellOf(context: Context, submission: string, options: Options): Promise<ExitStatus> {
+  const address = options.catalogue ?? catalogueAddress(context, context.io.folder, themeAbove(context.io.folder, context));
   if (address === undefined) throw noAddress();
   refuseUnknownSender(context, address);
   return context.io.withInterrupt(async (signal) =>

@@ -30,7 +30,7 @@ export default defineCommand({
     'pionero trace lumbre partials/header.html',
     'pionero trace lumbre --out trace.html',
   ],
-  async run(context, args, given) {
+  async run(context, args, options) {
     const { theme: argument, rest } = themeFirst(args, context);
     const [wanted, ...more] = rest;
     if (more.length > 0) throw new UsageError({ what: `one file or page at a time, not ${rest.join(' and ')}` });
@@ -39,7 +39,7 @@ export default defineCommand({
     warnUnrecognised(context, opened);
     warnOfTwins(context, opened);
     if (wanted !== undefined) return explain(context, opened, trace, wanted);
-    if (given.out !== undefined) return writePage(context, trace, given.out, given);
+    if (options.out !== undefined) return writePage(context, trace, options.out, options);
     context.say(`${traceText(trace, context.paint, context.options.verbose)}\n\n${traceCounts(trace)}`);
     sayBroken(context, trace);
     context.result(traceJson(trace));
@@ -91,12 +91,12 @@ function explain(context: Context, { theme, chain }: OpenedTheme, trace: Trace, 
   return explanation.isServed ? ExitStatus.ok : ExitStatus.findings;
 }
 
-async function writePage(context: Context, trace: Trace, out: string, given: { readonly yes: boolean }): Promise<ExitStatus> {
+async function writePage(context: Context, trace: Trace, out: string, options: { readonly yes: boolean }): Promise<ExitStatus> {
   const file = context.path(out);
   const kind = kindOnDisk(file);
   if (kind === 'folder') throw new UsageError({ what: `${out} is a folder`, hint: 'name a file: --out trace.html' });
   const isThere = kind !== undefined;
-  if (isThere && !(await isConfirmed(context, { ...given, dryRun: false }, `Write over ${context.shown(file)}?`))) return ExitStatus.ok;
+  if (isThere && !(await isConfirmed(context, { ...options, dryRun: false }, `Write over ${context.shown(file)}?`))) return ExitStatus.ok;
   await writeOutput(file, Buffer.from(tracePage(trace)), context.journal);
   context.say(`${context.paint.good('✓')} ${context.shown(file)}: ${traceCounts(trace)}`);
   sayBroken(context, trace);

@@ -18,20 +18,20 @@ export default defineCommand({
     ...changeOptions,
   },
   examples: ['pionero undo', 'pionero undo --list', 'pionero undo 2 --yes', 'pionero undo --dry-run'],
-  async run(context, args, given) {
+  async run(context, args, options) {
     const entries = await listApplied(context.journal, context.io.folder);
-    if (given.list) return list(context, entries);
+    if (options.list) return list(context, entries);
     const entry = choose(entries, args[0]);
-    if (given.drop) return drop(context, entry, given);
+    if (options.drop) return drop(context, entry, options);
     const [first = entry, ...others] = await withTogether(context.journal, entry);
-    if (others.length > 0) return undoAll(context, [first, ...others], given);
+    if (others.length > 0) return undoAll(context, [first, ...others], options);
     const proposal = await proposeUndo(entry);
     const { paint } = context;
     const [effect, outcome] = effectOf(context, entry);
     context.say(`${paint.strong(`“${oneLine(entry.title)}”`)} ${paint.faint(`(${age(context, entry)})`)}: taking it back ${effect}`);
-    if (proposal.isGone) return offerDrop(context, proposal, given);
+    if (proposal.isGone) return offerDrop(context, proposal, options);
     // With somebody's work in the way it is refused; there is nothing to ask.
-    const isApplied = await isConfirmed(context, { ...given, yes: given.yes || proposal.changed.length > 0 }, 'Undo it?');
+    const isApplied = await isConfirmed(context, { ...options, yes: options.yes || proposal.changed.length > 0 }, 'Undo it?');
     if (isApplied) {
       await context.changing(async (options) => undoEntry(proposal, options));
       context.say(`${paint.good('✓')} ${outcome}.`);
@@ -42,7 +42,7 @@ export default defineCommand({
 });
 
 /** Takes back a change of several folders, when none of them was worked on since. */
-async function undoAll(context: Context, entries: readonly JournalEntry[], given: ChangeOptions): Promise<ExitStatus> {
+async function undoAll(context: Context, entries: readonly JournalEntry[], options: ChangeOptions): Promise<ExitStatus> {
   const { paint } = context;
   const proposals = await Promise.all(entries.map(async (entry) => proposeUndo(entry)));
   const title = entries.at(-1)?.title ?? '';
@@ -58,7 +58,7 @@ async function undoAll(context: Context, entries: readonly JournalEntry[], given
       ),
       hint: 'move what was changed elsewhere first, or take it off the list with “pionero undo --drop”',
     });
-  const isApplied = await isConfirmed(context, given, 'Undo it?');
+  const isApplied = await isConfirmed(context, options, 'Undo it?');
   if (isApplied) {
     await context.changing(async (options) => {
       for (const proposal of proposals) await undoEntry(proposal, options);
@@ -99,17 +99,17 @@ function list(context: Context, entries: readonly JournalEntry[]): ExitStatus {
 }
 
 /** A change whose folder the user has deleted can only be forgotten; else it would stand before all older ones. */
-async function offerDrop(context: Context, { entry }: UndoProposal, given: ChangeOptions): Promise<ExitStatus> {
+async function offerDrop(context: Context, { entry }: UndoProposal, options: ChangeOptions): Promise<ExitStatus> {
   const what = `${context.shown(entry.root)} is not there any more, so there is nothing to undo`;
-  if (!context.io.isInteractive || context.isMachine || given.yes)
+  if (!context.io.isInteractive || context.isMachine || options.yes)
     throw new RefusedError({ what, hint: 'take it off the list with “pionero undo --drop”, to come to older changes' });
   context.say(`${context.paint.warn('▲')} ${what}.`);
-  return drop(context, entry, given);
+  return drop(context, entry, options);
 }
 
-async function drop(context: Context, entry: JournalEntry, given: ChangeOptions): Promise<ExitStatus> {
+async function drop(context: Context, entry: JournalEntry, options: ChangeOptions): Promise<ExitStatus> {
   const title = `“${oneLine(entry.title)}”`;
-  const isDropped = await isConfirmed(context, given, `Take ${title} off the list? Its files stay as they are.`);
+  const isDropped = await isConfirmed(context, options, `Take ${title} off the list? Its files stay as they are.`);
   if (isDropped) {
     await dropApplied(context.journal, entry);
     context.say(`${context.paint.good('✓')} ${title} is off the list; its files are as they were.`);

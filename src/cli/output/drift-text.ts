@@ -81,7 +81,7 @@ export function driftHeadline({ files, lacking, notMadeFor }: Drift, id: string,
   const parts = [
     ...(number('changed') > 0 ? [`${count(number('changed'), 'file')} changed by the parent`] : []),
     ...(number('removed') + number('moved') > 0 ? [`${number('removed') + number('moved')} removed or moved there`] : []),
-    ...(number('equal') > 0 ? [`${number('equal')} could be given up`] : []),
+    ...(number('equal') > 0 ? [`${number('equal')} could be options up`] : []),
     ...(number('gone') + number('no-parent') > 0 ? [`${number('gone') + number('no-parent')} on record, and not found`] : []),
     ...(lacking.length > 0 ? [`${lacking.length} new in the parent, and not here`] : []),
     ...(notMadeFor === undefined ? [] : ['not made for this version']),

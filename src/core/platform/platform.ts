@@ -8,8 +8,6 @@ import { nearest } from '../text/nearest.ts';
 import { asItLooks, strayLetter, withoutAccents } from '../names/look-alikes.ts';
 import { spell, splitWords, type Spelling } from '../names/spelling.ts';
 import type { NameGrammar, NeedCondition, PlatformContract } from './schema.ts';
-import { fillShape } from '../names/shape.ts';
-import type { ThemeNames } from '../names/full-name.ts';
 
 /** A platform file that has been read: what it says, and where it lies. */
 export interface Platform {
@@ -66,23 +64,6 @@ function suggestName(name: string, grammar: NameGrammar): string | undefined {
     }
   }
   return undefined;
-}
-
-/** The part of the home that is a theme's own: `{vendor}/{id}` of `design/site/{vendor}/{id}`. */
-export function placeOnShelf(platform: Platform): string {
-  const parts = platform.contract.home.split('/');
-  const first = parts.findIndex((part) => part.includes('{'));
-  return parts.slice(Math.max(0, first)).join('/');
-}
-
-/** Where a theme lies on a shelf, from its names. */
-export function fillPlace(platform: Platform, names: ThemeNames): string {
-  return fillShape(placeOnShelf(platform), names);
-}
-
-/** How many folders below a shelf a theme lies. */
-export function shelfDepth(platform: Platform): number {
-  return placeOnShelf(platform).split('/').length;
 }
 
 /** Whether a condition of the platform file holds for a theme. */

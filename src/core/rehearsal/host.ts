@@ -1,3 +1,4 @@
+import { homeOfShelves } from '../theme/place.ts';
 import { randomBytes } from 'node:crypto';
 import { temporaryFolder } from '../files/disk.ts';
 import { join } from 'node:path';
@@ -8,7 +9,7 @@ import { guarded } from '../changes/guarded.ts';
 import { copyOperations } from '../changes/plan.ts';
 import type { DiskWriter } from '../changes/disk-writer.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { placeOnShelf, type Platform } from '../platform/platform.ts';
+import { type Platform } from '../platform/platform.ts';
 import { openChain, type Chain } from '../theme/chain.ts';
 import { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
@@ -51,7 +52,7 @@ export class StandInHost {
 
   /** Opens an installed theme as the host sees it: with nothing around it but what is installed. */
   open(names: ThemeNames): { theme: Theme; chain: Chain; shelves: Shelves } {
-    const shelf = join(this.folder, this.platform.contract.home.slice(0, -placeOnShelf(this.platform).length));
+    const shelf = join(this.folder, homeOfShelves(this.platform));
     const shelves = new Shelves(this.platform, [shelf]);
     const place = homeOf(this.platform, names);
     const theme = new Theme(this.platform, new DiskTree(join(this.folder, place)), names, place);

@@ -1,3 +1,4 @@
+import { fillPlace } from '../theme/place.ts';
 import { posix } from 'node:path';
 import { withFile } from '../files/changed-tree.ts';
 import { folderOf, type FileTree, isInFolder } from '../files/file-tree.ts';
@@ -11,7 +12,6 @@ import { partialAtPath, pathsOfPartial, searchTemplate } from '../templates/temp
 import { keptOriginal, readOverrides, withOverrides, type TakenFile } from '../contents/overrides.ts';
 import { templatesOf } from '../contents/templates.ts';
 import type { FullName } from '../names/full-name.ts';
-import { fillPlace } from '../platform/platform.ts';
 import { referencesOf } from '../contents/references.ts';
 import { setFacts } from '../facts/set-facts.ts';
 import { Theme } from '../theme/theme.ts';

@@ -1,6 +1,6 @@
+import { fillPlace, placeOfFolder } from '../theme/place.ts';
 import { resolve } from 'node:path';
-import { placeOfFolder, Shelves } from '../theme/shelf.ts';
-import { fillPlace } from '../platform/platform.ts';
+import { Shelves } from '../theme/shelf.ts';
 import { RefusedError, UsageError } from '../errors.ts';
 import { linkTarget } from '../files/disk.ts';
 import { plannedTree, type CarriedFolder, type ChangePlan } from '../changes/plan.ts';

@@ -1,8 +1,9 @@
+import { placeOfFolder } from '../theme/place.ts';
 import { PioneroError } from '../errors.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
 import type { Leftover } from '../rename/second-scan.ts';
 import type { Finding } from '../rules/engine/check.ts';
-import { placeOfFolder, Shelves } from '../theme/shelf.ts';
+import { Shelves } from '../theme/shelf.ts';
 import { listKits } from './kits.ts';
 import type { Kit } from './kit.ts';
 import { planNewTheme } from './new-theme.ts';

@@ -1,3 +1,4 @@
+import { placeOfFolder } from '../theme/place.ts';
 import { join } from 'node:path';
 import { problemAtPath } from '../configuration/read-configuration.ts';
 import type { ConfigurationProblem } from '../errors.ts';
@@ -5,7 +6,7 @@ import { contractProblems, type ContractProblem } from '../platform/contract-pro
 import { judgeName, type Platform } from '../platform/platform.ts';
 import { checkTheme } from '../rules/engine/check.ts';
 import { openChain } from '../theme/chain.ts';
-import { placeOfFolder, Shelves } from '../theme/shelf.ts';
+import { Shelves } from '../theme/shelf.ts';
 import { listKits } from './kits.ts';
 import type { Kit } from './kit.ts';
 

@@ -1,3 +1,4 @@
+import { namesOfPlace, placeOfFolder } from '../theme/place.ts';
 import { basename, dirname, join } from 'node:path';
 import * as z from 'zod';
 import { readConfiguration } from '../configuration/read-configuration.ts';
@@ -11,7 +12,7 @@ import { glob } from '../configuration/place.ts';
 import { kitFolders, type Platform } from '../platform/platform.ts';
 import { nearest } from '../text/nearest.ts';
 import { recognise } from '../theme/recognise.ts';
-import { namesOfPlace, placeOfFolder, type Shelves } from '../theme/shelf.ts';
+import { type Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import { matchesGlob } from '../files/glob.ts';
 import { statedName, type KitName } from '../contents/placeholders.ts';

@@ -1,3 +1,4 @@
+import { placeOfFolder, placeOnShelf } from '../theme/place.ts';
 import { basename, dirname } from 'node:path';
 import { stringify } from 'yaml';
 import type { z } from 'zod';
@@ -5,12 +6,10 @@ import type { ChangePlan } from '../changes/plan.ts';
 import { RefusedError, UsageError } from '../errors.ts';
 import { existsBelow } from '../files/disk.ts';
 import { matchesAny } from '../files/glob.ts';
-import { placeOnShelf } from '../platform/platform.ts';
 import { fillShape } from '../names/shape.ts';
 import type { RemainingPlace } from '../rename/places.ts';
 import { renameTree } from '../rename/rename-tree.ts';
 import type { OpenedTheme } from '../theme/open.ts';
-import { placeOfFolder } from '../theme/shelf.ts';
 import type { Theme } from '../theme/theme.ts';
 import { KIT_ENDING, type KitSchema } from './kits.ts';
 import type { Kit } from './kit.ts';

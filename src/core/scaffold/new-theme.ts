@@ -1,9 +1,10 @@
+import { fillPlace } from '../theme/place.ts';
 import { resolve } from 'node:path';
 import { plannedTree, type ChangePlan, copyOperations, type Operation } from '../changes/plan.ts';
 import { planBetween } from '../changes/plan-between.ts';
 import { UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { fillPlace, type Platform } from '../platform/platform.ts';
+import { type Platform } from '../platform/platform.ts';
 import { newName, fullNameOf, type FullName } from '../names/full-name.ts';
 import { NameFinder } from '../names/name-finder.ts';
 import { spell, splitWords } from '../names/spelling.ts';

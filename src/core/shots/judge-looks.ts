@@ -126,7 +126,8 @@ function placeOf(chain: Chain, name: string, { element, message, kind }: Stumble
   if (file === undefined) return NOWHERE;
   const own = withIncluded(chain, file.path).filter(({ theme }) => theme === chain.themes[0]);
   const address = kind === 'missing' ? /([^/\s]+) was answered/.exec(message)?.[1] : undefined;
-  const signs = element === undefined ? (address === undefined ? [] : [{ pattern: literal(address), isSure: true }]) : signsOf(element.markup);
+  const signs =
+    element === undefined ? (address === undefined ? [] : [{ pattern: literal(address), isSure: true }]) : signsOf(element.markup);
   for (const { pattern, isSure } of signs) {
     const places = own.flatMap(({ path, source }) =>
       Array.from(source.text.matchAll(pattern), ({ index }): Place => ({ file: path, source, start: index })),

@@ -1,9 +1,10 @@
+import { placeOfFolder } from './place.ts';
 import { dirname, join } from 'node:path';
 import { DiskTree } from '../files/disk-tree.ts';
 import { filesOf, realPlace, subfoldersOf } from '../files/disk.ts';
 import { isBelow } from '../files/paths.ts';
 import type { Platform } from '../platform/platform.ts';
-import { hasMarks, placeOfFolder } from './shelf.ts';
+import { hasMarks } from './shelf.ts';
 import { recognise } from './recognise.ts';
 
 /** How deep below a folder themes are looked for: a host's folder of vendors in somebody's folder of projects lies that deep. */

@@ -1,3 +1,4 @@
+import { placeOfFolder } from './place.ts';
 import { basename, dirname } from 'node:path';
 import { findConfiguration, type Configuration } from '../configuration/configuration.ts';
 import { RefusedError, UsageError } from '../errors.ts';
@@ -10,7 +11,7 @@ import { findByName, type Platform } from '../platform/platform.ts';
 import { fillShape } from '../names/shape.ts';
 import { openChain, type Chain } from './chain.ts';
 import { likenessTo, nearestPlatform, recognise, type Likeness } from './recognise.ts';
-import { placeOfFolder, Shelves, themeAround } from './shelf.ts';
+import { Shelves, themeAround } from './shelf.ts';
 import { Theme } from './theme.ts';
 import { didYouMean, listed } from '../text/sentence.ts';
 

@@ -1,12 +1,13 @@
-import { basename, dirname, join, resolve } from 'node:path';
+import { dirname, join, resolve } from 'node:path';
+import { hostOfShelf, namesOfPlace, placeOfFolder, shelfDepth } from './place.ts';
 import { DiskTree } from '../files/disk-tree.ts';
 import { problemOfPlace } from '../configuration/place.ts';
 import { existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../files/disk.ts';
-import { displayPath, pathFrom } from '../files/paths.ts';
+import { displayPath } from '../files/paths.ts';
 import { matchesGlob } from '../files/glob.ts';
 import { compareText } from '../files/file-tree.ts';
-import { placeOnShelf, shelfDepth, type Platform } from '../platform/platform.ts';
-import { fillShape, shapePattern, wholePattern } from '../names/shape.ts';
+import { type Platform } from '../platform/platform.ts';
+import { fillShape, wholePattern } from '../names/shape.ts';
 import { Theme } from './theme.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 
@@ -117,36 +118,6 @@ export class Shelves {
     this.#opened.set(shelved.folder, theme);
     return theme;
   }
-}
-
-/** The names that a place on the shelf (`{vendor}/{id}`) gives; undefined when it does not fit. */
-export function namesOfPlace(platform: Platform, place: string): ThemeNames | undefined {
-  const parts = placeOnShelf(platform).split('/');
-  const segments = place.split('/');
-  const names: Record<string, string> = {};
-  for (const [i, part] of parts.entries()) {
-    const name = segments[i];
-    if (name === undefined) return undefined;
-    const key = /^\{(id|vendor)\}$/.exec(part)?.[1];
-    if (key !== undefined) names[key] = name;
-    else if (!shapePattern(part, {}, '').test(name)) return undefined;
-  }
-  return names['id'] === undefined ? undefined : { id: names['id'], vendor: names['vendor'] };
-}
-
-/** The place that a theme's folder, by its absolute path, has on its shelf, and the shelf. */
-export function placeOfFolder(platform: Platform, folder: string): { shelf: string; names: ThemeNames } {
-  const depth = shelfDepth(platform);
-  const shelf = Array.from({ length: depth }).reduce<string>((at) => dirname(at), folder);
-  const names = namesOfPlace(platform, pathFrom(shelf, folder)) ?? { id: basename(folder) };
-  return { shelf, names };
-}
-
-/** The host that a shelf belongs to: the shelf's own folder when it does not lie where the host keeps its themes. */
-function hostOfShelf(platform: Platform, shelf: string): string {
-  const fixed = platform.contract.home.slice(0, -placeOnShelf(platform).length).replace(/\/$/, '');
-  const host = resolve(shelf, ...fixed.split('/').map(() => '..'));
-  return fixed !== '' && pathFrom(host, shelf) === fixed ? host : shelf;
 }
 
 /** The theme of a platform that a folder lies in, itself included: the nearest one above; undefined when it lies in none. */

@@ -1,8 +1,9 @@
+import { shelfDepth } from '../../theme/place.ts';
 import { CONFIGURATION_FILE, type Configuration } from '../../configuration/configuration.ts';
 import { TOOL_FOLDERS } from '../../files/disk-tree.ts';
 import { matchesAny } from '../../files/glob.ts';
 import { isWithin, pathFrom, withSlashes } from '../../files/paths.ts';
-import { shelfDepth, type Platform } from '../../platform/platform.ts';
+import { type Platform } from '../../platform/platform.ts';
 import type { Chain } from '../../theme/chain.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 
