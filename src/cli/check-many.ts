@@ -78,6 +78,7 @@ export async function commonOf(context: Context, how: CheckHow, folders: readonl
   return {
     currentFolder: context.io.folder,
     platform,
+    preferred: context.workspacePlatform,
     shelves: shelf,
     agreed: [...agreed],
     platformFolder: userPlatformFolder(context.io.env),

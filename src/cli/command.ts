@@ -6,7 +6,9 @@ import { Journal } from '../core/changes/journal.ts';
 import type { ExitStatus } from './exit-status.ts';
 import { type Io } from './io.ts';
 import { journalFolder, userPlatformFolder } from './own-folders.ts';
+import { PioneroError } from '../core/errors.ts';
 import { placeOnDisk } from '../core/files/disk.ts';
+import { findConfiguration } from '../core/configuration/configuration.ts';
 import { displayPath } from '../core/files/paths.ts';
 import type { Platform } from '../core/platform/platform.ts';
 import { choosePlatform, type OpenOptions, checkedShelves } from '../core/theme/open.ts';
@@ -63,6 +65,8 @@ export class Context {
   /** Runs another command line, in other surroundings. */
   readonly runLine: (argv: readonly string[], io: Io) => Promise<ExitStatus>;
 
+  #workspacePlatform: { readonly named: string | undefined } | undefined;
+
   constructor(io: Io, options: CommonOptions, { version, runLine, isAgreeing }: Pick<Context, 'version' | 'runLine' | 'isAgreeing'>) {
     this.version = version;
     this.isAgreeing = isAgreeing;
@@ -85,7 +89,18 @@ export class Context {
   /** How themes are looked for, as the command line says it. */
   get opening(): OpenOptions {
     const { platform, shelf } = this.options;
-    return { currentFolder: this.io.folder, platform, shelves: shelf, platforms: this.platforms };
+    return { currentFolder: this.io.folder, platform, shelves: shelf, platforms: this.platforms, preferred: this.workspacePlatform };
+  }
+
+  /** The platform that the configuration around the current folder names. */
+  get workspacePlatform(): string | undefined {
+    try {
+      return (this.#workspacePlatform ??= { named: findConfiguration(this.io.folder).platform }).named;
+    } catch (error) {
+      // What is wrong with a configuration is told by whatever it decides.
+      if (error instanceof PioneroError) return undefined;
+      throw error;
+    }
   }
 
   /** The shelves that the command line names, and more folders. @throws UsageError when one that it names is not there */

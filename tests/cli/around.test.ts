@@ -2,6 +2,7 @@ import { spawnSync } from 'node:child_process';
 import { cpSync, existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import { parse } from 'yaml';
+import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { configurationJsonSchema, configurationTable } from '../../src/core/rules/engine/configuration-schema.ts';
 import { COMMANDS } from '../../src/cli/command-table.ts';
@@ -162,6 +163,17 @@ describe('pionero.yaml', () => {
     const place = new Workplace().withShelf();
     writeFiles(place.folder, { 'pionero.yaml': `${text}\n` });
     expect(await place.run('check', 'demo/shelf/albar')).toMatchObject({ status: 2, stderr: expect.stringMatching(says) as string });
+  });
+
+  it('knows the platform of the workspace for a theme that lies elsewhere', async () => {
+    const place = new Workplace();
+    const text = readFileSync('docs/examples/sendero.platform.yaml', 'utf8').replaceAll('sendero', 'ladera');
+    writeFiles(place.folder, { 'here/ladera.platform.yaml': text, 'here/pionero.yaml': 'platform: ./ladera.platform.yaml\n' });
+    await place.runIn('here', 'new', 'albar', '--kit', join(process.cwd(), 'docs/examples/kits/first'), '--to', '../elsewhere', '--yes');
+    const many = await place.runIn('here', 'check', '../elsewhere/albar', '../elsewhere/albar');
+    expect([many.status, many.stderr, many.stdout]).toEqual([0, '', expect.stringMatching(/albar \(Sendero, 5 files\)/)]);
+    expect(await place.runIn('here', 'clone', '../elsewhere/albar', 'lumbre', '--yes')).toMatchObject({ status: 0, stderr: '' });
+    expect((await place.run('meta', 'show', 'elsewhere/albar')).stderr).toMatch(/not recognised as a theme/);
   });
 
   it('says where each rule was set', async () => {

@@ -38,7 +38,21 @@ function findingsOf(platform: Platform, files: Files, siblings: Readonly<Record<
 
 const json = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
 
-type Case = readonly [why: string, platform: Platform, files: Files, wanted: readonly (string | RegExp)[]];
+const TEMPLATES = `templates: { files: ["*.tpl"], roles: {}, any-page: true, language: { include: ['<< "{path}" >>'] }, partials: { file: "{path}.tpl" } }`;
+const scripts = platformWith('files: [{ path: "scripts/*.js", required: always, empty: refused, without: nothing moves }]');
+const unasked = platformWith(
+  `${TEMPLATES}
+images: [{ role: cover, path: cover.svg, formats: [svg] }]
+inheritance: { kind: chain, always-last: ground, built-in: [ground], built-in-files: { ground: [front.tpl] }, inherits: ["**"] }`,
+);
+const bare2 = platformWith('', '{ key: title, fact: title }');
+const shaped = platformWith(
+  'inheritance: { kind: chain, fact: icons, built-in: [ground] }',
+  '{ key: icons, fact: icons, type: theme, shape: "icons/{id}_look" }, { key: more, fact: more, type: list, of: theme, shape: "icons/{id}_look" }',
+);
+
+type Siblings = Readonly<Record<string, Files>>;
+type Case = readonly [why: string, platform: Platform, files: Files, wanted: readonly (string | RegExp)[], siblings?: Siblings];
 
 const modules = platformWith(
   '',
@@ -283,16 +297,120 @@ const CASES: readonly Case[] = [
     [/strings\/key words\/es.php:5 “bye” must look like cierzo-\{name\}/, /strings\/undefined a.php:1 “cierzo-gone”/],
   ],
   ['no documents', bare, { 'hut.json': '{}', 'a.css': 'a{}' }, []],
+  ['a glob that is required, and there', scripts, { 'hut.json': '{}', 'scripts/a.js': 'a();' }, []],
+  [
+    'a glob that is required, and names nothing',
+    scripts,
+    { 'hut.json': '{}', 'scripts/a.ts': 'a();' },
+    ['file/missing scripts/*.js:1 scripts/*.js is missing: nothing moves'],
+  ],
+  ['a glob of which one is empty', scripts, { 'hut.json': '{}', 'scripts/a.js': ' ', 'scripts/b.js': 'b' }, [/^file\/empty scripts\/a.js/]],
+  ['what ends every chain unasked serves its files', unasked, { 'hut.json': '{}', 'a.tpl': '<< "front" >>' }, []],
+  ['and no others', unasked, { 'hut.json': '{}', 'a.tpl': '<< "back" >>' }, [/template\/partial a.tpl:1 .*there is no back.tpl/]],
+  [
+    'in another case than one of the parent, than one that is looked for',
+    unasked,
+    { 'hut.json': '{}', 'Front.tpl': 'x', 'Cover.SVG': '<svg xmlns="http://www.w3.org/2000/svg"/>' },
+    [
+      /^file\/other-case Front.tpl:1 the host takes front.tpl of ground, and passes Front.tpl over/,
+      /^file\/other-case Cover.SVG:1 .*looks for cover.svg/,
+    ],
+  ],
+  [
+    'a document in another case',
+    bare2,
+    { 'Hut.json': '{}' },
+    ['document/missing hut.json:1 hut.json is missing; “Hut.json” differs by case only, which counts on most servers'],
+  ],
+  [
+    'addresses by a function, of a theme that is served as it is',
+    platformWith(`${TEMPLATES}\nassets: { addresses: ['at("{path}")'] }`),
+    { 'hut.json': '{}', 'a.tpl': 'at("b.css") at("gone.css") at("folder/")', 'b.css': 'b{}' },
+    ['asset/missing a.tpl:1 “gone.css” does not exist'],
+  ],
+  [
+    'addresses by a function, of folders that are served under other names',
+    platformWith(`${TEMPLATES}\nassets: { addresses: ['at("{path}")'], served: [{ folder: art, as: _art }] }`),
+    { 'hut.json': '{}', 'a.tpl': 'at("_art/b.css") at("art/b.css") at("b.css") at("index") at("_art/gone.css")', 'art/b.css': 'b{}' },
+    [
+      'asset/missing a.tpl:1 “art/b.css” is not served: what lies in art/ is _art/ in pages',
+      'asset/missing a.tpl:1 “b.css” is not served: what lies in art/ is _art/ in pages',
+      'asset/missing a.tpl:1 “art/gone.css” does not exist',
+    ],
+  ],
+  [
+    'a theme among other text',
+    shaped,
+    { 'hut.json': json({ icons: 'icons/albar_look', more: ['icons/ground_look', 'icons/albar_look', 'icons/cierza_look', 'cierzo'] }) },
+    [
+      'field/theme hut.json:6 “more” names the theme “icons/cierza_look”, which is on no shelf',
+      /field\/type hut.json:3 “more” is not a text like/,
+    ],
+    { albar: { 'hut.json': '{}' } },
+  ],
+  [
+    'comments of the code that a template is',
+    platformWith(`templates: { files: ["*.php"], roles: {}, language: { include: ['take("{path}")'] }, partials: { file: "{path}.php" } }`),
+    { 'hut.json': '{}', 'a.php': '<?php // take("gone")\n/* take("gone") */\n?><!-- <?php take("gone2") ?> --><?php take("gone3");' },
+    [/template\/partial a.php:3 .*“gone2”/, /template\/partial a.php:3 .*“gone3”/],
+  ],
+  [
+    'identifiers after a title, beside a theme that has none',
+    platformWith(
+      'identifiers: [{ files: ["*.php"], declared: "function {name}(", shape: "{title:pascal}{name}", why: one space }]',
+      '{ key: title, fact: title }',
+    ),
+    { 'hut.json': json({ title: 'Cierzo' }), 'a.php': '<?php function setup() {} function AlbarRun() {} function CierzoRun() {}' },
+    [
+      'identifier/prefix a.php:1 “AlbarRun” carries the name of the theme “albar”; names here look like Cierzo…',
+      'identifier/prefix a.php:1 “setup” does not carry the theme’s id; names here look like Cierzo…',
+    ],
+    { albar: { 'hut.json': json({ title: 'Albar' }) }, neveron: { 'hut.json': '{}' } },
+  ],
+  [
+    'names of a library, and of what the host asks for',
+    platformWith(
+      'identifiers: [{ files: ["**/*.php"], declared: "function {name}(", shape: "{id}_{name}", why: one space }]\nfiles: [{ path: albar.php }]',
+    ),
+    {
+      'hut.json': '{}',
+      'albar.php': '<?php function cierzo_a() {}',
+      'lib/albar-x.php': '<?php\n/*! Albar X 2.1.0 | MIT license */\nfunction albar_x() {} // TODO: remove it\n',
+    },
+    [],
+    { albar: { 'hut.json': '{}', 'albar.php': '', 'lib/albar-x.php': '' } },
+  ],
+  [
+    'the folder of a theme beside it',
+    platformWith(`${TEMPLATES}\nassets: { theme-root: "%root%/" }`),
+    { 'hut.json': '{}', 'a.tpl': '<img src="%root%/../albar/"><img src="%root%/../albar/gone.svg">' },
+    ['asset/missing a.tpl:1 “../albar/gone.svg” does not exist: albar has no gone.svg'],
+    { albar: { 'hut.json': '{}' } },
+  ],
+  [
+    'plain releases',
+    platformWith('', '{ key: hosts, fact: hosts, type: list, of: release }, { key: least, fact: least, type: release }'),
+    { 'hut.json': json({ hosts: ['2', '>=3'], least: '9' }) },
+    [
+      'field/type hut.json:2 “hosts” is not a release of the host like 3',
+      'range/releases hut.json:6 “9” takes in none of the releases 1, 2, 3',
+    ],
+  ],
 ];
 
-it.each(CASES)('%s', (_why, platform, files, wanted) => {
-  expect(checkPlatform(platform)).toEqual([]);
-  const found = findingsOf(platform, files).filter((text) => !text.startsWith('asset/unused') && !text.startsWith('partial/unused'));
-  // One finding for each, whatever the order.
-  expect(found).toHaveLength(wanted.length);
-  const isFound = (each: string | RegExp): boolean => found.some((text) => (typeof each === 'string' ? text === each : each.test(text)));
-  expect(wanted.filter((each) => !isFound(each))).toEqual([]);
-});
+it.each<[...Required<Case>]>(CASES.map(([why, platform, files, wanted, siblings = {}]) => [why, platform, files, wanted, siblings]))(
+  '%s',
+  (_why, platform, files, wanted, siblings) => {
+    expect(checkPlatform(platform)).toEqual([]);
+    const found = findingsOf(platform, files, siblings).filter(
+      (text) => !text.startsWith('asset/unused') && !text.startsWith('partial/unused'),
+    );
+    // One finding for each, whatever the order.
+    expect(found.length === wanted.length ? [] : found).toEqual([]);
+    const isFound = (each: string | RegExp): boolean => found.some((text) => (typeof each === 'string' ? text === each : each.test(text)));
+    expect(wanted.filter((each) => !isFound(each))).toEqual([]);
+  },
+);
 
 describe('a rename', () => {
   it.each<[why: string, platform: Platform, files: Files, wanted: Files]>([
@@ -323,6 +441,12 @@ describe('a rename', () => {
         'lumbre.tcl': 'lumbre_setup host.styles.PageStyle page-size\n',
       },
     ],
+    [
+      'follows its own name among other text, and leaves another’s',
+      shaped,
+      { 'hut.json': '{"icons": "icons/page_look", "more": ["icons/ground_look", "icons/page_look"]}' },
+      { 'hut.json': '{"icons": "icons/lumbre_look", "more": ["icons/ground_look", "icons/lumbre_look"]}' },
+    ],
     ['leaves another theme', either, { 'hut.json': '{"icons": "ground"}' }, { 'hut.json': '{"icons": "ground"}' }],
     [
       'follows the host’s own place',
@@ -346,6 +470,11 @@ it('a fact that assignments or lines carry is written where it stands', () => {
   expect(php.source('conf.php')?.text).toBe("<?php\n$conf['title'] = 'Cierzo';\n");
   const conf = setFacts(themeOf(lines, 'cierzo', { 'hut.conf': 'title\tx\n' }), [{ fact: 'sheets', op: 'set', value: 'a.css, b.css' }]);
   expect(conf.source('hut.conf')?.text).toBe('title\tx\nsheets\ta.css b.css\n');
+});
+
+it('a parent in a shape is read, written and followed through it', () => {
+  const theme = setFacts(themeOf(shaped, 'cierzo', { 'hut.json': '{"icons": ""}' }), [{ fact: 'icons', op: 'set', value: 'albar' }]);
+  expect([theme.source('hut.json')?.text, theme.parents]).toEqual(['{"icons": "icons/albar_look"}', ['albar']]);
 });
 
 it.each([

@@ -61,12 +61,22 @@ describe.each(shippedPlatforms().map((platform) => [platform.contract.name, plat
   });
 });
 
+const sphinx = platformNamed('sphinx');
+const OF_SPHINX = { platform: sphinx, kit: chooseKit({ platform: sphinx }, undefined, true), shelves: new Shelves(sphinx, []) };
+
 describe('a new theme', () => {
   it.each<[string, Partial<NewThemeRequest>, typeof UsageError | typeof RefusedError, RegExp]>([
     ['with a bad id', { id: 'Cierzo!' }, UsageError, /cannot be the id/],
     ['with an id that is taken', { id: 'albar' }, RefusedError, /taken by the theme in/],
     ['with an id that is taken but for case', { id: 'albar', shelves: new Shelves(vereda, [DEMO_SHELF]) }, RefusedError, /taken/],
     ['with a parent that is not there', { parent: 'lumbre' }, UsageError, /in none of the folders of themes/],
+    ['with a parent of the host’s in the wrong case', { ...OF_SPHINX, parent: 'Classic' }, UsageError, /none of the folders/],
+    [
+      'with files of a parent that the host brings',
+      { ...OF_SPHINX, parent: 'classic', take: ['page.html'] },
+      UsageError,
+      /the host brings it/,
+    ],
     ['with a parent in the wrong case', { parent: 'Albar' }, UsageError, /in none of the folders of themes/],
     ['with an unknown fact', { facts: { colour: 'red' } }, UsageError, /has no fact “colour”/],
     ['with a fact of the wrong type', { facts: { version: '1' } }, UsageError, /cannot be the version/],

@@ -155,7 +155,11 @@ function parentQuestion(asking: Asking): Question<NewAnswers> {
       ...near.map(({ id, folder }) => [id, folder] as const),
       ...listed.map(({ names, folder }) => [names.id, folder] as const),
     ]);
-    return [...all].map(([id, folder]) => ({ value: id, label: `A child of ${id}`, hint: asking.context.shown(folder) }));
+    const brought = platform.contract.inheritance['built-in'].filter((id) => !all.has(id));
+    return [
+      ...[...all].map(([id, folder]) => ({ value: id, label: `A child of ${id}`, hint: asking.context.shown(folder) })),
+      ...brought.map((id) => ({ value: id, label: `A child of ${id}`, hint: 'the host brings it' })),
+    ];
   };
   return choiceQuestion(
     asking,

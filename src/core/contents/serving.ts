@@ -34,7 +34,7 @@ export function sourcesOf({ contract }: Platform, path: string): string[] {
 /** The parent that every host brings, of those that the chain names, that serves a path; undefined when none does. */
 export function builtInServing({ themes }: Chain, path: string): string | undefined {
   const { 'built-in': brought = [], 'built-in-files': files = {} } = themes[0]?.platform.contract.inheritance ?? {};
-  const named = new Set(themes.flatMap((theme) => theme.parents));
+  const named = new Set(themes.flatMap((theme) => theme.ancestors));
   return brought.find((id) => named.has(id) && matchesAny(path, files[id] ?? []));
 }
 

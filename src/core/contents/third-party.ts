@@ -102,6 +102,11 @@ function packageLicense(said: unknown): string | undefined {
   return licenseIds(said).length > 0 ? said : statedLicense(`License: ${said}`);
 }
 
+/** Whether a file was made by others: it lies in a folder of such, or its head names another product. */
+export function isThirdPartyFile(theme: Theme, path: string): boolean {
+  return isInThirdPartyFolder(path) || isForeign(theme, path, headOf(theme.tree, path));
+}
+
 function headOf(tree: FileTree, path: string): string | undefined {
   const text = readText(tree, path)?.text.slice(0, HEAD_CHARACTERS);
   return text === undefined ? undefined : leadingComment(text, findZones(path, text));

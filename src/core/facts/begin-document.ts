@@ -131,7 +131,11 @@ export function proposedValue(theme: Theme, field: FieldContract): ProposedValue
   if (field.fact === 'vendor' && names.vendor !== undefined) return { value: names.vendor, isSure: true };
   if (field.fact === 'title') return { value: spell(splitWords(names.id), 'title'), isSure: false };
   if (field.fact === 'version' && field.type === 'version') return { value: '1.0.0', isSure: false };
-  if (field.fact === 'hosts' && field.type === 'range') return { value: `>=${platform.contract.releases.at(-1)}`, isSure: false };
+  if (field.fact === 'hosts') {
+    const release = platform.contract.releases.at(-1) ?? '';
+    if (field.type === 'range') return { value: `>=${release}`, isSure: false };
+    if (field.type === 'release') return { value: release, isSure: false };
+  }
   if (field.type === 'integer') return { value: '1', isSure: false };
   // A theme that names no parent stands alone, as far as anybody knows.
   if (field.none !== undefined) return { value: field.none, isSure: false };

@@ -115,6 +115,8 @@ const JUDGES: Readonly<Record<FieldKind, Judge>> = {
     return { wanted: 'a version of three numbers like 1.4.0 (Semantic Versioning)', suggestion: meant, isCertain: meant !== undefined };
   },
   range: (text) => (semver.validRange(text) === null ? { wanted: 'a range of releases like “>=2 <4” or “2 || 3”' } : undefined),
+  release: (text, _field, { contract }) =>
+    /^\d+(\.\d+)*$/.test(text) ? undefined : { wanted: `a release of the host like ${contract.releases.at(-1)}` },
   url: (text) => {
     const url = URL.canParse(text) ? new URL(text) : undefined;
     return url?.protocol === 'https:' || url?.protocol === 'http:' ? undefined : { wanted: 'a web address that begins with https://' };
@@ -164,7 +166,8 @@ function judgeLicense(text: string): ValueVerdict | undefined {
 /** A value of each type as its author would type it; `{id}` and `{found}` stand for the theme’s id and what is there now. */
 const SAMPLES: Partial<Readonly<Record<FieldKind, string>>> = {
   version: '1.0.0',
-  range: '>=2 <4',
+  range: '>={release}',
+  release: '{release}',
   url: 'https://{id}.example/',
   email: '{id}@{id}.example',
   language: 'en',
@@ -176,8 +179,22 @@ const SAMPLES: Partial<Readonly<Record<FieldKind, string>>> = {
 };
 
 /** What could stand in a field, for whoever typed something that cannot; undefined when nothing can be proposed. */
-export function sampleValue({ type, separator, values }: FieldContract, id: string, found: string): string | undefined {
-  const sample = type === 'list' && separator !== undefined ? '{found}' : (values?.[0] ?? SAMPLES[type]);
+export function sampleValue(field: FieldContract, platform: Platform, id: string, found: string): string | undefined {
+  const { type, of, separator, values, shape, pattern } = field;
+  const entry = of === undefined ? undefined : SAMPLES[of];
+  const sample =
+    type === 'list' && entry !== undefined
+      ? separator === undefined
+        ? `[${entry}]`
+        : entry
+      : type === 'list' && separator !== undefined
+        ? '{found}'
+        : (values?.[0] ?? SAMPLES[type]);
   const single = /^[\w][\w -]*$/.test(found) ? found : 'huts';
-  return sample?.replaceAll('{id}', id).replaceAll('{found}', single);
+  const filled = sample
+    ?.replaceAll('{id}', id)
+    .replaceAll('{found}', single)
+    .replaceAll('{release}', platform.contract.releases.at(-1) ?? '');
+  const isFitting = filled !== undefined && shape === undefined && (pattern === undefined || matchesPattern(filled, pattern));
+  return isFitting ? filled : undefined;
 }

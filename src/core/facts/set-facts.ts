@@ -1,3 +1,4 @@
+import { fillShape, wholePattern } from '../names/shape.ts';
 import type { WritableValue } from '../documents/syntax.ts';
 import { RefusedError, UsageError } from '../errors.ts';
 import { withFile } from '../files/changed-tree.ts';
@@ -67,7 +68,7 @@ function setFact(theme: Theme, change: FactChange): Theme {
     document.contract.fields.filter((field) => field.fact === change.fact && !isOneOfMany(document)).map((field) => ({ document, field })),
   );
   if (carriers.length === 0) throw unknownFact(change.fact, theme);
-  if (carriers.every(({ field }) => field.shape !== undefined)) {
+  if (!carriers.some(({ field }) => isWritten(field))) {
     throw new UsageError({ what: `the ${change.fact} is part of the theme’s name`, hint: 'change it with “pionero clone”' });
   }
   const closed = carriers.find(({ document }) => !['read', 'missing'].includes(document.state));
@@ -78,7 +79,7 @@ function setFact(theme: Theme, change: FactChange): Theme {
       hint: 'put that right first; “pionero check” says more',
     });
   let changed = theme;
-  const readable = carriers.filter(({ document, field }) => document.state === 'read' && field.shape === undefined);
+  const readable = carriers.filter(({ document, field }) => document.state === 'read' && isWritten(field));
   const broken = readable.find(({ document }) => !isSound(document));
   if (broken !== undefined)
     throw new UsageError({
@@ -99,6 +100,11 @@ function setFact(theme: Theme, change: FactChange): Theme {
     changed = writeFact(changed, document.path, field, parseTyped(change, field, theme));
   }
   return changed;
+}
+
+/** Whether a field can be written: what carries the theme's own names among other text cannot; another theme's name has a place in its shape. */
+function isWritten({ shape, type }: FieldContract): boolean {
+  return shape === undefined || type === 'theme';
 }
 
 /** Why a document that is there is not read. */
@@ -163,6 +169,8 @@ function typedValue(typed: string, field: FieldContract): WritableValue {
     return Object.fromEntries(pairs as [string, string][]);
   }
   if (field.type === 'boolean' && /^(?:true|false)$/.test(typed)) return typed === 'true';
+  if (field.type === 'theme' && field.shape !== undefined && !wholePattern(field.shape).test(typed))
+    return fillShape(field.shape, { id: typed });
   return field.type === 'integer' && /^\d+$/.test(typed) ? Number(typed) : typed;
 }
 

@@ -12,6 +12,11 @@ export function matchesGlob(path: string, glob: string): boolean {
   return match(path);
 }
 
+/** Whether a path names files by a glob, and not one by its name. */
+export function isGlob(path: string): boolean {
+  return /[*?{[]/.test(path);
+}
+
 export function matchesAny(path: string, globs: readonly string[]): boolean {
   return globs.some((glob) => matchesGlob(path, glob));
 }

@@ -83,7 +83,7 @@ export function traceTheme(chain: Chain): Trace {
 }
 
 export function layersOf(chain: Chain): Layer[] {
-  const named = new Set(chain.themes.flatMap((theme) => theme.parents));
+  const named = new Set(chain.themes.flatMap((theme) => theme.ancestors));
   const brought = chain.themes[0]?.platform.contract.inheritance['built-in'] ?? [];
   const themes = chain.themes.map((theme): Layer => ({
     id: theme.names.id,

@@ -87,6 +87,11 @@ function sourceOf(shape: string, names: Partial<ThemeNames>): string {
   return source + literal(shape.slice(at), at > 0, false);
 }
 
+/** Whether all names that a shape asks for are known: without one of them, its place fits any word. */
+export function isFilledBy(shape: string, names: Partial<ThemeNames>): boolean {
+  return [...shape.matchAll(/\{(id|vendor|title)(?::\w+)?\}/g)].every(([, key]) => nameFor(key ?? '', undefined, names) !== undefined);
+}
+
 /** A pattern that a whole text must match. */
 export function wholePattern(shape: string, names: Partial<ThemeNames> = {}): RegExp {
   return new RegExp(`^(?:${patternSource(shape, names)})$`);

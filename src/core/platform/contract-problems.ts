@@ -81,8 +81,10 @@ function* servingProblems({ contract }: Contract): Generator<Problem> {
 function* factProblems({ contract }: Contract): Generator<Problem> {
   const { inheritance, assets, regions, strings, documents, files } = contract;
   const carried = new Set(documents.flatMap(({ fields }) => fields.map(({ fact }) => fact)));
+  // Where one theme ends every chain unasked, themes need not name it.
+  const isParentNamed = inheritance.kind !== 'none' && inheritance['always-last'] === undefined;
   const references: (readonly [Path, string | undefined])[] = [
-    [['inheritance', 'fact'], inheritance.kind === 'none' ? undefined : inheritance.fact],
+    [['inheritance', 'fact'], isParentNamed ? inheritance.fact : undefined],
     [['inheritance', 'vendor-fact'], inheritance['vendor-fact']],
     [['inheritance', 'made-for'], inheritance['made-for']],
     [['inheritance', 'styles', 'fact'], inheritance.styles?.fact],

@@ -134,3 +134,17 @@ export function kitFolders({ contract }: Platform): readonly string[] {
 export function isInKits(platform: Platform, path: string): boolean {
   return kitFolders(platform).some((folder) => matchesGlob(path, `${folder}/*/**`));
 }
+
+/** All paths by which the platform file names files of a theme, as shapes. */
+export function namedPaths({ contract }: Platform): string[] {
+  const { templates, strings, bundles } = contract;
+  return [
+    ...contract.documents.map((document) => document.path),
+    ...contract.files.flatMap((file) => [file.path, ...(file['one-of'] ?? []), file['moved-to'] ?? '']),
+    ...contract.images.map((image) => image.path),
+    ...contract.recognise.map((mark) => mark.path),
+    ...Object.values(templates?.roles ?? {}).map((role) => role.file),
+    ...(strings === undefined ? [] : [strings.file]),
+    ...(bundles === undefined ? [] : [bundles.file]),
+  ].filter((path) => path !== '');
+}

@@ -54,6 +54,7 @@ export const FIELD_TYPES = [
   'vendor',
   'version',
   'range',
+  'release',
   'url',
   'email',
   'license',

@@ -80,7 +80,7 @@ function inPlace({ node, document }: Fact, wanted: WritableValue): TextEdit[] {
 function declaredValue(fact: Fact, from: FullName, to: FullName, placeOf: (path: string) => string): WritableValue | undefined {
   const { name, value, field } = fact;
   // Where a theme is named, be it this one or another, and where a path says in which theme it is.
-  if (field.type === 'theme' || field.of === 'theme') return withTheme(value, from.id, to.id);
+  if (field.type === 'theme' || field.of === 'theme') return withTheme(value, field.shape ?? '{id}', from, to);
   if (field.shape !== undefined && (field.type === 'path' || field.of === 'path')) return inPaths(value, field.shape, from, to, placeOf);
   const isName = name === 'id' || name === 'title' || name === 'vendor';
   if (!isName || value !== from[name]) return undefined;
@@ -104,9 +104,11 @@ function inPaths(
 }
 
 /** A value that names themes, with one name in the place of another; undefined where it does not name that one. */
-function withTheme(value: Fact['value'], from: string, to: string): WritableValue | undefined {
-  if (Array.isArray(value)) return value.includes(from) ? value.map((each: string) => (each === from ? to : each)) : undefined;
-  return value === from ? to : undefined;
+function withTheme(value: Fact['value'], shape: string, from: FullName, to: FullName): WritableValue | undefined {
+  const isFrom = (text: unknown): text is string => typeof text === 'string' && wholePattern(shape, from).test(text);
+  if (Array.isArray(value))
+    return value.some(isFrom) ? value.map((each: string) => (isFrom(each) ? respelt(each, shape, to) : each)) : undefined;
+  return isFrom(value) ? respelt(value, shape, to) : undefined;
 }
 
 /** A shaped value with the new names; what stands for something else in it stays. */

@@ -1,7 +1,7 @@
 import { RefusedError } from '../errors.ts';
 import { baseOf, folderOf, type FileTree, isInFolder } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
-import type { Platform } from '../platform/platform.ts';
+import { namedPaths, type Platform } from '../platform/platform.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
 import { placeKey, type Decisions } from './decisions.ts';
 import { isWanted, type Matching, type NamePair } from './matching.ts';
@@ -173,7 +173,7 @@ export class KnownPaths {
 
   constructor(platform: Platform, from: FullName, paths: readonly string[], foreign: ReadonlySet<string> = new Set()) {
     this.#foreign = foreign;
-    const shapes = pathsOf(platform);
+    const shapes = namedPaths(platform);
     this.#paths = new Set(paths);
     this.#series = seriesIn(paths, from.id);
     this.#own = shapes
@@ -224,17 +224,4 @@ function seriesIn(paths: readonly string[], id: string): ReadonlySet<string> {
     places.set(unnumbered, [...(places.get(unnumbered) ?? []), path]);
   }
   return new Set([...places.values()].filter((each) => each.length >= SERIES).flat());
-}
-
-function pathsOf({ contract }: Platform): string[] {
-  const { templates, strings, bundles } = contract;
-  return [
-    ...contract.documents.map((document) => document.path),
-    ...contract.files.flatMap((file) => [file.path, ...(file['one-of'] ?? []), file['moved-to'] ?? '']),
-    ...contract.images.map((image) => image.path),
-    ...contract.recognise.map((mark) => mark.path),
-    ...Object.values(templates?.roles ?? {}).map((role) => role.file),
-    ...(strings === undefined ? [] : [strings.file]),
-    ...(bundles === undefined ? [] : [bundles.file]),
-  ].filter((path) => path !== '');
 }

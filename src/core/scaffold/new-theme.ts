@@ -169,6 +169,11 @@ function withTaken(tree: FileTree, request: NewThemeRequest): TakenFiles {
   const { take = [], parent, shelves, now = 0, id, vendor } = request;
   if (take.length === 0) return { tree, taken: [], notes: [] };
   const shelved = parent === undefined ? undefined : shelves.find(parent);
+  if (shelved === undefined && parent !== undefined)
+    throw new UsageError({
+      what: `the files of “${parent}” are not here: the host brings it`,
+      hint: 'name the shelf that it lies on with --shelf, or leave --take out',
+    });
   if (shelved === undefined)
     throw new UsageError({ what: 'files are taken from a parent, and there is none', hint: 'name it with --parent' });
   return takeFromParent({ tree, names: { id, vendor }, parents: openChain(shelves.open(shelved), shelves), wanted: take, now });
@@ -259,8 +264,9 @@ function assertParent({ parent, platform, shelves }: NewThemeRequest): void {
   if (parent === undefined) return;
   if (platform.contract.inheritance.kind === 'none')
     throw new UsageError({ what: `themes for ${platform.contract.title} have no parents` });
-  if (shelves.find(parent) !== undefined) return;
-  const ids = shelves.list().map((theme) => theme.names.id);
+  const brought = platform.contract.inheritance['built-in'];
+  if (shelves.find(parent) !== undefined || brought.includes(parent)) return;
+  const ids = [...shelves.list().map((theme) => theme.names.id), ...brought];
   const near = ids.find((id) => id.toLowerCase() === parent.toLowerCase());
   throw new UsageError({
     what: `the parent “${parent}” is in none of the folders of themes (${shelves.folders.join(', ')})`,
@@ -281,7 +287,7 @@ function parentFacts({ parent, platform, shelves }: NewThemeRequest): Readonly<R
   const vendor = shelves.find(parent)?.names.vendor;
   const fields = platform.contract.documents.flatMap((document) => document.fields);
   const isList = fields.some(({ fact, type }) => fact === inheritance.fact && type === 'list');
-  const named = { [inheritance.fact]: [parent, ...(isList ? inheritance['built-in'] : [])].join(',') };
+  const named = { [inheritance.fact]: [...new Set([parent, ...(isList ? inheritance['built-in'] : [])])].join(',') };
   return vendorFact === undefined || vendor === undefined ? named : { ...named, [vendorFact]: vendor };
 }
 

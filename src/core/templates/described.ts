@@ -20,7 +20,7 @@ export const ANY_TEXT = '{text}';
 
 /** Makes a language of its description. */
 export function describedLanguage(shapes: DescribedLanguage): TemplateLanguage {
-  return { read: (text) => read(text, shapes), knowsSections: kindsOf(shapes).length > 0, isRendered: false };
+  return { read: (text, hidden = []) => read(text, shapes, hidden), knowsSections: kindsOf(shapes).length > 0, isRendered: false };
 }
 
 /** What opens and closes one kind of section. */
@@ -34,8 +34,8 @@ function kindsOf({ sections, opens, closes }: DescribedLanguage): SectionKind[] 
   return opens.length > 0 && closes.length > 0 ? [...kinds, { opens, closes }] : kinds;
 }
 
-function read(text: string, shapes: DescribedLanguage): Template {
-  const comments = tagsIn(text, shapes.comment, []);
+function read(text: string, shapes: DescribedLanguage, hidden: readonly TextRange[]): Template {
+  const comments = [...tagsIn(text, shapes.comment, hidden), ...hidden].sort(compareRanges);
   const find = (kind: 'include' | 'extend' | 'print' | 'raw'): NamedTag[] => tagsIn(text, shapes[kind], comments);
   const [included, extended] = [find('include'), find('extend')];
   const marks = kindsOf(shapes).flatMap((kind) => [

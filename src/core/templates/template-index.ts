@@ -4,19 +4,21 @@ import type { SourceDocument } from '../text/source-document.ts';
 import { folderOf, resolveInTree } from '../files/file-tree.ts';
 import { languageOf } from './languages.ts';
 import { liesIn, type Template, type NamedTag, withGuards } from './template.ts';
-import { compareRanges } from '../text/edits.ts';
+import { compareRanges, type TextRange } from '../text/edits.ts';
+import { endingOf } from '../text/file-kinds.ts';
+import { findZones } from '../text/zones.ts';
 
 const known = new WeakMap<SourceDocument, Template>();
 
 /** Reads a template in its platform's language, once. */
 export function readTemplate(source: SourceDocument, contract: TemplateContract): Template {
-  const read = known.get(source) ?? readAnew(source.text, contract);
+  const read = known.get(source) ?? readAnew(source, contract);
   known.set(source, read);
   return read;
 }
 
-function readAnew(text: string, contract: TemplateContract): Template {
-  const template = languageOf(contract).read(text);
+function readAnew({ file, text }: SourceDocument, contract: TemplateContract): Template {
+  const template = languageOf(contract).read(text, commentsOfCode(file, text));
   const shapes = contract.partials?.include ?? [];
   if (shapes.length === 0) return template;
   // How a host includes its partials is the platform's to say, whatever else its language could include.
@@ -29,6 +31,12 @@ function readAnew(text: string, contract: TemplateContract): Template {
     }
   }
   return { ...template, includes: withGuards(tags.sort(compareRanges), template.sections) };
+}
+
+/** Where a template is a program, comments of its language. Those of markup hide nothing: hosts fill tags in them, too. */
+function commentsOfCode(file: string, text: string): TextRange[] {
+  if (!['code', 'script'].includes(endingOf(file).kind)) return [];
+  return findZones(file, text, true).filter(({ kind, start }) => kind === 'comment' && !text.startsWith('<!--', start));
 }
 
 /** Matches of a pattern in a template, those in comments left out. */

@@ -48,7 +48,8 @@ export interface Template {
 
 /** A language that templates are written in. */
 export interface TemplateLanguage {
-  read(text: string): Template;
+  /** @param hidden comments of the code that the template is, sorted: no tags are in them */
+  read(text: string, hidden?: readonly TextRange[]): Template;
   /** Whether it tells conditions and lists from what is always shown: else nobody can say that a circle has no end. */
   readonly knowsSections: boolean;
   /** Whether the stand-in host can show pages in it. */

@@ -106,8 +106,8 @@ export function factsOf(document: ThemeDocument): Fact[] {
     const node = findEntry(document.root, keyPath(field))?.value;
     if (node === undefined) return [];
     const value = splitText(factValue(node), field.separator);
-    // A path among other text is judged by the rule for paths.
-    if (field.shape === undefined || field.type === 'path' || field.of !== undefined)
+    // A path, or another theme's name, among other text is judged by the rule for these.
+    if (field.shape === undefined || field.type === 'path' || field.type === 'theme' || field.of !== undefined)
       return [{ name: field.fact, value, document, field, node }];
     // A shaped value carries several facts among other text.
     const groups = typeof value === 'string' ? wholePattern(field.shape).exec(value)?.groups : undefined;

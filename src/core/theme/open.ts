@@ -27,6 +27,8 @@ export interface OpenOptions {
   readonly shelves?: readonly string[] | undefined;
   /** The platforms to choose from; the shipped ones when left out. */
   readonly platforms?: PlatformSource | undefined;
+  /** The platform of the workspace that people are in: another one to choose from, and the one where several fit. */
+  readonly preferred?: string | undefined;
   /** What the theme was called before: files that mark its platform may still be called so. */
   readonly formerId?: string | undefined;
   /** Shelves that were looked through already, to be shared by whoever opens many themes. */
@@ -108,7 +110,8 @@ export function checkedShelves({ shelves = [], currentFolder }: Pick<OpenOptions
 
 function platformFor(tree: FileTree, path: string, shownAs: string, options: OpenOptions): { platform: Platform; reasons: string[] } {
   if (options.platform !== undefined) return { platform: choosePlatform(options.platform, options), reasons: ['it was named'] };
-  const platforms = (options.platforms ?? shippedPlatforms)();
+  const preferred = options.preferred === undefined ? undefined : choosePlatform(options.preferred, options);
+  const platforms = withPreferred((options.platforms ?? shippedPlatforms)(), preferred);
   const verdicts = platforms.map((platform) => {
     const { names } = placeOfFolder(platform, path);
     const verdict = recognise(tree, platform, names);
@@ -129,6 +132,8 @@ function platformFor(tree: FileTree, path: string, shownAs: string, options: Ope
     return { platform: first.platform, reasons: [...marks, ...others] };
   }
   if (fitting.length > 1) {
+    const own = fitting.find(({ platform }) => platform.contract.name === preferred?.contract.name);
+    if (own !== undefined) return { platform: own.platform, reasons: ['it is the one of the workspace'] };
     throw new UsageError({
       what: `${shownAs} fits more than one platform: ${fitting.map((verdict) => verdict.platform.contract.name).join(', ')}`,
       hint: 'say which with --platform',
@@ -143,6 +148,11 @@ function platformFor(tree: FileTree, path: string, shownAs: string, options: Ope
     details: [...nearestLines(near), 'Looked for:', ...markLines(platforms)],
     hint: shelfHint(path, platforms) ?? insideHint(path, platforms, options) ?? unknownHint(near, shownAs),
   });
+}
+
+function withPreferred(platforms: readonly Platform[], preferred: Platform | undefined): readonly Platform[] {
+  const isNew = preferred !== undefined && platforms.every(({ contract }) => contract.name !== preferred.contract.name);
+  return isNew ? [...platforms, preferred] : platforms;
 }
 
 /** Whether more than its look says that a folder is of a platform: its neighbours, or the file that should carry the mark. */

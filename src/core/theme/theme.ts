@@ -6,6 +6,7 @@ import type { SourceDocument } from '../text/source-document.ts';
 import { factsOf, readThemeDocuments, type Fact, type ThemeDocument } from './documents.ts';
 import { withConditionsMet } from './conditions.ts';
 import type { ThemeNames } from '../names/full-name.ts';
+import { wholePattern } from '../names/shape.ts';
 
 /** Beyond this, texts are read again when they are asked for again. */
 const MAX_KEPT_CHARACTERS = 16_000_000;
@@ -37,7 +38,16 @@ export class Theme {
   get parents(): readonly string[] {
     const fact = this.fact(this.platform.contract.inheritance.fact);
     const named = typeof fact?.value === 'string' ? [fact.value] : Array.isArray(fact?.value) ? (fact.value as readonly string[]) : [];
-    return named.filter((id) => id !== '' && id !== fact?.field.none);
+    const shape = fact?.field.type === 'theme' || fact?.field.of === 'theme' ? fact.field.shape : undefined;
+    const stated = named.filter((id) => id !== '' && id !== fact?.field.none);
+    return shape === undefined ? stated : stated.map((text) => wholePattern(shape).exec(text)?.groups?.['id'] ?? text);
+  }
+
+  /** The ids of the themes that it builds on: the parents, and the one that ends every chain unasked where the host brings its files. */
+  get ancestors(): readonly string[] {
+    const { 'always-last': last, 'built-in-files': files } = this.platform.contract.inheritance;
+    const isUnasked = last !== undefined && files[last] !== undefined && last !== this.names.id && !this.parents.includes(last);
+    return isUnasked ? [...this.parents, last] : this.parents;
   }
 
   /** The vendor of the parents, on platforms that name it. */
@@ -48,7 +58,7 @@ export class Theme {
 
   get isChild(): boolean {
     const { 'built-in': builtIn, 'built-in-files': files } = this.platform.contract.inheritance;
-    return this.parents.some((id) => !builtIn.includes(id) || files[id] !== undefined);
+    return this.ancestors.some((id) => !builtIn.includes(id) || files[id] !== undefined);
   }
 
   /** The releases of the host that it says it is for, as a range; a list of them is a range with alternatives. */

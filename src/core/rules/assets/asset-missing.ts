@@ -1,10 +1,10 @@
-import { folderOf, resolveInTree } from '../../files/file-tree.ts';
+import { folderOf, pathBelow, resolveInTree } from '../../files/file-tree.ts';
 import { pathOfAddress, servedAt, sourcesOf } from '../../contents/serving.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
 import { FileNames, fileNamesOf } from '../../contents/file-names.ts';
 import { mentionsOf, referencesIn, type Reference } from '../../contents/references.ts';
 import { advices, adviseMeant } from '../advice.ts';
-import type { Report, Rule } from '../rule.ts';
+import { fixOf, type Report, type Rule } from '../rule.ts';
 import { shapePattern } from '../../names/shape.ts';
 import { searchTemplate } from '../../templates/template-index.ts';
 import { outsideOf, type Outside } from '../../contents/outside.ts';
@@ -33,6 +33,7 @@ export const assetMissing: Rule = {
       case: '“{target}” is called “{near}”: case counts on most servers',
       elsewhere: '“{target}” does not exist: {id} has no {path}',
       stranger: '“{target}” leads into {id}, which is no theme here',
+      misplaced: '“{target}” is not served: what lies in {folder}/ is {as}/ in pages',
       relative: '“{target}” starts from the address of the page, not from the theme',
     },
     example: {
@@ -73,17 +74,39 @@ interface Here {
   readonly files: FileNames;
 }
 
-/** Addresses that a function gives: what stands in its call is a path of the site, and the theme’s where it has such a file. */
+/**
+ * Addresses that a function gives. Where folders are served under other names, what stands in its call is a path of the site, and the theme’s
+ * below one of these names; elsewhere it is a path of the theme.
+ */
 function* judgeAddresses(theme: Theme, here: Here, placed: PlacedTemplate, shapes: readonly string[]): Generator<Report> {
   const { source, template, path: file } = placed;
   for (const match of shapes.flatMap((shape) => [...searchTemplate(template, source.text, shapePattern(shape))])) {
     const target = match.groups?.['path'] ?? '';
     const path = pathOfAddress(theme.platform, target);
-    // What is served under no name of the theme's is the site's own.
-    if (path === target || path.endsWith('/')) continue;
     const start = match.index + match[0].lastIndexOf(target);
-    const reference: Reference = { target, by: 'attribute', start, end: start + target.length };
-    yield* judge(here, file, source, { ...reference, target: path }, '', path);
+    const reference: Reference = { target: path, by: 'attribute', start, end: start + target.length };
+    if (path.endsWith('/')) continue;
+    if (path !== target || theme.platform.contract.assets.served.length === 0) yield* judge(here, file, source, reference, '', path, true);
+    else yield* misplaced(theme, here, target, { file, source, reference });
+  }
+}
+
+/** A path of the site at which nothing of the theme is served: its own, unless a file of the theme was meant. */
+function* misplaced(
+  theme: Theme,
+  { chain }: Here,
+  target: string,
+  { file, source, reference }: { file: string; source: SourceDocument; reference: Reference },
+): Generator<Report> {
+  for (const { folder, as } of theme.platform.contract.assets.served) {
+    const inFolder = pathBelow(folder, target) ?? target;
+    if (inFolder === '' || !isServed(chain, `${folder}/${inFolder}`)) continue;
+    const right = `${as}/${inFolder}`;
+    const { start, end } = reference;
+    const hint = advise('write', { value: right });
+    const fix = fixOf(hint, true, file, [{ start, end, text: right }]);
+    yield { message: 'misplaced', args: { target, folder, as }, file, source, range: reference, hint, fix };
+    return;
   }
 }
 
@@ -178,7 +201,7 @@ function* judgeOutside(
     yield near === undefined
       ? { ...at, message: 'stranger', args: { target, id: outside.name }, hint: advise('put-on-shelf') }
       : { ...at, message: 'missing', args: { target }, hint };
-  else if (!outside.isServed) {
+  else if (!outside.isServed && outside.path !== '') {
     const { theme, path } = outside;
     const nearThere = new FileNames(theme).near(path);
     yield {

@@ -1,3 +1,4 @@
+import { foldedPath } from '../../files/portable-names.ts';
 import { isInSpan, isNeeded } from '../../platform/platform.ts';
 import { wholePattern } from '../../names/shape.ts';
 import { ownNameOf } from '../../contents/own-name.ts';
@@ -18,6 +19,7 @@ export const documentMissing: Rule = {
     why: 'The host learns from its documents that a theme exists and what it is called.',
     messages: {
       missing: '{title} is missing: {effect}',
+      case: '{title} is missing; “{near}” differs by case only, which counts on most servers',
       otherName: '{title} is missing; {near} is named after another id: {effect}',
       unreadable: '{title} cannot be read: {reason}',
       tooLarge: '{title} has more than 4 MiB, too large for a document',
@@ -37,6 +39,11 @@ export const documentMissing: Rule = {
       const at = { file: path, isRefusal: isRequired };
       if (state === 'missing') {
         const effect = contract.without ?? 'the host does not recognise the theme';
+        const twin = theme.tree.entries.find((entry) => foldedPath(entry.path) === foldedPath(path))?.path;
+        if (twin !== undefined) {
+          yield { ...at, message: 'case', args: { title, near: twin }, hint: advise('rename', { from: twin, to: path }) };
+          continue;
+        }
         // A manifest that carries the old name of a copied theme is the usual reason.
         const near = theme.tree.entries.find((entry) => entry.kind === 'file' && wholePattern(contract.path).test(entry.path))?.path;
         yield near === undefined

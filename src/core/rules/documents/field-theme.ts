@@ -1,5 +1,6 @@
 import { entriesOf, keyPath } from '../../theme/documents.ts';
 import { nearest } from '../../text/nearest.ts';
+import { fillShape, wholePattern } from '../../names/shape.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
@@ -18,10 +19,16 @@ export const fieldTheme: Rule = {
     for (const fact of theme.facts) {
       const { field, document } = fact;
       if (field.type !== 'theme' && field.of !== 'theme') continue;
+      const shape = field.shape ?? '{id}';
+      const known = [theme.names, ...brought.map((id) => ({ id })), ...shelves.list().map(({ names }) => names)];
       for (const { text: found, ...range } of entriesOf(fact)) {
-        const isKnown = found === '' || found === field.none || found === theme.names.id || brought.includes(found);
-        if (isKnown || shelves.find(found) !== undefined) continue;
-        const near = nearest(found, [theme.names.id, ...brought, ...shelves.list().map(({ names }) => names.id)]);
+        // What has not the shape is told of by the rule for types.
+        const isJudged = found !== '' && found !== field.none && wholePattern(shape).test(found);
+        if (!isJudged || known.some((names) => wholePattern(shape, names).test(found))) continue;
+        const near = nearest(
+          found,
+          known.map((names) => fillShape(shape, names)),
+        );
         yield {
           message: 'unknown',
           args: { key: keyPath(field).join('.'), found },

@@ -1,8 +1,12 @@
 import { judgeNode, sampleValue } from '../../facts/judge-value.ts';
 import { isSound, keyPath } from '../../theme/documents.ts';
 import { setField } from '../../facts/write-field.ts';
-import { advise } from '../advice.ts';
+import { advices } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
+
+const advise = advices({
+  'for-example': 'it could be “{value}”, for example',
+});
 
 /** Values that are not of the type that the platform states. */
 export const fieldType: Rule = {
@@ -25,14 +29,20 @@ export const fieldType: Rule = {
       const key = keyPath(field).join('.');
       const found = document.source.text.slice(node.start, node.end).trim();
       const { suggestion } = verdict;
-      const value = suggestion ?? sampleValue(field, theme.names.id, found);
+      // What is only an example must not read like the answer.
+      const sample = suggestion === undefined ? sampleValue(field, theme.platform, theme.names.id, found) : undefined;
       yield {
         message: node.kind === 'scalar' ? 'type' : 'list',
         args: { key, found: found.replace(/^(["'])(.*)\1$/s, '$2'), wanted: verdict.wanted },
         file: document.path,
         source: document.source,
         range: node,
-        hint: value === undefined ? undefined : advise('write', { value }),
+        hint:
+          suggestion !== undefined
+            ? advise('write', { value: suggestion })
+            : sample === undefined
+              ? undefined
+              : advise('for-example', { value: sample }),
         fix:
           suggestion === undefined
             ? undefined

@@ -21,6 +21,8 @@ export interface FoldersToCheck {
   readonly folders: readonly string[];
   /** A platform's name or file; told from each theme's files when left out. */
   readonly platform: string | undefined;
+  /** The platform of the workspace around: see {@link OpenOptions.preferred}. */
+  readonly preferred?: string | undefined;
   readonly shelves: readonly string[];
   /** The digests of the rule modules that the user agreed to run. */
   readonly agreed: readonly string[];
@@ -137,7 +139,7 @@ export function failedCheck(folder: string, error: PioneroError): CheckedFolder 
   };
 }
 
-function openOptions({ currentFolder, platform, shelves, platformFolder }: FoldersToCheck) {
+function openOptions({ currentFolder, platform, preferred, shelves, platformFolder }: FoldersToCheck) {
   const own = () => (platformFolder === undefined ? [] : platformsIn(platformFolder, platformFolder));
-  return { currentFolder, platform, shelves, platforms: () => [...shippedPlatforms(), ...own()] };
+  return { currentFolder, platform, preferred, shelves, platforms: () => [...shippedPlatforms(), ...own()] };
 }

@@ -4,6 +4,7 @@ import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 const advise = advices({
+  'write-release': 'write {release}, or the releases that it was tried with',
   'write-range': 'write >={release}, or the oldest release that it was tried with',
 });
 
@@ -24,10 +25,11 @@ export const rangeReleases: Rule = {
   *check({ theme }) {
     const { releases } = theme.platform.contract;
     for (const { document, field, node, value } of theme.facts) {
-      const isList = field.of === 'range' && Array.isArray(value);
+      const isList = (field.of === 'range' || field.of === 'release') && Array.isArray(value);
+      const isPlain = field.type === 'release' || field.of === 'release';
       const range = isList
         ? (value as readonly string[]).join(' || ')
-        : field.type === 'range' && typeof value === 'string'
+        : (field.type === 'range' || field.type === 'release') && typeof value === 'string'
           ? value
           : undefined;
       if (range === undefined || range === '' || semver.validRange(range) === null) continue;
@@ -39,7 +41,7 @@ export const rangeReleases: Rule = {
         source: document.source,
         range: node,
         isRefusal: true,
-        hint: advise('write-range', { release: releases.at(-1) ?? '' }),
+        hint: advise(isPlain ? 'write-release' : 'write-range', { release: releases.at(-1) ?? '' }),
       };
     }
   },

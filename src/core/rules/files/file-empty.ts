@@ -1,4 +1,6 @@
 import { followLinks } from '../../files/file-tree.ts';
+import { isGlob, matchesGlob } from '../../files/glob.ts';
+import type { Theme } from '../../theme/theme.ts';
 import { fillShape } from '../../names/shape.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
@@ -20,18 +22,25 @@ export const fileEmpty: Rule = {
   },
   *check({ theme }) {
     for (const rule of theme.platform.contract.files) {
-      const path = fillShape(rule.path, theme.names);
-      const entry = followLinks(theme.tree, path);
-      if (rule.empty === 'allowed' || entry?.kind !== 'file') continue;
-      // White space alone shows nothing either; a large file is surely not empty.
-      if (entry.size > 4096 || (theme.source(path)?.text ?? 'unreadable').trim() !== '') continue;
-      yield {
-        message: rule.empty,
-        args: { path },
-        file: path,
-        hint: advise('write-markup'),
-        isRefusal: rule.empty === 'refused',
-      };
+      if (rule.empty === 'allowed') continue;
+      const place = fillShape(rule.path, theme.names);
+      const paths = isGlob(place) ? theme.tree.entries.map(({ path }) => path).filter((path) => matchesGlob(path, place)) : [place];
+      for (const path of paths) {
+        if (!isEmpty(theme, path)) continue;
+        yield {
+          message: rule.empty,
+          args: { path },
+          file: path,
+          hint: advise('write-markup'),
+          isRefusal: rule.empty === 'refused',
+        };
+      }
     }
   },
 };
+
+/** White space alone shows nothing either; a large file is surely not empty. */
+function isEmpty(theme: Theme, path: string): boolean {
+  const entry = followLinks(theme.tree, path);
+  return entry?.kind === 'file' && entry.size <= 4096 && (theme.source(path)?.text ?? 'unreadable').trim() === '';
+}

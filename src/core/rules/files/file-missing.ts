@@ -1,4 +1,5 @@
-import { followLinks } from '../../files/file-tree.ts';
+import { followLinks, type FileTree } from '../../files/file-tree.ts';
+import { isGlob, matchesGlob } from '../../files/glob.ts';
 import { isInSpan, isNeeded, otherPlace } from '../../platform/platform.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { needOf } from '../../theme/conditions.ts';
@@ -25,7 +26,7 @@ export const fileMissing: Rule = {
       if (!isNeeded(needOf(rule, theme.facts), theme.isChild) || !isInSpan(rule, releases)) continue;
       const path = fillShape(rule.path, theme.names);
       const places = [path, ...(rule['one-of'] ?? [])];
-      if (places.some((place) => followLinks(theme.tree, place)?.kind === rule.kind)) continue;
+      if (places.some((place) => isThere(theme.tree, place, rule.kind))) continue;
       // A link that ends nowhere, or outside, has a finding of its own.
       if (places.some((place) => theme.tree.get(place)?.kind === 'link')) continue;
       const elsewhere = placesElsewhere(theme, path, releases);
@@ -57,6 +58,12 @@ export const fileMissing: Rule = {
     }
   },
 };
+
+/** Whether a file or folder is at a place; of a glob, one of those that it names is enough. */
+function isThere(tree: FileTree, place: string, kind: 'file' | 'folder'): boolean {
+  if (followLinks(tree, place)?.kind === kind) return true;
+  return isGlob(place) && tree.entries.some(({ path }) => matchesGlob(path, place) && followLinks(tree, path)?.kind === kind);
+}
 
 /** Where a file that is missing is, in the other of two places in which releases of the host look. */
 function placesElsewhere(theme: Theme, path: string, releases: readonly string[]): { path: string; isOld: boolean }[] {

@@ -6,7 +6,9 @@ import type { Rule } from '../rule.ts';
 import { weigh } from '../../names/weight.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Shelves } from '../../theme/shelf.ts';
-import { shapePattern } from '../../names/shape.ts';
+import { fillShape, shapePattern } from '../../names/shape.ts';
+import { namedPaths } from '../../platform/platform.ts';
+import { isThirdPartyFile } from '../../contents/third-party.ts';
 
 /** Files that carry the name of another theme on the shelf: what a copy by hand leaves behind. */
 export const identifierOtherName: Rule = {
@@ -29,8 +31,9 @@ export const identifierOtherName: Rule = {
     const related = new Set(chain.themes.map((each) => each.names.id));
     // What programs ask for by its name carries no theme's.
     const hosts = theme.platform.contract['host-files'];
+    const named = new Set(namedPaths(theme.platform).map((path) => fillShape(path, theme.names)));
     const files = theme.tree.entries.flatMap(({ path, kind }) =>
-      kind !== 'folder' && matchesAny(path, hosts) ? [] : [{ path, letters: lettersOf(baseOf(path)) }],
+      named.has(path) || (kind !== 'folder' && matchesAny(path, hosts)) ? [] : [{ path, letters: lettersOf(baseOf(path)) }],
     );
     const own = new NameFinder(theme.names.id);
     const carried = shelves
@@ -48,7 +51,7 @@ export const identifierOtherName: Rule = {
         (each) =>
           letters.startsWith(each.letters) && each.finder.find(name).some((found) => found.start === 0 && found.edges !== 'inside-word'),
       );
-      if (other !== undefined && belongsTo(other.id, path, theme, shelves))
+      if (other !== undefined && belongsTo(other.id, path, theme, shelves) && !isThirdPartyFile(theme, path))
         yield { message: 'other', args: { path, other: other.id }, file: path, carries: other.id, hint: advise('rename-with-references') };
     }
   },

@@ -1,5 +1,6 @@
-import { wholePattern } from '../../names/shape.ts';
+import { isFilledBy, wholePattern } from '../../names/shape.ts';
 import { ownNameOf } from '../../contents/own-name.ts';
+import { isThirdPartyFile } from '../../contents/third-party.ts';
 import { findDeclarations, type Declaration } from '../../contents/identifiers.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 import type { Theme } from '../../theme/theme.ts';
@@ -30,8 +31,9 @@ export const identifierPrefix: Rule = {
   },
   *check({ theme, shelves, once }) {
     for (const declaration of findDeclarations(theme)) {
-      if (declaration.fits) continue;
       const { name, wanted, file, source, start, end } = declaration;
+      // Names of a library are its own, and nobody can change them without changing what uses it.
+      if (declaration.fits || isThirdPartyFile(theme, file)) continue;
       const other = ownOf(declaration, once(ownNameOf)?.id) ?? ownerOf(declaration, theme, shelves);
       yield {
         message: other === undefined ? 'prefix' : 'other',
@@ -48,13 +50,16 @@ export const identifierPrefix: Rule = {
 
 /** The same for the name that the theme calls itself by, in a folder of another name. */
 function ownOf({ name, shape }: Declaration, id: string | undefined): { id: string; rest: string } | undefined {
-  const match = id === undefined ? null : wholePattern(shape, { id }).exec(name);
+  const match = id === undefined || !isFilledBy(shape, { id }) ? null : wholePattern(shape, { id }).exec(name);
   return match === null || id === undefined ? undefined : { id, rest: match.groups?.['name'] ?? match.groups?.['path'] ?? '' };
 }
 
 /** The other theme on the shelf whose name a declared name carries, and what the name is besides. */
 function ownerOf({ name, shape }: Declaration, theme: Theme, shelves: Shelves): { id: string; rest: string } | undefined {
-  for (const { names } of shelves.list()) {
+  for (const shelved of shelves.list()) {
+    // Only a theme that is opened tells its title.
+    const names = isFilledBy(shape, shelved.names) ? shelved.names : shelves.open(shelved).names;
+    if (!isFilledBy(shape, names)) continue;
     // A common word at the beginning of a name is no sign of a theme that is called so.
     if (names.id === theme.names.id || weigh(names.id) !== 'distinctive') continue;
     const match = wholePattern(shape, names).exec(name);

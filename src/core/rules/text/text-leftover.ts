@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { CONFIGURATION_FILE } from '../../configuration/configuration.ts';
+import { isThirdPartyFile } from '../../contents/third-party.ts';
 import { findZones, zoneAt } from '../../text/zones.ts';
 import { advices } from '../advice.ts';
 import { defineRule } from '../rule.ts';
@@ -33,7 +34,7 @@ export const textLeftover = defineRule({
       right: { 'main.html': '<main>{{{page.content}}}</main>\n' },
     },
   },
-  *checkText(source, { options }) {
+  *checkText(source, { theme, options }) {
     const path = source.file;
     if (path === CONFIGURATION_FILE) return;
     for (const text of options['sample-texts']) {
@@ -43,6 +44,7 @@ export const textLeftover = defineRule({
     }
     // A description may well speak of what is still to be done.
     if ((kindOfPath(path) === 'prose' && !path.endsWith('.txt')) || source.text.search(LEFTOVER) < 0) return;
+    if (isThirdPartyFile(theme, path)) return;
     const zones = findZones(path, source.text);
     for (const match of source.text.matchAll(LEFTOVER)) {
       // In a string of code it may be what the code looks for.
