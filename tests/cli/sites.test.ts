@@ -28,6 +28,8 @@ createServer((request, response) => {
   if (request.url === '/told') appendFileSync('site.log', 'made from ' + process.cwd() + '/themes/' + id + '/pages/front.html\\n');
   if (request.url === '/said') return response.end('<!-- themes/vereda-basis/main.html -->' + Math.random());
   if (request.url === '/away') return response.writeHead(302, { location: 'http://127.0.0.2:1/' }).end();
+  const picture = (base, name) => '<img src="' + base + '/' + name + '.png">';
+  if (request.url === '/whole') return response.end([['http://127.0.0.1:' + port, 'a'], ['//localhost:' + port, 'b'], ['https://hut.example/', 'c'], ['https://albar.example', 'd']].map(([base, name]) => picture(base, name)).join(''));
   if (request.url === '/on') return response.writeHead(302, { location: '/nowhere' }).end();
   if (request.url === '/logs') appendFileSync('site.log', 'new mistake in main.html\\n');
   if (request.url === '/') return response.end('<link rel="stylesheet" href="/themes/' + id + '/sheet.css"><img src="/themes/' + id + '/gone.png">');
@@ -60,6 +62,7 @@ sites:
   served: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: / }, { role: gone, address: /nowhere }] }
   ending: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: /ends }, { role: after, address: / }] }
   logging: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], logs: ['*.log'], pages: [{ role: front, address: /logs }], failures: ['mistake in (?P<file>\\S+)'] }
+  whole: { folder: site, base-urls: ['https://hut.example/'], server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: /whole }, { role: gone, address: /nowhere, status: 404 }, { role: sheet, address: /themes/paso/sheet.css, status: 404 }] }
   unseen: { folder: site, command: [${node}, -e, ""] }
   moving: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: /away }, { role: other, address: /on }] }
   large: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], memory: 200, pages: [{ role: front, address: /large }] }
@@ -99,6 +102,14 @@ describe('a theme on a real site', () => {
     expect(stdout).toMatch(/asks for \/themes\/paso\/gone\.png, which was answered with 404[^]*\(\/nowhere\) was answered with 404/);
     const left = readFileSync('/proc/self/stat') && existsSync('/proc') ? runTool('pgrep', ['-f', 'child-of-']).stdout : '';
     expect(left).toBe('');
+  });
+
+  it('is asked for what pages call by a whole address of its own, and may have pages that are right with another status', async () => {
+    const report = (await withSites().json('rehearse', 'paso', '--site', 'whole', '--yes')) as { findings: { message: string }[] };
+    expect(report.findings.map(({ message }) => message)).toEqual([
+      ...['a', 'b', 'c'].map((name) => `the page “front” asks for /${name}.png, which was answered with 404`),
+      'the page “sheet” (/themes/paso/sheet.css) was answered with 200, and not with 404',
+    ]);
   });
 
   it.each([

@@ -6,6 +6,7 @@ const SitePage = z.strictObject({
   role: z.string().describe('What the page is, as the report calls it'),
   file: place().optional().describe('The file that the command makes, from {out}; may hold {id}'),
   address: z.string().startsWith('/').optional().describe('The address that the server answers, from its root; may hold {id}'),
+  status: z.int().min(100).max(599).optional().describe('The status that it is right with, such as 404; below 300 where none is named'),
   holds: z.array(z.string()).default([]).describe('Texts that it must hold; may hold {id}'),
   lacks: z.array(z.string()).default([]).describe('Texts that it must not hold'),
 });
@@ -34,6 +35,10 @@ export const SiteSchema = z.strictObject({
     .max(65_536)
     .default(2048)
     .describe('How much memory its processes may take together, in MiB, where the system tells'),
+  'base-urls': z
+    .array(z.url({ protocol: /^https?$/ }))
+    .default([])
+    .describe('Addresses by which its pages call the site itself: what they load from there is asked of the site that runs'),
   'made-by': z
     .array(pattern())
     .default([])

@@ -132,10 +132,19 @@ function placeOfTemplate(file: string, { site }: SiteCopy, installed: readonly I
   return file === '' ? undefined : isPathBelow(file, site) ? pathFrom(site, file) : file;
 }
 
-/** The local addresses that a page loads, each once. */
-export function addressesIn(html: string): string[] {
+/**
+ * The addresses of the site itself that a page loads, each once.
+ * @param bases absolute addresses by which pages call the site: below one of these, an address starts from the site's root
+ */
+export function addressesIn(html: string, bases: readonly string[]): string[] {
+  const roots = bases.map((base) => `${base.replace(/^https?:/i, '').replace(/\/$/, '')}/`);
   const local = findMarkupReferences(html)
-    .map(({ target }) => target.replace(/[?#].*$/s, ''))
+    .map(({ target }) => {
+      const address = target.replace(/[?#].*$/s, '');
+      const withoutScheme = address.replace(/^https?:/i, '');
+      const root = roots.find((each) => withoutScheme.startsWith(each));
+      return root === undefined ? address : `/${withoutScheme.slice(root.length).replace(/^\/+/, '')}`;
+    })
     .filter((target) => target !== '' && !/^(?:[a-z][a-z0-9+.-]*:|\/\/)/i.test(target));
   return [...new Set(local)];
 }

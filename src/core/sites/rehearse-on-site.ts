@@ -98,9 +98,11 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
           const get = async (address: string) => running.get(address);
           const pages: ShownPage[] = [];
           const said = (): string => `${running.output()}\n${logs.added()}`;
+          const local = running.origin.replace('127.0.0.1', 'localhost');
+          const serving = { fill, judge, get, bases: [running.origin, local, ...site['base-urls']] };
           for (const page of wanted) {
             const before = said().length;
-            const shown = await servedPage(page, fill, get, judge, applying.isCompared === true);
+            const shown = await servedPage(page, serving, applying.isCompared === true);
             // What is logged while a page is made says which template made it, when the page itself does not.
             pages.push(shown.template === undefined ? { ...shown, template: judge.template(said().slice(before)) } : shown);
           }
@@ -115,7 +117,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
       copy,
       limits,
     );
-    const pages = wanted.map((page) => filePage(page, fill, copy, judge));
+    const pages = wanted.map((page) => filePage(page, { fill, judge, copy, bases: site['base-urls'] }));
     await applying.visit?.({ at: { folder: copy.out }, pages: pages.filter(({ text }) => text !== '') });
     const failures = judge.failures(`${outcome.output}\n${logs.added()}`);
     const last = outcome.output.trim().split('\n').at(-1) ?? '';
@@ -130,14 +132,22 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
   });
 }
 
-function filePage(page: SitePageContract, fill: Fill, copy: SiteCopy, judge: Judge): ShownPage {
+/** What a page in a file is judged by. */
+interface Made extends Pick<Serving, 'fill' | 'judge' | 'bases'> {
+  readonly copy: SiteCopy;
+}
+
+function filePage(page: SitePageContract, { fill, judge, bases, copy }: Made): ShownPage {
   const file = fill(page.file ?? 'index.html');
   const text = readIfThere(join(copy.out, file))?.toString('utf8');
   const shown = { role: page.role, place: file, status: undefined };
   if (text === undefined)
     return { ...shown, ...NOTHING, findings: [finding('page', `the page “${page.role}” was not made: there is no ${file}`)] };
   const made = new DiskTree(copy.out);
-  const addresses = addressesIn(text).map((address) => posix.normalize(posix.join(posix.dirname(file), address)));
+  const addresses = addressesIn(text, bases).map((address) =>
+    // From the root of the site, or from the page.
+    posix.normalize(address.startsWith('/') ? address.slice(1) || '.' : posix.join(posix.dirname(file), address)),
+  );
   const isThere = (path: string): boolean => {
     const entry = path === '.' ? 'folder' : made.get(path.replace(/\/$/, ''))?.kind;
     // A folder answers with its first page.
@@ -159,13 +169,16 @@ function filePage(page: SitePageContract, fill: Fill, copy: SiteCopy, judge: Jud
 /** Of a page that is not there. */
 const NOTHING = { template: undefined, loaded: [], own: [], text: '' };
 
-async function servedPage(
-  page: SitePageContract,
-  fill: Fill,
-  get: (address: string) => Promise<Answer | undefined>,
-  judge: Judge,
-  isCompared: boolean,
-): Promise<ShownPage> {
+/** What a page of a server is judged by. */
+interface Serving {
+  readonly fill: Fill;
+  readonly judge: Judge;
+  readonly get: (address: string) => Promise<Answer | undefined>;
+  /** Absolute addresses of the server. */
+  readonly bases: readonly string[];
+}
+
+async function servedPage(page: SitePageContract, { fill, judge, get, bases }: Serving, isCompared: boolean): Promise<ShownPage> {
   const address = fill(page.address ?? '/');
   const answer = await get(address);
   const shown = { role: page.role, place: address, status: answer?.status };
@@ -176,10 +189,12 @@ async function servedPage(
       findings: [finding('page', `the page “${page.role}” (${address}) was not answered; the host stops, or never ends`)],
     };
   const { status, text } = answer;
-  const wrong = status >= 300 ? [finding('page', `the page “${page.role}” (${address}) was answered with ${status}`)] : [];
+  const isRight = page.status === undefined ? status < 300 : status === page.status;
+  const instead = page.status === undefined ? '' : `, and not with ${page.status}`;
+  const wrong = isRight ? [] : [finding('page', `the page “${page.role}” (${address}) was answered with ${status}${instead}`)];
   const loaded: string[] = [];
   const assets: Finding[] = [];
-  for (const each of addressesIn(text)) {
+  for (const each of addressesIn(text, bases)) {
     const path = new URL(each, `http://127.0.0.1${address}`);
     const asset = await get(path.pathname + path.search);
     if (asset !== undefined && asset.status < 300) loaded.push(path.pathname);
