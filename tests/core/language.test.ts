@@ -39,11 +39,27 @@ function findingsOf(platform: Platform, files: Files, siblings: Readonly<Record<
 const json = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
 
 const TEMPLATES = `templates: { files: ["*.tpl"], roles: {}, any-page: true, language: { include: ['<< "{path}" >>'] }, partials: { file: "{path}.tpl" } }`;
+const names = platformWith(`templates:
+  files: ["*.tpl"]
+  roles: {}
+  any-page: true
+  partials: { file: "{path}.tpl" }
+  language:
+    comment: ["{# {text} #}"]
+    extend: ['{% extends "{path}" %}']
+    opens: ["{% block {text} %}"]
+    closes: ["{% end %}"]
+    names:
+      - { called: filter, shape: "| {name}", within: ["{{ {text} }}"], known: [upper, "date_*"] }
+      - { called: function, shape: "{name}(", within: ["{{ {text} }}"], known: [link], declared: ["macro {name}("] }
+      - { called: object, shape: '<h:o name="{name}"', known: [menu], any-case: true }
+      - { called: block, shape: "{% block {name}", known: [foot], inherited: true, once: true }
+`);
 const scripts = platformWith('files: [{ path: "scripts/*.js", required: always, empty: refused, without: nothing moves }]');
 const unasked = platformWith(
   `${TEMPLATES}
 images: [{ role: cover, path: cover.svg, formats: [svg] }]
-inheritance: { kind: chain, always-last: ground, built-in: [ground], built-in-files: { ground: [front.tpl] }, inherits: ["**"] }`,
+inheritance: { kind: chain, always-last: ground, built-in: [ground], built-in-files: { ground: [front.tpl, "parts/{a,b}.css"] }, inherits: ["**"] }`,
 );
 const bare2 = platformWith('', '{ key: title, fact: title }');
 const shaped = platformWith(
@@ -297,6 +313,55 @@ const CASES: readonly Case[] = [
     [/strings\/key words\/es.php:5 “bye” must look like cierzo-\{name\}/, /strings\/undefined a.php:1 “cierzo-gone”/],
   ],
   ['no documents', bare, { 'hut.json': '{}', 'a.css': 'a{}' }, []],
+  [
+    'names that the host or the theme has, as they are written in its tags',
+    names,
+    {
+      'hut.json': '{}',
+      'a.tpl':
+        '{{ x|upper|date_long }}{{ link(1) }}{{ own(x | upper) }}{{ hut.lnk(1) }}{{ "lnk(" ~ \'|uper\' }} lnk( |uper {# {{ lnk(1) }} #}<h:o name="MENU">',
+      'b.tpl': '{% macro own(a) %}{{ made(a) }}',
+      'hooks.php': "<?php add('made');",
+    },
+    [],
+  ],
+  [
+    'names that neither has',
+    names,
+    { 'hut.json': '{}', 'a.tpl': '{{ x|uper }}\n{{ lnk(1) }}\n{% macro own(a) %}{{ owm(x|lower) }}<h:o name="menus">' },
+    [
+      'template/name a.tpl:1 “uper” is no filter that the host or the theme has',
+      'template/name a.tpl:2 “lnk” is no function that the host or the theme has',
+      'template/name a.tpl:3 “owm” is no function that the host or the theme has',
+      'template/name a.tpl:3 “lower” is no filter that the host or the theme has',
+      'template/name a.tpl:3 “menus” is no object that the host or the theme has',
+    ],
+  ],
+  [
+    'places that the template has which they are laid into, or the host, or a template between',
+    names,
+    {
+      'hut.json': '{}',
+      'a.tpl': '{% block page %}{% block side %}{% end %}{% end %}',
+      'b.tpl': '{% extends "a" %}{% block side %}{% block inner %}{% end %}{% end %}{% block foot %}{% end %}',
+      'c.tpl': '{% extends "b" %}{% block inner %}{% end %}{% block page %}{% end %}',
+    },
+    [],
+  ],
+  [
+    'places that nothing has',
+    names,
+    {
+      'hut.json': '{}',
+      'a.tpl': '{% block side %}{% end %}',
+      'b.tpl': '{% extends "a" %}{% block sid %}{% end %}\n{% block fot %}{% end %}\n{% block side %}{% end %}{% block side %}{% end %}',
+    },
+    [
+      'template/name b.tpl:3 the block “side” stands here twice, at which the host stops',
+      'template/place b.tpl:1 the block “sid” has no place in a: what is in it is never shown',
+      'template/place b.tpl:2 the block “fot” has no place in a: what is in it is never shown',
+    ],
+  ],
   ['a glob that is required, and there', scripts, { 'hut.json': '{}', 'scripts/a.js': 'a();' }, []],
   [
     'a glob that is required, and names nothing',
@@ -308,12 +373,19 @@ const CASES: readonly Case[] = [
   ['what ends every chain unasked serves its files', unasked, { 'hut.json': '{}', 'a.tpl': '<< "front" >>' }, []],
   ['and no others', unasked, { 'hut.json': '{}', 'a.tpl': '<< "back" >>' }, [/template\/partial a.tpl:1 .*there is no back.tpl/]],
   [
-    'in another case than one of the parent, than one that is looked for',
+    'in another case, or a folder of another name, than one of the parent, than one that is looked for',
     unasked,
-    { 'hut.json': '{}', 'Front.tpl': 'x', 'Cover.SVG': '<svg xmlns="http://www.w3.org/2000/svg"/>' },
+    {
+      'hut.json': '{}',
+      'Front.tpl': 'x',
+      'part/b.css': 'b{}',
+      'more/b.css': 'b{}',
+      'Cover.SVG': '<svg xmlns="http://www.w3.org/2000/svg"/>',
+    },
     [
-      /^file\/other-case Front.tpl:1 the host takes front.tpl of ground, and passes Front.tpl over/,
-      /^file\/other-case Cover.SVG:1 .*looks for cover.svg/,
+      /^file\/passed-over Front.tpl:1 the host takes front.tpl of ground, and passes Front.tpl over/,
+      'file/passed-over part/b.css:1 the host looks for parts/b.css, and passes part/b.css over: its folder has another name',
+      /^file\/passed-over Cover.SVG:1 .*looks for cover.svg/,
     ],
   ],
   [

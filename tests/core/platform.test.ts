@@ -136,6 +136,7 @@ describe('the examples of the documentation', () => {
     expect(parsed.map(({ success, error }) => [success, error?.issues])).toEqual([
       [true, undefined],
       [true, undefined],
+      [true, undefined],
     ]);
   });
 

@@ -55,7 +55,7 @@ const LANGUAGES = [...contracts].map(([name, templates]) => {
 /** A language in which any closing tag ends the innermost section. */
 const ANY_CLOSING = {
   ...{ comment: ['{# {text} #}'], include: ['{% include "{path}" %}'], extend: [], print: ['{{ {text} }}'], raw: [], sections: [] },
-  ...{ opens: ['{% if {text} %}', '{% for {text} %}'], closes: ['{% end{text} %}'] },
+  ...{ opens: ['{% if {text} %}', '{% for {text} %}'], closes: ['{% end{text} %}'], names: [] },
 };
 const ANY_CLOSING_TAGS: Tags = {
   ...{ include: ['{% include "NAME" %}'], print: ['{{ NAME }}'], comment: ['{# NAME #}'] },

@@ -17,6 +17,15 @@ export function isGlob(path: string): boolean {
   return /[*?{[]/.test(path);
 }
 
+/** The paths that a glob names one by one (`{a,b}.html`); none of one that stands for any. */
+export function pathsOfGlob(glob: string): string[] {
+  if (/[*?[]/.test(glob)) return [];
+  const choice = /\{([^{}]*)\}/.exec(glob);
+  if (choice === null) return [glob];
+  const [before, after] = [glob.slice(0, choice.index), glob.slice(choice.index + choice[0].length)];
+  return (choice[1] ?? '').split(',').flatMap((part) => pathsOfGlob(`${before}${part}${after}`));
+}
+
 export function matchesAny(path: string, globs: readonly string[]): boolean {
   return globs.some((glob) => matchesGlob(path, glob));
 }

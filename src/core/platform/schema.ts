@@ -197,6 +197,24 @@ const Fragment = z.strictObject({
 const tag = () => checkedText(problemOfTag);
 const tags = () => z.array(tag()).default([]);
 
+const LanguageNames = z
+  .strictObject({
+    called: z.string().describe('What such a name is, for people: filter'),
+    shape: checkedText((value) => (value.includes('{name}') ? problemOfSearch(value) : 'it must hold {name}')).describe(
+      'How it is used: |{name}',
+    ),
+    within: tags().describe('The tags in which it is looked for; the whole template where none is named'),
+    known: z.array(z.string()).min(1).describe('Those that the host has; * stands for any rest'),
+    'any-case': z.boolean().default(false).describe('Whether capitals and small letters are the same'),
+    declared: z.array(searchShape()).default([]).describe('How templates make their own: macro {name}('),
+    once: z.boolean().default(false).describe('Whether the host stops at a template that has the same one twice'),
+    inherited: z
+      .boolean()
+      .default(false)
+      .describe('Whether it fills a place of the template that this one is laid into: then that template, or the host’s, must have it'),
+  })
+  .describe('Names of the language or of the host, of which a misspelt one is found');
+
 const DescribedLanguage = z
   .strictObject({
     called: z.string().optional().describe('What people call the language'),
@@ -209,6 +227,7 @@ const DescribedLanguage = z
       .array(z.strictObject({ opens: tag(), closes: tag() }))
       .default([])
       .describe('Conditions, lists and blocks by what begins and what ends each: { opens: "{% if {text} %}", closes: "{% endif %}" }'),
+    names: z.array(LanguageNames).default([]).describe('Filters, functions, tags and blocks that the host has, by kinds'),
     opens: tags().describe('What begins a section in a language in which any closing tag ends the innermost one'),
     closes: tags().describe('What ends one there: {% end %}'),
   })
@@ -481,6 +500,7 @@ export const PlatformSchema = z.strictObject({
 export type PlatformContract = z.infer<typeof PlatformSchema>;
 export type DocumentContract = z.infer<typeof DocumentRule>;
 export type TemplateContract = z.infer<typeof Templates>;
+export type NamesContract = z.infer<typeof LanguageNames>;
 export type FieldContract = z.infer<typeof Field>;
 
 export type ImageContract = z.infer<typeof ImageRule>;

@@ -62,7 +62,7 @@ function read(text: string, shapes: DescribedLanguage, hidden: readonly TextRang
 }
 
 /** Where tags of some shapes stand, sorted; none within another, none in a comment. */
-function tagsIn(text: string, shapes: readonly string[], comments: readonly TextRange[]): NamedTag[] {
+export function tagsIn(text: string, shapes: readonly string[], comments: readonly TextRange[]): NamedTag[] {
   const all = shapes.flatMap((shape) => (shape.includes(ANY_TEXT) ? [...stretches(text, shape)] : [...matches(text, shape)]));
   const tags: NamedTag[] = [];
   for (const tag of all.sort(compareRanges)) {

@@ -6,7 +6,7 @@ export { fileKitFolder } from './file-kit-folder.ts';
 export { fileLink } from './file-link.ts';
 export { fileMissing } from './file-missing.ts';
 export { fileMoved } from './file-moved.ts';
-export { fileOtherCase } from './file-other-case.ts';
+export { filePassedOver } from './file-passed-over.ts';
 export { filePortable } from './file-portable.ts';
 export { fileUnreadable } from './file-unreadable.ts';
 export { themeUnopened } from './theme-unopened.ts';

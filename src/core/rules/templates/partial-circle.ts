@@ -5,7 +5,7 @@ import type { Rule } from '../rule.ts';
 import { languageOf } from '../../templates/languages.ts';
 import { partialAtPath } from '../../templates/template-index.ts';
 import { templateTarget } from '../../contents/serving.ts';
-import { partialsOf, templateAt } from '../../contents/templates.ts';
+import { partialsOf, templateAt, templatesOf } from '../../contents/templates.ts';
 import type { Include } from '../../templates/template.ts';
 
 const advise = advices({
@@ -31,7 +31,8 @@ export const partialCircle: Rule = {
     const { templates } = theme.platform.contract;
     // Where nobody can tell a condition from what is always shown, a circle may come to an end.
     if (templates?.partials === undefined || !languageOf(templates).knowsSections) return;
-    const own = partialsOf(theme).map(({ path }) => path);
+    const laidInto = [...templatesOf(theme)].filter(({ template }) => template.extends.length > 0);
+    const own = [...new Set([...partialsOf(theme), ...laidInto].map(({ path }) => path))];
     const includes = onCircles(followIncludes(chain, own));
     const called = (path: string): string => partialAtPath(templates, path) ?? path;
     for (const path of own) {
@@ -103,7 +104,8 @@ function wayTo(goal: string, start: string, includes: Includes): string[] | unde
 function includesOf(chain: Chain, theme: Theme, path: string): Taken[] {
   const placed = templateAt(theme, path);
   const taken = new Map<string, Taken>();
-  for (const include of placed?.template.includes ?? []) {
+  const into = (placed?.template.extends ?? []).map((tag): Include => ({ ...tag, isGuarded: false }));
+  for (const include of [...into, ...(placed?.template.includes ?? [])]) {
     // A second include of the same partial takes the same way.
     if (placed === undefined || include.isGuarded || taken.has(include.name)) continue;
     const target = templateTarget(chain, placed.contract, include.name, path);

@@ -1,22 +1,24 @@
-import { followLinks } from '../../files/file-tree.ts';
-import { isGlob, matchesAny } from '../../files/glob.ts';
+import { baseOf, folderOf, followLinks } from '../../files/file-tree.ts';
+import { isGlob, matchesAny, pathsOfGlob } from '../../files/glob.ts';
 import { foldedPath } from '../../files/portable-names.ts';
 import { fillShape } from '../../names/shape.ts';
 import type { Chain } from '../../theme/chain.ts';
+import { isSlip } from '../../text/nearest.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
-/** Files whose paths differ only by case from one that the host looks for: it takes the parent’s, or none. */
-export const fileOtherCase: Rule = {
+/** Files at nearly the path that the host looks for, in another case or a misspelt folder: it takes the parent’s, or none. */
+export const filePassedOver: Rule = {
   meta: {
-    id: 'file/other-case',
+    id: 'file/passed-over',
     severity: 'warning',
     isSeen: true,
-    summary: 'A file differs only by case from one that the host looks for',
-    why: 'Servers tell capitals from small letters: the host passes the file over, and nothing says why it has no effect.',
+    summary: 'A file lies at nearly the path that the host looks for',
+    why: 'The host passes over what is not called exactly so, capitals included, and nothing says why the file has no effect.',
     messages: {
       expected: 'the host looks for {wanted}, and passes {path} over: they differ by case only',
+      folder: 'the host looks for {wanted}, and passes {path} over: its folder has another name',
       inherited: 'the host takes {wanted} of {of}, and passes {path} over: they differ by case only',
     },
     example: {
@@ -26,17 +28,28 @@ export const fileOtherCase: Rule = {
     },
   },
   *check({ theme, chain }) {
-    const own = new Map(theme.tree.entries.flatMap(({ kind, path }) => (kind === 'folder' ? [] : [[foldedPath(path), path] as const])));
+    const own = theme.tree.entries.flatMap(({ kind, path }) => (kind === 'folder' ? [] : [path]));
+    const byCase = new Map(own.map((path) => [foldedPath(path), path]));
+    const names = new Set(own.map(baseOf));
+    const folders = new Set<string>();
+    const inherited = inheritedPaths(chain, (path) => {
+      folders.add(folderOf(path));
+      return byCase.has(foldedPath(path)) || names.has(baseOf(path));
+    });
+    const wanted = [...expectedPaths(theme), ...inherited];
+    for (const { path } of wanted) folders.add(folderOf(path));
+    const strays = own.filter((path) => !folders.has(folderOf(path)));
     const told = new Set<string>();
-    for (const { path: wanted, of } of [...expectedPaths(theme), ...inheritedPaths(chain, (path) => own.has(foldedPath(path)))]) {
-      const path = own.get(foldedPath(wanted));
-      if (path === undefined || path === wanted || told.has(path) || followLinks(theme.tree, wanted) !== undefined) continue;
+    for (const { path: right, of } of wanted) {
+      const inCase = byCase.get(foldedPath(right));
+      const path = inCase ?? strays.find((each) => baseOf(each) === baseOf(right) && isSlip(folderOf(each), folderOf(right)));
+      if (path === undefined || path === right || told.has(path) || followLinks(theme.tree, right) !== undefined) continue;
       told.add(path);
       yield {
-        message: of === undefined ? 'expected' : 'inherited',
-        args: { path, wanted, of: of ?? '' },
+        message: inCase === undefined ? 'folder' : of === undefined ? 'expected' : 'inherited',
+        args: { path, wanted: right, of: of ?? '' },
         file: path,
-        hint: advise('rename', { from: path, to: wanted }),
+        hint: advise('rename', { from: path, to: right }),
       };
     }
   },
@@ -68,7 +81,7 @@ function inheritedPaths({ themes, commons }: Chain, isLookedFor: (path: string) 
   );
   const ancestors = [...new Set(themes.flatMap(({ ancestors: ids }) => ids))];
   const ofHost = ancestors.flatMap((of) =>
-    (brought[of] ?? []).flatMap((path) => (!isGlob(path) && isLookedFor(path) ? [{ path, of }] : [])),
+    (brought[of] ?? []).flatMap(pathsOfGlob).flatMap((path) => (isLookedFor(path) ? [{ path, of }] : [])),
   );
   return [...ofThemes, ...ofHost].filter(({ path }) => matchesAny(path, inherits));
 }

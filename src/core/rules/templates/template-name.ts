@@ -1,0 +1,74 @@
+import { kindOfPath } from '../../text/file-kinds.ts';
+import { nearest } from '../../text/nearest.ts';
+import { templatesOf } from '../../contents/templates.ts';
+import { describedNames, isHostName, namesDeclared, namesUsed } from '../../templates/names-used.ts';
+import type { NamesContract } from '../../platform/schema.ts';
+import type { Chain } from '../../theme/chain.ts';
+import type { Theme } from '../../theme/theme.ts';
+import { advices } from '../advice.ts';
+import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'take-one-out': 'take one of them out, or give it another name',
+  'spell-or-take-out': 'write one that the host has, or take it out',
+});
+
+/** Names of the template language that neither the host nor the theme has. */
+export const templateName: Rule = {
+  meta: {
+    id: 'template/name',
+    severity: 'error',
+    isSeen: true,
+    summary: 'A template uses a name that neither the host nor the theme has',
+    why: 'The host stops at a filter or a function that it does not know, or shows nothing in the place of an object.',
+    messages: {
+      unknown: '“{name}” is no {kind} that the host or the theme has',
+      twice: 'the {kind} “{name}” stands here twice, at which the host stops',
+    },
+    example: {
+      platform: 'sphinx',
+      wrong: { 'layout.html': '{%- extends "basic/layout.html" %}\n{%- block footer %}{{ title|stirptags }}{% endblock %}\n' },
+      right: { 'layout.html': '{%- extends "basic/layout.html" %}\n{%- block footer %}{{ title|striptags }}{% endblock %}\n' },
+    },
+  },
+  *check({ theme, chain }) {
+    for (const kind of describedNames(theme.platform).filter(({ once }) => once)) {
+      for (const { path, source, template } of templatesOf(theme)) {
+        const seen = new Set<string>();
+        for (const { name, start, end } of namesUsed(source.text, template, kind)) {
+          const at = { file: path, source, range: { start, end } };
+          if (seen.has(name)) yield { message: 'twice', args: { name, kind: kind.called }, ...at, hint: advise('take-one-out') };
+          seen.add(name);
+        }
+      }
+    }
+    // What a parent that is not here declares is not known.
+    if (chain.broken !== undefined) return;
+    for (const kind of describedNames(theme.platform).filter(({ inherited }) => !inherited)) {
+      let own: ReadonlySet<string> | undefined;
+      for (const { path, source, template } of templatesOf(theme)) {
+        for (const { name, start, end } of namesUsed(source.text, template, kind)) {
+          if (isHostName(kind, name)) continue;
+          own ??= declaredIn(chain, kind);
+          if (own.has(name) || isNamedInCode(theme, name)) continue;
+          const near = nearest(name, [...kind.known.filter((each) => !each.includes('*')), ...own]);
+          const hint = near === undefined ? advise('spell-or-take-out') : advise('did-you-mean', { near });
+          yield { message: 'unknown', args: { name, kind: kind.called }, file: path, source, range: { start, end }, hint };
+        }
+      }
+    }
+  },
+};
+
+/** All names of a kind that templates of the chain make. */
+function declaredIn({ themes }: Chain, kind: NamesContract): Set<string> {
+  const placed = themes.flatMap((theme) => [...templatesOf(theme)]);
+  return new Set(placed.flatMap(({ source, template }) => namesDeclared(source.text, template, kind)));
+}
+
+/** Code of the theme's own can bring filters and functions, whose names it says. */
+function isNamedInCode(theme: Theme, name: string): boolean {
+  return theme.tree.entries.some(
+    ({ kind, path }) => kind === 'file' && kindOfPath(path) === 'code' && new RegExp(`\\b${name}\\b`).test(theme.source(path)?.text ?? ''),
+  );
+}

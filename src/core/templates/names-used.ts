@@ -1,0 +1,63 @@
+import type { Platform } from '../platform/platform.ts';
+import type { NamesContract } from '../platform/schema.ts';
+import { Wildcard } from '../text/wildcard.ts';
+import { shapePattern } from '../names/shape.ts';
+import type { TextRange } from '../text/edits.ts';
+import { tagsIn } from './described.ts';
+import { liesIn, type Template } from './template.ts';
+
+/** A name of the language or of the host that a template uses. */
+export interface NameUse extends TextRange {
+  readonly name: string;
+}
+
+/** The kinds of names that the platform's template language has. */
+export function describedNames({ contract }: Platform): readonly NamesContract[] {
+  const language = contract.templates?.language;
+  return typeof language === 'object' ? language.names : [];
+}
+
+/** Whether the host has a name of a kind. */
+export function isHostName({ known, 'any-case': isAnyCase }: NamesContract, name: string): boolean {
+  const inCase = (text: string): string => (isAnyCase ? text.toLowerCase() : text);
+  return known.some((each) => new Wildcard(inCase(each), /\W/).matches(inCase(name)));
+}
+
+/** The names of one kind that a template uses, in the order of the text; those in comments and in texts of code left out. */
+export function namesUsed(text: string, { comments }: Template, { shape, within }: NamesContract): NameUse[] {
+  const places = within.length === 0 ? [{ start: 0, end: text.length }] : tagsIn(text, within, comments);
+  const hasQuotes = /["']/.test(shape);
+  return places.flatMap(({ start, end }) => {
+    const part = text.slice(start, end);
+    // What stands between quotes is data, unless the shape asks for it.
+    return namesIn(hasQuotes || within.length === 0 ? part : withoutTexts(part), shape)
+      .map((use) => ({ ...use, start: start + use.start, end: start + use.end }))
+      .filter((use) => !liesIn(comments, use.start));
+  });
+}
+
+/** The names of one kind that a template makes itself. */
+export function namesDeclared(text: string, { comments }: Template, { declared }: NamesContract): string[] {
+  return declared.flatMap((shape) =>
+    namesIn(text, shape)
+      .filter(({ start }) => !liesIn(comments, start))
+      .map(({ name }) => name),
+  );
+}
+
+function namesIn(text: string, shape: string): NameUse[] {
+  const found: NameUse[] = [];
+  for (const match of text.matchAll(shapePattern(shape))) {
+    const name = match.groups?.['name'] ?? '';
+    // A method, or a filter with arguments, is no name of its own.
+    if (shape.startsWith('{name}') && /(?:[\w.$]|\|\s*)$/.test(text.slice(Math.max(0, match.index - 5), match.index))) continue;
+    const start = match.index + match[0].lastIndexOf(name);
+    found.push({ name, start, end: start + name.length });
+  }
+  return found;
+}
+
+/** Code with blanks in place of its texts. */
+function withoutTexts(code: string): string {
+  return code.replace(/"(?:[^"\\]|\\.)*"|'(?:[^'\\]|\\.)*'/gs, (text) => ' '.repeat(text.length));
+}
