@@ -115,6 +115,23 @@ const CASES: readonly Case[] = [
   ],
   ['template/content', 'a list page without a list', { 'pages/list.html': '<h1>{{page.title}}</h1>\n' }, ['pages/list.html:1']],
   ['template/content', 'an empty page is told of elsewhere', { 'pages/entry.html': '\n' }, []],
+  [
+    'asset/missing',
+    'a file that is asked for again and again is missing once, and one in another case is corrected everywhere',
+    {
+      ...body(
+        'a { background: url(f.eot); src: url("f.eot?#iefix"), url(f.woff) } b { src: url(f.eot) } c { src: url(Ridge.svg) }\nd { src: url(Ridge.svg) }',
+      ),
+      'ridge.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>',
+    },
+    ['sheet.css:6', 'sheet.css:6', 'sheet.css:6', 'sheet.css:7'],
+  ],
+  [
+    'asset/missing',
+    'what a parent may have that is not here',
+    sheet('parent: neveron\nparent-sheet: before\n', '@import "pages/x.css"; p { background: url(gone.svg) }'),
+    ['sheet.css:8'],
+  ],
   // Other hosts
   ['asset/remote', 'a picture of another host', body('p { background: url("https://albar.example/a.png") }'), ['sheet.css:6']],
   ['asset/remote', 'an address without a scheme', body('@import "//albar.example/a.css";'), ['sheet.css:6']],

@@ -1,3 +1,4 @@
+import { matchesAny } from '../../files/glob.ts';
 import { folderOf, pathBelow, resolveInTree } from '../../files/file-tree.ts';
 import { pathOfAddress, servedAt, sourcesOf } from '../../contents/serving.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
@@ -58,11 +59,22 @@ export const assetMissing: Rule = {
   *checkText(source, { theme, chain, shelves, once }) {
     const root = theme.platform.contract.assets['theme-root'];
     const here: Here = { chain, shelves, files: once(fileNamesOf) };
+    const missing = new Set<string>();
     for (const { reference, path, isSheet } of referencesIn(theme, source)) {
       const { target } = reference;
-      if (isSheet) yield* judge(here, path, source, reference, folderOf(path), target);
-      else if (root !== undefined && target.startsWith(root)) yield* judge(here, path, source, reference, '', target.slice(root.length));
-      else if (root !== undefined && isLocal(target)) yield relativeAddress(chain, path, source, reference, root);
+      const reports = isSheet
+        ? judge(here, path, source, reference, folderOf(path), target)
+        : root !== undefined && target.startsWith(root)
+          ? judge(here, path, source, reference, '', target.slice(root.length))
+          : root !== undefined && isLocal(target)
+            ? [relativeAddress(chain, path, source, reference, root)]
+            : [];
+      for (const report of reports) {
+        // A file that one text asks for again and again, with queries of all kinds, is missing once.
+        const asked = `${path}\0${target.replace(/[?#].*$/s, '')}`;
+        if (report.message !== 'missing' || !missing.has(asked)) yield report;
+        if (report.message === 'missing') missing.add(asked);
+      }
     }
   },
 };
@@ -142,6 +154,9 @@ function* judge(
   const [theme] = chain.themes;
   const path = resolved === undefined || theme === undefined ? resolved : pathOfAddress(theme.platform, resolved);
   if (path !== undefined && isServed(chain, path)) return;
+  // A parent that is not here may have it.
+  if (path !== undefined && chain.broken?.kind === 'missing' && matchesAny(path, theme?.platform.contract.inheritance.inherits ?? []))
+    return;
   const sameButCase = path === undefined ? undefined : files.sameButCase(path);
   // It is there, and cannot be served: a link that leads out has a finding of its own.
   if (sameButCase !== undefined && sameButCase === path) return;
