@@ -59,7 +59,7 @@ const inOneLanguage = ({ onLoad }) => onLoad({ filter: /[/\\]locales[/\\]index\.
  */
 export function onDemand(build, isCoreApart = false) {
   const [used, exports] = [new Set(), exportsOfCore()];
-  /** What an import loads, as code, and the names that it has; undefined when it is loaded at once. */
+  /** The module that an import loads on demand, and the names that it has; undefined when it is loaded at once. */
   function loadedOnDemand({ path, kind, importer, resolveDir }) {
     const whole = resolve(resolveDir, path);
     const ofModule = async () => (await exports).get(whole);
@@ -80,7 +80,7 @@ export function onDemand(build, isCoreApart = false) {
       onResolve({ filter: /./ }, (imported) => {
         const { path, kind, namespace } = imported;
         if (path === 'stand-in') return { path, namespace: 'maker' };
-        // What a stand-in loads lies beside the program, or is a module of the core.
+        // A stand-in loads a file that lies beside the program, or is a module of the core.
         if (namespace === 'on-demand') return path.endsWith('.cjs') ? { path, external: true } : undefined;
         const loaded = /^(?:import-statement|dynamic-import)$/.test(kind) ? loadedOnDemand(imported) : undefined;
         return loaded && { path: loaded.source + (loaded.member ?? ''), namespace: 'on-demand', pluginData: loaded };

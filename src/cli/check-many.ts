@@ -28,7 +28,7 @@ export type CheckHow = Pick<FoldersToCheck, 'purpose' | 'isThrowing'> & {
 const WORTH_A_WORKER = 12;
 
 /**
- * Checks themes, on several threads when there are many, with a line of progress on a terminal. What cannot be opened is told
+ * Checks themes, on several threads when there are many, with a line of progress on a terminal. A theme that cannot be opened is reported
  * in its place; the result has the order of the targets.
  */
 export async function checkMany(context: Context, targets: readonly CheckTarget[], how: CheckHow): Promise<CheckedFolder[]> {

@@ -97,7 +97,7 @@ export class Context {
     try {
       return (this.#workspacePlatform ??= { named: findConfiguration(this.io.folder).platform }).named;
     } catch (error) {
-      // What is wrong with a configuration is told by whatever it decides.
+      // Whatever the configuration decides reports its mistakes.
       if (error instanceof PioneroError) return undefined;
       throw error;
     }

@@ -9,6 +9,7 @@ import { checkTheme } from '../../src/core/rules/engine/check.ts';
 import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
 import { setFacts } from '../../src/core/facts/set-facts.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
+import { codeOf } from '../support/advice.ts';
 import { onShelf, themeOf } from '../support/trees.ts';
 import { named as name } from '../support/renaming.ts';
 
@@ -542,6 +543,30 @@ it('a fact that assignments or lines carry is written where it stands', () => {
   expect(php.source('conf.php')?.text).toBe("<?php\n$conf['title'] = 'Cierzo';\n");
   const conf = setFacts(themeOf(lines, 'cierzo', { 'hut.conf': 'title\tx\n' }), [{ fact: 'sheets', op: 'set', value: 'a.css, b.css' }]);
   expect(conf.source('hut.conf')?.text).toBe('title\tx\nsheets\ta.css b.css\n');
+});
+
+it('what a parent has counts: a file that it loads is used, and one that it has is to be copied', () => {
+  const platform = platformWith(
+    `${TEMPLATES}\nassets: { theme-root: "%root%/" }\ninheritance: { kind: chain, fact: parent, inherits: ["*.tpl"] }`,
+    '{ key: parent, fact: parent, type: parent }',
+  );
+  const files = {
+    'hut.json': json({ parent: 'albar' }),
+    'look.css': 'a{}',
+    'other.css': 'a{}',
+    'a.tpl': '<script src="%root%/deep/x.js">',
+  };
+  const albar = themeOf(platform, 'albar', {
+    'hut.json': '{}',
+    'front.tpl': '<link href="%root%/look.css">',
+    'look.css': '',
+    'deep/x.js': '',
+  });
+  const { theme, chain, shelves } = onShelf(themeOf(platform, 'cierzo', files), [albar]);
+  expect(checkTheme(theme, chain, shelves).findings.map(({ rule, message, hint }) => [rule, message, codeOf(hint)])).toEqual([
+    ['asset/missing', '“deep/x.js” does not exist', 'copy-from-parent (id: albar)'],
+    ['asset/unused', 'nothing in the theme refers to other.css', 'load-or-remove'],
+  ]);
 });
 
 it('a parent in a shape is read, written and followed through it', () => {

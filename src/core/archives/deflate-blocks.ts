@@ -34,7 +34,7 @@ export interface DeflatedBlock {
   readonly checksums: Uint32Array;
 }
 
-/** What a worker does of a package: deflates a block, unless another thread has begun it. */
+/** A worker’s part in a package: deflates a block, unless another thread has begun it. */
 export function deflateBlock({ root, files, block, begun }: BlockToDeflate): DeflatedBlock | undefined {
   if (!isMine(begun, block)) return undefined;
   return deflateFiles(files, (path) => withFile(`${root}/${path}`, (file) => readRange(file, 0, file.size)));

@@ -5,7 +5,7 @@ import { blocksOf, deflateFiles, isMine, type DeflatedBlock, type FileToDeflate 
 
 /** With less to deflate a worker takes longer to start than it saves; in bytes. */
 const WORTH_A_WORKER = 8 << 20;
-/** What is deflated and not yet asked for is in memory: it was made of so many bytes at most. */
+/** Files of so many bytes together are deflated before they are asked for, at most: the results wait in memory. */
 const AHEAD = 64 << 20;
 
 export const ZIP_TASKS: WorkerTasks<typeof import('./zip.tasks.ts')> = { module: 'zip.tasks.js' };
@@ -116,7 +116,7 @@ export class DeflatedAhead {
       const done = await this.workers.run(ZIP_TASKS, 'deflateBlock', input);
       if (done !== undefined) this.#done.set(block, done);
     } catch {
-      // What cannot be done there is done in its turn, and told of then.
+      // This thread does it in its turn, and reports why it cannot.
       this.#done.set(block, undefined);
     }
   }

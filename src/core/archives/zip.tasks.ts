@@ -3,7 +3,7 @@ import { readZip } from './zip-read.ts';
 
 export { deflateBlock } from './deflate-blocks.ts';
 
-/** What a worker does of reading a package back: see {@link holds}. */
+/** A worker’s part in reading a package back: see {@link holds}. */
 export async function zipHolds({ path, of }: { path: string; of: MadeOf }): Promise<boolean> {
   return holds(path, readZip, of);
 }

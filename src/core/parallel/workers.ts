@@ -10,7 +10,7 @@ interface TaskFile {
   readonly module: string;
 }
 
-/** Functions that worker threads carry out: a module `NAME.tasks.ts` of a room. What they take and give is plain data. */
+/** Functions that worker threads carry out: a module `NAME.tasks.ts` of a room. They take and give plain data. */
 export interface WorkerTasks<M extends TaskModule> extends TaskFile {
   /** The type of the module; there is no value. */
   readonly functions?: M;
@@ -38,7 +38,7 @@ export class LimitError extends Error {
 /** How many worker threads there are, and what each may take. */
 export interface WorkersOptions {
   readonly count: number;
-  /** What a worker may keep in memory at most, in MiB. */
+  /** The most that a worker may keep in memory, in MiB. */
   readonly mebibytes?: number | undefined;
 }
 

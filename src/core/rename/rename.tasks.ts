@@ -16,12 +16,12 @@ function treeAt(root: string): DiskTree {
   return tree;
 }
 
-/** What a worker does of a rename: see {@link glanceAt}. */
+/** A worker’s part in a rename: see {@link glanceAt}. */
 export function glance(input: GlanceSetup & FilesOnDisk): FileGlance[] {
   return glanceAt({ ...input, tree: treeAt(input.root) });
 }
 
-/** What a worker does of a rename: see {@link analyseTexts}. */
+/** A worker’s part in a rename: see {@link analyseTexts}. */
 export function analyse(input: AnalysisSetup & FilesOnDisk): FileAnalysis[] {
   return analyseTexts({ ...input, tree: treeAt(input.root) });
 }

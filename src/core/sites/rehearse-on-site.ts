@@ -132,7 +132,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
   });
 }
 
-/** What a page in a file is judged by. */
+/** The surroundings of a page in a file. */
 interface Made extends Pick<Serving, 'fill' | 'judge' | 'bases'> {
   readonly copy: SiteCopy;
 }
@@ -169,7 +169,7 @@ function filePage(page: SitePageContract, { fill, judge, bases, copy }: Made): S
 /** Of a page that is not there. */
 const NOTHING = { template: undefined, loaded: [], own: [], text: '' };
 
-/** What a page of a server is judged by. */
+/** The surroundings of a page of a server. */
 interface Serving {
   readonly fill: Fill;
   readonly judge: Judge;

@@ -29,7 +29,7 @@ export function namesUsed(text: string, { comments }: Template, { shape, within 
   const hasQuotes = /["']/.test(shape);
   return places.flatMap(({ start, end }) => {
     const part = text.slice(start, end);
-    // What stands between quotes is data, unless the shape asks for it.
+    // Text between quotes is data, unless the shape asks for it.
     return namesIn(hasQuotes || within.length === 0 ? part : withoutTexts(part), shape)
       .map((use) => ({ ...use, start: start + use.start, end: start + use.end }))
       .filter((use) => !liesIn(comments, use.start));
@@ -49,7 +49,7 @@ function namesIn(text: string, shape: string): NameUse[] {
   const found: NameUse[] = [];
   for (const match of text.matchAll(shapePattern(shape))) {
     const name = match.groups?.['name'] ?? '';
-    // A method, or a filter with arguments, is no name of its own.
+    // A method, or a filter with arguments, belongs to what stands before it.
     if (shape.startsWith('{name}') && /(?:[\w.$]|\|\s*)$/.test(text.slice(Math.max(0, match.index - 5), match.index))) continue;
     const start = match.index + match[0].lastIndexOf(name);
     found.push({ name, start, end: start + name.length });

@@ -17,6 +17,7 @@ import type { Chain } from '../../theme/chain.ts';
 const advise = advices({
   'add-or-readdress': 'add it to the theme, or change the address',
   'add-path-or-readdress': 'add {path}, or change the address',
+  'copy-from-parent': 'put a copy of the one of {id} into the theme, which the host does not take from there',
   'add-source': 'add {path}, or {from}, of which it is made',
   'put-before': 'put “{text}” before it',
 });
@@ -161,6 +162,7 @@ function* judge(
   // It is there, and cannot be served: a link that leads out has a finding of its own.
   if (sameButCase !== undefined && sameButCase === path) return;
   const near = sameButCase ?? (path === undefined ? undefined : files.near(path, file));
+  const parent = chain.themes.slice(1).find(({ tree }) => path !== undefined && tree.get(path)?.kind === 'file');
   const [made] = path === undefined || theme === undefined ? [] : sourcesOf(theme.platform, path);
   const at = { file, source, range: reference };
   if (sameButCase === undefined || path === undefined) {
@@ -168,14 +170,7 @@ function* judge(
       ...at,
       message: 'missing',
       args: { target },
-      hint:
-        near !== undefined
-          ? adviseMeant(decode(target), near)
-          : made !== undefined
-            ? advise('add-source', { path: path ?? target, from: made })
-            : path === undefined
-              ? advise('add-or-readdress')
-              : advise('add-path-or-readdress', { path }),
+      hint: adviceOn({ target, path, parent, near, made }),
     };
     return;
   }
@@ -197,6 +192,21 @@ function* judge(
         }
       : undefined,
   };
+}
+
+/** The advice on a file that is not there; a parent that has it is the likelier answer than a name that is near. */
+function adviceOn(about: {
+  target: string;
+  path?: string | undefined;
+  parent?: Theme | undefined;
+  near?: string | undefined;
+  made?: string | undefined;
+}) {
+  const { target, path, parent, near, made } = about;
+  if (parent !== undefined) return advise('copy-from-parent', { id: parent.names.id });
+  if (near !== undefined) return adviseMeant(decode(target), near);
+  if (made !== undefined) return advise('add-source', { path: path ?? target, from: made });
+  return path === undefined ? advise('add-or-readdress') : advise('add-path-or-readdress', { path });
 }
 
 /** An address that leaves the theme: what a theme at hand has can be told, what the host keeps elsewhere cannot. */

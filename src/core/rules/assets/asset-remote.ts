@@ -3,7 +3,7 @@ import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 const advise = advices({
-  'copy-into-theme': 'put a copy of the file into the theme',
+  'copy-into-theme': 'put a copy of the file into the theme, or accept it where a service makes it anew, as statistics and badges are',
 });
 
 /** Styles, scripts, fonts and pictures that are loaded from other hosts. */

@@ -7,6 +7,7 @@ import type { Theme } from '../../theme/theme.ts';
 import { advise } from '../advice.ts';
 import { defineRule } from '../rule.ts';
 import { type FileKind, endingOf } from '../../text/file-kinds.ts';
+import { builtInServing } from '../../contents/serving.ts';
 import { kindOfFile } from '../../contents/templates.ts';
 import { glob } from '../../configuration/place.ts';
 
@@ -37,14 +38,15 @@ export const assetUnused = defineRule({
     once(namedWithEnding).look(text);
     return [];
   },
-  *check({ theme, options, once }) {
+  *check({ chain, options, once }) {
     const { assets, named } = once(namedWithEnding);
     const rest = assets.filter(({ path, stems }) => !stems.some((stem) => named.has(stem)) && !matchesAny(path, options.ignore));
     if (rest.length === 0) return;
     const words = new WordSearch(new Set(rest.flatMap(({ stems }) => stems)));
-    for (const text of textsOf(theme)) words.search(text);
+    // A page of a parent can load what the theme has in the place of the parent's, and so can what the host brings.
+    for (const each of chain.themes) for (const text of textsOf(each)) words.search(text);
     for (const { path, stems } of rest) {
-      if (stems.some((stem) => words.finds(stem))) continue;
+      if (stems.some((stem) => words.finds(stem)) || builtInServing(chain, path) !== undefined) continue;
       yield { message: 'unused', args: { path }, file: path, hint: advise('load-or-remove') };
     }
   },

@@ -22,7 +22,7 @@ export const fieldTheme: Rule = {
       const shape = field.shape ?? '{id}';
       const known = [theme.names, ...brought.map((id) => ({ id })), ...shelves.list().map(({ names }) => names)];
       for (const { text: found, ...range } of entriesOf(fact)) {
-        // What has not the shape is told of by the rule for types.
+        // The rule for types reports a value that has not the shape.
         const isJudged = found !== '' && found !== field.none && wholePattern(shape).test(found);
         if (!isJudged || known.some((names) => wholePattern(shape, names).test(found))) continue;
         const near = nearest(

@@ -29,7 +29,7 @@ export const fieldType: Rule = {
       const key = keyPath(field).join('.');
       const found = document.source.text.slice(node.start, node.end).trim();
       const { suggestion } = verdict;
-      // What is only an example must not read like the answer.
+      // An example must not read like the answer.
       const sample = suggestion === undefined ? sampleValue(field, theme.platform, theme.names.id, found) : undefined;
       yield {
         message: node.kind === 'scalar' ? 'type' : 'list',

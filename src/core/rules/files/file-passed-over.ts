@@ -55,7 +55,7 @@ export const filePassedOver: Rule = {
   },
 };
 
-/** What the platform names, unless its absence is a finding of its own. */
+/** The files that the platform names, unless their absence is a finding of its own. */
 function expectedPaths({ platform: { contract }, names, isChild }: Theme): { path: string; of?: string }[] {
   const documents = contract.documents.filter(({ required }) => required === 'no').map(({ path }) => path);
   const files = contract.files.filter(({ required, forbidden }) => required === 'no' && !forbidden).map(({ path }) => path);
@@ -70,7 +70,7 @@ function expectedPaths({ platform: { contract }, names, isChild }: Theme): { pat
     .map((path) => ({ path }));
 }
 
-/** What the theme takes from those that it builds on, nearest first, of the paths that are looked for. */
+/** The files that the theme takes from those that it builds on, nearest first, of the paths that are looked for. */
 function inheritedPaths({ themes, commons }: Chain, isLookedFor: (path: string) => boolean): { path: string; of: string }[] {
   const [theme, ...parents] = themes;
   const { inherits = [], 'built-in-files': brought = {} } = theme?.platform.contract.inheritance ?? {};

@@ -42,7 +42,7 @@ export const templateName: Rule = {
         }
       }
     }
-    // What a parent that is not here declares is not known.
+    // A parent that is not here may declare anything.
     if (chain.broken !== undefined) return;
     for (const kind of describedNames(theme.platform).filter(({ inherited }) => !inherited)) {
       let own: ReadonlySet<string> | undefined;
