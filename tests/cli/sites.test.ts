@@ -61,6 +61,7 @@ sites:
     failures: ['(?P<file>\\S+):(?P<line>[0-9]+): no such partial']
   served: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: / }, { role: gone, address: /nowhere }] }
   ending: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: /ends }, { role: after, address: / }] }
+  asking: { folder: site, command: [${node}, -e, "console.log('no part called “nowhere”'); process.exit(1)"], failures: ['^no part called'] }
   logging: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], logs: ['*.log'], pages: [{ role: front, address: /logs }], failures: ['mistake in (?P<file>\\S+)'] }
   whole: { folder: site, base-urls: ['https://hut.example/'], server: [${node}, serve.mjs, "{id}", "{port}"], pages: [{ role: front, address: /whole }, { role: gone, address: /nowhere, status: 404 }, { role: sheet, address: /themes/paso/sheet.css, status: 404 }] }
   unseen: { folder: site, command: [${node}, -e, ""] }
@@ -116,10 +117,12 @@ describe('a theme on a real site', () => {
     ['stops at a page', 'ending', ['site/page :1', 'site/page :1'], /“front” \(\/ends\) was not answered/],
     ['makes no page', 'unseen', ['site/page :1'], /“front” was not made: there is no index\.html/],
     ['sends on', 'moving', ['site/page :1', 'site/page :1'], /\(\/away\) was answered with 302\n.*\(\/on\) was answered with 404/],
+    ['stops at a part that a template asks for', 'asking', ['site/failure main.html:2', 'site/page :1'], /^no part called “nowhere”/m],
     ['logs a mistake, besides the old ones', 'logging', ['site/failure main.html:1', 'site/page :1'], /^new mistake/m],
   ])('that %s says so of the theme', async (_what, name, places, says) => {
     const place = withSites();
     writeFiles(place.path('site'), { 'site.log': 'old mistake in main.html\n' });
+    writeFiles(place.path('paso'), { 'main.html': '<html>\n{{> nowhere}}\n' });
     const { findings } = (await place.json('rehearse', 'paso', '--site', name, '--yes')) as {
       findings: { rule: string; file: string; line: number; message: string }[];
     };

@@ -56,6 +56,7 @@ const names = platformWith(`templates:
       - { called: object, shape: '<h:o name="{name}"', known: [menu], any-case: true }
       - { called: block, shape: "{% block {name}", known: [foot], inherited: true, once: true }
 `);
+const outside = platformWith('', '{ key: base, fact: base, type: path, outside: allowed }');
 const scripts = platformWith('files: [{ path: "scripts/*.js", required: always, empty: refused, without: nothing moves }]');
 const unasked = platformWith(
   `${TEMPLATES}
@@ -363,6 +364,57 @@ const CASES: readonly Case[] = [
       'template/place b.tpl:2 the block “fot” has no place in a: what is in it is never shown',
     ],
   ],
+  ...(
+    [
+      [
+        'liquid',
+        '{%- comment -%}{% render "no.t" %}{% endcomment %}{% if x %}{% render "gone.t", a: 1 %}{%- section "gone2.t" -%}{% endif %}',
+      ],
+      ['ejs', '<%# <%- include("no.t") %><% if (x) { %><%- include("gone.t", { a }) %><% } %><%- include(\'gone2.t\') %>'],
+      ['jinja', '{#- {% include "no.t" %} -#}{%- if x -%}{%- include "gone.t" -%}{%- endif -%}{% include "gone2.t" ignore missing %}'],
+    ] as const
+  ).map(([language, text]): Case => [
+    `${language} by its name`,
+    platformWith(`templates: { language: ${language}, files: ["*.t"], roles: {}, any-page: true, partials: { file: "{path}" } }`),
+    { 'hut.json': '{}', 'a.t': '{% block x %}{% endblock %}', 'b.t': text },
+    [/^template\/partial b.t:1 .*“gone.t”/, /^template\/partial b.t:1 .*“gone2.t”/],
+  ]),
+  [
+    'what is like a language, with names of its own and of the language',
+    platformWith(
+      'templates: { language: { like: jinja, names: [{ called: filter, known: [metres] }, { called: tag, known: [] }] }, files: ["*.t"], roles: {}, any-page: true }',
+    ),
+    { 'hut.json': '{}', 'a.t': '{{ x|metres|upper|feet }}{% set y = x|lowre %}{% trans %}{% endtrans %}{% do x %}{{ anything(x) }}' },
+    [/“feet” is no filter/, /“lowre” is no filter/, /“do” is no tag/],
+  ],
+  [
+    'a path that may lead out',
+    platformWith('', '{ key: base, fact: base, type: path, outside: allowed }, { key: sheet, fact: sheet, type: path }'),
+    { 'hut.json': json({ base: '../../shared/base.css', sheet: '../a.css' }) },
+    [/^field\/path hut.json:3 “sheet” names \.\.\/a.css/, /^field\/type hut.json:3 .*a path inside the theme/],
+  ],
+  ['a path that may lead out, and does not', outside, { 'hut.json': json({ base: 'gone.css' }) }, [/^field\/path hut.json:2 .*gone.css/]],
+  ['a path that may lead out, from the root of the system', outside, { 'hut.json': json({ base: '/srv/base.css' }) }, []],
+  [
+    'mentions that say a part of a path, or nothing of it',
+    platformWith(
+      'references: [{ files: ["*.php"], shape: "show_part({name})", file: "parts/{name}.php" }, { files: ["*.php"], shape: "show_head()", file: head.php }]',
+    ),
+    { 'hut.json': '{}', 'a.php': '<?php show_part(menu); show_part(gone);\nshow_head();', 'parts/menu.php': '<?php' },
+    ['asset/missing a.php:1 “parts/gone.php” does not exist', 'asset/missing a.php:2 “head.php” does not exist'],
+  ],
+  [
+    'identifiers of several shapes',
+    platformWith(
+      'identifiers: [{ files: ["*.php"], declared: "function {name}(", shape: ["{id}_{name}", "{id:pascal}{name}"], why: one space }]',
+    ),
+    { 'hut.json': '{}', 'a.php': '<?php function cierzo_a() {} function CierzoB() {} function AlbarC() {} function d() {}' },
+    [
+      'identifier/prefix a.php:1 “AlbarC” carries the name of the theme “albar”; names here look like cierzo_… or Cierzo…',
+      'identifier/prefix a.php:1 “d” does not carry the theme’s id; names here look like cierzo_… or Cierzo…',
+    ],
+    { albar: { 'hut.json': '{}' } },
+  ],
   ['a glob that is required, and there', scripts, { 'hut.json': '{}', 'scripts/a.js': 'a();' }, []],
   [
     'a glob that is required, and names nothing',
@@ -589,8 +641,14 @@ it.each([
   ['', '{ key: a, fact: a, pattern: "[a-z]+", default: "1" }', /default “1” does not match/],
   ['', '{ key: ["{name}"], fact: a }', /“\{name\}” stands for no name of the theme/],
   ['references: [{ files: ["*.x"], shape: "a" }]', '', /must hold \{path\} or \{name\}/],
+  ['references: [{ files: ["*.x"], shape: "a()", file: "{name}.x" }]', '', /nothing that could stand in it/],
   ['references: [{ files: ["*.x"], shape: "a({path})", under: b, relative: true }]', '', /or from this one/],
   ['templates: { language: { opens: ["{% if {text} %}"] }, files: ["*.x"], roles: {} }', '', /“opens” and “closes” belong together/],
+  [
+    'templates: { language: { names: [{ called: filter, known: [a] }] }, files: ["*.x"], roles: {} }',
+    '',
+    /nothing says how such a name is written/,
+  ],
   ['strings: { file: "{locale}.ini", format: ini, host-keys: [a] }', '', /nothing says how texts are asked for/],
 ])('%j with fields %j is a contradiction', (more, fields, says) => {
   expect(checkPlatform(platformWith(more, fields)).map(({ message }) => message)).toEqual([expect.stringMatching(says)]);

@@ -137,6 +137,7 @@ describe('the examples of the documentation', () => {
       [true, undefined],
       [true, undefined],
       [true, undefined],
+      [true, undefined],
     ]);
   });
 

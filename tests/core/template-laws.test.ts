@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { TemplateContract } from '../../src/core/platform/schema.ts';
+import { KNOWN_LANGUAGES } from '../../src/core/platform/known-languages.ts';
+import { PlatformSchema } from '../../src/core/platform/schema.ts';
 import { describedLanguage } from '../../src/core/templates/described.ts';
 import { languageOf } from '../../src/core/templates/languages.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
@@ -15,7 +16,7 @@ interface Tags {
 }
 
 /** Of languages that need no description. */
-const NAMED: Readonly<Record<Extract<TemplateContract['language'], string>, Tags>> = {
+const NAMED: Readonly<Record<string, Tags>> & { readonly mustache: Tags } = {
   mustache: {
     include: ['{{> NAME }}', '{{>NAME}}'],
     print: ['{{NAME}}', '{{{ NAME }}}', '{{& NAME}}'],
@@ -28,13 +29,20 @@ const NAMED: Readonly<Record<Extract<TemplateContract['language'], string>, Tags
 };
 
 const shipped = shippedPlatforms().flatMap(({ contract: { templates } }) => (templates === undefined ? [] : [templates]));
-/** Every language of a shipped platform, once. */
+// A language whose conditions are code has no sections that could be told.
+const byName = Object.keys(KNOWN_LANGUAGES)
+  .filter((name) => name !== 'ejs')
+  .map((language) => PlatformSchema.shape.templates.unwrap().parse({ language, files: ['x'], roles: {} }));
+/** Every language of a shipped platform, and every one that is known by name, once. */
 const contracts = new Map(
-  shipped.map((templates) => [typeof templates.language === 'string' ? templates.language : templates.language.called, templates]),
+  [...shipped, ...byName].map((templates) => [
+    typeof templates.language === 'string' ? templates.language : templates.language.called,
+    templates,
+  ]),
 );
 const LANGUAGES = [...contracts].map(([name, templates]) => {
   const { language } = templates;
-  if (typeof language === 'string') return [name, languageOf(templates), NAMED[language]] as const;
+  if (typeof language === 'string') return [name, languageOf(templates), NAMED[language] ?? NAMED.mustache] as const;
   // What may be absent is there in one way to write a tag, and not in the other.
   const shapes = (list: readonly string[]): string[] =>
     list.flatMap((shape) => {

@@ -72,7 +72,7 @@ export function platformText({ contract, file }: Platform, kits: readonly Kit[],
     ),
     ...section(
       'Names in code',
-      identifiers.map((each) => `${each.shape}  ${paint.faint(`in ${each.files.join(', ')}: ${each.why}`)}`),
+      identifiers.map((each) => `${each.shape.join(' or ')}  ${paint.faint(`in ${each.files.join(', ')}: ${each.why}`)}`),
     ),
     ...section(
       'Parents',

@@ -12,8 +12,8 @@ export interface Declaration extends TextRange {
   readonly name: string;
   readonly file: string;
   readonly source: SourceDocument;
-  /** The platform's shape of such names: `{id:snake}_{name}`. */
-  readonly shape: string;
+  /** The platform's shapes of such names: `{id:snake}_{name}`. */
+  readonly shapes: readonly string[];
   /** Whether the name carries the theme's id as the platform wants it. */
   readonly fits: boolean;
   /** What the name must look like, for people: `albar_…`. */
@@ -24,7 +24,7 @@ export interface Declaration extends TextRange {
 /** Finds what the platform's identifier shapes describe; members of classes are not in the shared space. */
 export function* findDeclarations(theme: Theme): Generator<Declaration> {
   for (const shape of theme.platform.contract.identifiers) {
-    const wanted = wholePattern(shape.shape, theme.names);
+    const wanted = shape.shape.map((each) => wholePattern(each, theme.names));
     for (const entry of theme.tree.entries) {
       if (entry.kind !== 'file' || !matchesAny(entry.path, shape.files)) continue;
       const source = theme.source(entry.path);
@@ -42,9 +42,9 @@ export function* findDeclarations(theme: Theme): Generator<Declaration> {
           source,
           start,
           end: start + name.length,
-          shape: shape.shape,
-          fits: wanted.test(name),
-          wanted: fillShape(shape.shape, theme.names).replace('{name}', '…'),
+          shapes: shape.shape,
+          fits: wanted.some((pattern) => pattern.test(name)),
+          wanted: shape.shape.map((each) => fillShape(each, theme.names).replace('{name}', '…')).join(' or '),
           isUnique: shape.unique,
         };
       }

@@ -105,7 +105,7 @@ function statedNames(theme: Theme): string[] {
 
 /** The prefixes of the names that the theme's code declares in the space that themes share. */
 function declaredName(theme: Theme): string | undefined {
-  const names = [...findDeclarations(theme)].filter(({ shape }) => /^\{id\b/.test(shape)).map(({ name }) => splitWords(name));
+  const names = [...findDeclarations(theme)].filter(({ shapes }) => /^\{id\b/.test(shapes[0] ?? '')).map(({ name }) => splitWords(name));
   const [first = []] = names;
   const shared = first.findIndex((word, i) => names.some((words) => words[i] !== word || words.length === i + 1));
   return names.length < DECISIVE || shared < 1 ? undefined : first.slice(0, shared).join('-');

@@ -59,17 +59,18 @@ export interface Mention extends Omit<PlacedReference, 'isSheet'> {
 
 /** What texts name where the platform says how they do (`references`), those in comments of templates left out. */
 export function* mentionsOf(theme: Theme): Generator<Mention> {
-  for (const { files, shape, under = '', relative } of theme.platform.contract.references) {
+  for (const { files, shape, file, under = '', relative } of theme.platform.contract.references) {
     for (const { path, kind } of theme.tree.entries) {
       const source = kind === 'file' && matchesAny(path, files) ? theme.source(path) : undefined;
       if (source === undefined) continue;
       const template = templateAt(theme, path)?.template;
       for (const match of source.text.matchAll(shapePattern(shape, theme.names))) {
         if (template !== undefined && liesIn(template.comments, match.index)) continue;
-        const target = match.groups?.['path'] ?? match.groups?.['name'] ?? '';
-        const start = match.index + match[0].lastIndexOf(target);
+        const said = match.groups?.['path'] ?? match.groups?.['name'] ?? match[0];
+        const start = match.index + match[0].lastIndexOf(said);
+        const target = file === undefined ? said : file.replace(/\{(?:path|name)\}/, () => said);
         yield {
-          reference: { target, by: 'attribute', start, end: start + target.length },
+          reference: { target, by: 'attribute', start, end: start + said.length },
           path,
           source,
           folder: relative ? folderOf(path) : under,

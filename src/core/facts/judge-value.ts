@@ -134,7 +134,11 @@ const JUDGES: Readonly<Record<FieldKind, Judge>> = {
   },
   list: () => ({ wanted: 'a list' }),
   map: () => ({ wanted: 'a map of keys and values' }),
-  path: (text) => (/^\/|\\|(^|\/)\.\.(\/|$)/.test(text) ? { wanted: 'a path inside the theme, with “/”' } : undefined),
+  path: (text, { outside }) => {
+    const isInside = !/^\/|(^|\/)\.\.(\/|$)/.test(text);
+    if (!text.includes('\\') && (isInside || outside === 'allowed')) return undefined;
+    return { wanted: outside === 'allowed' ? 'a path, with “/”' : 'a path inside the theme, with “/”' };
+  },
   // Rules of their own look whether the bundle or section is there.
   bundle: () => undefined,
   theme: () => undefined,

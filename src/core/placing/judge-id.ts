@@ -149,7 +149,7 @@ function writtenForms(id: string, { contract }: Platform): IdVerdict['written'] 
     ...contract.documents.map(({ path }) => ['document', path] as const),
     ...contract.documents.flatMap(({ fields }) => fields.map(({ shape, key }) => [[key].flat().join('.'), shape] as const)),
     ['texts', contract.strings?.file],
-    ...contract.identifiers.map(({ shape }) => ['in code', shape] as const),
+    ...contract.identifiers.flatMap(({ shape }) => shape.map((each) => ['in code', each] as const)),
     ['package', `${contract.package.name}.${contract.package.formats[0] ?? ''}`],
   ];
   const seen = new Set<string>();

@@ -73,6 +73,9 @@ function* servingProblems({ contract }: Contract): Generator<Problem> {
   const language = contract.templates?.language;
   if (typeof language === 'object' && (language.opens.length === 0) !== (language.closes.length === 0))
     yield [['templates', 'language', language.opens.length === 0 ? 'closes' : 'opens'], '“opens” and “closes” belong together'];
+  if (typeof language === 'object')
+    for (const [i, { shape }] of language.names.entries())
+      if (shape === '') yield [['templates', 'language', 'names', i], 'nothing says how such a name is written (shape)'];
   if (contract.templates?.['named-theme'] !== undefined && contract.inheritance.kind === 'none')
     yield [['templates', 'named-theme'], 'an include cannot name another theme where themes have no parents'];
 }
@@ -137,8 +140,12 @@ function* fieldProblems({ contract }: Contract): Generator<Problem> {
 
 /** Shapes that are to hold a file’s path, or the key of a text, and do not. */
 function* mentionProblems({ contract }: Contract): Generator<Problem> {
-  for (const [i, { shape, relative, under }] of contract.references.entries()) {
-    if (!/\{(?:path|name)\}/.test(shape)) yield [['references', i, 'shape'], 'it must hold {path} or {name}'];
+  for (const [i, { shape, file, relative, under }] of contract.references.entries()) {
+    const isOpen = /\{(?:path|name)\}/.test(shape);
+    // A call that implies one file names none.
+    if (!isOpen && file === undefined) yield [['references', i, 'shape'], 'it must hold {path} or {name}, or say which file is meant'];
+    if (!isOpen && file !== undefined && /\{(?:path|name)\}/.test(file))
+      yield [['references', i, 'file'], 'the shape holds nothing that could stand in it'];
     if (relative && under !== undefined)
       yield [['references', i, 'under'], 'the path starts from the folder of its file (relative), or from this one'];
   }
@@ -185,7 +192,7 @@ function* shapeProblems({ contract }: Contract): Generator<Problem> {
   const shapes: Problem[] = [
     [['home'], contract.home],
     ...contract.documents.map(({ path }, i): Problem => [['documents', i, 'path'], path]),
-    ...contract.identifiers.map(({ shape }, i): Problem => [['identifiers', i, 'shape'], shape]),
+    ...contract.identifiers.flatMap(({ shape }, i) => shape.map((each): Problem => [['identifiers', i, 'shape'], each])),
     [['package', 'name'], contract.package.name],
     [['package', 'top'], contract.package.top],
   ];

@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { ARCHIVE_FORMAT_NAMES } from '../archives/format-names.ts';
 import { findSyntax, syntaxNames } from '../documents/syntaxes.ts';
 import { nearest } from '../text/nearest.ts';
+import { KNOWN_LANGUAGES, withKnownLanguage } from './known-languages.ts';
 import { checkedText, glob, ignorePattern, pattern, place } from '../configuration/place.ts';
 import { problemOfSearch, problemOfTag } from '../names/shape.ts';
 import { didYouMean } from '../text/sentence.ts';
@@ -12,8 +13,8 @@ import { didYouMean } from '../text/sentence.ts';
  * (`{id:snake}_{name}`), so it can always be matched in linear time.
  */
 
-/** Languages of templates that are known by name; src/core/templates has a file for each. */
-export const TEMPLATE_LANGUAGES = ['mustache'] as const;
+/** Languages of templates that are known by name: src/core/templates has a reader for the first, known-languages.ts a description of each other. */
+export const TEMPLATE_LANGUAGES = ['mustache', 'jinja', 'liquid', 'ejs'] as const;
 
 /** A shape that is searched for in texts. */
 const searchShape = () => checkedText(problemOfSearch);
@@ -115,6 +116,7 @@ const Field = z.strictObject({
     .describe('The value names something of another program, which a rename of the theme leaves as it is'),
   marker: z.boolean().default(false).describe('Marks a kit: a finished theme must not have it, and a clone loses it'),
   under: place().optional().describe('For a path: the folder that it starts from, when that is not the theme’s'),
+  outside: z.literal('allowed').optional().describe('For a path: whether it may lead out of the theme, to what nobody here can judge'),
   'replaced-by': z.string().optional().describe('The key that newer releases want instead'),
   'child-wants': z.string().optional().describe('The value that a child nearly always wants; `check --fix` writes it'),
   about: z.string().optional().describe('What the field is for, in one sentence'),
@@ -200,11 +202,11 @@ const tags = () => z.array(tag()).default([]);
 const LanguageNames = z
   .strictObject({
     called: z.string().describe('What such a name is, for people: filter'),
-    shape: checkedText((value) => (value.includes('{name}') ? problemOfSearch(value) : 'it must hold {name}')).describe(
-      'How it is used: |{name}',
-    ),
+    shape: checkedText((value) => (value.includes('{name}') ? problemOfSearch(value) : 'it must hold {name}'))
+      .default('')
+      .describe('How it is used: |{name}; a language that is known by name has its filters, functions, tags and blocks written'),
     within: tags().describe('The tags in which it is looked for; the whole template where none is named'),
-    known: z.array(z.string()).min(1).describe('Those that the host has; * stands for any rest'),
+    known: z.array(z.string()).describe('Those that the host has; * stands for any rest'),
     'any-case': z.boolean().default(false).describe('Whether capitals and small letters are the same'),
     declared: z.array(searchShape()).default([]).describe('How templates make their own: macro {name}('),
     once: z.boolean().default(false).describe('Whether the host stops at a template that has the same one twice'),
@@ -217,6 +219,7 @@ const LanguageNames = z
 
 const DescribedLanguage = z
   .strictObject({
+    like: z.enum(Object.keys(KNOWN_LANGUAGES)).optional().describe('A language that is known by name, of which this one is a kind'),
     called: z.string().optional().describe('What people call the language'),
     comment: tags().describe('What is not shown: {# {text} #}'),
     include: tags().describe('How another template is taken in: {% include "{path}" %}; a quote stands for either kind'),
@@ -235,7 +238,7 @@ const DescribedLanguage = z
 
 const Templates = z.strictObject({
   language: z
-    .union([z.enum(TEMPLATE_LANGUAGES), DescribedLanguage])
+    .preprocess(withKnownLanguage, z.union([z.enum(TEMPLATE_LANGUAGES), DescribedLanguage]))
     .default('mustache')
     .describe('The language’s name, or its tags'),
   files: z.array(glob()).min(1).describe('Globs of all templates'),
@@ -294,6 +297,7 @@ const Assets = z.strictObject({
 const Mention = z.strictObject({
   files: z.array(glob()).min(1).describe('Globs of the files that hold it'),
   shape: searchShape().describe('How a file of the theme is named there: image("{path}")'),
+  file: place().optional().describe('The file that is meant, where the text has only a part of its path, or none: templates/{name}.html'),
   under: place().optional().describe('The folder that the path starts from, when that is not the theme’s'),
   relative: z.boolean().default(false).describe('Whether the path starts from the folder of the file that it stands in'),
 });
@@ -333,7 +337,9 @@ const Inheritance = z.strictObject({
 const Identifier = z.strictObject({
   files: z.array(glob()).min(1).describe('Globs of the files it is looked for in'),
   declared: searchShape().describe('How code declares it: function {name}('),
-  shape: z.string().describe('What the name must look like: {id:snake}_{name}'),
+  shape: z
+    .preprocess((given) => (typeof given === 'string' ? [given] : given), z.array(z.string()).min(1))
+    .describe('What the name must look like, in one way or several: {id:snake}_{name}'),
   unique: z.boolean().default(false).describe('Whether two themes of a host must not both have it'),
   why: z.string(),
 });

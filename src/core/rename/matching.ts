@@ -226,5 +226,6 @@ function flat(name: string): string {
 
 /** The identifiers that a platform's shapes give to a theme: whoever finds one has found the theme's name. */
 export function identifierShapes(platform: Platform, name: FullName): string[] {
-  return platform.contract.identifiers.map(({ shape }) => shapePattern(shape, name, '').source.replace(/\(\?<\w+>/g, '(?:'));
+  const shapes = platform.contract.identifiers.flatMap(({ shape }) => shape);
+  return shapes.map((shape) => shapePattern(shape, name, '').source.replace(/\(\?<\w+>/g, '(?:'));
 }

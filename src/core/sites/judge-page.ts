@@ -7,6 +7,8 @@ import type { Finding } from '../rules/engine/check.ts';
 import { type Installed } from '../theme/layout.ts';
 import { pathOfAddress, sourcesOf } from '../contents/serving.ts';
 import { findMarkupReferences } from '../contents/references.ts';
+import { templatesOf } from '../contents/templates.ts';
+import type { Theme } from '../theme/theme.ts';
 import type { SiteCopy } from './disk-site.ts';
 import type { Site, SitePageContract } from '../configuration/site-schema.ts';
 
@@ -85,12 +87,8 @@ export function judgeFor(site: Site, copy: SiteCopy, installed: readonly Install
           // Of other files than the theme's nobody here can say more than the host did.
           const own = isPathBelow(file, root) ? pathFrom(root, file) : kindOnDisk(join(root, file)) === 'file' ? file : '';
           const number = /^\d+$/.test(at) && own !== '' ? Number(at) : 1;
-          return [
-            finding('failure', withoutFolder(withoutFolder(line.trim(), root), copy.site).slice(0, 300), {
-              file: own,
-              line: number,
-            }),
-          ];
+          const place = own === '' ? (askedAt(first?.theme, line) ?? { file: own, line: 1 }) : { file: own, line: number };
+          return [finding('failure', withoutFolder(withoutFolder(line.trim(), root), copy.site).slice(0, 300), place)];
         }),
       );
       return found.filter(
@@ -109,6 +107,17 @@ export function judgeFor(site: Site, copy: SiteCopy, installed: readonly Install
       ];
     },
   };
+}
+
+/** Where a theme's templates ask for a template that a message of the host names, and nothing else of: `TemplateNotFound('beds.html')`. */
+function askedAt(theme: Theme | undefined, message: string): { file: string; line: number } | undefined {
+  const named = new Set([...message.matchAll(/["'‘’“”]([^"'‘’“”]{1,200})["'‘’“”]/g)].map(([, name = '']) => name));
+  if (theme === undefined || named.size === 0) return undefined;
+  for (const { path, source, template } of templatesOf(theme)) {
+    const asking = [...template.includes, ...template.extends].find(({ name }) => named.has(name));
+    if (asking !== undefined) return { file: path, line: source.positionAt(asking.nameStart).line };
+  }
+  return undefined;
 }
 
 /** Whether what a host says is the absolute path of a file in a folder. */

@@ -45,6 +45,7 @@ export const fieldPath: Rule = {
         if (/^(?:[a-z]+:)?\/\//i.test(stated)) continue;
         // What follows is asked for with the file, and is no part of its name.
         const path = resolveInTree(field.under ?? '', stated.replace(/[?#]\S*$/, ''));
+        if (field.outside === 'allowed' && (path === undefined || stated.startsWith('/'))) continue;
         const holder = id === undefined || id === theme.names.id ? undefined : id;
         if (path !== undefined && isThere(chain, path, holder)) continue;
         const sameButCase = path === undefined ? undefined : files.sameButCase(path);

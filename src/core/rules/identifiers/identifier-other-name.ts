@@ -67,7 +67,7 @@ function belongsTo(id: string, path: string, theme: Theme, shelves: Shelves): bo
   if (shelved === undefined || entry === undefined) return false;
   if (entry.kind === shelves.open(shelved).tree.get(path)?.kind) return true;
   const text = entry.kind === 'file' ? theme.source(path)?.text : undefined;
-  const shapes = theme.platform.contract.identifiers.map(({ shape }) => shape).filter((shape) => shape.includes('{id'));
+  const shapes = theme.platform.contract.identifiers.flatMap(({ shape }) => shape).filter((shape) => shape.includes('{id'));
   return text !== undefined && shapes.some((shape) => shapePattern(shape, shelved.names, '').test(text));
 }
 

@@ -7,6 +7,7 @@ import type { Theme } from '../../theme/theme.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 import { weigh } from '../../names/weight.ts';
+import type { ThemeNames } from '../../names/full-name.ts';
 
 const advise = advices({
   'rename-with-calls': 'rename it to {to}, with its calls',
@@ -42,28 +43,37 @@ export const identifierPrefix: Rule = {
         source,
         range: { start, end },
         carries: other?.id,
-        hint: advise('rename-with-calls', { to: wanted.replace('…', other?.rest ?? name) }),
+        hint: advise('rename-with-calls', { to: wanted.replaceAll('…', other?.rest ?? name) }),
       };
     }
   },
 };
 
+/** What a declared name is besides the names of a theme, in the first of the shapes that it fits. */
+function restOf({ name, shapes }: Declaration, names: ThemeNames): string | undefined {
+  for (const shape of shapes) {
+    const match = isFilledBy(shape, names) ? wholePattern(shape, names).exec(name) : null;
+    if (match !== null) return match.groups?.['name'] ?? match.groups?.['path'] ?? '';
+  }
+  return undefined;
+}
+
 /** The same for the name that the theme calls itself by, in a folder of another name. */
-function ownOf({ name, shape }: Declaration, id: string | undefined): { id: string; rest: string } | undefined {
-  const match = id === undefined || !isFilledBy(shape, { id }) ? null : wholePattern(shape, { id }).exec(name);
-  return match === null || id === undefined ? undefined : { id, rest: match.groups?.['name'] ?? match.groups?.['path'] ?? '' };
+function ownOf(declaration: Declaration, id: string | undefined): { id: string; rest: string } | undefined {
+  const rest = id === undefined ? undefined : restOf(declaration, { id });
+  return rest === undefined || id === undefined ? undefined : { id, rest };
 }
 
 /** The other theme on the shelf whose name a declared name carries, and what the name is besides. */
-function ownerOf({ name, shape }: Declaration, theme: Theme, shelves: Shelves): { id: string; rest: string } | undefined {
+function ownerOf(declaration: Declaration, theme: Theme, shelves: Shelves): { id: string; rest: string } | undefined {
   for (const shelved of shelves.list()) {
-    // Only a theme that is opened tells its title.
-    const names = isFilledBy(shape, shelved.names) ? shelved.names : shelves.open(shelved).names;
-    if (!isFilledBy(shape, names)) continue;
+    const { id } = shelved.names;
     // A common word at the beginning of a name is no sign of a theme that is called so.
-    if (names.id === theme.names.id || weigh(names.id) !== 'distinctive') continue;
-    const match = wholePattern(shape, names).exec(name);
-    if (match !== null) return { id: names.id, rest: match.groups?.['name'] ?? match.groups?.['path'] ?? '' };
+    if (id === theme.names.id || weigh(id) !== 'distinctive') continue;
+    // Only a theme that is opened tells its title.
+    const isKnown = declaration.shapes.every((shape) => isFilledBy(shape, shelved.names));
+    const rest = restOf(declaration, isKnown ? shelved.names : shelves.open(shelved).names);
+    if (rest !== undefined) return { id, rest };
   }
   return undefined;
 }
