@@ -83,6 +83,18 @@ describe('the formats', () => {
   });
 });
 
+it('leaves out of JSON a line that is too long to be read, and shows a part of it to people', async () => {
+  const place = new Workplace();
+  const long = `p { ${'margin: 0; '.repeat(400)}background: url(gone.png) }\n`;
+  writeFiles(place.path('paso'), { ...BASIS, 'sheet.css': `${BASIS['sheet.css']}${long}q { background: url(other.png) }\n` });
+  const { findings } = (await place.json('check', 'paso')) as { findings: { rule: string; sourceLine?: string }[] };
+  expect(findings.filter(({ rule }) => rule === 'asset/missing').map(({ sourceLine }) => sourceLine)).toEqual([
+    undefined,
+    'q { background: url(other.png) }',
+  ]);
+  expect((await place.run('check', 'paso')).stdout).toMatch(/│ .*margin: 0; background: url\(gone\.png\)/);
+});
+
 it('of many themes takes ids on a shelf among folders, in the order asked for', async () => {
   const place = new Workplace().withShelf();
   const folders = Array.from({ length: 13 }, (_, i) => `paso-${i}`);

@@ -34,10 +34,14 @@ export function findingJson({
     code,
     args,
     advice: hint === undefined ? undefined : { code: hint.code, args: hint.args },
-    sourceLine,
+    // A line of a file that was made small tells nobody anything, and thousands of findings can stand on it.
+    sourceLine: sourceLine !== undefined && sourceLine.length > MAX_LINE ? undefined : sourceLine,
     length,
   };
 }
+
+/** Characters of a source line that a report carries along. */
+const MAX_LINE = 2000;
 
 /**
  * One shape for one theme and for many. `findings` are those of all themes; `theme` and `platform` are those of the only

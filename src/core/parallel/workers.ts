@@ -104,7 +104,8 @@ export class Workers {
   }
 
   #started(): Tinypool {
-    return (this.#pool ??= new Tinypool({
+    if (this.#pool !== undefined) return this.#pool;
+    this.#pool = new Tinypool({
       minThreads: this.count,
       maxThreads: this.count,
       // A worker has its next task before this thread, which may be at work itself, hears of the last one's end.
@@ -116,7 +117,10 @@ export class Workers {
         maxYoungGenerationSizeMb: 8,
         ...(this.#mebibytes === undefined ? {} : { maxOldGenerationSizeMb: this.#mebibytes }),
       },
-    }));
+    });
+    // A worker that ends fails its tasks, and these say so.
+    this.#pool.on('error', () => undefined);
+    return this.#pool;
   }
 }
 

@@ -17,10 +17,12 @@ export function describedNames({ contract }: Platform): readonly NamesContract[]
   return typeof language === 'object' ? language.names : [];
 }
 
-/** Whether the host has a name of a kind. */
-export function isHostName({ known, 'any-case': isAnyCase }: NamesContract, name: string): boolean {
+/** Tells whether the host has a name of a kind. */
+export function hostNames({ known, 'any-case': isAnyCase }: NamesContract): (name: string) => boolean {
   const inCase = (text: string): string => (isAnyCase ? text.toLowerCase() : text);
-  return known.some((each) => new Wildcard(inCase(each), /\W/).matches(inCase(name)));
+  const exact = new Set(known.map(inCase));
+  const patterns = known.filter((each) => each.includes('*')).map((each) => new Wildcard(inCase(each), /\W/));
+  return (name) => exact.has(inCase(name)) || patterns.some((each) => each.matches(inCase(name)));
 }
 
 /** The names of one kind that a template uses, in the order of the text; those in comments and in texts of code left out. */

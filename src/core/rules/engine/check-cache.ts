@@ -12,6 +12,8 @@ import { siblingFiles } from './check-basis.ts';
 
 /** A form of entries; a new one makes the old ones unreadable. */
 const FORM = 'check/1';
+/** Findings whose source lines have more characters together are not kept. */
+const MAX_CHARACTERS = 1 << 24;
 
 /**
  * What was found in themes, kept under a key of everything that a check looks at: the bytes of the theme and of all that it
@@ -35,7 +37,9 @@ export class CheckCache {
     const known = readResult(this.#disk.find(key));
     if (known !== undefined) return known;
     const result = check();
-    this.#disk.keep(key, JSON.stringify({ form: FORM, result }));
+    const characters = result.findings.reduce((sum, { sourceLine = '' }) => sum + sourceLine.length, 0);
+    // What takes that much room is made again in less time than it is read.
+    if (characters < MAX_CHARACTERS) this.#disk.keep(key, JSON.stringify({ form: FORM, result }));
     return result;
   }
 

@@ -1,7 +1,7 @@
 import { kindOfPath } from '../../text/file-kinds.ts';
-import { nearest } from '../../text/nearest.ts';
+import { NameGuesser } from '../../text/nearest.ts';
 import { templatesOf } from '../../contents/templates.ts';
-import { describedNames, isHostName, namesDeclared, namesUsed } from '../../templates/names-used.ts';
+import { describedNames, hostNames, namesDeclared, namesUsed } from '../../templates/names-used.ts';
 import type { NamesContract } from '../../platform/schema.ts';
 import type { Chain } from '../../theme/chain.ts';
 import type { Theme } from '../../theme/theme.ts';
@@ -31,7 +31,7 @@ export const templateName: Rule = {
       right: { 'layout.html': '{%- extends "basic/layout.html" %}\n{%- block footer %}{{ title|striptags }}{% endblock %}\n' },
     },
   },
-  *check({ theme, chain }) {
+  *check({ theme, chain, once }) {
     for (const kind of describedNames(theme.platform).filter(({ once }) => once)) {
       for (const { path, source, template } of templatesOf(theme)) {
         const seen = new Set<string>();
@@ -45,13 +45,16 @@ export const templateName: Rule = {
     // A parent that is not here may declare anything.
     if (chain.broken !== undefined) return;
     for (const kind of describedNames(theme.platform).filter(({ inherited }) => !inherited)) {
+      const isHost = hostNames(kind);
       let own: ReadonlySet<string> | undefined;
+      let guesser: NameGuesser | undefined;
       for (const { path, source, template } of templatesOf(theme)) {
         for (const { name, start, end } of namesUsed(source.text, template, kind)) {
-          if (isHostName(kind, name)) continue;
+          if (isHost(name)) continue;
           own ??= declaredIn(chain, kind);
-          if (own.has(name) || isNamedInCode(theme, name)) continue;
-          const near = nearest(name, [...kind.known.filter((each) => !each.includes('*')), ...own]);
+          if (own.has(name) || once(wordsOfCode).has(name)) continue;
+          guesser ??= new NameGuesser([...kind.known.filter((each) => !each.includes('*')), ...own]);
+          const near = guesser.nearest(name);
           const hint = near === undefined ? advise('spell-or-take-out') : advise('did-you-mean', { near });
           yield { message: 'unknown', args: { name, kind: kind.called }, file: path, source, range: { start, end }, hint };
         }
@@ -66,9 +69,8 @@ function declaredIn({ themes }: Chain, kind: NamesContract): Set<string> {
   return new Set(placed.flatMap(({ source, template }) => namesDeclared(source.text, template, kind)));
 }
 
-/** Code of the theme's own can bring filters and functions, whose names it says. */
-function isNamedInCode(theme: Theme, name: string): boolean {
-  return theme.tree.entries.some(
-    ({ kind, path }) => kind === 'file' && kindOfPath(path) === 'code' && new RegExp(`\\b${name}\\b`).test(theme.source(path)?.text ?? ''),
-  );
+/** The words of the theme's code, which can bring filters and functions under the names that it says. */
+function wordsOfCode(theme: Theme): ReadonlySet<string> {
+  const code = theme.tree.entries.filter(({ kind, path }) => kind === 'file' && kindOfPath(path) === 'code');
+  return new Set(code.flatMap(({ path }) => theme.source(path)?.text.match(/\w+/g) ?? []));
 }

@@ -1,6 +1,6 @@
-import { nearest } from '../../text/nearest.ts';
+import { NameGuesser } from '../../text/nearest.ts';
 import { templatesOf, withIncluded, type PlacedTemplate } from '../../contents/templates.ts';
-import { describedNames, isHostName, namesUsed, type NameUse } from '../../templates/names-used.ts';
+import { describedNames, hostNames, namesUsed, type NameUse } from '../../templates/names-used.ts';
 import type { NamesContract } from '../../platform/schema.ts';
 import type { Chain } from '../../theme/chain.ts';
 import { advices } from '../advice.ts';
@@ -28,13 +28,15 @@ export const templatePlace: Rule = {
   *check({ theme, chain }) {
     if (chain.broken !== undefined) return;
     for (const kind of describedNames(theme.platform).filter(({ inherited }) => inherited)) {
+      const isHost = hostNames(kind);
+      const guesser = new NameGuesser(kind.known);
       for (const placed of templatesOf(theme)) {
         const [base] = placed.template.extends;
         if (base === undefined) continue;
-        for (const use of namesUsed(placed.source.text, placed.template, kind)) {
-          const { name, start, end } = use;
-          if (isHostName(kind, name) || isNested(placed, use) || isPlaced(chain, placed, kind, name)) continue;
-          const near = nearest(name, kind.known);
+        let places: ReadonlySet<string> | undefined;
+        for (const { name, start, end } of outermost(placed, namesUsed(placed.source.text, placed.template, kind))) {
+          if (isHost(name) || (places ??= placesOf(chain, placed, kind)).has(name)) continue;
+          const near = guesser.nearest(name);
           const hint = near === undefined ? advise('put-into-block', { into: base.name }) : advise('did-you-mean', { near });
           const args = { name, kind: kind.called, into: base.name };
           yield { message: 'placeless', args, file: placed.path, source: placed.source, range: { start, end }, hint };
@@ -44,13 +46,19 @@ export const templatePlace: Rule = {
   },
 };
 
-/** Whether it lies within another one, with which it is shown. */
-function isNested({ template }: PlacedTemplate, use: NameUse): boolean {
-  return template.sections.some(({ end, until }) => end < use.start && use.start < until);
+/** Those that lie within no other one, with which they would be shown. @param uses in the order of the text */
+function outermost({ template: { sections } }: PlacedTemplate, uses: readonly NameUse[]): NameUse[] {
+  let before = 0;
+  let reach = 0;
+  return uses.filter(({ start }) => {
+    for (let next = sections[before]; next !== undefined && next.end < start; next = sections[++before])
+      reach = Math.max(reach, next.until);
+    return start >= reach;
+  });
 }
 
-/** Whether one of the templates that this one is laid into has the place. */
-function isPlaced(chain: Chain, { path, source }: PlacedTemplate, kind: NamesContract, name: string): boolean {
+/** The names for which the templates have a place that this one is laid into. */
+function placesOf(chain: Chain, { path, source }: PlacedTemplate, kind: NamesContract): Set<string> {
   const below = withIncluded(chain, path).filter((each) => each.source !== source);
-  return below.some((each) => namesUsed(each.source.text, each.template, kind).some((use) => use.name === name));
+  return new Set(below.flatMap((each) => namesUsed(each.source.text, each.template, kind).map(({ name }) => name)));
 }
