@@ -139,8 +139,9 @@ async function carryOut(sub: Program, command: Command, values: readonly unknown
 
 /** Which of the allowed values was likely meant. */
 function meantChoice(issue: z.core.$ZodIssue | undefined, value: unknown): string {
-  if (issue?.code !== 'invalid_value')
-    return issue?.code === 'invalid_type' || issue?.code === 'too_small' ? ': a whole number is expected' : '';
+  if (issue?.code === 'too_small')
+    return `: a whole number from ${Number(issue.minimum) + (issue.inclusive === false ? 1 : 0)} on is expected`;
+  if (issue?.code !== 'invalid_value') return issue?.code === 'invalid_type' ? ': a whole number is expected' : '';
   const last = Array.isArray(value) ? value.at(-1) : value;
   const near = typeof last === 'string' ? nearest(last, issue.values.map(String)) : undefined;
   return near === undefined ? '' : `; ${didYouMean(near, '')}`;

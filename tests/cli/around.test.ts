@@ -38,6 +38,7 @@ describe('a slip on the command line', () => {
     [['meta', 'show', 'albar.zip'], /an archive can be given to check, clone and rehearse/],
     [['check', 'demo/shelf/albar/pages'], /it is inside the theme albar: name demo\/shelf\/albar/],
     [['check', 'demo', '--max-warnings', 'few'], /--max-warnings does not take this value: a whole number is expected/],
+    [['check', 'demo', '--jobs', '0'], /--jobs does not take this value: a whole number from 1 on is expected/],
     [['check', 'demo', '--format', 'jsn'], /allowed: text, json, sarif, junit, code-quality; did you mean “json”\?/],
     [['pack', 'demo/shelf/albar', '--as', 'rar'], /--as does not take this value; allowed: zip, tar\.gz, whl/],
   ])('%j is told what to do', async (argv, says) => {
