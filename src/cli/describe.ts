@@ -53,7 +53,7 @@ function optionFacts(name: string, schema: z.ZodType): OptionFacts {
   const value = isSwitch ? undefined : typeof named === 'string' ? named : 'VALUE';
   return {
     name,
-    // What is on unless somebody says otherwise can only be switched off.
+    // A switch that is on by default can only be switched off.
     flag: isSwitch && isOn ? `--no-${plain}` : `--${plain}`,
     about: schema.description ?? '',
     value,

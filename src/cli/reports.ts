@@ -103,7 +103,7 @@ function failureText({ failure, result }: CheckedFolder, paint: Paint, columns: 
   return [...details, ...hints].join('\n');
 }
 
-/** Where the report is for a machine, people are told on standard error what could not be checked. */
+/** Where the report is for a machine, standard error says which themes could not be checked. */
 export function warnOfFailures(context: Context, checked: readonly CheckedFolder[]): void {
   for (const each of checked) {
     if (each.failure === undefined) continue;

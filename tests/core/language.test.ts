@@ -653,3 +653,7 @@ it.each([
 ])('%j with fields %j is a contradiction', (more, fields, says) => {
   expect(checkPlatform(platformWith(more, fields)).map(({ message }) => message)).toEqual([expect.stringMatching(says)]);
 });
+
+it.each(['constructor', '{ like: constructor }', '{ like: nothing }', 'toString'])('%s is no language', (language) => {
+  expect(() => platformWith(`templates: { language: ${language}, files: ["*.x"], roles: {} }`)).toThrow(/not a valid platform file/);
+});

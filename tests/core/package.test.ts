@@ -288,6 +288,15 @@ describe('a package that workers have begun', () => {
     await expect(packed(tree, begun)).rejects.toMatchObject({ path: 'b.txt', message: 'it was changed in the meantime' });
   });
 
+  it('is the same when it is written again, or its files are asked for in another order', async () => {
+    const place = new Workplace();
+    writeFiles(place.path('paso'), Object.fromEntries(contents.map((content, i) => [`part-${i}.txt`, content])));
+    const tree = new DiskTree(place.path('paso'));
+    const begun = new DeflatedAhead(tree, tree.root, tree.entries, new FakeWorkers('works'));
+    const alone = await packed(tree);
+    expect([await packed(tree, begun), await packed(tree, begun)]).toEqual([alone, alone]);
+  });
+
   it('has no more than some blocks in memory, however large it is', async () => {
     const mebibyte = Buffer.alloc(1 << 20);
     const tree = new MemoryTree(Array.from({ length: 80 }, (_, i) => file(`f${i}`, mebibyte)));

@@ -86,6 +86,8 @@ export class DeflatedAhead {
     const next = this.#begun.findIndex((begun, each) => begun === 0 && each >= block);
     if (next === -1 || !this.#isNear(next, block) || !isMine(this.#begun, next)) {
       await this.#given.get(block);
+      // A block that was asked for before is not kept: its files are deflated in their turn.
+      if (!this.#done.has(block)) this.#done.set(block, undefined);
       return;
     }
     try {

@@ -65,10 +65,10 @@ export const KNOWN_LANGUAGES: Readonly<Record<string, Description>> = {
 
 /** A language by its name, or one that is described as `like` another, as the whole description. */
 export function withKnownLanguage(given: unknown): unknown {
-  if (typeof given === 'string') return given in KNOWN_LANGUAGES ? { ...KNOWN_LANGUAGES[given], names: [] } : given;
+  if (typeof given === 'string') return Object.hasOwn(KNOWN_LANGUAGES, given) ? { ...KNOWN_LANGUAGES[given], names: [] } : given;
   if (typeof given !== 'object' || given === null || !('like' in given) || typeof given.like !== 'string') return given;
   const { like, ...own } = given as { like: string; names?: unknown };
-  const known = KNOWN_LANGUAGES[like];
+  const known = Object.hasOwn(KNOWN_LANGUAGES, like) ? KNOWN_LANGUAGES[like] : undefined;
   if (known === undefined) return given;
   const names = Array.isArray(own.names) ? own.names.map((each) => withKind(each, known['names'])) : [];
   return { ...(mergeContracts({ ...known, names: [] }, { ...own, names: [] }) as object), names };

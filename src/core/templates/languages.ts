@@ -14,8 +14,12 @@ const described = new WeakMap<object, TemplateLanguage>();
 
 /** The language of a platform's templates. */
 export function languageOf({ language }: TemplateContract): TemplateLanguage {
-  // In a platform file that was read, a description stands in place of any other name.
-  if (typeof language === 'string') return LANGUAGES[language] ?? mustache;
+  if (typeof language === 'string') {
+    const own = LANGUAGES[language];
+    // In a platform file that was read, a description stands in place of any other name.
+    if (own === undefined) throw new TypeError(`nothing reads templates in ${language}`);
+    return own;
+  }
   const known = described.get(language) ?? describedLanguage(language);
   described.set(language, known);
   return known;

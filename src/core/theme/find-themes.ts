@@ -7,7 +7,7 @@ import type { Platform } from '../platform/platform.ts';
 import { hasMarks } from './shelf.ts';
 import { recognise } from './recognise.ts';
 
-/** How deep below a folder themes are looked for: a host's folder of vendors in somebody's folder of projects lies that deep. */
+/** How deep below a folder themes are looked for: a host's folder of vendors in your folder of projects lies that deep. */
 const MAX_DEPTH = 6;
 
 /** What lies below a folder. Absolute paths, sorted. */

@@ -117,7 +117,8 @@ function* misplaced(
     const right = `${as}/${inFolder}`;
     const { start, end } = reference;
     const hint = advise('write', { value: right });
-    const fix = fixOf(hint, true, file, [{ start, end, text: right }]);
+    // Without the folder in front it may be a path of the site's after all.
+    const fix = fixOf(hint, pathBelow(folder, target) !== undefined, file, [{ start, end, text: right }]);
     yield { message: 'misplaced', args: { target, folder, as }, file, source, range: reference, hint, fix };
     return;
   }

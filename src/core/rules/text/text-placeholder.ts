@@ -7,7 +7,7 @@ import type { TextRange } from '../../text/edits.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
 import type { Theme } from '../../theme/theme.ts';
 
-/** What stands for a theme's name in kits, and was not replaced. */
+/** Placeholders of a theme's name in kits that were not replaced. */
 export const textPlaceholder: Rule = {
   meta: {
     id: 'text/placeholder',

@@ -3,7 +3,7 @@ import { findSecrets } from './secrets.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
-/** Files in which programs keep keys, which are no text. */
+/** Files in which programs keep keys, which are not text. */
 const KEY_STORE = /\.(?:jks|kdbx|keystore|p12|pfx)$/i;
 
 const advise = advices({
