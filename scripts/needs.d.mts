@@ -15,6 +15,7 @@ export type NeedName =
   | 'python'
   | 'chromium'
   | 'sphinx'
+  | 'mkdocs'
   | 'roundcube'
   | 'toolkit'
   | 'tracer'

@@ -51,6 +51,11 @@ export const NEEDS = {
     isThere: () => runs('/usr/bin/sphinx-build', '--version') && runs(PYTHON, '-m', 'pip', '--version'),
     packages: ['python3-sphinx', 'python3-pip'],
   },
+  mkdocs: {
+    what: 'the builder of manuals',
+    isThere: () => runs('/usr/bin/mkdocs', '--version') && runs(PYTHON, '-m', 'pip', '--version'),
+    packages: ['mkdocs', 'python3-pip'],
+  },
   roundcube: {
     what: 'the webmail',
     isThere: () =>

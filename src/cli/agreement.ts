@@ -11,19 +11,28 @@ import { agreementsFile } from './own-folders.ts';
 const Agreements = z.object({ agreed: z.array(z.string()) });
 
 /**
- * Whether a site’s command may be run: it is shown in full and agreed to once, and remembered by what it says.
+ * Whether a site’s commands may be run: they are shown in full and agreed to once, and remembered by what they say.
  * @throws UsageError when nobody can be asked and --yes is missing
  */
 export async function isAgreed(context: Context, name: string, site: Site, options: { readonly yes: boolean }): Promise<boolean> {
-  const command = site.server ?? site.command ?? [];
+  const { folder, server, command, prepare, lint } = site;
+  const commands = [...prepare, ...lint.map((each) => each.command), server ?? command ?? []];
+  const more = prepare.length + lint.length === 0 ? [] : [prepare, lint];
   const key = createHash('sha256')
-    .update(JSON.stringify([site.folder, site.server, site.command]))
+    .update(JSON.stringify([folder, server, command, ...more]))
     .digest('hex');
   if (readAgreements(context).includes(key)) return true;
   context.say(
-    `The site “${name}” is copied from ${context.shown(site.folder)}, and this is run in the copy:\n  ${command.map((word) => shellWord(word)).join(' ')}`,
+    `The site “${name}” is copied from ${context.shown(folder)}, and ${commands.length === 1 ? 'this is' : 'these are'} run in the copy:\n${commands.map((words) => `  ${words.map((word) => shellWord(word)).join(' ')}`).join('\n')}`,
   );
-  if (!(await isConfirmed(context, { ...options, dryRun: false }, 'Run it, now and later?'))) return false;
+  if (
+    !(await isConfirmed(
+      context,
+      { ...options, dryRun: false },
+      commands.length === 1 ? 'Run it, now and later?' : 'Run them, now and later?',
+    ))
+  )
+    return false;
   await rememberAgreement(context, key);
   return true;
 }

@@ -2,6 +2,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { Workplace } from '../support/program.ts';
 import { lacks, makeSymlink, need, runTool } from '../support/needs.ts';
+import { prepareManual } from '../support/mkdocs.ts';
 import { prepareWebmail } from '../support/roundcube.ts';
 import { describeSite } from '../support/sites.ts';
 import { prepareSite } from '../support/sphinx.ts';
@@ -46,6 +47,8 @@ function withSites(more = ''): Workplace {
     'build.mjs': BUILDER,
     'serve.mjs': SERVER,
     'greedy.mjs': 'const kept = []; for (;;) kept.push(Buffer.alloc(1 << 20, 1));\n',
+    'lint.mjs':
+      "import { readFileSync } from 'node:fs';\nif (readFileSync(process.argv[2], 'utf8').includes('wrong')) { console.log('\\nnot well formed on line 2'); process.exit(1); }\n",
     'sleep.mjs': 'setInterval(() => {}, 1000);\n',
     'home.mjs': "console.log('HOME=' + process.env.HOME, 'SECRET=' + process.env.SECRET);\n",
   });
@@ -70,6 +73,9 @@ sites:
   greedy: { folder: site, command: [${node}, greedy.mjs], memory: 200 }
   telling: { folder: site, server: [${node}, serve.mjs, "{id}", "{port}"], logs: ['*.log'], made-by: ['^made from (?P<file>\\S+)', '<!-- (?P<file>\\S+) -->'], pages: [{ role: front, address: /told }, { role: other, address: /said }] }
   slow: { folder: site, command: [${node}, sleep.mjs], seconds: 1 }
+  ready: { folder: site, prepare: [[${node}, -e, "require('fs').writeFileSync('ready.txt', '{id}')"]], command: [${node}, -e, "console.log('\\u001b[33mit is \\u001b[0m' + require('fs').readFileSync('ready.txt', 'utf8'))"], failures: ['^it is .*'] }
+  unready: { folder: site, prepare: [[${node}, -e, "console.log('no beds'); process.exit(3)"]], command: [${node}, build.mjs, "{id}", "{out}"] }
+  linted: { folder: site, lint: [{ files: ["*.html"], command: [${node}, lint.mjs, "{file}"] }], command: [${node}, build.mjs, "{id}", "{out}"] }
   bare: { folder: site }
   absent: { folder: site, command: [no-such-program] }
 ${more}`,
@@ -128,6 +134,21 @@ describe('a theme on a real site', () => {
     };
     expect(findings.map(({ rule, file, line }) => `${rule} ${file}:${line}`)).toEqual(places);
     expect(findings.map(({ message }) => message).join('\n')).toMatch(says);
+  });
+
+  it('is prepared first, and a site that is not ready shows nothing', async () => {
+    const said = async (site: string) => (await withSites().run('rehearse', 'paso', '--site', site, '--yes')).stdout;
+    expect(await said('ready')).toMatch(/✗ it is paso/);
+    expect(await said('unready')).toMatch(/1 problem; 0 pages[^]*not ready: “\S+ -e [^]*” failed \(exit status 3\): no beds/);
+  });
+
+  it('has the host’s own tools look at the files that it has not yet', async () => {
+    const place = withSites();
+    const linted = async () => ((await place.json('rehearse', 'paso', '--site', 'linted', '--yes')) as { findings: object[] }).findings;
+    writeFiles(place.path('paso'), { 'pages/deep.html': 'wrong\n', 'wrong.html': '\nwrong\n' });
+    expect(await linted()).toMatchObject([{ rule: 'site/failure', file: 'wrong.html', line: 2, message: 'not well formed on line 2' }]);
+    writeFiles(place.path('site/themes/paso'), { 'wrong.html': '\nwrong\n' });
+    expect(await linted()).toEqual([]);
   });
 
   it('whose folder of themes is a link is not written through it', async () => {
@@ -277,6 +298,14 @@ describe.each([
     prepare: prepareSite,
     wrong: ['theme.conf', '[theme]\ninherit = basik\nstylesheet = lumbre.css\n'],
     says: /✗ lumbre on the site “handbook”: 3 problems[^]*no theme named 'basik' found/,
+  },
+  {
+    host: 'mkdocs',
+    site: 'manual',
+    isSkipped: lacks('mkdocs'),
+    prepare: prepareManual,
+    wrong: ['mkdocs_theme.yml', 'static_templates: [404.html, beds.html]\nlocale: en\n'],
+    says: /✗ lumbre on the site “manual”[^]*Template skipped: 'beds.html' not found/,
   },
   {
     host: 'roundcube',

@@ -3,7 +3,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { describeMistakes } from '../support/mistakes.ts';
 import { Workplace } from '../support/program.ts';
 import { lacks } from '../support/needs.ts';
-import { installWheels, prepareSite, startBuilder, type Builder } from '../support/sphinx.ts';
+import { installWheels } from '../support/python-host.ts';
+import { prepareSite, startBuilder, type Builder } from '../support/sphinx.ts';
 
 const isSkipped = lacks('sphinx');
 const builder: Builder = isSkipped

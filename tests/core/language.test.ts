@@ -175,6 +175,12 @@ const CASES: readonly Case[] = [
   ],
   ['a value that matches', patterned, { 'hut.json': json({ colour: '#00ff00' }) }, []],
   [
+    'a value of which only a part does',
+    patterned,
+    { 'hut.json': json({ colour: 'like #00ff00' }) },
+    ['field/type hut.json:2 “colour” is “like #00ff00”; expected: a colour like #336699'],
+  ],
+  [
     'a value that does not',
     patterned,
     { 'hut.json': json({ colour: 'green' }) },

@@ -179,6 +179,23 @@ const CASES: readonly Case[] = [
   ['text/machine-path', 'a letter and a colon', { 'scripts/a.js': "const a = { b:'/Users' };\n" }, []],
   ['asset/unused', 'a picture that the host asks for', { 'images/googiespell/huts.gif': 'x' }, [], 'roundcube'],
   ['asset/unused', 'a picture that nobody asks for', { 'images/huts.gif': 'x' }, ['images/huts.gif:1'], 'roundcube'],
+  [
+    'asset/unused',
+    'pictures whose names code puts together, by their folder',
+    { 'hooks.php': "<?php\n$src = 'art/huts/' . $name;\n", 'art/huts/a.gif': 'x', 'art/other/b.gif': 'x' },
+    ['art/other/b.gif:1'],
+  ],
+  [
+    'asset/unused',
+    'scripts whose names a script puts together, by what they begin with',
+    {
+      'a.js': 'load(`${root}/js/words.${tongue}.js`);\n',
+      'js/words.es.js': 'x',
+      'js/hut.es.js': 'x',
+      'hooks.php': "<?php\nuse_script('a.js');\n",
+    },
+    ['js/hut.es.js:1'],
+  ],
   ['asset/unused', 'a picture of a stylesheet', { ...body('p { background: url(a/wall.png) }'), 'a/wall.png': 'x' }, []],
   [
     'asset/unused',

@@ -50,7 +50,7 @@ const LANGUAGES = [...contracts].map(([name, templates]) => {
       return [...new Set([whole.replaceAll(/\{\?[^{}]+\}/g, ''), whole.replaceAll(/\{\?([^{}]+)\}/g, '$1')])];
     });
   const tags: Tags = {
-    include: shapes(language.include).filter((shape) => /\W$/.test(shape)),
+    include: shapes(language.include).filter((shape) => /[^\w,"]$/.test(shape) && !shape.includes('{name}')),
     print: shapes(language.print),
     comment: shapes(language.comment),
     section: language.sections.flatMap(({ opens, closes }) =>
@@ -187,5 +187,20 @@ describe.each([...LANGUAGES, ['one with one closing tag', describedLanguage(ANY_
     });
 
     const plain = (node: Node): string => (typeof node === 'string' ? node : node.inside.map(plain).join(''));
+  },
+);
+
+const opening = ({ print: [print = ''] }: Tags): string => /^[^\w\s]{2,}/.exec(print)?.[0] ?? '';
+it.each(LANGUAGES.filter(([name = '', , tags]) => NAMED[name] === undefined && opening(tags) !== ''))(
+  'a tag that is not closed is told in %s, whatever follows',
+  (_name, language, tags) => {
+    const open = opening(tags);
+    fc.assert(
+      fc.property(nodes, nodes, (before, after) => {
+        const [start, rest] = [printed(before, tags).text, printed(after, tags).text];
+        const { problems } = language.read(`${start}${open}hut\n${rest}`);
+        expect(problems.some(({ code, start: at }) => code === 'unclosedTag' && at === start.length)).toBe(true);
+      }),
+    );
   },
 );

@@ -1,6 +1,8 @@
 import * as z from 'zod';
 import { glob, pattern, place } from './place.ts';
 
+const command = () => z.array(z.string()).min(1);
+
 /** A page of a site, and what it must say. */
 const SitePage = z.strictObject({
   role: z.string().describe('What the page is, as the report calls it'),
@@ -16,18 +18,25 @@ export const SiteSchema = z.strictObject({
   folder: z.string().min(1).describe('The site’s folder, as a path from this file'),
   home: place().optional().describe('Where themes lie in it, when that is elsewhere than the platform says; may hold {id} and {vendor}'),
   own: z.array(place()).default([]).describe('Folders of it with the host’s own themes: parents are looked for there'),
-  command: z
-    .array(z.string())
-    .min(1)
+  prepare: z
+    .array(command())
+    .default([])
+    .describe('Commands that are run in the copy first, one after the other, each as a list of arguments'),
+  lint: z
+    .array(
+      z.strictObject({
+        files: z.array(glob()).min(1).describe('The files of the theme that it looks at: globs'),
+        command: command().describe('The command, as a list of arguments; {file} stands for the file'),
+      }),
+    )
+    .default([])
+    .describe('The host’s own look at each file of the theme that the site does not have like this already'),
+  command: command()
     .optional()
     .describe(
       'What makes the pages, as a list of arguments; {id} {home} {site} {out} stand for the theme, its place, the copy of the site, the result',
     ),
-  server: z
-    .array(z.string())
-    .min(1)
-    .optional()
-    .describe('What serves the pages, as a list of arguments; {port} stands for a free port of 127.0.0.1'),
+  server: command().optional().describe('What serves the pages, as a list of arguments; {port} stands for a free port of 127.0.0.1'),
   seconds: z.int().min(1).max(600).default(60).describe('How long it may take'),
   memory: z
     .int()

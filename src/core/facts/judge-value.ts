@@ -8,7 +8,7 @@ import { judgeName, type Platform } from '../platform/platform.ts';
 import type { FieldContract, FieldKind } from '../platform/schema.ts';
 import { statedLicense } from '../licenses/stated-license.ts';
 import { nearest } from '../text/nearest.ts';
-import { matchesPattern } from '../text/pattern.ts';
+import { matchesWhole } from '../text/pattern.ts';
 import { wholePattern } from '../names/shape.ts';
 
 /** What is wrong with a value, and the value that was surely meant, when there is only one. */
@@ -90,7 +90,7 @@ function judgeScalar(node: ValueNode, type: FieldKind, field: FieldContract, pla
     // The parts of a shaped path are judged where the files are known.
     if (type === 'path') return undefined;
   }
-  if (field.pattern !== undefined && !matchesPattern(text, field.pattern))
+  if (field.pattern !== undefined && !matchesWhole(text, field.pattern))
     return { wanted: field.grammar ?? `a text that matches ${field.pattern}` };
   return JUDGES[type](text, field, platform, node.value);
 }
@@ -199,6 +199,6 @@ export function sampleValue(field: FieldContract, platform: Platform, id: string
     ?.replaceAll('{id}', id)
     .replaceAll('{found}', single)
     .replaceAll('{release}', platform.contract.releases.at(-1) ?? '');
-  const isFitting = filled !== undefined && shape === undefined && (pattern === undefined || matchesPattern(filled, pattern));
+  const isFitting = filled !== undefined && shape === undefined && (pattern === undefined || matchesWhole(filled, pattern));
   return isFitting ? filled : undefined;
 }

@@ -2,11 +2,12 @@ import picomatch from 'picomatch';
 
 const compiled = new Map<string, (path: string) => boolean>();
 
-/** Whether a `/` path matches a glob (`**`, `*`, `?`, `{a,b}`, `[…]`); dot files match like others. */
+/** Whether a `/` path matches a glob (`**`, `*`, `?`, `{a,b}`, `[…]`, `[!…]`); dot files match like others. */
 export function matchesGlob(path: string, glob: string): boolean {
   let match = compiled.get(glob);
   if (match === undefined) {
-    match = picomatch(glob, { dot: true, noextglob: true });
+    // The library knows only the other way to write that none of these characters may stand there.
+    match = picomatch(glob.replaceAll('[!', '[^'), { dot: true, noextglob: true });
     compiled.set(glob, match);
   }
   return match(path);

@@ -106,6 +106,11 @@ function nameFor(key: string, style: string | undefined, names: Partial<ThemeNam
 /** A part of a shape that may be absent: `{%{?-} include`. */
 const OPTIONAL = /\{\?([^{}]+)\}/;
 
+/** A shape in its shortest form, with nothing that may be absent. */
+export function shortestShape(shape: string): string {
+  return shape.replaceAll(new RegExp(OPTIONAL, 'g'), '');
+}
+
 /** @param isAfterName whether a placeholder, which is a word, stands before the text; `isBeforeName`: behind it */
 function literal(text: string, isAfterName: boolean, isBeforeName: boolean): string {
   const parts = text.split(OPTIONAL);

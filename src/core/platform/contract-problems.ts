@@ -4,7 +4,7 @@ import type { ConfigurationProblem } from '../errors.ts';
 import { matchesAny } from '../files/glob.ts';
 import { PLACEHOLDER_NAMES } from '../names/shape.ts';
 import { nearest } from '../text/nearest.ts';
-import { matchesPattern } from '../text/pattern.ts';
+import { matchesWhole } from '../text/pattern.ts';
 import type { Platform } from './platform.ts';
 import type { FieldContract } from './schema.ts';
 import { didYouMean } from '../text/sentence.ts';
@@ -127,7 +127,7 @@ function* fieldProblems({ contract }: Contract): Generator<Problem> {
       if (isPath && field.shape !== undefined && !field.shape.includes('{path}'))
         yield [[...at, 'shape'], 'the shape of a path must hold {path}'];
       const default_ = field.default;
-      if (default_ !== undefined && field.pattern !== undefined && !matchesPattern(default_, field.pattern))
+      if (default_ !== undefined && field.pattern !== undefined && !matchesWhole(default_, field.pattern))
         yield [[...at, 'default'], `the default “${default_}” does not match the pattern`];
       for (const [, name = ''] of patternPath(field)
         .join('/')

@@ -13,7 +13,7 @@ const CODE = ['{{ {text} }}', '{%{?-} {text} %}'];
 export const KNOWN_LANGUAGES: Readonly<Record<string, Description>> = {
   jinja: {
     called: 'Jinja',
-    comment: ['{# {text} #}'],
+    comment: ['{# {text} #}', '{%{?-} raw {?-}%}{text}{%{?-} endraw {?-}%}'],
     include: ['{%{?-} include "{path}" {?-}%}', ...words('with without ignore').map((word) => `{%{?-} include "{path}" ${word}`)],
     extend: ['{%{?-} extends "{path}" {?-}%}'],
     print: ['{{ {text} }}'],
@@ -49,8 +49,8 @@ export const KNOWN_LANGUAGES: Readonly<Record<string, Description>> = {
   },
   liquid: {
     called: 'Liquid',
-    comment: ['{%{?-} comment {?-}%}{text}{%{?-} endcomment {?-}%}'],
-    include: words('include render section').map((word) => `{%{?-} ${word} "{path}"`),
+    comment: words('comment raw').map((word) => `{%{?-} ${word} {?-}%}{text}{%{?-} end${word} {?-}%}`),
+    include: words('include render section').flatMap((word) => [' {?-}%}', ',', ' {name}'].map((end) => `{%{?-} ${word} "{path}"${end}`)),
     print: ['{{ {text} }}'],
     sections: pairs('if unless case for tablerow capture form paginate'),
   },

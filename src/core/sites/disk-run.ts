@@ -2,6 +2,7 @@ import spawn from 'cross-spawn';
 import type { ChildProcess } from 'node:child_process';
 import { createServer } from 'node:net';
 import { randomBytes } from 'node:crypto';
+import { stripVTControlCharacters } from 'node:util';
 import { FailedOperationError } from '../errors.ts';
 import { IS_ASKING_SLOW } from '../changes/process-table.ts';
 import { realPlace } from '../files/disk.ts';
@@ -90,7 +91,8 @@ function start(command: readonly string[], copy: SiteCopy, memory: number): Star
     child.stderr?.destroy();
   };
   child.on('error', () => clearInterval(watch));
-  return { child, output: () => output, isTooLarge: () => isTooLarge, end };
+  // Colours that a program prints although nobody looks would stand in the way of what is searched for.
+  return { child, output: () => stripVTControlCharacters(output), isTooLarge: () => isTooLarge, end };
 }
 
 /** Once a command has ended, so long is waited for the last of what it printed, in milliseconds. */

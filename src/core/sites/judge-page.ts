@@ -72,8 +72,9 @@ export function judgeFor(site: Site, copy: SiteCopy, installed: readonly Install
         const path = each.replace(/^\//, '');
         const at = path.indexOf(`${home}/`);
         const inside = at < 0 ? pathOfAddress(platform, path) : path.slice(at + home.length + 1);
-        // Without its place in front, only what is served under another name is told from the site's own files.
-        return (at >= 0 || inside !== path) && inTheme(inside) ? [inside] : [];
+        // Without its place in front it is the theme's where it is served under another name, or the site itself has no such file.
+        const isOther = at < 0 && inside === path && kindOnDisk(join(site.folder, path)) === 'file';
+        return !isOther && inTheme(inside) ? [inside] : [];
       });
     },
     failures(text) {

@@ -10,6 +10,7 @@ import { installedOf } from '../theme/layout.ts';
 import { runToEnd, withServer, type Answer } from './disk-run.ts';
 import { Logs, openPlace, withSiteCopy, type SiteCopy } from './disk-site.ts';
 import type { Site, SitePageContract } from '../configuration/site-schema.ts';
+import { lintTheme, prepareSite } from './site-steps.ts';
 import { addressesIn, finding, judgeFor, type Fill, type Judge } from './judge-page.ts';
 
 /** A page as the real host made it. */
@@ -86,6 +87,10 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
     const logs = new Logs(copy, site.logs);
     const { seconds, memory } = site;
     const limits = { seconds, memory, signal: applying.signal };
+    const steps = { site, copy, limits, fill, judge };
+    const unready = await prepareSite(steps);
+    if (unready.length > 0) return { pages: [], findings: unready, output: '' };
+    const linted = own === undefined ? [] : await lintTheme(steps, own);
     const ended = (why: string): Finding => finding('command', `the site was ended: ${why}`);
     const tooMuch = (): Finding => ended(`its processes took more than ${memory} MiB of memory`);
     if (site.server !== undefined) {
@@ -108,7 +113,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
           }
           await applying.visit?.({ at: { origin: running.origin }, pages });
           const output = said();
-          return { pages, findings: [...judge.failures(output), ...(running.isTooLarge() ? [tooMuch()] : [])], output };
+          return { pages, findings: [...linted, ...judge.failures(output), ...(running.isTooLarge() ? [tooMuch()] : [])], output };
         },
       );
     }
@@ -128,7 +133,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
         : outcome.status === 0 || failures.length > 0
           ? []
           : [finding('command', `the site’s command failed (exit status ${outcome.status ?? 'none'}): ${last}`)];
-    return { pages, findings: [...failures, ...wrong], output: outcome.output };
+    return { pages, findings: [...linted, ...failures, ...wrong], output: outcome.output };
   });
 }
 

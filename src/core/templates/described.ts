@@ -1,4 +1,4 @@
-import { shapePattern } from '../names/shape.ts';
+import { shapePattern, shortestShape } from '../names/shape.ts';
 import { compareRanges, type TextRange } from '../text/edits.ts';
 import {
   liesIn,
@@ -14,6 +14,9 @@ import type { TemplateContract } from '../platform/schema.ts';
 
 /** A template language by the shapes of its tags, as a platform file describes it. What has no shape is not told. */
 type DescribedLanguage = Exclude<TemplateContract['language'], string>;
+
+/** So much of a tag is shown. */
+const MAX_SHOWN = 60;
 
 /** Stands in a shape for any text, up to the first place at which what follows it stands. */
 export const ANY_TEXT = '{text}';
@@ -43,6 +46,7 @@ function read(text: string, shapes: DescribedLanguage, hidden: readonly TextRang
     ...tagsIn(text, kind.closes, comments).map((tag) => ({ tag, kind, isOpening: false })),
   ]);
   const { sections, problems } = pair(text, marks);
+  problems.push(...unclosedTags(text, shapes, comments));
   const taken = [...included, ...extended, ...marks.map(({ tag }) => tag)].sort(compareRanges);
   const print = (isRaw: boolean) =>
     find(isRaw ? 'raw' : 'print')
@@ -106,9 +110,44 @@ function openingPattern(before: string): RegExp {
   return new RegExp(/\w\s+$/.test(before) ? `${source}(?!\\w)` : source, flags);
 }
 
+/** A mark that may be left out at the end of a file. */
+const MAY_BE_ABSENT = '?>';
+
+/** The marks around tags, such as `{{` and `}}`; those that are a single character can stand for much else. */
+function marksOf({ print, raw, sections, opens, comment }: DescribedLanguage): (readonly [before: string, after: string])[] {
+  const shapes = [...print, ...raw, ...sections.map((each) => each.opens), ...opens, ...comment];
+  const pairs = shapes.flatMap((shape) => {
+    const [before = '', after = ''] = shortestShape(shape).split(ANY_TEXT);
+    const marks = [/^[^\w\s"']*/.exec(before.trim())?.[0] ?? '', /[^\w\s"']*$/.exec(after.trim())?.[0] ?? ''] as const;
+    return marks.every((mark) => mark.length > 1 && mark !== MAY_BE_ABSENT) ? [marks] : [];
+  });
+  return [...new Map(pairs.map((each) => [each.join('\0'), each])).values()];
+}
+
+/** Tags that nothing closes, or only the end of a later one; what is in quotes begins none. */
+function* unclosedTags(text: string, shapes: DescribedLanguage, comments: readonly TextRange[]): Generator<TemplateProblem> {
+  for (const [before, after] of marksOf(shapes)) {
+    for (let start = text.indexOf(before); start >= 0;) {
+      const inside = start + before.length;
+      const closed = text.indexOf(after, inside);
+      const end = closed < 0 ? text.length : closed;
+      if (!liesIn(comments, start)) {
+        const body = text.slice(inside, end).replace(/"[^"\n]*"|'[^'\n]*'/g, '');
+        if (closed < 0 || body.includes(before)) {
+          const until = start + (/^.*/.exec(text.slice(start, start + MAX_SHOWN))?.[0].length ?? 0);
+          yield { code: 'unclosedTag', name: shownTag(text, { start, end: until }), start, end: until };
+        }
+        // Of many that are not closed the first says enough.
+        if (closed < 0) break;
+      }
+      start = text.indexOf(before, closed < 0 || liesIn(comments, start) ? inside : closed);
+    }
+  }
+}
+
 /** A tag as it stands in the text, on one line. */
 function shownTag(text: string, { start, end }: TextRange): string {
-  return text.slice(start, end).replace(/\s+/g, ' ').slice(0, 60);
+  return text.slice(start, end).replace(/\s+/g, ' ').slice(0, MAX_SHOWN);
 }
 
 /** A tag that opens or closes a section of some kind. */

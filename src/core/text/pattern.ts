@@ -29,6 +29,11 @@ export function matchesPattern(text: string, pattern: string): boolean {
   return compile(pattern)?.matcher(text).find() ?? false;
 }
 
+/** Whether a pattern matches a text from its beginning to its end. */
+export function matchesWhole(text: string, pattern: string): boolean {
+  return compile(pattern)?.matcher(text).matches() ?? false;
+}
+
 /** The named groups of the first match of a pattern in a text, those that took part; undefined when it does not match. */
 export function groupsOfPattern(text: string, pattern: string, names: readonly string[]): Readonly<Record<string, string>> | undefined {
   const matcher = compile(pattern)?.matcher(text);

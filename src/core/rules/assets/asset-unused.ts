@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { baseOf } from '../../files/file-tree.ts';
 import { wholePattern } from '../../names/shape.ts';
 import { matchesAny } from '../../files/glob.ts';
+import { hasBeginning, pathBeginnings } from '../../text/path-beginnings.ts';
 import { WordSearch, wordBefore } from '../../text/word-search.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { advise } from '../advice.ts';
@@ -44,9 +45,15 @@ export const assetUnused = defineRule({
     if (rest.length === 0) return;
     const words = new WordSearch(new Set(rest.flatMap(({ stems }) => stems)));
     // A page of a parent can load what the theme has in the place of the parent's, and so can what the host brings.
-    for (const each of chain.themes) for (const text of textsOf(each)) words.search(text);
+    const beginnings = new Set<string>();
+    for (const each of chain.themes)
+      for (const text of textsOf(each)) {
+        words.search(text);
+        for (const beginning of pathBeginnings(text)) beginnings.add(beginning);
+      }
+    const isPutTogether = (path: string): boolean => [...beginnings].some((beginning) => hasBeginning(path, beginning));
     for (const { path, stems } of rest) {
-      if (stems.some((stem) => words.finds(stem)) || builtInServing(chain, path) !== undefined) continue;
+      if (stems.some((stem) => words.finds(stem)) || builtInServing(chain, path) !== undefined || isPutTogether(path)) continue;
       yield { message: 'unused', args: { path }, file: path, hint: advise('load-or-remove') };
     }
   },

@@ -1,5 +1,5 @@
-"""Builds sites, each in a process of its own that has loaded the builder already: to load it takes as long as to build. With the path of a
-socket and arguments of the builder it asks for a build, whose output and exit status become its own; with the path alone it serves."""
+"""Builds sites, each in a process of its own that has loaded the builder already: to load it takes as long as to build. With `ask`, the path
+of a socket and arguments of the builder it asks for a build, whose output and exit status become its own; with the builder's name and the path it serves."""
 
 import json
 import os
@@ -16,14 +16,34 @@ def ask(path, arguments):
     sys.exit(status[0] if status else 1)
 
 
-def serve(path):
+def sphinx():
     import importlib
-    import signal
 
     from sphinx.application import builtin_extensions
+    from sphinx.cmd.build import main
 
     for extension in builtin_extensions:
         importlib.import_module(extension)
+    return main
+
+
+def mkdocs():
+    import mkdocs.commands.build
+    import mkdocs.contrib.search
+
+    def run(arguments):
+        # Loaded late: it asks Python for the themes as soon as it is.
+        from mkdocs.__main__ import cli
+
+        cli(arguments, "mkdocs")
+
+    return run
+
+
+def serve(builder, path):
+    import signal
+
+    run = {"sphinx": sphinx, "mkdocs": mkdocs}[builder]()
     with socket.socket(socket.AF_UNIX) as server:
         server.bind(path)
         server.listen()
@@ -33,15 +53,13 @@ def serve(path):
             child = os.fork()
             if child == 0:
                 signal.alarm(60)
-                build(client)
+                build(run, client)
             client.close()
             # One after another, so that the time of each is on record.
             os.waitpid(child, 0)
 
 
-def build(client):
-    from sphinx.cmd.build import main
-
+def build(run, client):
     message, streams, _, _ = socket.recv_fds(client, 1 << 16, 2)
     asked = json.loads(message)
     for number, stream in enumerate(streams, start=1):
@@ -51,15 +69,21 @@ def build(client):
         sys.path.insert(0, asked["packages"])
     status = 1
     try:
-        status = main(asked["arguments"])
+        status = run(asked["arguments"])
+    except SystemExit as end:
+        status = end.code or 0
+    except Exception:
+        import traceback
+
+        traceback.print_exc()
     finally:
         sys.stdout.flush()
         sys.stderr.flush()
-        client.send(bytes([status]))
+        client.send(bytes([status if isinstance(status, int) else 1]))
         os._exit(status)
 
 
-if len(sys.argv) > 2:
-    ask(sys.argv[1], sys.argv[2:])
+if sys.argv[1] == "ask":
+    ask(sys.argv[2], sys.argv[3:])
 else:
-    serve(sys.argv[1])
+    serve(sys.argv[1], sys.argv[2])
