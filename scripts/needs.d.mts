@@ -2,6 +2,7 @@ export interface Need {
   readonly what: string;
   readonly isThere: () => boolean;
   readonly packages: readonly string[];
+  readonly npm?: readonly string[];
 }
 
 export type NeedName =
@@ -16,11 +17,13 @@ export type NeedName =
   | 'chromium'
   | 'sphinx'
   | 'mkdocs'
+  | 'hexo'
   | 'roundcube'
   | 'toolkit'
   | 'tracer'
   | 'wine';
 
+export const NPM_HOSTS: string;
 export const NEEDS: Readonly<Record<NeedName, Need>>;
 export function isHidden(name: NeedName): boolean;
 export function has(name: NeedName): boolean;

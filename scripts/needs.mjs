@@ -1,7 +1,7 @@
 // What some tests need besides Node.js and npm: the one table of it. `PIONERO_WITHOUT=chromium,sphinx` (or `all`) hides what is named.
 import { spawnSync } from 'node:child_process';
 import { existsSync, lstatSync, mkdtempSync, rmSync, symlinkSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { homedir, tmpdir } from 'node:os';
 import { delimiter, join } from 'node:path';
 
 const runs = (command, ...args) => spawnSync(command, args, { encoding: 'utf8' }).status === 0;
@@ -23,7 +23,16 @@ function hasLinks() {
   }
 }
 
-/** Its name for people, whether it is on this machine, and the Debian packages that bring it. */
+/** Where hosts lie that npm brings: beside no project, so that none of them is a dependency of this one. */
+export const NPM_HOSTS = join(process.env.XDG_CACHE_HOME ?? join(homedir(), '.cache'), 'pionero-hosts');
+const isFromNpm = (...names) => names.every((name) => existsSync(join(NPM_HOSTS, 'node_modules', name, 'package.json')));
+const HEXO = {
+  ...{ hexo: '8.1.2', 'hexo-renderer-ejs': '2.0.0', 'hexo-renderer-stylus': '3.0.1', 'hexo-renderer-marked': '7.0.1' },
+  ...{ 'hexo-renderer-pug': '3.0.0', 'hexo-generator-index': '4.0.0', 'hexo-generator-archive': '2.0.0' },
+  ...{ 'hexo-generator-tag': '2.0.0', 'hexo-generator-category': '2.0.0' },
+};
+
+/** Its name for people, whether it is on this machine, and the packages that bring it: Debian’s, and npm’s. */
 export const NEEDS = {
   unix: { what: 'a system with modes, signals and any name for a file', isThere: () => process.platform !== 'win32', packages: [] },
   links: { what: 'symbolic links', isThere: hasLinks, packages: [] },
@@ -55,6 +64,12 @@ export const NEEDS = {
     what: 'the builder of manuals',
     isThere: () => runs('/usr/bin/mkdocs', '--version') && runs(PYTHON, '-m', 'pip', '--version'),
     packages: ['mkdocs', 'python3-pip'],
+  },
+  hexo: {
+    what: 'the builder of blogs',
+    isThere: () => isFromNpm(...Object.keys(HEXO)),
+    packages: [],
+    npm: Object.entries(HEXO).map(([name, version]) => `${name}@${version}`),
   },
   roundcube: {
     what: 'the webmail',

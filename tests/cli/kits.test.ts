@@ -8,8 +8,6 @@ import { Workplace } from '../support/program.ts';
 import { named } from '../support/renaming.ts';
 import { snapshot, writeFiles } from '../support/trees.ts';
 
-const PLATFORMS = ['vereda', 'cordada', 'tramo', 'estrato', 'horquilla', 'bloque', 'icons', 'sphinx', 'roundcube'];
-
 describe('kits', () => {
   it('of every platform are listed, with their parts, and pass their trial', async () => {
     const place = new Workplace();

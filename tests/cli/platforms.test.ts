@@ -100,7 +100,7 @@ const ROWS: Record<string, Row> = {
 it('has a row for every shipped platform', async () => {
   const listed = (await new Workplace().json('platform', 'list')) as unknown as { name: string }[];
   // Themes of these have no version; NAME-host.test.ts lets the hosts themselves judge them.
-  expect([...Object.keys(ROWS), 'sphinx', 'roundcube', 'mkdocs'].sort()).toEqual(listed.map(({ name }) => name).sort());
+  expect([...Object.keys(ROWS), 'sphinx', 'roundcube', 'mkdocs', 'hexo'].sort()).toEqual(listed.map(({ name }) => name).sort());
 });
 
 describe.each(Object.entries(ROWS))('%s', (platform, row) => {

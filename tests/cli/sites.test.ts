@@ -2,6 +2,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { Workplace } from '../support/program.ts';
 import { lacks, makeSymlink, need, runTool } from '../support/needs.ts';
+import { prepareBlog } from '../support/hexo.ts';
 import { prepareManual } from '../support/mkdocs.ts';
 import { prepareWebmail } from '../support/roundcube.ts';
 import { describeSite } from '../support/sites.ts';
@@ -306,6 +307,14 @@ describe.each([
     prepare: prepareManual,
     wrong: ['mkdocs_theme.yml', 'static_templates: [404.html, beds.html]\nlocale: en\n'],
     says: /✗ lumbre on the site “manual”[^]*Template skipped: 'beds.html' not found/,
+  },
+  {
+    host: 'hexo',
+    site: 'blog',
+    isSkipped: lacks('hexo'),
+    prepare: prepareBlog,
+    wrong: ['layout/index.ejs', "<p></p>\n<%- partial('beds') %>\n"],
+    says: /✗ lumbre on the site “blog”[^]*Partial beds does not exist/,
   },
   {
     host: 'roundcube',

@@ -56,6 +56,19 @@ const names = platformWith(`templates:
       - { called: object, shape: '<h:o name="{name}"', known: [menu], any-case: true }
       - { called: block, shape: "{% block {name}", known: [foot], inherited: true, once: true }
 `);
+const several2 = platformWith(`templates:
+  files: ["pages/*.{ejs,njk,pug}"]
+  language: { like: ejs, include: ["part('{path}')"], names: [{ called: function, known: [part, link] }] }
+  languages:
+    - { files: ["**/*.njk"], language: jinja }
+    - { files: ["**/*.pug"], language: { comment: ["//- {text}\\n"], include: ["include {path}.pug"] } }
+  endings: [ejs, njk, pug]
+  roles: { front: { file: pages/front.ejs } }
+  any-page: true
+  partials: { file: "pages/{path}.ejs" }
+references: [{ files: ["pages/**"], shape: "sheet('{path}')", file: ["css/{path}", "css/{path}.css"] }]
+strings: { file: "texts/{locale}.yaml", format: yaml, used: "say('{path}')", used-in: ["pages/**"] }
+`);
 const outside = platformWith('', '{ key: base, fact: base, type: path, outside: allowed }');
 const scripts = platformWith('files: [{ path: "scripts/*.js", required: always, empty: refused, without: nothing moves }]');
 const unasked = platformWith(
@@ -149,6 +162,82 @@ const CASES: readonly Case[] = [
     named,
     { 'hut.json': json({ themes: { cierza: { title: 'Cierzo' } } }) },
     [/field\/unknown hut.json:3 “themes.cierza” is not a field of hut.json; “themes.cierzo” is/],
+  ],
+  [
+    'a page in another language',
+    several2,
+    { 'hut.json': '{}', 'pages/front.njk': '{% include "top" %}\n', 'pages/top.pug': 'b Huts\n' },
+    [],
+  ],
+  [
+    'partials that are nowhere, each asked for as its language does',
+    several2,
+    {
+      'hut.json': '{}',
+      'pages/front.ejs': "<%- part('top') %>",
+      'pages/a.njk': '{% include "beds" %}',
+      'pages/b.pug': '//- include huts.pug\ninclude way.pug\n',
+    },
+    [/pages\/a.njk:1 .*“beds”/, /pages\/b.pug:2 .*“way”/, /pages\/front.ejs:1 .*“top”/],
+  ],
+  [
+    'a partial that says its ending',
+    several2,
+    { 'hut.json': '{}', 'pages/front.ejs': "<%- part('top.njk') %>", 'pages/top.pug': '' },
+    [/template\/partial pages\/front.ejs:1 .*“top.njk”/],
+  ],
+  [
+    'code that cannot be compiled',
+    several2,
+    { 'hut.json': '{}', 'pages/front.ejs': '<% for (const hut of huts) { -%>\n<%= hut; %><%_ if (hut) { %>\n<% } %>' },
+    ['template/syntax pages/front.ejs:3 the template cannot be compiled: unexpected token'],
+  ],
+  [
+    'functions that are called and nobody has',
+    several2,
+    {
+      'hut.json': '{}',
+      'pages/front.ejs':
+        '<% const own = (a) => a; for (const hut of huts) { %><%- own(hut) + link(hut) + hut.text() + lnik(1) + told(2) %><% } %>',
+      'pages/b.ejs': "<%- part('front', { told: 1 }) %>",
+    },
+    ['template/name pages/front.ejs:1 “lnik” is no function that the host or the theme has'],
+  ],
+  [
+    'a partial that includes itself without a condition',
+    several2,
+    {
+      'hut.json': '{}',
+      'pages/front.ejs': "<%- part('a') + part('b') %>",
+      'pages/a.ejs': "<% if (deep) { %><%- part('a') %><% } %>",
+      'pages/b.ejs': "<%- part('b') %>",
+    },
+    ['partial/circle pages/b.ejs:1 the partial “b” includes itself: b → b'],
+  ],
+  [
+    'files that are meant with or without their ending',
+    several2,
+    {
+      'hut.json': '{}',
+      'pages/front.ejs': "<%- link(sheet('/hut')) %>sheet('hut.css') $x.sheet('no') mysheet('no') sheet('//huts') sheet('way')",
+      'css/hut.css': 'p {}\n',
+    },
+    [
+      'template/name pages/front.ejs:1 “sheet” is no function that the host or the theme has',
+      'asset/missing pages/front.ejs:1 “css/way.css” does not exist',
+    ],
+  ],
+  [
+    'texts that are asked for where they can be',
+    several2,
+    {
+      'hut.json': '{}',
+      'pages/front.pug': "p= say('menu.home') + say('beds')\n",
+      'a.js': "say('nowhere');\n",
+      'texts/en.yaml': 'menu:\n  home: "\nHome\n"\n',
+      'texts/es.yaml': 'menu: [\n',
+    },
+    [/strings\/undefined pages\/front.pug:1 “beds” is in none of the catalogues \(texts\/en.yaml\)/, /strings\/syntax texts\/es.yaml:2/],
   ],
   ['a text where a list may be', several, { 'hut.json': json({ author: 'Lumbre', size: true }) }, []],
   ['a list, a map', several, { 'hut.json': json({ author: { name: 'Lumbre' }, size: 4 }) }, []],

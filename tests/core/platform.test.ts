@@ -138,6 +138,7 @@ describe('the examples of the documentation', () => {
       [true, undefined],
       [true, undefined],
       [true, undefined],
+      [true, undefined],
     ]);
   });
 

@@ -28,7 +28,10 @@ const NAMED: Readonly<Record<string, Tags>> & { readonly mustache: Tags } = {
   },
 };
 
-const shipped = shippedPlatforms().flatMap(({ contract: { templates } }) => (templates === undefined ? [] : [templates]));
+const shipped = shippedPlatforms()
+  .flatMap(({ contract: { templates } }) => (templates === undefined ? [] : [templates]))
+  // What its tags hold has to be a program: tests/core/language.test.ts has some.
+  .filter(({ language }) => typeof language === 'string' || language.code.length === 0);
 // A language whose conditions are code has no sections that could be told.
 const byName = Object.keys(KNOWN_LANGUAGES)
   .filter((name) => name !== 'ejs')
@@ -63,7 +66,7 @@ const LANGUAGES = [...contracts].map(([name, templates]) => {
 /** A language in which any closing tag ends the innermost section. */
 const ANY_CLOSING = {
   ...{ comment: ['{# {text} #}'], include: ['{% include "{path}" %}'], extend: [], print: ['{{ {text} }}'], raw: [], sections: [] },
-  ...{ opens: ['{% if {text} %}', '{% for {text} %}'], closes: ['{% end{text} %}'], names: [] },
+  ...{ opens: ['{% if {text} %}', '{% for {text} %}'], closes: ['{% end{text} %}'], names: [], code: [] },
 };
 const ANY_CLOSING_TAGS: Tags = {
   ...{ include: ['{% include "NAME" %}'], print: ['{{ NAME }}'], comment: ['{# NAME #}'] },

@@ -1,6 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { mkdirSync } from 'node:fs';
-import { startPythonHost, whatIsThere, type Built, type PythonHost } from './python-host.ts';
+import { startPythonHost, type PythonHost } from './python-host.ts';
+import { whatIsThere, type Built } from './what-is-there.ts';
 import { writeFiles, type Place } from './trees.ts';
 
 const PAGE = `Cierzo

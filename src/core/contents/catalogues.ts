@@ -1,5 +1,5 @@
 import { parsePo } from '../documents/po-messages.ts';
-import type { ValueNode } from '../documents/syntax.ts';
+import type { SyntaxProblem, ValueNode } from '../documents/syntax.ts';
 import { findSyntax } from '../documents/syntaxes.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
 import type { SourceDocument } from '../text/source-document.ts';
@@ -19,12 +19,30 @@ type StringsContract = NonNullable<PlatformContract['strings']>;
 /** The catalogues of a theme where its platform keeps them; those that cannot be read whole may lack anything. */
 export function readCatalogues(theme: Theme): Catalogue[] {
   const { strings } = theme.platform.contract;
-  if (strings === undefined) return [];
-  const pattern = wholePattern(fillShape(strings.file, theme.names));
+  return strings === undefined
+    ? []
+    : filesOf(theme, strings).flatMap((file) => {
+        const keys = keysOf(file.source.text, strings);
+        return keys === undefined ? [] : [{ ...file, keys }];
+      });
+}
+
+/** What the format of the catalogues does not allow in them, the first of it in each. */
+export function catalogueProblems(theme: Theme): { path: string; source: SourceDocument; problem: SyntaxProblem }[] {
+  const { strings } = theme.platform.contract;
+  return strings === undefined
+    ? []
+    : filesOf(theme, strings).flatMap((file) => {
+        const [problem] = findSyntax(strings.format)?.read(file.source.text, { lenient: true, ...strings.options }).problems ?? [];
+        return problem === undefined ? [] : [{ ...file, problem }];
+      });
+}
+
+function filesOf(theme: Theme, { file }: StringsContract): { path: string; source: SourceDocument }[] {
+  const pattern = wholePattern(fillShape(file, theme.names));
   return theme.tree.entries.flatMap(({ kind, path }) => {
     const source = kind === 'file' && pattern.test(path) ? theme.source(path) : undefined;
-    const keys = source === undefined ? undefined : keysOf(source.text, strings);
-    return source === undefined || keys === undefined ? [] : [{ path, source, keys }];
+    return source === undefined ? [] : [{ path, source }];
   });
 }
 

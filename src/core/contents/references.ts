@@ -3,12 +3,18 @@ import parseValue, { type Node as ValuePart } from 'postcss-value-parser';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import type { Theme } from '../theme/theme.ts';
-import { folderOf } from '../files/file-tree.ts';
+import type { ThemeNames } from '../names/full-name.ts';
+import type { PlatformContract } from '../platform/schema.ts';
+import { folderOf, resolveInTree } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import { shapePattern } from '../names/shape.ts';
 import { liesIn } from '../templates/template.ts';
 import { endOfImport, endOfSet, endOfString, endOfUrl, isQuote } from './sheet-scan.ts';
+import { servedAt } from './serving.ts';
+import type { Chain } from '../theme/chain.ts';
 import { isTemplate, templateAt } from './templates.ts';
+
+type ReferenceContract = PlatformContract['references'][number];
 
 /** A mention of another file by its address. Offsets are 0-based, of the address without quotes. */
 export interface Reference extends TextRange {
@@ -57,27 +63,54 @@ export interface Mention extends Omit<PlacedReference, 'isSheet'> {
   readonly folder: string;
 }
 
-/** What texts name where the platform says how they do (`references`), those in comments of templates left out. */
-export function* mentionsOf(theme: Theme): Generator<Mention> {
+/**
+ * What texts of a chain's first theme name where the platform says how they do (`references`), those in comments of templates left out.
+ * Of several files that can be meant it is the first that is there.
+ */
+export function* mentionsOf(chain: Chain): Generator<Mention> {
+  const [theme] = chain.themes;
+  if (theme === undefined) return;
   for (const { files, shape, file, under = '', relative } of theme.platform.contract.references) {
     for (const { path, kind } of theme.tree.entries) {
       const source = kind === 'file' && matchesAny(path, files) ? theme.source(path) : undefined;
       if (source === undefined) continue;
       const template = templateAt(theme, path)?.template;
-      for (const match of source.text.matchAll(shapePattern(shape, theme.names))) {
+      for (const match of matchesOf(shape, source.text, theme.names)) {
         if (template !== undefined && liesIn(template.comments, match.index)) continue;
-        const said = match.groups?.['path'] ?? match.groups?.['name'] ?? match[0];
+        const said = saidIn(match);
+        // An address of another host is none of the theme's.
+        if (said.startsWith('//')) continue;
         const start = match.index + match[0].lastIndexOf(said);
-        const target = file === undefined ? said : file.replace(/\{(?:path|name)\}/, () => said);
+        const folder = relative ? folderOf(path) : under;
+        const targets = targetsOf({ file }, match);
+        const isThere = (target: string): boolean => servedAt(chain, resolveInTree(folder, target) ?? target) !== undefined;
+        const target = targets.find(isThere) ?? targets.at(-1) ?? said;
         yield {
           reference: { target, by: 'attribute', start, end: start + said.length },
           path,
           source,
-          folder: relative ? folderOf(path) : under,
+          folder,
         };
       }
     }
   }
+}
+
+/** Where a text names a file in a way of its own: a function is called as itself, and not as a method of something or a part of another word. */
+export function matchesOf(shape: string, text: string, names: Partial<ThemeNames> = {}): RegExpExecArray[] {
+  const before = /^\w+\(/.test(shape) ? /[\w.]/ : /^\w/.test(shape) ? /\w/ : undefined;
+  const all = [...text.matchAll(shapePattern(shape, names))];
+  return before === undefined ? all : all.filter(({ index }) => !before.test(text.charAt(index - 1)));
+}
+
+function saidIn(match: RegExpExecArray): string {
+  return match.groups?.['path'] ?? match.groups?.['name'] ?? match[0];
+}
+
+/** The files that can be meant where a text names one, the likeliest last. */
+export function targetsOf({ file }: Pick<ReferenceContract, 'file'>, match: RegExpExecArray): string[] {
+  const said = saidIn(match);
+  return file === undefined ? [said] : file.map((each) => each.replace(/\{(?:path|name)\}/, () => said.replace(/^\/+/, '')));
 }
 
 /** What an address can follow, and what is passed over: comments and strings. */

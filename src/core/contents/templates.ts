@@ -1,6 +1,8 @@
 import { matchesAny } from '../files/glob.ts';
-import type { TemplateContract } from '../platform/schema.ts';
-import { partialAtPath, pathsOfPartial, readTemplate, textWithoutComments } from '../templates/template-index.ts';
+import type { NamesContract, TemplateContract } from '../platform/schema.ts';
+import { partialAtPath, pathsOfPartial, readTemplate, textWithoutComments, withEndings } from '../templates/template-index.ts';
+import { namesOf } from '../templates/names-used.ts';
+import { languageAt } from '../templates/languages.ts';
 import { namesIn, type Template } from '../templates/template.ts';
 import { kindOfPath, type FileKind } from '../text/file-kinds.ts';
 import type { SourceDocument } from '../text/source-document.ts';
@@ -42,11 +44,23 @@ export function* templatesOf(theme: Theme): Generator<PlacedTemplate> {
   }
 }
 
+/** The kinds of names that the languages of a theme's templates have, each with the templates in which it is used. */
+export function templatesByKindOfName(theme: Theme): { readonly kind: NamesContract; readonly templates: readonly PlacedTemplate[] }[] {
+  const languages = new Map<TemplateContract['language'], PlacedTemplate[]>();
+  for (const placed of templatesOf(theme)) {
+    const language = languageAt(placed.contract, placed.path);
+    const others = languages.get(language);
+    if (others === undefined) languages.set(language, [placed]);
+    else others.push(placed);
+  }
+  return [...languages].flatMap(([language, templates]) => namesOf(language).map((kind) => ({ kind, templates })));
+}
+
 /** The partials that a theme has itself; the templates of page roles are none, wherever they lie. */
 export function partialsOf(theme: Theme): { readonly path: string; readonly name: string }[] {
   const { templates } = theme.platform.contract;
   if (templates === undefined) return [];
-  const roles = new Set(Object.values(templates.roles).map(({ file }) => file));
+  const roles = new Set(Object.values(templates.roles).flatMap(({ file }) => withEndings(templates, file)));
   return theme.tree.entries.flatMap(({ kind, path }) => {
     const name = kind === 'folder' || roles.has(path) || !isTemplate(theme, path) ? undefined : partialAtPath(templates, path);
     return name === undefined ? [] : [{ path, name }];

@@ -66,7 +66,17 @@ const MAX_PROBLEMS = 50;
 /** Aliases are not allowed anyway; the parser takes its time over each. */
 const MAX_ANCHORS = 100;
 
-function readYaml(yaml: string): Reading {
+/** A quoted value that goes on in further lines, from its key on. */
+const LONG_QUOTED = /^[ \t-]*[^\s#'":][^'":\n]*:[ \t]+(?:"(?:[^"\\]|\\.)*"|'(?:[^']|'')*')/gms;
+
+/** The text with such values on one line each, as long as before: in YAML 1.2 (7.3) each line of one is indented, and many readers do not mind. */
+function withQuotedOnOneLine(yaml: string): string {
+  return yaml.replace(LONG_QUOTED, (value) => value.replace(/[\r\n]/g, ' '));
+}
+
+function readYaml(given: string, { lenient }: Readonly<Record<string, unknown>>): Reading {
+  const yaml = lenient === true ? withQuotedOnOneLine(given) : given;
+
   if ((yaml.match(/(?:^|[\s,[{:-])[&*][^\s,[\]{}]/gm)?.length ?? 0) > MAX_ANCHORS)
     return {
       root: undefined,

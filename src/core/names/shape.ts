@@ -34,8 +34,14 @@ export function problemOfTag(shape: string): string | undefined {
   const [before = '', after, ...more] = shape.split('{text}');
   if (after === undefined) return problemOfSearch(shape);
   if (more.length > 0) return 'it holds {text} more than once';
-  if (before.trim() === '' || after.trim() === '') return 'it needs something before {text}, and something that ends it';
+  if (before.trim() === '' || (after.trim() === '' && !isLineEnd(after)))
+    return 'it needs something before {text}, and something that ends it';
   return problemOfSearch(before) ?? problemOfSearch(after);
+}
+
+/** Whether what ends a tag is the end of its line. */
+export function isLineEnd(after: string): boolean {
+  return after.includes('\n') && after.trim() === '';
 }
 
 const PLACEHOLDER_TEXT = /\{(?:id|vendor|title|locale|name|path)(?::[A-Za-z]+)?\}/;

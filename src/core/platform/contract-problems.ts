@@ -144,7 +144,7 @@ function* mentionProblems({ contract }: Contract): Generator<Problem> {
     const isOpen = /\{(?:path|name)\}/.test(shape);
     // A call that implies one file names none.
     if (!isOpen && file === undefined) yield [['references', i, 'shape'], 'it must hold {path} or {name}, or say which file is meant'];
-    if (!isOpen && file !== undefined && /\{(?:path|name)\}/.test(file))
+    if (!isOpen && file?.some((each) => /\{(?:path|name)\}/.test(each)) === true)
       yield [['references', i, 'file'], 'the shape holds nothing that could stand in it'];
     if (relative && under !== undefined)
       yield [['references', i, 'under'], 'the path starts from the folder of its file (relative), or from this one'];

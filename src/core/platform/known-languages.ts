@@ -57,9 +57,11 @@ export const KNOWN_LANGUAGES: Readonly<Record<string, Description>> = {
   ejs: {
     called: 'EJS',
     comment: ['<%# {text} %>'],
-    include: ['<%- include("{path}"'],
+    include: ['include("{path}")', 'include("{path}",'],
     print: ['<%= {text} %>'],
     raw: ['<%- {text} %>'],
+    code: ['<% {text} %>', '<%_ {text} %>'],
+    names: [{ called: 'function', shape: '{name}(', known: ['include'] }],
   },
 };
 

@@ -230,17 +230,27 @@ const DescribedLanguage = z
       .array(z.strictObject({ opens: tag(), closes: tag() }))
       .default([])
       .describe('Conditions, lists and blocks by what begins and what ends each: { opens: "{% if {text} %}", closes: "{% endif %}" }'),
+    code: tags().describe(
+      'Tags with statements of JavaScript: <% {text} %>. What is printed is JavaScript then, too, and what cannot be compiled is found',
+    ),
     names: z.array(LanguageNames).default([]).describe('Filters, functions, tags and blocks that the host has, by kinds'),
     opens: tags().describe('What begins a section in a language in which any closing tag ends the innermost one'),
     closes: tags().describe('What ends one there: {% end %}'),
   })
   .describe('The shapes of a language’s tags. What they leave out is not judged, and the stand-in host shows no pages in it');
 
+const Language = z.preprocess(withKnownLanguage, z.union([z.enum(TEMPLATE_LANGUAGES), DescribedLanguage]));
+
 const Templates = z.strictObject({
-  language: z
-    .preprocess(withKnownLanguage, z.union([z.enum(TEMPLATE_LANGUAGES), DescribedLanguage]))
-    .default('mustache')
-    .describe('The language’s name, or its tags'),
+  language: Language.default('mustache').describe('The language’s name, or its tags'),
+  languages: z
+    .array(z.strictObject({ files: z.array(glob()).min(1).describe('Globs of the files that are written in it'), language: Language }))
+    .default([])
+    .describe('Other languages that templates may be written in, by their files'),
+  endings: z
+    .array(z.string().regex(/^\w+$/))
+    .default([])
+    .describe('Endings of which the template of a page role, and a partial, may have any: [ejs, njk]'),
   files: z.array(glob()).min(1).describe('Globs of all templates'),
   roles: z.record(z.string(), Role).describe('Page roles and the order in which they fall back'),
   'parent-named': z
@@ -278,7 +288,9 @@ const MadeFile = z.strictObject({
 
 const Served = z.strictObject({
   folder: place().describe('A folder of the theme'),
-  as: place().describe('The name under which pages ask for it'),
+  as: z
+    .union([z.literal(''), place()])
+    .describe('The name under which pages ask for it; "" when what is in it lies at the root of the site'),
 });
 
 const Assets = z.strictObject({
@@ -297,7 +309,12 @@ const Assets = z.strictObject({
 const Mention = z.strictObject({
   files: z.array(glob()).min(1).describe('Globs of the files that hold it'),
   shape: searchShape().describe('How a file of the theme is named there: image("{path}")'),
-  file: place().optional().describe('The file that is meant, where the text has only a part of its path, or none: templates/{name}.html'),
+  file: z
+    .preprocess((given) => (typeof given === 'string' ? [given] : given), z.array(place()).min(1))
+    .optional()
+    .describe(
+      'The file that is meant, where the text has only a part of its path, or none: templates/{name}.html; or one of several, as a list',
+    ),
   under: place().optional().describe('The folder that the path starts from, when that is not the theme’s'),
   relative: z.boolean().default(false).describe('Whether the path starts from the folder of the file that it stands in'),
 });
@@ -399,6 +416,7 @@ const Strings = z.strictObject({
   'host-keys': z.array(z.string()).default([]).describe('Texts that the host has itself, which a theme may ask for; * stands for any rest'),
   incomplete: z.boolean().default(false).describe('Whether catalogues may lack texts: the host then takes those of the first language'),
   used: searchShape().optional().describe('How templates and code ask for a text: {{words.{name}}}'),
+  'used-in': z.array(glob()).default([]).describe('Globs of the files that ask for texts, where it is not any template and any code'),
   languages: z.string().optional().describe('The fact that lists the languages that a theme says it speaks; each needs a catalogue'),
   'written-in': z.string().optional().describe('The language that the texts themselves are in: it needs no catalogue'),
   'language-key': z.string().optional().describe('The key by which a catalogue says its own language'),

@@ -76,7 +76,7 @@ function showPage(chain: Chain, role: string, options: ShowOptions): Page {
   const contract = chain.themes[0]?.platform.contract.templates;
   if (file === undefined || source === undefined || contract === undefined)
     return { role, html: '', bytes: 0, isRendered: false, regions: [], problem: 'no template serves it' };
-  const { isRendered } = languageOf(contract);
+  const { isRendered } = languageOf(contract, file.path);
   const sample = sampleFor(chain, role, placeOf, changes);
   const at = { role, template: file.path, from: file.theme.names.id, isRendered, regions: regionsOf(chain, file.path, sample, isRendered) };
   const lacking = missingPartials(chain, file.path);

@@ -10,11 +10,12 @@ import { fillShape, shapePattern } from '../names/shape.ts';
 import { pathOfAddress } from '../contents/serving.ts';
 import { nearest } from '../text/nearest.ts';
 import { isSameDocument, isSameField, keyPath, type Fact, type ThemeDocument } from '../theme/documents.ts';
-import { findMarkupReferences, findSheetReferences } from '../contents/references.ts';
+import { findMarkupReferences, findSheetReferences, matchesOf, targetsOf } from '../contents/references.ts';
 import { withFile } from '../files/changed-tree.ts';
 import { Theme } from '../theme/theme.ts';
 import { removeField, setField } from '../facts/write-field.ts';
 import { templateAt, kindOfFile } from '../contents/templates.ts';
+import type { Template } from '../templates/template.ts';
 import { pathsOfPartial } from '../templates/template-index.ts';
 import { didYouMean } from '../text/sentence.ts';
 
@@ -170,7 +171,15 @@ function referenceEdits(source: SourceDocument, theme: Theme, removed: ReadonlyS
   const kind = kindOfFile(theme, file);
   if (placed !== undefined) {
     for (const { name, start, end } of placed.template.includes)
-      if (pathsOfPartial(placed.contract, name, file).some((path) => removed.has(path))) ranges.push({ start, end });
+      if (pathsOfPartial(placed.contract, name, file).some((path) => removed.has(path)))
+        ranges.push(tagAround(placed.template, { start, end }));
+    for (const reference of theme.platform.contract.references) {
+      if (!matchesAny(file, reference.files)) continue;
+      for (const match of matchesOf(reference.shape, text)) {
+        const range = { start: match.index, end: match.index + match[0].length };
+        if (targetsOf(reference, match).some((target) => removed.has(target))) ranges.push(tagAround(placed.template, range));
+      }
+    }
     for (const reference of findMarkupReferences(text)) if (isGone(reference.target)) ranges.push(elementAround(text, reference));
   } else if (kind === 'stylesheet') {
     for (const reference of findSheetReferences(text)) {
@@ -186,6 +195,11 @@ function referenceEdits(source: SourceDocument, theme: Theme, removed: ReadonlyS
   }
   const distinct = ranges.filter((range, i) => !ranges.slice(0, i).some((other) => rangesOverlap(range, other)));
   return distinct.map((range) => ({ ...withLine(text, range), text: '' }));
+}
+
+/** The tag that prints what a range of a template gives; the range itself where none does. */
+function tagAround({ prints }: Template, range: TextRange): TextRange {
+  return prints.find(({ start, end }) => start <= range.start && end >= range.end) ?? range;
 }
 
 /** The element whose attribute a reference is: with its end tag when nothing stands in between. */

@@ -1,4 +1,5 @@
-import { shapePattern, shortestShape } from '../names/shape.ts';
+import { isLineEnd, shapePattern, shortestShape } from '../names/shape.ts';
+import { readEmbedded, type EmbeddedCode } from './embedded-code.ts';
 import { compareRanges, type TextRange } from '../text/edits.ts';
 import {
   liesIn,
@@ -23,7 +24,11 @@ export const ANY_TEXT = '{text}';
 
 /** Makes a language of its description. */
 export function describedLanguage(shapes: DescribedLanguage): TemplateLanguage {
-  return { read: (text, hidden = []) => read(text, shapes, hidden), knowsSections: kindsOf(shapes).length > 0, isRendered: false };
+  return {
+    read: (text, hidden = []) => read(text, shapes, hidden),
+    knowsSections: kindsOf(shapes).length > 0 || shapes.code.length > 0,
+    isRendered: false,
+  };
 }
 
 /** What opens and closes one kind of section. */
@@ -54,15 +59,53 @@ function read(text: string, shapes: DescribedLanguage, hidden: readonly TextRang
       .map((tag) => ({ ...tag, isRaw }));
   const raw = print(true);
   const prints = [...raw, ...print(false).filter(({ start }) => !liesIn(raw, start))].sort(compareRanges);
+  const code = codeIn(text, shapes, prints, comments);
+  if (code?.problem !== undefined && problems.length === 0) {
+    const { message, at } = code.problem;
+    problems.push({ code: 'brokenCode', name: message, start: at, end: Math.min(at + 1, text.length) });
+  }
   return {
-    includes: withGuards(included, sections),
+    includes: withGuards(included, code === undefined ? sections : [...sections, ...branchesOf(code)].sort(compareRanges)),
     extends: extended,
     sections,
     prints,
     comments,
     texts: textsBetween(text, [...comments, ...taken, ...prints].sort(compareRanges)),
     problems,
+    code,
   };
+}
+
+/** What a program runs under a condition or for each of a list, as sections. */
+function branchesOf({ branches }: EmbeddedCode): Section[] {
+  return branches.map(({ start, end }) => ({ start, end: start, name: '', nameStart: start, until: end }));
+}
+
+/** The program in a language whose tags hold one. */
+function codeIn(
+  text: string,
+  { code }: DescribedLanguage,
+  prints: readonly NamedTag[],
+  comments: readonly TextRange[],
+): EmbeddedCode | undefined {
+  if (code.length === 0) return undefined;
+  const values = new Set(prints.map(({ start }) => start));
+  // The longest mark that fits says where the code begins: `<%_` before `<%`.
+  const opening = code.map((shape) => shape.split(ANY_TEXT)[0]?.trim() ?? '').sort((a, b) => b.length - a.length);
+  const statements = tagsIn(text, code, comments).filter(({ start }) => !values.has(start));
+  const parts = [...prints.map((tag) => ({ tag, isValue: true })), ...statements.map((tag) => ({ tag, isValue: false }))]
+    .sort((a, b) => compareRanges(a.tag, b.tag))
+    .map(({ tag, isValue }) => {
+      const mark = isValue ? '' : (opening.find((each) => text.startsWith(each, tag.start)) ?? '');
+      const start = isValue ? tag.nameStart : tag.start + mark.length;
+      // A hyphen or an underscore at the end belongs to the mark: `-%>`.
+      const body = text.slice(start, tag.nameStart + tag.name.length);
+      const isTrimming = /[-_]$/.test(body) && !/\s/.test(text.charAt(start + body.length));
+      const code = isTrimming ? body.slice(0, -1) : body;
+      // A semicolon after a value is passed over.
+      return { start, end: start + (isValue ? code.replace(/[;\s]+$/, '') : code).length, isValue };
+    });
+  return readEmbedded(text, parts);
 }
 
 /** Where tags of some shapes stand, sorted; none within another, none in a comment. */
@@ -86,11 +129,11 @@ function* matches(text: string, shape: string): Generator<NamedTag> {
 function* stretches(text: string, shape: string): Generator<NamedTag> {
   const [before = '', after = ''] = shape.split(ANY_TEXT);
   const opening = openingPattern(before);
-  const closing = shapePattern(after.trimStart());
+  const closing = isLineEnd(after) ? /$/gm : shapePattern(after.trimStart());
   for (let match = opening.exec(text); match !== null; match = opening.exec(text)) {
     const inside = match.index + match[0].length;
     closing.lastIndex = inside;
-    const closed = after.trim() === '' ? undefined : closing.exec(text);
+    const closed = after === '' ? undefined : closing.exec(text);
     // What nothing closes any more closes none of those that follow.
     if (closed === null) return;
     const end = closed === undefined ? inside : closed.index + closed[0].length;

@@ -1,3 +1,4 @@
+import { matchesAny } from '../files/glob.ts';
 import type { TemplateContract } from '../platform/schema.ts';
 import { KNOWN_LANGUAGES } from '../platform/known-languages.ts';
 import { describedLanguage } from './described.ts';
@@ -12,8 +13,14 @@ export const TEMPLATE_LANGUAGES = [...Object.keys(LANGUAGES), ...Object.keys(KNO
 
 const described = new WeakMap<object, TemplateLanguage>();
 
-/** The language of a platform's templates. */
-export function languageOf({ language }: TemplateContract): TemplateLanguage {
+/** How the language of a template is described, or called: that of its platform, or the one that its files are written in. */
+export function languageAt({ language, languages }: TemplateContract, path: string): TemplateContract['language'] {
+  return languages.find(({ files }) => matchesAny(path, files))?.language ?? language;
+}
+
+/** The language of a platform's templates, or of one of them. */
+export function languageOf(contract: TemplateContract, path?: string): TemplateLanguage {
+  const language = path === undefined ? contract.language : languageAt(contract, path);
   if (typeof language === 'string') {
     const own = LANGUAGES[language];
     // In a platform file that was read, a description stands in place of any other name.

@@ -1,5 +1,4 @@
-import type { Platform } from '../platform/platform.ts';
-import type { NamesContract } from '../platform/schema.ts';
+import type { NamesContract, TemplateContract } from '../platform/schema.ts';
 import { Wildcard } from '../text/wildcard.ts';
 import { shapePattern } from '../names/shape.ts';
 import type { TextRange } from '../text/edits.ts';
@@ -11,11 +10,13 @@ export interface NameUse extends TextRange {
   readonly name: string;
 }
 
-/** The kinds of names that the platform's template language has. */
-export function describedNames({ contract }: Platform): readonly NamesContract[] {
-  const language = contract.templates?.language;
+/** The kinds of names that a template language has. */
+export function namesOf(language: TemplateContract['language']): readonly NamesContract[] {
   return typeof language === 'object' ? language.names : [];
 }
+
+/** How functions are called; in a language whose tags hold a program, its calls are meant. */
+const CALL = '{name}(';
 
 /** Tells whether the host has a name of a kind. */
 export function hostNames({ known, 'any-case': isAnyCase }: NamesContract): (name: string) => boolean {
@@ -26,7 +27,8 @@ export function hostNames({ known, 'any-case': isAnyCase }: NamesContract): (nam
 }
 
 /** The names of one kind that a template uses, in the order of the text; those in comments and in texts of code left out. */
-export function namesUsed(text: string, { comments }: Template, { shape, within }: NamesContract): NameUse[] {
+export function namesUsed(text: string, { comments, code }: Template, { shape, within }: NamesContract): readonly NameUse[] {
+  if (code !== undefined && shape === CALL) return code.calls;
   const places = within.length === 0 ? [{ start: 0, end: text.length }] : tagsIn(text, within, comments);
   const hasQuotes = /["']/.test(shape);
   return places.flatMap(({ start, end }) => {
@@ -39,7 +41,8 @@ export function namesUsed(text: string, { comments }: Template, { shape, within 
 }
 
 /** The names of one kind that a template makes itself. */
-export function namesDeclared(text: string, { comments }: Template, { declared }: NamesContract): string[] {
+export function namesDeclared(text: string, { comments, code }: Template, { shape: use, declared }: NamesContract): string[] {
+  if (code !== undefined && use === CALL) return [...code.declares];
   return declared.flatMap((shape) =>
     namesIn(text, shape)
       .filter(({ start }) => !liesIn(comments, start))

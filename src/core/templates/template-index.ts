@@ -18,7 +18,7 @@ export function readTemplate(source: SourceDocument, contract: TemplateContract)
 }
 
 function readAnew({ file, text }: SourceDocument, contract: TemplateContract): Template {
-  const template = languageOf(contract).read(text, commentsOfCode(file, text));
+  const template = languageOf(contract, file).read(text, commentsOfCode(file, text));
   const shapes = contract.partials?.include ?? [];
   if (shapes.length === 0) return template;
   // How a host includes its partials is the platform's to say, whatever else its language could include.
@@ -55,28 +55,46 @@ export function textWithoutComments(template: Template, text: string): string {
   return [...parts, text.slice(at)].join('');
 }
 
+/** A template's path, and those that it could have with other endings. */
+export function withEndings({ endings }: Pick<TemplateContract, 'endings'>, path: string): string[] {
+  const whole = withoutEnding(endings, path);
+  return whole === path ? [path] : [...new Set([path, ...endings.map((ending) => `${whole}.${ending}`)])];
+}
+
+function withoutEnding(endings: readonly string[], path: string): string {
+  const ending = endings.find((each) => path.endsWith(`.${each}`));
+  return ending === undefined ? path : path.slice(0, -ending.length - 1);
+}
+
 /**
  * The paths at which a partial can lie, from the name that an include gives it: the first of them that is there is meant.
  * @param from the file that the include stands in
  */
-export function pathsOfPartial({ partials }: TemplateContract, name: string, from: string): string[] {
+export function pathsOfPartial(contract: TemplateContract, name: string, from: string): string[] {
+  const { partials, endings } = contract;
   if (partials === undefined) return [];
   const { rooted, relative, file } = partials;
-  if (rooted && name.startsWith('/')) return [name.slice(1)];
-  const fromTheme = file.replace(/\{(?:path|name)\}/, () => name);
+  // A name may say its ending; then no other is meant.
+  const isWhole = withoutEnding(endings, name) !== name;
+  const shape = isWhole ? withoutEnding(endings, file) : file;
+  const inAnyEnding = (path: string): string[] => (isWhole ? [path] : withEndings(contract, path));
+  if (rooted && name.startsWith('/')) return inAnyEnding(name.slice(1));
+  const fromTheme = inAnyEnding(shape.replace(/\{(?:path|name)\}/, () => name));
   const isDotted = /^\.\.?\//.test(name);
-  if (relative === 'never' || (relative === 'dotted' && !isDotted)) return [fromTheme];
+  if (relative === 'never' || (relative === 'dotted' && !isDotted)) return fromTheme;
   // What a name lacks at its end, such as an extension, it lacks in any folder.
-  const beside = resolveInTree(folderOf(from), `${name}${file.split(/\{(?:path|name)\}/)[1] ?? ''}`);
-  const near = beside === undefined ? [] : [beside];
-  return relative === 'first' && !isDotted ? [...near, fromTheme] : near;
+  const beside = resolveInTree(folderOf(from), `${name}${shape.split(/\{(?:path|name)\}/)[1] ?? ''}`);
+  const near = beside === undefined ? [] : inAnyEnding(beside);
+  // The likeliest place comes last: of what is nowhere, that one is missed.
+  return relative === 'first' && !isDotted ? [...near, ...fromTheme.toReversed()] : near.toReversed();
 }
 
 /** The name of the partial that lies at a path; undefined when none can lie there. */
-export function partialAtPath({ partials }: TemplateContract, path: string): string | undefined {
+export function partialAtPath({ partials, endings }: TemplateContract, path: string): string | undefined {
   if (partials === undefined) return undefined;
-  const [before = '', after = ''] = partials.file.split(/\{(?:path|name)\}/);
-  const name = path.slice(before.length, path.length - after.length);
-  const isFitting = name !== '' && path.length > before.length + after.length && path.startsWith(before) && path.endsWith(after);
+  const [before = '', after = ''] = withoutEnding(endings, partials.file).split(/\{(?:path|name)\}/);
+  const whole = withoutEnding(endings, path);
+  const name = whole.slice(before.length, whole.length - after.length);
+  const isFitting = name !== '' && whole.length > before.length + after.length && whole.startsWith(before) && whole.endsWith(after);
   return isFitting && (partials.file.includes('{path}') || !name.includes('/')) ? name : undefined;
 }

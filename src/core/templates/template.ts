@@ -1,4 +1,5 @@
 import type { TextRange } from '../text/edits.ts';
+import type { EmbeddedCode } from './embedded-code.ts';
 
 /** A tag with a name in it, and where the name stands. All offsets are 0-based, ends exclusive. */
 export interface NamedTag extends TextRange {
@@ -26,8 +27,8 @@ export interface Print extends NamedTag {
 
 /** What a template's language cannot read. */
 export interface TemplateProblem extends TextRange {
-  readonly code: 'unclosedSection' | 'unopenedSection' | 'otherSection' | 'unclosedTag';
-  /** The section's name, or the tag. */
+  readonly code: 'unclosedSection' | 'unopenedSection' | 'otherSection' | 'unclosedTag' | 'brokenCode';
+  /** The section's name, the tag, or what is wrong with the code. */
   readonly name: string;
   /** Of a section that another one's tag closes: the name in that tag. */
   readonly other?: string | undefined;
@@ -44,6 +45,8 @@ export interface Template {
   /** What stands between the tags. */
   readonly texts: readonly TextRange[];
   readonly problems: readonly TemplateProblem[];
+  /** The program in it, in a language whose tags hold one. */
+  readonly code?: EmbeddedCode | undefined;
 }
 
 /** A language that templates are written in. */

@@ -8,6 +8,7 @@ import { displayPath, pathFrom } from '../files/paths.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { loadPlatform, shippedPlatform, shippedPlatforms } from '../platform/load.ts';
 import { findByName, type Platform } from '../platform/platform.ts';
+import { isGlob } from '../files/glob.ts';
 import { fillShape } from '../names/shape.ts';
 import { openChain, type Chain } from './chain.ts';
 import { likenessTo, nearestPlatform, recognise, type Likeness } from './recognise.ts';
@@ -159,7 +160,7 @@ function withPreferred(platforms: readonly Platform[], preferred: Platform | und
 function isAtHand({ platform }: Likeness, tree: FileTree, path: string, options: OpenOptions): boolean {
   const { shelf, names } = placeOfFolder(platform, path);
   const files = platform.contract.recognise.map((mark) => fillShape(mark.path, names));
-  const isThere = files.every((file) => !file.includes('*') && tree.get(file) !== undefined);
+  const isThere = files.every((file) => !isGlob(file) && tree.get(file) !== undefined);
   return isThere || sharedShelves(platform, [shelf], options).list().length > 0;
 }
 

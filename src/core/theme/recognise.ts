@@ -1,7 +1,8 @@
 import { UnreadableFileError, type FileTree } from '../files/file-tree.ts';
-import { matchesAny, matchesGlob } from '../files/glob.ts';
+import { isGlob, matchesAny, matchesGlob } from '../files/glob.ts';
 import { fillShape } from '../names/shape.ts';
 import type { ThemeNames } from '../names/full-name.ts';
+import { withEndings } from '../templates/template-index.ts';
 import type { Platform } from '../platform/platform.ts';
 
 /** Whether a tree shows a platform's marks; `missing` says which one it lacks. */
@@ -13,7 +14,7 @@ export interface Recognition {
 export function recognise(tree: FileTree, platform: Platform, names: ThemeNames): Recognition {
   for (const mark of platform.contract.recognise) {
     const path = fillShape(mark.path, names);
-    const files = path.includes('*') ? tree.entries.map((entry) => entry.path).filter((each) => matchesGlob(each, path)) : [path];
+    const files = isGlob(path) ? tree.entries.map((entry) => entry.path).filter((each) => matchesGlob(each, path)) : [path];
     const present = files.filter((each) => tree.get(each) !== undefined);
     if (present.length === 0) return { platform, missing: `${path} is not there` };
     const { holds } = mark;
@@ -52,7 +53,7 @@ export function likenessTo(tree: FileTree, platform: Platform, names: ThemeNames
   const documents = contract.documents.map(({ path }) => filled(path)).filter((path) => !path.includes('{') && has(path));
   const wanted = contract.files.map(({ path }) => filled(path)).filter((path) => !/[*{]/.test(path) && has(path));
   const roles = Object.values(contract.templates?.roles ?? {})
-    .map(({ file }) => filled(file))
+    .flatMap(({ file }) => (contract.templates === undefined ? [] : withEndings(contract.templates, filled(file))))
     .filter(has);
   const images = contract.images.map(({ path }) => filled(path)).filter(has);
   const templates = files.filter((path) => matchesAny(path, contract.templates?.files ?? []));

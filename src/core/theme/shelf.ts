@@ -4,7 +4,7 @@ import { DiskTree } from '../files/disk-tree.ts';
 import { problemOfPlace } from '../configuration/place.ts';
 import { existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../files/disk.ts';
 import { displayPath } from '../files/paths.ts';
-import { matchesGlob } from '../files/glob.ts';
+import { isGlob, matchesGlob } from '../files/glob.ts';
 import { compareText } from '../files/file-tree.ts';
 import { type Platform } from '../platform/platform.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
@@ -132,8 +132,18 @@ export function themeAround(platform: Platform, folder: string): string | undefi
 export function hasMarks(platform: Platform, folder: string, names: ThemeNames): boolean {
   return platform.contract.recognise.every((mark) => {
     const path = fillShape(mark.path, names);
-    return path.includes('*') ? filesOf(folder).some((name) => matchesGlob(name, path)) : existsBelow(folder, path);
+    return isGlob(path) ? hasMatching(folder, path.split('/')) : existsBelow(folder, path);
   });
+}
+
+/** Whether a folder has a file whose path matches a glob, folder by folder: most of a site is never listed. */
+function hasMatching(folder: string, [part = '', ...rest]: readonly string[]): boolean {
+  // A brace that is not closed here goes on in the next folder.
+  if (part === '**' || /\{[^}]*$/.test(part))
+    return new DiskTree(folder).entries.some(({ path }) => matchesGlob(path, [part, ...rest].join('/')));
+  if (rest.length === 0) return filesOf(folder).some((name) => matchesGlob(name, part));
+  const folders = isGlob(part) ? subfoldersOf(folder).filter((name) => matchesGlob(name, part)) : [part];
+  return folders.some((name) => hasMatching(join(folder, name), rest));
 }
 
 function foldersBelow(root: string, depth: number): string[] {

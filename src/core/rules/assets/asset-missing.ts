@@ -54,7 +54,7 @@ export const assetMissing: Rule = {
     const { addresses } = theme.platform.contract.assets;
     const here: Here = { chain, shelves, files: once(fileNamesOf) };
     for (const placed of addresses.length === 0 ? [] : templatesOf(theme)) yield* judgeAddresses(theme, here, placed, addresses);
-    for (const { path, source, reference, folder } of mentionsOf(theme))
+    for (const { path, source, reference, folder } of mentionsOf(chain))
       yield* judge(here, path, source, reference, folder, reference.target, true);
   },
   *checkText(source, { theme, chain, shelves, once }) {

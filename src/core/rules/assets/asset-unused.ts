@@ -95,7 +95,8 @@ function* assetsOf(theme: Theme): Generator<Asset> {
   const isKnown = knownFiles(theme);
   for (const { kind, path } of theme.tree.entries) {
     const isLoaded = kind === 'file' && LOADED.has(kindOfFile(theme, path)) && endingOf(path).isSource !== true;
-    if (!isLoaded || path.endsWith('.ico') || isKnown(path) || matchesAny(path, theme.platform.contract['host-files'])) continue;
+    if (!isLoaded || /\.ico$|\.config\.[cm]?[jt]s$/.test(path) || isKnown(path) || matchesAny(path, theme.platform.contract['host-files']))
+      continue;
     yield { path, stems: stemsOf(path) };
   }
 }

@@ -1,4 +1,5 @@
-import { shapePattern } from '../../names/shape.ts';
+import { matchesAny } from '../../files/glob.ts';
+import { matchesOf } from '../../contents/references.ts';
 import { Wildcard } from '../../text/wildcard.ts';
 import { NameGuesser } from '../../text/nearest.ts';
 import { readCatalogues } from '../../contents/catalogues.ts';
@@ -38,11 +39,12 @@ export const stringsUndefined: Rule = {
     const brought = (theme.platform.contract.strings?.['host-keys'] ?? []).map((key) => new Wildcard(key, /\n/));
     const known = new Set(catalogues.flatMap(({ keys }) => keys));
     const guesser = new NameGuesser(known);
-    const pattern = shapePattern(used, theme.names);
+    const places = theme.platform.contract.strings?.['used-in'] ?? [];
     for (const { path, kind } of theme.tree.entries) {
-      const source = kind === 'file' && ASKING.has(kindOfFile(theme, path)) ? theme.source(path) : undefined;
+      const isAsking = places.length > 0 ? matchesAny(path, places) : ASKING.has(kindOfFile(theme, path));
+      const source = kind === 'file' && isAsking ? theme.source(path) : undefined;
       const template = templateAt(theme, path)?.template;
-      for (const match of source?.text.matchAll(pattern) ?? []) {
+      for (const match of source === undefined ? [] : matchesOf(used, source.text, theme.names)) {
         if (template !== undefined && liesIn(template.comments, match.index)) continue;
         const key = match.groups?.['name'] ?? match.groups?.['path'] ?? '';
         if (known.has(key) || brought.some((each) => each.matches(key))) continue;

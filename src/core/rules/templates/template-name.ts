@@ -1,7 +1,7 @@
 import { kindOfPath } from '../../text/file-kinds.ts';
 import { NameGuesser } from '../../text/nearest.ts';
-import { templatesOf } from '../../contents/templates.ts';
-import { describedNames, hostNames, namesDeclared, namesUsed } from '../../templates/names-used.ts';
+import { templatesByKindOfName, templatesOf } from '../../contents/templates.ts';
+import { hostNames, namesDeclared, namesUsed } from '../../templates/names-used.ts';
 import type { NamesContract } from '../../platform/schema.ts';
 import type { Chain } from '../../theme/chain.ts';
 import type { Theme } from '../../theme/theme.ts';
@@ -32,8 +32,9 @@ export const templateName: Rule = {
     },
   },
   *check({ theme, chain, once }) {
-    for (const kind of describedNames(theme.platform).filter(({ once }) => once)) {
-      for (const { path, source, template } of templatesOf(theme)) {
+    const kinds = templatesByKindOfName(theme);
+    for (const { kind, templates } of kinds.filter((each) => each.kind.once)) {
+      for (const { path, source, template } of templates) {
         const seen = new Set<string>();
         for (const { name, start, end } of namesUsed(source.text, template, kind)) {
           const at = { file: path, source, range: { start, end } };
@@ -44,11 +45,11 @@ export const templateName: Rule = {
     }
     // A parent that is not here may declare anything.
     if (chain.broken !== undefined) return;
-    for (const kind of describedNames(theme.platform).filter(({ inherited }) => !inherited)) {
+    for (const { kind, templates } of kinds.filter((each) => !each.kind.inherited)) {
       const isHost = hostNames(kind);
       let own: ReadonlySet<string> | undefined;
       let guesser: NameGuesser | undefined;
-      for (const { path, source, template } of templatesOf(theme)) {
+      for (const { path, source, template } of templates) {
         for (const { name, start, end } of namesUsed(source.text, template, kind)) {
           if (isHost(name)) continue;
           own ??= declaredIn(chain, kind);
@@ -71,6 +72,6 @@ function declaredIn({ themes }: Chain, kind: NamesContract): Set<string> {
 
 /** The words of the theme's code, which can bring filters and functions under the names that it says. */
 function wordsOfCode(theme: Theme): ReadonlySet<string> {
-  const code = theme.tree.entries.filter(({ kind, path }) => kind === 'file' && kindOfPath(path) === 'code');
+  const code = theme.tree.entries.filter(({ kind, path }) => kind === 'file' && ['code', 'script'].includes(kindOfPath(path)));
   return new Set(code.flatMap(({ path }) => theme.source(path)?.text.match(/\w+/g) ?? []));
 }

@@ -1,6 +1,6 @@
 import { NameGuesser } from '../../text/nearest.ts';
-import { templatesOf, withIncluded, type PlacedTemplate } from '../../contents/templates.ts';
-import { describedNames, hostNames, namesUsed, type NameUse } from '../../templates/names-used.ts';
+import { templatesByKindOfName, withIncluded, type PlacedTemplate } from '../../contents/templates.ts';
+import { hostNames, namesUsed, type NameUse } from '../../templates/names-used.ts';
 import type { NamesContract } from '../../platform/schema.ts';
 import type { Chain } from '../../theme/chain.ts';
 import { advices } from '../advice.ts';
@@ -27,10 +27,10 @@ export const templatePlace: Rule = {
   },
   *check({ theme, chain }) {
     if (chain.broken !== undefined) return;
-    for (const kind of describedNames(theme.platform).filter(({ inherited }) => inherited)) {
+    for (const { kind, templates } of templatesByKindOfName(theme).filter((each) => each.kind.inherited)) {
       const isHost = hostNames(kind);
       const guesser = new NameGuesser(kind.known);
-      for (const placed of templatesOf(theme)) {
+      for (const placed of templates) {
         const [base] = placed.template.extends;
         if (base === undefined) continue;
         let places: ReadonlySet<string> | undefined;

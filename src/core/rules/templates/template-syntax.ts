@@ -5,6 +5,7 @@ import { templatesOf } from '../../contents/templates.ts';
 const advise = advices({
   'close-sections': 'close every section, and every tag',
   'take-closing-out': 'take the closing tag out',
+  'correct-code': 'correct the code here, or before it',
 });
 
 /** Templates that the template language cannot read. */
@@ -19,6 +20,7 @@ export const templateSyntax: Rule = {
       unclosedSection: 'the template cannot be read: the section “{name}” is not closed',
       unopenedSection: 'the template cannot be read: the section “{name}” is closed and was not opened',
       otherSection: 'the template cannot be read: the section “{name}” is closed as “{other}”',
+      brokenCode: 'the template cannot be compiled: {name}',
       unclosedTag: 'the template cannot be read: the tag “{name}” is not closed',
     },
     example: {
@@ -36,7 +38,7 @@ export const templateSyntax: Rule = {
           file: path,
           source,
           range: { start, end },
-          hint: advise(code === 'unopenedSection' ? 'take-closing-out' : 'close-sections'),
+          hint: advise(code === 'unopenedSection' ? 'take-closing-out' : code === 'brokenCode' ? 'correct-code' : 'close-sections'),
         };
       }
     }
