@@ -83,7 +83,7 @@ function isOwnFolder(chain: Chain, name: string): boolean {
 /** Addresses that a page asks for, as paths from the theme’s root: a folder can be served under another name. */
 export function pathOfAddress({ contract }: Platform, path: string): string {
   for (const { folder, as } of contract.assets.served) {
-    if (as === '') return `${folder}/${path}`;
+    if (as === '') return pathBelow(folder, path) === undefined ? `${folder}/${path}` : path;
     if (pathBelow(as, path) !== undefined) return `${folder}${path.slice(as.length)}`;
   }
   return path;
