@@ -42,12 +42,12 @@ const HOSTS = {
   },
   mkdocs: {
     search: ['mkdocs'],
-    own: '/usr/lib/python3/dist-packages/mkdocs/themes',
+    // Not its own ones: a folder in the site that is called like the builder would stand in the builder’s place.
     mark: 'mkdocs_theme.yml',
     themes: 'manual/themes',
     site: 'manual',
     prepare: 'prepareManual',
-    provided: ['mkdocs', 'readthedocs'],
+    provided: [],
   },
   hexo: {
     // All that npm had of this name in November 2026, as far as they were found by it; one folder each.
@@ -259,7 +259,7 @@ function unpacked(name, host) {
 
 /** The folders that hold a theme’s mark, links apart. */
 function themesBelow(folder, mark) {
-  if (!existsSync(folder)) return [];
+  if (folder === undefined || !existsSync(folder)) return [];
   return readdirSync(folder, { recursive: true })
     .filter(
       (path) =>

@@ -6,7 +6,7 @@ import { dirname, resolve } from 'node:path';
 import { build as bundle } from 'esbuild';
 
 const PACKAGE = /^(?:@[^/.:]+\/)?[^/.:]+(?:\/[^.:]+)?$/;
-const ENGINE = /^node:(?:child_process|crypto|http|net|readline\/promises|stream|worker_threads|zlib)$/;
+const ENGINE = /^node:(?:child_process|crypto|http|net|readline\/promises|stream|v8|worker_threads|zlib)$/;
 /** Modules of the core that make or ask for something at once. */
 const BUSY = /\/(?:schema|zip-file-reader)\.ts$/;
 /** Those that are names and nothing else, which options are described by. */

@@ -8,7 +8,8 @@ import type { Context } from './command.ts';
 import { isConfirmed } from './confirm.ts';
 import { agreementsFile } from './own-folders.ts';
 
-const Agreements = z.object({ agreed: z.array(z.string()) });
+/** Made when it is asked for, and not whenever a command is loaded. */
+const agreements = () => z.object({ agreed: z.array(z.string()) });
 
 /**
  * Whether a site’s commands may be run: they are shown in full and agreed to once, and remembered by what they say.
@@ -40,7 +41,7 @@ export async function isAgreed(context: Context, name: string, site: Site, optio
 /** The programs of others that the user agreed to run. */
 export function readAgreements({ io }: Context): string[] {
   try {
-    return Agreements.parse(JSON.parse(readIfThere(agreementsFile(io.env))?.toString('utf8') ?? '')).agreed;
+    return agreements().parse(JSON.parse(readIfThere(agreementsFile(io.env))?.toString('utf8') ?? '')).agreed;
   } catch {
     // What cannot be read agrees to nothing.
     return [];

@@ -1,4 +1,4 @@
-import * as z from 'zod';
+import { choice, flag, text, texts, whole, type Options, type Values } from './option.ts';
 import { applyPlan, type ApplyOptions } from '../core/changes/apply.ts';
 import { applyTogether } from '../core/changes/together.ts';
 import type { ChangePlan } from '../core/changes/plan.ts';
@@ -17,37 +17,29 @@ import { Paint } from './output/paint.ts';
 import { visible } from './output/visible.ts';
 import { shippedPlatforms, platformsIn } from '../core/platform/load.ts';
 
-/** How an option's value is called in the help: `--shelf DIR`. */
-export function takes<T extends z.ZodType>(schema: T, value: string): T {
-  return schema.meta({ ...schema.meta(), value });
-}
-
 /** Options that every command has. */
 export const commonOptions = {
-  shelf: takes(z.array(z.string()).default([]).describe('a shelf: a folder whose subfolders are themes; repeatable'), 'DIR'),
-  platform: takes(z.string().optional().describe('the platform, if it cannot be detected'), 'NAME|FILE'),
-  format: takes(z.enum(['text', 'json']).default('text').describe('text for people, or json'), 'FORMAT'),
-  quiet: z.boolean().default(false).describe('print only what decides the exit status'),
-  verbose: z.boolean().default(false).describe('print every detail, and stack traces of defects'),
-  color: z.boolean().default(true).describe('no colours'),
+  shelf: texts('DIR', 'a shelf: a folder whose subfolders are themes; repeatable'),
+  platform: text('NAME|FILE', 'the platform, if it cannot be detected'),
+  format: choice(['text', 'json'], 'FORMAT', 'text for people, or json', 'text'),
+  quiet: flag('print only what decides the exit status'),
+  verbose: flag('print every detail, and stack traces of defects'),
+  color: flag('no colours', true),
 };
 
 /** Options of commands that change files. */
 export const changeOptions = {
-  dryRun: z.boolean().default(false).describe('show the plan and write nothing'),
-  yes: z.boolean().default(false).describe('do not ask'),
+  dryRun: flag('show the plan and write nothing'),
+  yes: flag('do not ask'),
 };
 
 /** Option of commands that have enough to do for several threads. */
 export const jobsOption = {
-  jobs: takes(
-    z.coerce.number().int().positive().optional().describe('threads that work at the same time; default: as many as the machine has'),
-    'N',
-  ),
+  jobs: whole('N', 'threads that work at the same time; default: as many as the machine has', { from: 1 }),
 };
 
-export type CommonOptions = z.infer<z.ZodObject<typeof commonOptions>>;
-export type ChangeOptions = z.infer<z.ZodObject<typeof changeOptions>>;
+export type CommonOptions = Values<typeof commonOptions>;
+export type ChangeOptions = Values<typeof changeOptions>;
 
 /** What a command works with. */
 export class Context {
@@ -175,14 +167,14 @@ export interface CommandArgument {
 }
 
 /** One command: described by data, so that flags, help and documentation come from one place. */
-export interface Command<S extends z.ZodRawShape = z.ZodRawShape> {
+export interface Command<O extends Options = Options> {
   readonly arguments: readonly CommandArgument[];
-  readonly options: S;
+  readonly options: O;
   readonly examples: readonly string[];
-  run(context: Context, args: readonly string[], options: z.infer<z.ZodObject<S>>): Promise<ExitStatus>;
+  run(context: Context, args: readonly string[], options: Values<O>): Promise<ExitStatus>;
 }
 
 /** Keeps the options' types while a command is declared. */
-export function defineCommand<S extends z.ZodRawShape>(command: Command<S>): Command<S> {
+export function defineCommand<const O extends Options>(command: Command<O>): Command<O> {
   return command;
 }

@@ -1,19 +1,15 @@
-import * as z from 'zod';
+import { flag, whole, type Values } from './option.ts';
 import type { Finding } from '../core/rules/engine/check.ts';
 import type { CheckedFolder } from '../core/rules/engine/check-folders.ts';
-import { takes } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import { tally } from './output/findings-text.ts';
 
 /** Options that say which findings decide the exit status. */
 export const decisionOptions = {
-  strict: z.boolean().default(false).describe('warnings count as errors for the exit status'),
-  maxWarnings: takes(
-    z.coerce.number().int().nonnegative().optional().describe('more warnings than this count as errors for the exit status'),
-    'N',
-  ),
+  strict: flag('warnings count as errors for the exit status'),
+  maxWarnings: whole('N', 'more warnings than this count as errors for the exit status', { from: 0 }),
 };
-type DecisionOptions = z.infer<z.ZodObject<typeof decisionOptions>>;
+type DecisionOptions = Values<typeof decisionOptions>;
 
 /** Errors decide the exit status; warnings do with --strict, and when there are more than --max-warnings. */
 export function decidingFindings(

@@ -1,4 +1,4 @@
-import * as z from 'zod';
+import type { Option } from './option.ts';
 import { commonOptions, type Command, type CommandArgument } from './command.ts';
 
 /** What can stand where something is typed, for shells that complete it. */
@@ -39,35 +39,21 @@ const FILLINGS: Readonly<Record<string, Filling>> = {
 
 /** All options of a command, the common ones first. */
 export function optionsOf(command: Command): OptionFacts[] {
-  return Object.entries({ ...commonOptions, ...command.options }).map(([name, schema]) => optionFacts(name, schema as z.ZodType));
+  return Object.entries({ ...commonOptions, ...command.options }).map(([name, option]) => optionFacts(name, option));
 }
 
-function optionFacts(name: string, schema: z.ZodType): OptionFacts {
-  const isOn = schema instanceof z.ZodDefault && schema.parse(undefined) === true;
-  const inner = withoutDefault(schema);
-  const isList = inner instanceof z.ZodArray;
-  const each = isList ? inner.element : inner;
-  const isSwitch = inner instanceof z.ZodBoolean;
+function optionFacts(name: string, { about, value, isList, choices, initial }: Option): OptionFacts {
   const plain = name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
-  const named = schema.meta()?.['value'];
-  const value = isSwitch ? undefined : typeof named === 'string' ? named : 'VALUE';
   return {
     name,
     // A switch that is on by default can only be switched off.
-    flag: isSwitch && isOn ? `--no-${plain}` : `--${plain}`,
-    about: schema.description ?? '',
+    flag: initial === true ? `--no-${plain}` : `--${plain}`,
+    about,
     value,
     isList,
-    choices: each instanceof z.ZodEnum ? each.options.map(String) : [],
+    choices,
     fills: value === undefined ? undefined : FILLINGS[value],
   };
-}
-
-/** What an option holds when it is given. */
-function withoutDefault(schema: z.ZodType): z.core.$ZodType {
-  let inner: z.core.$ZodType = schema;
-  while (inner instanceof z.ZodDefault || inner instanceof z.ZodOptional) inner = inner.unwrap();
-  return inner;
 }
 
 /** The name of an argument without its brackets and dots. */

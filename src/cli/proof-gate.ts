@@ -1,4 +1,4 @@
-import * as z from 'zod';
+import { flag } from './option.ts';
 import type { Decide } from '../core/lineage/merge-files.ts';
 import { checkOptionsOf, type Finding } from '../core/rules/engine/check.ts';
 import { errorsBrought } from '../core/rules/engine/errors-brought.ts';
@@ -10,7 +10,7 @@ import { count } from '../core/text/sentence.ts';
 
 /** The option of commands that prove a change before they write it. */
 export const forceOption = {
-  force: z.boolean().default(false).describe('write it even if the proof fails: it leaves or brings what must not be there'),
+  force: flag('write it even if the proof fails: it leaves or brings what must not be there'),
 };
 
 /** Whether a change goes on although its proof failed. Says so, and how to have it all the same. */

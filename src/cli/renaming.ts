@@ -1,4 +1,4 @@
-import * as z from 'zod';
+import { choices, flag, text, texts, type Values } from './option.ts';
 import { writeOutput } from '../core/changes/write-output.ts';
 import { ConfigurationError, UsageError } from '../core/errors.ts';
 import { readIfThere } from '../core/files/disk.ts';
@@ -11,7 +11,7 @@ import { nearest } from '../core/text/nearest.ts';
 import { shellWord } from '../core/text/shell-word.ts';
 import { SourceDocument } from '../core/text/source-document.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
-import { takes, type Context, changeOptions, jobsOption } from './command.ts';
+import { type Context, changeOptions, jobsOption } from './command.ts';
 import { isConfirmed } from './confirm.ts';
 import { ExitStatus } from './exit-status.ts';
 import { decisionText, outcomeText, renameJson, renameText } from './output/rename-text.ts';
@@ -24,29 +24,20 @@ import { didYouMean } from '../core/text/sentence.ts';
 
 /** Options of the commands that give a theme another name. */
 export const renameOptions = {
-  title: takes(z.string().optional().describe('the new title; default: derived from the id'), 'TEXT'),
-  vendor: takes(z.string().optional().describe('who makes it, on platforms that have vendors'), 'NAME'),
-  titleOnly: z.boolean().default(false).describe('change the title and leave the id as it is'),
-  keep: takes(
-    z.array(z.string()).default([]).describe('a text or a file in which the old name stays, * is a wildcard; repeatable'),
-    'PATTERN',
-  ),
-  include: takes(
-    z
-      .array(z.string())
-      .default([])
-      .describe(`change what would stay: unsure, ${KEPT_GROUPS.join(', ')}, or a text; repeatable`),
-    'CLASS|TEXT',
-  ),
-  review: z.boolean().default(false).describe('ask for what is unsure, once for each identifier'),
-  reviewAlso: takes(z.array(z.enum(REVIEWABLE)).default([]).describe('ask for places of this class as well; repeatable'), 'CLASS'),
-  planOut: takes(z.string().optional().describe('save the plan to a file, to be changed and applied with --plan'), 'FILE'),
-  plan: takes(z.string().optional().describe('apply a saved plan'), 'FILE'),
+  title: text('TEXT', 'the new title; default: derived from the id'),
+  vendor: text('NAME', 'who makes it, on platforms that have vendors'),
+  titleOnly: flag('change the title and leave the id as it is'),
+  keep: texts('PATTERN', 'a text or a file in which the old name stays, * is a wildcard; repeatable'),
+  include: texts('CLASS|TEXT', `change what would stay: unsure, ${KEPT_GROUPS.join(', ')}, or a text; repeatable`),
+  review: flag('ask for what is unsure, once for each identifier'),
+  reviewAlso: choices(REVIEWABLE, 'CLASS', 'ask for places of this class as well; repeatable'),
+  planOut: text('FILE', 'save the plan to a file, to be changed and applied with --plan'),
+  plan: text('FILE', 'apply a saved plan'),
   ...jobsOption,
   ...forceOption,
   ...changeOptions,
 };
-export type RenameOptions = z.infer<z.ZodObject<typeof renameOptions>>;
+export type RenameOptions = Values<typeof renameOptions>;
 
 /** How a command plans its rename, and what it says when that is done. */
 interface Renaming {

@@ -1,11 +1,10 @@
 import { Command as Program, CommanderError } from 'commander';
-import * as z from 'zod';
 import { recoverTogether } from '../core/changes/together.ts';
 import { recover } from '../core/changes/recover.ts';
 import { PioneroError } from '../core/errors.ts';
 import { COMMANDS } from './command-table.ts';
 import { optionsOf } from './describe.ts';
-import { nearest } from '../core/text/nearest.ts';
+import { readValue, type Given } from './option.ts';
 import { helpAsked, isKnownSlip, slipOf } from './slips.ts';
 import { Context, type Command, type CommonOptions, commonOptions } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
@@ -13,7 +12,6 @@ import type { Io } from './io.ts';
 import { reportDefect, reportError, usageText } from './output/error-text.ts';
 import { Paint } from './output/paint.ts';
 import { oneLine, visible } from './output/visible.ts';
-import { didYouMean } from '../core/text/sentence.ts';
 
 /** Runs one command line. Never throws and never exits: the caller does that with the status returned. */
 export async function run(argv: readonly string[], io: Io, version: string): Promise<ExitStatus> {
@@ -116,35 +114,29 @@ function describe(sub: Program, command: Command): void {
 }
 
 async function carryOut(sub: Program, command: Command, values: readonly unknown[], io: Io, version: string): Promise<ExitStatus> {
-  const typed = z.object({ ...commonOptions, ...command.options }).safeParse(sub.opts());
-  if (!typed.success) {
-    const issue = typed.error.issues[0];
-    const allowed = issue?.code === 'invalid_value' ? `; allowed: ${issue.values.join(', ')}` : '';
-    const flag = optionsOf(command).find(({ name }) => name === issue?.path[0])?.flag;
-    const value = sub.opts<Record<string, unknown>>()[String(issue?.path[0])];
-    sub.error(`${flag ?? 'an option'} does not take this value${allowed}${meantChoice(issue, value)}`);
-  }
+  const data = valuesOf(sub, command);
   const args = values
     .slice(0, command.arguments.length)
     .flatMap((argument) => (argument === undefined ? [] : (argument as string | string[])));
-  const data = typed.data as CommonOptions & typeof typed.data;
   const context = new Context(io, data, {
     version,
     runLine: async (argv, its) => run(argv, its, version),
-    isAgreeing: (data as { readonly yes?: boolean }).yes === true,
+    isAgreeing: data['yes'] === true,
   });
   await recoverFirst(context);
-  return command.run(context, args, typed.data);
+  return command.run(context, args, data);
 }
 
-/** Which of the allowed values was likely meant. */
-function meantChoice(issue: z.core.$ZodIssue | undefined, value: unknown): string {
-  if (issue?.code === 'too_small')
-    return `: a whole number from ${Number(issue.minimum) + (issue.inclusive === false ? 1 : 0)} on is expected`;
-  if (issue?.code !== 'invalid_value') return issue?.code === 'invalid_type' ? ': a whole number is expected' : '';
-  const last = Array.isArray(value) ? value.at(-1) : value;
-  const near = typeof last === 'string' ? nearest(last, issue.values.map(String)) : undefined;
-  return near === undefined ? '' : `; ${didYouMean(near, '')}`;
+/** What was given for each option. Ends the run when one does not take it. */
+function valuesOf(sub: Program, command: Command): CommonOptions & Readonly<Record<string, unknown>> {
+  const given = sub.opts<Record<string, Given>>();
+  const values: Record<string, unknown> = {};
+  for (const [name, option] of Object.entries({ ...commonOptions, ...command.options })) {
+    const read = readValue(option, given[name]);
+    if ('value' in read) values[name] = read.value;
+    else sub.error(`${optionsOf(command).find((each) => each.name === name)?.flag ?? name} does not take this value${read.problem}`);
+  }
+  return values as CommonOptions & typeof values;
 }
 
 /** Before anything is read: what a run left that was broken off would be taken for the user's own. */

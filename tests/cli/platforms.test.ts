@@ -4,7 +4,7 @@ import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { parse as parseYaml } from 'yaml';
-import { DEMO_SHELVES, Workplace } from '../support/program.ts';
+import { DEMO_SHELF, DEMO_SHELVES, Workplace } from '../support/program.ts';
 import { snapshot, writeFiles } from '../support/trees.ts';
 
 const TITLE = 'Rock & Ice: "North" <Face>';
@@ -96,6 +96,13 @@ const ROWS: Record<string, Row> = {
     title: (text) => /^Name=(.*)$/m.exec(text)?.[1],
   },
 };
+
+it.each(['rehearse', 'trace', 'meta show'])('%s says so where a platform knows no templates', async (command) => {
+  const said = async (theme: string) => (await new Workplace().run(...command.split(' '), theme)).stdout;
+  const note = 'describes no templates, so there are no pages to show';
+  expect(await said(join(DEMO_SHELVES, 'icons/albar'))).toContain(note);
+  expect(await said(join(DEMO_SHELF, 'albar'))).not.toContain(note);
+});
 
 it('has a row for every shipped platform', async () => {
   const listed = (await new Workplace().json('platform', 'list')) as unknown as { name: string }[];

@@ -114,6 +114,15 @@ describe('what belongs together stays together', () => {
     expect(broken[0]?.text ?? '').toMatch(said);
   });
 
+  it.each(['https://huts.example/hut-albar.git', 'git@huts.example:huts/hut-albar.git'])(
+    'but for an address in a command: %s',
+    (address) => {
+      const text = `\`\`\`sh\ngit clone ${address}\nnpm install hut-albar\n\`\`\`\n`;
+      const { tree, broken } = rename({ 'a.md': text }, named('albar'), named('cumbre-sur'));
+      expect([tree.read('a.md').toString(), broken]).toEqual([text.replace('install hut-albar', 'install hut-cumbre-sur'), []]);
+    },
+  );
+
   it('also where a vendor, or the parent of another vendor, is called like the theme', () => {
     const theme = '<theme><title>Quilla</title><follows vendor="Otra" id="quilla"/></theme>\n';
     const parts = { 'theme.tramo.xml': theme, 'enrol.php': "<?php\n\\Tramo\\Enrol::theme('site/Quilla/quilla', __DIR__);\n" };

@@ -1,7 +1,7 @@
+import { flag, text, whole, type Values } from '../option.ts';
 import { shellWord } from '../../core/text/shell-word.ts';
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
-import * as z from 'zod';
 import { realDiskWriter } from '../../core/changes/disk-writer.ts';
 import { UsageError } from '../../core/errors.ts';
 import { isPrivateOnDisk, kindOnDisk, readIfThere } from '../../core/files/disk.ts';
@@ -9,7 +9,7 @@ import { catalogueApp } from '../../core/web/catalogue-app.ts';
 import { CatalogueStore } from '../../core/web/catalogue-store.ts';
 import { serveLoopback } from '../../core/web/loopback.ts';
 import { actionOf } from '../actions.ts';
-import { defineCommand, takes, type Context } from '../command.ts';
+import { defineCommand, type Context } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
 import { userPlatformFolder } from '../own-folders.ts';
 import { ExitStatus } from '../exit-status.ts';
@@ -17,12 +17,12 @@ import { ExitStatus } from '../exit-status.ts';
 const MAX_BYTES = 64 << 20;
 
 const OPTIONS = {
-  data: takes(z.string().optional().describe('the folder that the catalogue keeps everything in'), 'DIR'),
-  port: takes(z.coerce.number().int().min(0).max(65_535).default(0).describe('the port; default: any that is free'), 'NUMBER'),
-  maxBytes: takes(z.coerce.number().int().positive().default(MAX_BYTES).describe('the largest archive that is taken in'), 'NUMBER'),
-  yes: z.boolean().default(false).describe('do not ask before the folder is made'),
+  data: text('DIR', 'the folder that the catalogue keeps everything in'),
+  port: whole('NUMBER', 'the port; default: any that is free', { from: 0, to: 65_535 }, 0),
+  maxBytes: whole('NUMBER', 'the largest archive that is taken in', { from: 1 }, MAX_BYTES),
+  yes: flag('do not ask before the folder is made'),
 };
-type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Options = Values<typeof OPTIONS>;
 
 const ACTIONS = { serve };
 

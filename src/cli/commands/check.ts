@@ -1,4 +1,4 @@
-import * as z from 'zod';
+import { choice, flag, text, type Values } from '../option.ts';
 import { writeOutput } from '../../core/changes/write-output.ts';
 import { ConfigurationError, PioneroError, UsageError } from '../../core/errors.ts';
 import { kindOnDisk, readIfThere } from '../../core/files/disk.ts';
@@ -7,7 +7,7 @@ import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { planFixes } from '../../core/rules/engine/fix.ts';
 import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';
 import { checkMany, commonOf } from '../check-many.ts';
-import { defineCommand, takes, type Context, changeOptions, jobsOption } from '../command.ts';
+import { defineCommand, type Context, changeOptions, jobsOption } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { diffText } from '../output/diff-text.ts';
@@ -22,21 +22,21 @@ import { REPORT_NAMES, REPORTS, warnOfFailures, type ShardPositions } from '../r
 import { count } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
-  fix: z.boolean().default(false).describe('fix what has one right answer'),
-  fixSuggested: z.boolean().default(false).describe('also fix what has a likely answer'),
+  fix: flag('fix what has one right answer'),
+  fixSuggested: flag('also fix what has a likely answer'),
   ...decisionOptions,
-  for: takes(z.enum(['install', 'submission']).default('install').describe('what the theme is checked for'), 'PURPOSE'),
-  baseline: takes(z.string().optional().describe('show only what a baseline does not know'), 'FILE'),
-  baselineOut: takes(z.string().optional().describe('write what is found into a baseline'), 'FILE'),
-  since: takes(z.string().optional().describe('only what changed since a commit, a branch or a tag can affect (needs Git)'), 'REV'),
-  shard: takes(z.string().optional().describe('only one part of several, for several machines: 2/4; see “pionero report merge”'), 'I/N'),
-  cache: z.boolean().default(true).describe('check everything anew, also what did not change since the last check'),
-  watch: z.boolean().default(false).describe('check again whenever a file changes'),
+  for: choice(['install', 'submission'], 'PURPOSE', 'what the theme is checked for', 'install'),
+  baseline: text('FILE', 'show only what a baseline does not know'),
+  baselineOut: text('FILE', 'write what is found into a baseline'),
+  since: text('REV', 'only what changed since a commit, a branch or a tag can affect (needs Git)'),
+  shard: text('I/N', 'only one part of several, for several machines: 2/4; see “pionero report merge”'),
+  cache: flag('check everything anew, also what did not change since the last check', true),
+  watch: flag('check again whenever a file changes'),
   ...jobsOption,
   ...changeOptions,
-  format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, or a report for programs'), 'FORMAT'),
+  format: choice(REPORT_NAMES, 'FORMAT', 'text for people, or a report for programs', 'text'),
 };
-type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Options = Values<typeof OPTIONS>;
 
 export default defineCommand({
   arguments: [{ form: '[themes...]', about: 'themes, archives, or folders of themes; default: the current folder' }],

@@ -1,6 +1,6 @@
-import * as z from 'zod';
+import { text } from '../option.ts';
 import { planClone } from '../../core/rename/rename-theme.ts';
-import { defineCommand, takes } from '../command.ts';
+import { defineCommand } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { carryOutRename, renameOptions } from '../renaming.ts';
@@ -13,7 +13,7 @@ export default defineCommand({
     { form: '[new-id]', about: 'what the clone is called' },
   ],
   options: {
-    to: takes(z.string().default('.').describe('the folder of themes to make it in; default: the current folder'), 'DIR'),
+    to: text('DIR', 'the folder of themes to make it in; default: the current folder', '.'),
     ...renameOptions,
   },
   examples: [

@@ -1,4 +1,4 @@
-import * as z from 'zod';
+import { choice, flag, text, type Values } from '../option.ts';
 import { drawCover } from '../../core/covers/draw-cover.ts';
 import { isOurs, makePicture, markedSvg, stretchOf, wantedSize, type Focus } from '../../core/covers/make-picture.ts';
 import { fontKindOf, paletteOf } from '../../core/covers/palette.ts';
@@ -16,7 +16,7 @@ import { rehearseKept } from '../../core/rehearsal/kept.ts';
 import { isNeeded } from '../../core/platform/platform.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { nearest } from '../../core/text/nearest.ts';
-import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { changeOptions, defineCommand, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { bytes } from '../output/paint.ts';
@@ -27,17 +27,14 @@ import { count, didYouMean } from '../../core/text/sentence.ts';
 const FOCUSES = ['centre', 'top', 'bottom', 'left', 'right', 'subject'] as const;
 
 const OPTIONS = {
-  role: takes(z.string().optional().describe('one of the pictures that the platform knows; default: those that it asks for'), 'ROLE'),
-  from: takes(z.string().optional().describe('a picture to make it of'), 'FILE'),
-  page: takes(z.string().optional().describe('a page of the theme, as a browser shows it, to make it of'), 'ROLE'),
-  focus: takes(
-    z.enum(FOCUSES).optional().describe('what stays of a picture of another shape; subject: where there is most to see'),
-    'PART',
-  ),
-  force: z.boolean().default(false).describe('replace a picture that was made by hand'),
+  role: text('ROLE', 'one of the pictures that the platform knows; default: those that it asks for'),
+  from: text('FILE', 'a picture to make it of'),
+  page: text('ROLE', 'a page of the theme, as a browser shows it, to make it of'),
+  focus: choice(FOCUSES, 'PART', 'what stays of a picture of another shape; subject: where there is most to see'),
+  force: flag('replace a picture that was made by hand'),
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Options = Values<typeof OPTIONS>;
 
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, or its id on a shelf; default: the current folder' }],

@@ -1,11 +1,11 @@
-import * as z from 'zod';
+import { choice, flag, type Values } from '../option.ts';
 import { UsageError } from '../../core/errors.ts';
 import { findDrift, hasDrifted, type Drift } from '../../core/lineage/drift.ts';
 import { planMerge, type Merging, type MergeStep } from '../../core/lineage/merge-drift.ts';
 import type { Decide } from '../../core/lineage/merge-files.ts';
 import { soundRecord } from '../../core/lineage/override.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
-import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { changeOptions, defineCommand, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { originalsFor, warnUnrecognised, withDecisions } from '../lineage-context.ts';
@@ -16,12 +16,12 @@ import { forceOption, isHarmless, mergeErrors } from '../proof-gate.ts';
 import { count, plural } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
-  merge: z.boolean().default(false).describe('bring in what the parent changed, three ways: from the original that is on record'),
-  take: takes(z.enum(['ours', 'theirs']).optional().describe('with --merge: the side of what cannot be merged, such as pictures'), 'SIDE'),
+  merge: flag('bring in what the parent changed, three ways: from the original that is on record'),
+  take: choice(['ours', 'theirs'], 'SIDE', 'with --merge: the side of what cannot be merged, such as pictures'),
   ...forceOption,
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Options = Values<typeof OPTIONS>;
 
 export default defineCommand({
   arguments: [{ form: '[themes...]', about: 'themes’ folders, their ids on a shelf, or shelves; default: the current folder' }],

@@ -1,5 +1,5 @@
+import { choice, text } from '../option.ts';
 import { join } from 'node:path';
-import * as z from 'zod';
 import { readArchive } from '../../core/archives/archive-format.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';
@@ -15,7 +15,7 @@ import { homeOf } from '../../core/theme/layout.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { recognise } from '../../core/theme/recognise.ts';
 import { Theme } from '../../core/theme/theme.ts';
-import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { changeOptions, defineCommand, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { archiveFolders, withDecisions } from '../lineage-context.ts';
@@ -28,15 +28,9 @@ import { count, plural } from '../../core/text/sentence.ts';
 export default defineCommand({
   arguments: [{ form: '<export>', about: 'what the host’s editor exported, an archive or a folder; or a real site’s folder' }],
   options: {
-    into: takes(z.string().optional().describe('the theme that it is taken back into; default: the current folder'), 'THEME'),
-    base: takes(
-      z.string().optional().describe('what was put on the site, when the theme has moved on: its version, a folder or an archive'),
-      'VERSION|FOLDER',
-    ),
-    take: takes(
-      z.enum(['ours', 'theirs']).optional().describe('the side of what both changed and cannot be merged, such as pictures'),
-      'SIDE',
-    ),
+    into: text('THEME', 'the theme that it is taken back into; default: the current folder'),
+    base: text('VERSION|FOLDER', 'what was put on the site, when the theme has moved on: its version, a folder or an archive'),
+    take: choice(['ours', 'theirs'], 'SIDE', 'the side of what both changed and cannot be merged, such as pictures'),
     ...forceOption,
     ...changeOptions,
   },

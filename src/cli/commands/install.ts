@@ -1,5 +1,5 @@
+import { flag, text, type Values } from '../option.ts';
 import { join } from 'node:path';
-import * as z from 'zod';
 import { RefusedError, UsageError } from '../../core/errors.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
 import { fillShape } from '../../core/names/shape.ts';
@@ -8,7 +8,7 @@ import { unfinishedIn } from '../../core/rules/engine/unfinished.ts';
 import { planInstall, type InstallStep } from '../../core/sites/install-theme.ts';
 import { installedOf } from '../../core/theme/layout.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
-import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { changeOptions, defineCommand, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { findingsText } from '../output/findings-text.ts';
@@ -18,14 +18,14 @@ import { openSource } from '../theme-argument.ts';
 import { count, plural } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
-  into: takes(z.string().optional().describe('the folder of the site'), 'DIR'),
-  site: takes(z.string().optional().describe('the site, by its name in pionero.yaml'), 'NAME'),
-  withParents: z.boolean().default(false).describe('install what it builds on, too'),
-  link: z.boolean().default(false).describe('link the theme’s folder in place of a copy: for work on it'),
-  force: z.boolean().default(false).describe('install a theme even if the host refuses it'),
+  into: text('DIR', 'the folder of the site'),
+  site: text('NAME', 'the site, by its name in pionero.yaml'),
+  withParents: flag('install what it builds on, too'),
+  link: flag('link the theme’s folder in place of a copy: for work on it'),
+  force: flag('install a theme even if the host refuses it'),
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Options = Values<typeof OPTIONS>;
 
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; default: the current folder' }],

@@ -1,7 +1,7 @@
+import { flag, text, texts, type Values } from '../option.ts';
 import { placeOfFolder } from '../../core/theme/place.ts';
 import { dirname, join } from 'node:path';
 import { kindOnDisk } from '../../core/files/disk.ts';
-import * as z from 'zod';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { PioneroError, UsageError } from '../../core/errors.ts';
 import type { Platform } from '../../core/platform/platform.ts';
@@ -11,7 +11,7 @@ import type { Kit } from '../../core/scaffold/kit.ts';
 import { planKit, planKitOfFolder } from '../../core/scaffold/make-kit.ts';
 import type { KitPart } from '../../core/scaffold/parts.ts';
 import { actionOf } from '../actions.ts';
-import { defineCommand, takes, type Context, changeOptions } from '../command.ts';
+import { defineCommand, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { openArgument } from '../theme-argument.ts';
@@ -22,16 +22,16 @@ import { DiskTree } from '../../core/files/disk-tree.ts';
 import { count } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
-  name: takes(z.string().optional().describe('make: what --kit calls it; default: the theme’s id'), 'NAME'),
-  about: takes(z.string().optional().describe('make: what it is for, in one sentence'), 'TEXT'),
-  part: takes(z.array(z.string()).default([]).describe('make: a part that can be left out, and its files; repeatable'), 'NAME=GLOB,GLOB'),
-  ask: takes(z.array(z.string()).default([]).describe('make: a fact that “new” asks for; repeatable'), 'FACT'),
-  marker: takes(z.array(z.string()).default([]).describe('make: a fact that a new theme must not have; repeatable'), 'FACT'),
-  parent: takes(z.string().optional().describe('list: the theme whose kits are meant, by its id'), 'ID'),
-  all: z.boolean().default(false).describe('list: also the kits of other platforms, beside a parent that keeps its own'),
+  name: text('NAME', 'make: what --kit calls it; default: the theme’s id'),
+  about: text('TEXT', 'make: what it is for, in one sentence'),
+  part: texts('NAME=GLOB,GLOB', 'make: a part that can be left out, and its files; repeatable'),
+  ask: texts('FACT', 'make: a fact that “new” asks for; repeatable'),
+  marker: texts('FACT', 'make: a fact that a new theme must not have; repeatable'),
+  parent: text('ID', 'list: the theme whose kits are meant, by its id'),
+  all: flag('list: also the kits of other platforms, beside a parent that keeps its own'),
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Options = Values<typeof OPTIONS>;
 type Action = (context: Context, argument: string | undefined, options: Options) => Promise<ExitStatus>;
 
 const ACTIONS: Readonly<Record<string, Action>> = { list, make, check };

@@ -1,4 +1,5 @@
-import * as z from 'zod';
+import { noTemplatesText } from '../output/platform-text.ts';
+import { text, type Values } from '../option.ts';
 import { planBetween } from '../../core/changes/plan-between.ts';
 import { UsageError } from '../../core/errors.ts';
 import { fillShape } from '../../core/names/shape.ts';
@@ -10,7 +11,7 @@ import { bumpVersion, findDisagreements, syncFacts, type VersionPart } from '../
 import type { Theme } from '../../core/theme/theme.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
 import { actionOf } from '../actions.ts';
-import { defineCommand, takes, type ChangeOptions, type Context, changeOptions } from '../command.ts';
+import { defineCommand, type ChangeOptions, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { errorsBrought } from '../../core/rules/engine/errors-brought.ts';
@@ -24,11 +25,11 @@ import { openArgument } from '../theme-argument.ts';
 import { count } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
-  from: takes(z.string().optional().describe('for sync: the document that is right'), 'FILE'),
+  from: text('FILE', 'for sync: the document that is right'),
   ...forceOption,
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Options = Values<typeof OPTIONS>;
 type Action = (context: Context, words: readonly string[], options: Options) => Promise<ExitStatus>;
 
 const ACTIONS: Readonly<Record<string, Action>> = { show, set, sync, bump };
@@ -63,6 +64,8 @@ async function show(context: Context, words: readonly string[]): Promise<ExitSta
   context.say(`${paint.strong(theme.names.id)} ${paint.faint(`(${theme.platform.contract.title}): ${count(rows.length, 'fact')}`)}\n`);
   for (const row of rows)
     context.say(`  ${paint.name(row.name.padEnd(width('name')))}  ${row.value.padEnd(width('value'))}  ${paint.faint(row.where)}`);
+  const none = noTemplatesText(theme.platform, paint);
+  if (none !== '') context.say(none);
   for (const document of theme.documents) {
     if (document.problems.length > 0)
       context.warn(`\n${paint.warn('▲')} ${document.title}: ${document.problems[0]?.message}; “pionero check” says more`);

@@ -1,9 +1,9 @@
-import * as z from 'zod';
+import { text } from '../option.ts';
 import { UsageError } from '../../core/errors.ts';
 import { judgeId, type IdVerdict } from '../../core/placing/judge-id.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import { namesInCatalogue } from '../catalogue-access.ts';
-import { defineCommand, takes, type Context } from '../command.ts';
+import { defineCommand, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { idProblemText, idVerdictText } from '../output/name-text.ts';
 import { lookAround } from '../workspace.ts';
@@ -12,7 +12,7 @@ import { count } from '../../core/text/sentence.ts';
 export default defineCommand({
   arguments: [{ form: '<ids...>', about: 'ids for a theme that is not there yet' }],
   options: {
-    catalogue: takes(z.string().optional().describe('the address of a catalogue to ask; default: catalogue: in pionero.yaml'), 'ADDRESS'),
+    catalogue: text('ADDRESS', 'the address of a catalogue to ask; default: catalogue: in pionero.yaml'),
   },
   examples: ['pionero name lumbre --platform vereda', 'pionero name lumbre lumbre-alta sol --platform vereda'],
   async run(context, ids, options) {

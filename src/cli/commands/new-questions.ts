@@ -1,5 +1,5 @@
+import { flag, text, texts, type Values } from '../option.ts';
 import { basename } from 'node:path';
-import * as z from 'zod';
 import { judgeName, type Platform } from '../../core/platform/platform.ts';
 import { readUserStart } from '../../core/configuration/user-configuration.ts';
 import { userConfigurationFile } from '../own-folders.ts';
@@ -7,7 +7,7 @@ import { findKit, listKits } from '../../core/scaffold/kits.ts';
 import type { Kit } from '../../core/scaffold/kit.ts';
 import { spell, splitWords } from '../../core/names/spelling.ts';
 import type { Shelves } from '../../core/theme/shelf.ts';
-import { type Context, takes, changeOptions } from '../command.ts';
+import { type Context, changeOptions } from '../command.ts';
 import { forceOption } from '../proof-gate.ts';
 import { BACK, chooseOrBack, promptsFor, textOrBack, type Prompts } from '../prompts.ts';
 import { askAll, type Question } from '../question-list.ts';
@@ -16,23 +16,23 @@ import { plural } from '../../core/text/sentence.ts';
 
 /** What `new` can be told. */
 export const newOptions = {
-  kit: takes(z.string().optional().describe('the kit to start from: its name, its folder or its archive'), 'NAME|PATH'),
-  parent: takes(z.string().optional().describe('the parent, by its id or its folder: makes the theme its child'), 'THEME'),
-  without: takes(z.array(z.string()).default([]).describe('a part of the kit, or files of it, to leave out; repeatable'), 'PART|GLOB'),
-  only: takes(z.array(z.string()).default([]).describe('the only files of the kit to take, besides its manifest; repeatable'), 'GLOB'),
-  take: takes(z.array(z.string()).default([]).describe('a file or page of the parent to start with a copy of; repeatable'), 'FILE|ROLE'),
-  kitName: takes(z.array(z.string()).default([]).describe('what else stands for the new name in the kit; repeatable'), 'WORD'),
-  title: takes(z.string().optional().describe('the title, shown to people; default: derived from the id'), 'TEXT'),
-  vendor: takes(z.string().optional().describe('who makes it, on platforms that have vendors'), 'NAME'),
-  like: takes(z.string().optional().describe('a theme whose author, license, tags and releases the new one starts with'), 'THEME'),
-  set: takes(z.array(z.string()).default([]).describe('a fact of the new theme; repeatable'), 'FACT=VALUE'),
-  to: takes(z.string().optional().describe('the folder of themes to make it in; default: the parent’s, or the current one'), 'DIR'),
-  here: z.boolean().default(false).describe('complete the current folder: add what is missing, overwrite nothing'),
-  keepWord: takes(z.array(z.string()).default([]).describe('what looks like a name of the kit, and is none; repeatable'), 'WORD'),
+  kit: text('NAME|PATH', 'the kit to start from: its name, its folder or its archive'),
+  parent: text('THEME', 'the parent, by its id or its folder: makes the theme its child'),
+  without: texts('PART|GLOB', 'a part of the kit, or files of it, to leave out; repeatable'),
+  only: texts('GLOB', 'the only files of the kit to take, besides its manifest; repeatable'),
+  take: texts('FILE|ROLE', 'a file or page of the parent to start with a copy of; repeatable'),
+  kitName: texts('WORD', 'what else stands for the new name in the kit; repeatable'),
+  title: text('TEXT', 'the title, shown to people; default: derived from the id'),
+  vendor: text('NAME', 'who makes it, on platforms that have vendors'),
+  like: text('THEME', 'a theme whose author, license, tags and releases the new one starts with'),
+  set: texts('FACT=VALUE', 'a fact of the new theme; repeatable'),
+  to: text('DIR', 'the folder of themes to make it in; default: the parent’s, or the current one'),
+  here: flag('complete the current folder: add what is missing, overwrite nothing'),
+  keepWord: texts('WORD', 'what looks like a name of the kit, and is none; repeatable'),
   ...forceOption,
   ...changeOptions,
 };
-export type NewOptions = z.infer<z.ZodObject<typeof newOptions>>;
+export type NewOptions = Values<typeof newOptions>;
 
 /** What is known of a new theme before it is planned. */
 export interface NewAnswers {

@@ -1,10 +1,10 @@
-import * as z from 'zod';
+import { flag, texts } from '../option.ts';
 import { UsageError } from '../../core/errors.ts';
 import { planDrop, planOverride } from '../../core/lineage/override.ts';
 import type { TakingNote } from '../../core/scaffold/take.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { planEntries } from '../../core/lineage/entries.ts';
-import { changeOptions, defineCommand, takes, type ChangeOptions, type Context } from '../command.ts';
+import { changeOptions, defineCommand, type ChangeOptions, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { originalsFor, warnUnrecognised } from '../lineage-context.ts';
@@ -17,11 +17,8 @@ export default defineCommand({
     { form: '[files...]', about: 'files of a parent by their paths, or page roles' },
   ],
   options: {
-    drop: z.boolean().default(false).describe('give copies up again that were not changed; without files: all of them'),
-    entry: takes(
-      z.array(z.string()).default([]).describe('of a file that the host merges: one entry of it, by its key; repeatable'),
-      'KEY',
-    ),
+    drop: flag('give copies up again that were not changed; without files: all of them'),
+    entry: texts('KEY', 'of a file that the host merges: one entry of it, by its key; repeatable'),
     ...changeOptions,
   },
   examples: [

@@ -1,5 +1,5 @@
+import { choice, flag, text, type Values } from '../option.ts';
 import { basename, dirname, join } from 'node:path';
-import * as z from 'zod';
 import { ARCHIVE_FORMAT_NAMES } from '../../core/archives/format-names.ts';
 import { PioneroError, RefusedError, UsageError } from '../../core/errors.ts';
 import { isBelowOnDisk, kindOnDisk } from '../../core/files/disk.ts';
@@ -7,7 +7,7 @@ import { planPackage, type PackagePlan, type PackedTheme } from '../../core/pack
 import { fillShape } from '../../core/names/shape.ts';
 import { pathInArchive } from '../../core/archives/top-folder.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
-import { defineCommand, jobsOption, takes, type Context } from '../command.ts';
+import { defineCommand, jobsOption, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { isFolderWanted } from '../confirm.ts';
 import { bytes } from '../output/paint.ts';
@@ -30,33 +30,26 @@ import { packSubmission } from '../submission-folder.ts';
 import { count } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
-  out: takes(
-    z.string().optional().describe('the archive to write, or the folder for several or a submission; default: named after the theme'),
-    'FILE',
-  ),
-  for: takes(
-    z
-      .enum(['install', 'submission'])
-      .default('install')
-      .describe('install: the archive alone; submission: a folder with all that a public directory asks for'),
+  out: text('FILE', 'the archive to write, or the folder for several or a submission; default: named after the theme'),
+  for: choice(
+    ['install', 'submission'],
     'PURPOSE',
+    'install: the archive alone; submission: a folder with all that a public directory asks for',
+    'install',
   ),
-  as: takes(
-    z.enum(ARCHIVE_FORMAT_NAMES).optional().describe('the archive’s format; default: told by --out, or the platform’s first'),
-    'FORMAT',
-  ),
-  list: z.boolean().default(false).describe('list what goes in, with sizes, and what does not, with reasons; write nothing'),
-  prove: z.boolean().default(false).describe('unpack the archive again, check what comes out and show it in the stand-in host'),
-  withParents: z.boolean().default(false).describe('pack what it builds on, too, each into its archive'),
-  withCommons: z.boolean().default(false).describe('pack the shared files that it needs, too, each into its archive'),
-  bump: takes(z.enum(['major', 'minor', 'patch']).optional().describe('raise the version first'), 'PART'),
-  write: z.boolean().default(false).describe('write a missing read-me, license and changelog first, from what the theme says of itself'),
-  force: z.boolean().default(false).describe('pack a theme even if it has errors'),
+  as: choice(ARCHIVE_FORMAT_NAMES, 'FORMAT', 'the archive’s format; default: told by --out, or the platform’s first'),
+  list: flag('list what goes in, with sizes, and what does not, with reasons; write nothing'),
+  prove: flag('unpack the archive again, check what comes out and show it in the stand-in host'),
+  withParents: flag('pack what it builds on, too, each into its archive'),
+  withCommons: flag('pack the shared files that it needs, too, each into its archive'),
+  bump: choice(['major', 'minor', 'patch'], 'PART', 'raise the version first'),
+  write: flag('write a missing read-me, license and changelog first, from what the theme says of itself'),
+  force: flag('pack a theme even if it has errors'),
   ...jobsOption,
-  dryRun: z.boolean().default(false).describe('show what goes in and write nothing'),
-  yes: z.boolean().default(false).describe('do not ask, neither before a folder is made nor before the theme is changed'),
+  dryRun: flag('show what goes in and write nothing'),
+  yes: flag('do not ask, neither before a folder is made nor before the theme is changed'),
 };
-type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Options = Values<typeof OPTIONS>;
 
 export default defineCommand({
   arguments: [{ form: '[themes...]', about: 'folders, ids of themes on a shelf, or shelves; default: the current folder' }],

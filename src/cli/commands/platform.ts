@@ -1,3 +1,4 @@
+import { text, type Values } from '../option.ts';
 import { isAbsolute } from 'node:path';
 import { ConfigurationError, UsageError } from '../../core/errors.ts';
 import { checkPlatform } from '../../core/scaffold/check-platform.ts';
@@ -5,8 +6,7 @@ import type { Platform } from '../../core/platform/platform.ts';
 import { listKits } from '../../core/scaffold/kits.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { actionOf } from '../actions.ts';
-import * as z from 'zod';
-import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { changeOptions, defineCommand, type Context } from '../command.ts';
 import { newPlatform } from './platform-new.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { platformText } from '../output/platform-text.ts';
@@ -14,12 +14,12 @@ import { checkedShelves } from '../../core/theme/open.ts';
 import { count, plural } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
-  name: takes(z.string().optional().describe('new: what --platform calls it'), 'NAME'),
-  title: takes(z.string().optional().describe('new: the title, shown to people'), 'TEXT'),
-  out: takes(z.string().optional().describe('new: the file to write; default: NAME.platform.yaml'), 'FILE'),
+  name: text('NAME', 'new: what --platform calls it'),
+  title: text('TEXT', 'new: the title, shown to people'),
+  out: text('FILE', 'new: the file to write; default: NAME.platform.yaml'),
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Options = Values<typeof OPTIONS>;
 type Action = (context: Context, words: readonly string[], options: Options) => ExitStatus | Promise<ExitStatus>;
 
 const ACTIONS: Readonly<Record<string, Action>> = {

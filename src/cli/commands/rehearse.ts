@@ -1,11 +1,12 @@
+import { noTemplatesText } from '../output/platform-text.ts';
+import { choice, flag, text, whole } from '../option.ts';
 import { dirname } from 'node:path';
-import * as z from 'zod';
 import { UsageError } from '../../core/errors.ts';
 import type { StandInHost } from '../../core/rehearsal/host.ts';
 import { pageName, type Page } from '../../core/rehearsal/pages.ts';
 import { isSamePage, type PageDifference } from '../../core/sites/compare-pages.ts';
 import { rehearse, type Rehearsal } from '../../core/rehearsal/rehearse.ts';
-import { defineCommand, takes, type Context } from '../command.ts';
+import { defineCommand, type Context } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { rehearseSite } from '../site-rehearsal.ts';
@@ -24,32 +25,17 @@ import { count } from '../../core/text/sentence.ts';
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; default: the current folder' }],
   options: {
-    out: takes(
-      z
-        .string()
-        .optional()
-        .describe('a new folder to keep the site in, with a sheet of all pages (index.html) to be opened with a browser'),
-      'DIR',
-    ),
-    serve: z
-      .boolean()
-      .default(false)
-      .describe('show it to a browser on this machine, with the themes beside it; loads again when a file changes'),
-    port: takes(z.coerce.number().int().min(0).max(65_535).default(0).describe('the port of --serve; default: any that is free'), 'NUMBER'),
-    shots: takes(
-      z.string().optional().describe('look at every page with a browser, as on a desktop and a phone, and keep pictures there'),
-      'DIR',
-    ),
-    states: z.boolean().default(false).describe('with --shots: look at the pages in other states, too (empty lists, long words …)'),
-    accept: z.boolean().default(false).describe('with --shots: later pictures are compared with these'),
-    regions: z.boolean().default(false).describe('with --out: outline and name each region on the pages'),
-    site: takes(z.string().optional().describe('try it on a fresh copy of a real site, by its name in pionero.yaml'), 'NAME'),
-    against: takes(
-      z.string().optional().describe('what differs page by page from its parent, an earlier version of it, or another theme'),
-      'parent|VERSION|FOLDER',
-    ),
-    format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, or a report for programs'), 'FORMAT'),
-    yes: z.boolean().default(false).describe('do not ask, neither for the folder of --out nor for a site’s command'),
+    out: text('DIR', 'a new folder to keep the site in, with a sheet of all pages (index.html) to be opened with a browser'),
+    serve: flag('show it to a browser on this machine, with the themes beside it; loads again when a file changes'),
+    port: whole('NUMBER', 'the port of --serve; default: any that is free', { from: 0, to: 65_535 }, 0),
+    shots: text('DIR', 'look at every page with a browser, as on a desktop and a phone, and keep pictures there'),
+    states: flag('with --shots: look at the pages in other states, too (empty lists, long words …)'),
+    accept: flag('with --shots: later pictures are compared with these'),
+    regions: flag('with --out: outline and name each region on the pages'),
+    site: text('NAME', 'try it on a fresh copy of a real site, by its name in pionero.yaml'),
+    against: text('parent|VERSION|FOLDER', 'what differs page by page from its parent, an earlier version of it, or another theme'),
+    format: choice(REPORT_NAMES, 'FORMAT', 'text for people, or a report for programs', 'text'),
+    yes: flag('do not ask, neither for the folder of --out nor for a site’s command'),
   },
   examples: [
     'pionero rehearse lumbre',
@@ -203,6 +189,7 @@ function show(context: Context, rehearsal: Rehearsal, { out, other, differences 
     if (difference !== undefined) for (const line of differenceLines(context, difference)) context.say(`    ${line}`);
   }
   showStates(context, rehearsal, differences);
+  if (pages.length === 0) context.say(noTemplatesText(theme.platform, paint).trimStart());
   if (pages.some((page) => page.problem === undefined && !page.isRendered))
     context.say(
       `\n${paint.faint('–')} No page was made of templates in ${languageName(theme)}. The theme was installed and recognised, and what its templates include is there; try the rest on a real site (--site NAME).`,

@@ -1,8 +1,8 @@
-import * as z from 'zod';
+import { flag, text } from '../option.ts';
 import { UsageError } from '../../core/errors.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { planFinish, planRename } from '../../core/rename/rename-theme.ts';
-import { defineCommand, takes, type Context } from '../command.ts';
+import { defineCommand, type Context } from '../command.ts';
 import type { ExitStatus } from '../exit-status.ts';
 import { carryOutRename, renameOptions, type RenameOptions } from '../renaming.ts';
 import { sizeText } from '../output/rename-text.ts';
@@ -14,9 +14,9 @@ export default defineCommand({
     { form: '[new-id]', about: 'its new id' },
   ],
   options: {
-    was: takes(z.string().optional().describe('finish a rename that was begun by hand: what the theme was called'), 'OLD-ID'),
-    wasTitle: takes(z.string().optional().describe('with --was: the old title'), 'TEXT'),
-    children: z.boolean().default(true).describe('leave the themes that build on it as they are'),
+    was: text('OLD-ID', 'finish a rename that was begun by hand: what the theme was called'),
+    wasTitle: text('TEXT', 'with --was: the old title'),
+    children: flag('leave the themes that build on it as they are', true),
     ...renameOptions,
   },
   examples: [

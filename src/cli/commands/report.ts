@@ -1,11 +1,11 @@
-import * as z from 'zod';
+import { choice, type Values } from '../option.ts';
 import { resolve } from 'node:path';
 import { ConfigurationError, UsageError } from '../../core/errors.ts';
 import { readIfThere } from '../../core/files/disk.ts';
 import { compareText } from '../../core/files/file-tree.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { actionOf } from '../actions.ts';
-import { defineCommand, takes, type Context } from '../command.ts';
+import { defineCommand, type Context } from '../command.ts';
 import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';
 import type { ExitStatus } from '../exit-status.ts';
 import { readReport, type ReadReport } from '../output/read-report.ts';
@@ -14,9 +14,9 @@ import { count, plural } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
   ...decisionOptions,
-  format: takes(z.enum(REPORT_NAMES).default('text').describe('text for people, or a report for programs'), 'FORMAT'),
+  format: choice(REPORT_NAMES, 'FORMAT', 'text for people, or a report for programs', 'text'),
 };
-type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Options = Values<typeof OPTIONS>;
 type Action = (context: Context, files: readonly string[], options: Options) => Promise<ExitStatus>;
 
 const ACTIONS: Readonly<Record<string, Action>> = { merge };

@@ -1,13 +1,13 @@
+import { text, type Values } from '../option.ts';
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
-import * as z from 'zod';
 import { withTemporary } from '../../core/changes/temporary.ts';
 import { FailedOperationError, UsageError } from '../../core/errors.ts';
 import { readIfThere, temporaryFolder } from '../../core/files/disk.ts';
 import { planPackage } from '../../core/package/pack-theme.ts';
 import type { SubmissionState } from '../../core/web/catalogue-protocol.ts';
 import { catalogueAddress, catalogueAt, refuseUnknownSender } from '../catalogue-access.ts';
-import { changeOptions, defineCommand, takes, type Context } from '../command.ts';
+import { changeOptions, defineCommand, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { reviewText } from '../output/review-text.ts';
@@ -20,11 +20,11 @@ import { count } from '../../core/text/sentence.ts';
 const PATIENCE_MS = 60_000;
 
 const OPTIONS = {
-  catalogue: takes(z.string().optional().describe('the address of the catalogue; default: catalogue: in pionero.yaml'), 'ADDRESS'),
-  status: takes(z.string().optional().describe('tell what became of a submission that was handed in before'), 'SUBMISSION'),
+  catalogue: text('ADDRESS', 'the address of the catalogue; default: catalogue: in pionero.yaml'),
+  status: text('SUBMISSION', 'tell what became of a submission that was handed in before'),
   ...changeOptions,
 };
-type Options = z.infer<z.ZodObject<typeof OPTIONS>>;
+type Options = Values<typeof OPTIONS>;
 
 export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, or its id on a shelf; default: the current folder' }],

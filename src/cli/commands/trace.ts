@@ -1,4 +1,5 @@
-import * as z from 'zod';
+import { noTemplatesText } from '../output/platform-text.ts';
+import { flag, text } from '../option.ts';
 import { writeOutput } from '../../core/changes/write-output.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
@@ -6,7 +7,7 @@ import { explainTrace } from '../../core/lineage/explain.ts';
 import { traceTheme, type Trace } from '../../core/lineage/trace.ts';
 import { nearest } from '../../core/text/nearest.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
-import { defineCommand, takes, type Context } from '../command.ts';
+import { defineCommand, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { explanationText, traceCounts, traceText } from '../output/trace-text.ts';
@@ -21,8 +22,8 @@ export default defineCommand({
     { form: '[file]', about: 'one file by its path, or a page role: how the host comes to it, step by step' },
   ],
   options: {
-    out: takes(z.string().optional().describe('write one page to read in a browser, with filters and a search'), 'FILE.html'),
-    yes: z.boolean().default(false).describe('do not ask before a page is written over'),
+    out: text('FILE.html', 'write one page to read in a browser, with filters and a search'),
+    yes: flag('do not ask before a page is written over'),
   },
   examples: [
     'pionero trace lumbre',
@@ -40,7 +41,9 @@ export default defineCommand({
     warnOfTwins(context, opened);
     if (wanted !== undefined) return explain(context, opened, trace, wanted);
     if (options.out !== undefined) return writePage(context, trace, options.out, options);
-    context.say(`${traceText(trace, context.paint, context.options.verbose)}\n\n${traceCounts(trace)}`);
+    context.say(
+      `${traceText(trace, context.paint, context.options.verbose)}\n\n${traceCounts(trace)}${noTemplatesText(opened.theme.platform, context.paint)}`,
+    );
     sayBroken(context, trace);
     context.result(traceJson(trace));
     return ExitStatus.ok;

@@ -1,5 +1,5 @@
+import { flag } from '../option.ts';
 import { basename } from 'node:path';
-import * as z from 'zod';
 import type { JournalEntry } from '../../core/changes/journal.ts';
 import { dropApplied, listApplied, proposeUndo, undoEntry, type UndoProposal } from '../../core/changes/undo.ts';
 import { withTogether } from '../../core/changes/together.ts';
@@ -13,8 +13,8 @@ import { count, listed } from '../../core/text/sentence.ts';
 export default defineCommand({
   arguments: [{ form: '[number]', about: 'which change, as “undo --list” numbers them; default: the last one' }],
   options: {
-    list: z.boolean().default(false).describe('list the changes that can be undone here, the last one first'),
-    drop: z.boolean().default(false).describe('take a change off the list instead, and leave the files as they are'),
+    list: flag('list the changes that can be undone here, the last one first'),
+    drop: flag('take a change off the list instead, and leave the files as they are'),
     ...changeOptions,
   },
   examples: ['pionero undo', 'pionero undo --list', 'pionero undo 2 --yes', 'pionero undo --dry-run'],

@@ -94,13 +94,25 @@ export function platformText({ contract, file }: Platform, kits: readonly Kit[],
   ].join('\n');
 }
 
+/** That a platform has no pages to tell of, in a line of its own; nothing for one that has. */
+export function noTemplatesText({ contract: { title, templates } }: Platform, paint: Paint): string {
+  return templates === undefined
+    ? `\n${paint.faint('–')} ${title}: the platform file describes no templates, so there are no pages to show.`
+    : '';
+}
+
 function templateLines({ templates }: PlatformContract): string[] {
   if (templates === undefined) return [];
   const { language, files, 'named-theme': named } = templates;
   const called = typeof language === 'string' ? language : (language.called ?? 'a language described by its tags');
   const { partials } = templates;
+  const others = templates.languages.map(
+    ({ files: own, language: other }) => `${typeof other === 'string' ? other : (other.called ?? 'another language')}, in ${own.join(' ')}`,
+  );
   return [
     `${called}, in ${files.join(' ')}`,
+    ...others,
+    ...(templates.endings.length === 0 ? [] : [`a page or an include may end with any of ${templates.endings.join(' ')}`]),
     ...(partials === undefined ? [] : [`an include is looked for as ${partials.file}${RELATIVE[partials.relative]}`]),
     ...templates['parent-named'].map((shape) => `${shape} names a parent`),
     ...(named === undefined ? [] : [`an include names another theme as ${named}`]),

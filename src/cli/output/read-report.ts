@@ -3,48 +3,54 @@ import { ConfigurationError } from '../../core/errors.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import type { Finding } from '../../core/rules/engine/check.ts';
 
-const Arguments = z.record(z.string(), z.union([z.string(), z.number()]));
-const AdviceShape = z.object({ code: z.string(), args: Arguments });
-const FindingShape = z.object({
-  rule: z.string(),
-  severity: z.enum(['error', 'warning', 'note']),
-  file: z.string(),
-  line: z.int(),
-  column: z.int(),
-  message: z.string(),
-  code: z.string(),
-  args: Arguments,
-  refused: z.boolean(),
-  seen: z.boolean(),
-  hint: z.string().optional(),
-  advice: AdviceShape.optional(),
-  sourceLine: z.string().optional(),
-  length: z.int(),
-  fix: z
-    .object({
-      title: AdviceShape.extend({ text: z.string() }),
-      safe: z.boolean(),
-      file: z.string(),
-      edits: z.array(z.object({ start: z.int(), end: z.int(), text: z.string() })),
-    })
-    .optional(),
-});
-const ThemeShape = z.object({
-  id: z.string(),
-  folder: z.string(),
-  theme: z.record(z.string(), z.unknown()).nullable(),
-  platform: z.string().nullable(),
-  platformTitle: z.string().nullable(),
-  failure: z
-    .object({ code: z.enum(['usage', 'configuration', 'refused', 'failed']), what: z.string(), details: z.array(z.string()) })
-    .nullable(),
-  findings: z.array(FindingShape),
-  summary: z.object({ files: z.int(), rules: z.int(), accepted: z.int() }),
-});
-const ReportShape = z.object({
-  themes: z.array(ThemeShape),
-  shard: z.object({ part: z.int(), of: z.int(), positions: z.array(z.int()) }).optional(),
-});
+/** What a report holds; made when one is read, and not whenever a command is loaded. */
+function reportShape() {
+  const Arguments = z.record(z.string(), z.union([z.string(), z.number()]));
+  const AdviceShape = z.object({ code: z.string(), args: Arguments });
+  const FindingShape = z.object({
+    rule: z.string(),
+    severity: z.enum(['error', 'warning', 'note']),
+    file: z.string(),
+    line: z.int(),
+    column: z.int(),
+    message: z.string(),
+    code: z.string(),
+    args: Arguments,
+    refused: z.boolean(),
+    seen: z.boolean(),
+    hint: z.string().optional(),
+    advice: AdviceShape.optional(),
+    sourceLine: z.string().optional(),
+    length: z.int(),
+    fix: z
+      .object({
+        title: AdviceShape.extend({ text: z.string() }),
+        safe: z.boolean(),
+        file: z.string(),
+        edits: z.array(z.object({ start: z.int(), end: z.int(), text: z.string() })),
+      })
+      .optional(),
+  });
+  const ThemeShape = z.object({
+    id: z.string(),
+    folder: z.string(),
+    theme: z.record(z.string(), z.unknown()).nullable(),
+    platform: z.string().nullable(),
+    platformTitle: z.string().nullable(),
+    failure: z
+      .object({ code: z.enum(['usage', 'configuration', 'refused', 'failed']), what: z.string(), details: z.array(z.string()) })
+      .nullable(),
+    findings: z.array(FindingShape),
+    summary: z.object({ files: z.int(), rules: z.int(), accepted: z.int() }),
+  });
+  return z.object({
+    themes: z.array(ThemeShape),
+    shard: z.object({ part: z.int(), of: z.int(), positions: z.array(z.int()) }).optional(),
+  });
+}
+
+type Report = z.infer<ReturnType<typeof reportShape>>;
+type ReportedTheme = Report['themes'][number];
 
 /** A report of `check --format json`, read again. Folders are as they stand there: relative to where it was made. */
 export interface ReadReport {
@@ -60,7 +66,7 @@ export function readReport(json: string, file: string): ReadReport {
   } catch (cause) {
     throw new ConfigurationError({ what: `${file} is not a report: it is not JSON`, hint: 'write one with check --format json', cause });
   }
-  const read = ReportShape.safeParse(value);
+  const read = reportShape().safeParse(value);
   if (!read.success) {
     const [issue] = read.error.issues;
     throw new ConfigurationError({
@@ -71,7 +77,7 @@ export function readReport(json: string, file: string): ReadReport {
   return { checked: read.data.themes.map(checkedOf), shard: read.data.shard };
 }
 
-function checkedOf({ id, folder, theme, platform, platformTitle, failure, findings, summary }: z.infer<typeof ThemeShape>): CheckedFolder {
+function checkedOf({ id, folder, theme, platform, platformTitle, failure, findings, summary }: ReportedTheme): CheckedFolder {
   return {
     id,
     folder,
@@ -84,7 +90,7 @@ function checkedOf({ id, folder, theme, platform, platformTitle, failure, findin
   };
 }
 
-function findingOf({ refused, seen, hint = '', advice, fix, ...rest }: z.infer<typeof FindingShape>): Finding {
+function findingOf({ refused, seen, hint = '', advice, fix, ...rest }: ReportedTheme['findings'][number]): Finding {
   return {
     ...rest,
     why: '',

@@ -1,4 +1,5 @@
-import { applyEdits, compareRanges, editsWithin, type TextEdit } from '../text/edits.ts';
+import { linkIn } from '../text/addresses.ts';
+import { applyEdits, compareRanges, editsWithin, type TextEdit, type TextRange } from '../text/edits.ts';
 import type { Position, SourceDocument } from '../text/source-document.ts';
 import { identifierAround, lineAround, ownCopy, wordAround } from '../text/stretch.ts';
 import { lengthEdits } from './content/serialised.ts';
@@ -76,7 +77,8 @@ function withSurroundings(match: FileMatch, file: FileView, names: readonly Text
   // `$albar->x` has no hyphen in its name, be it in a string.
   const isArrow = around.name.endsWith('-') && text.charAt(around.start + around.name.length) === '>';
   const own = isArrow || (kind === 'code' && language !== undefined && !hasHyphens(language)) ? wordAround(text, match) : around;
-  const isCode = (kind === 'code' || kind === 'string') && own.name.length > match.found.length;
+  // An address that a command of a shell has names no identifier.
+  const isCode = (kind === 'code' || kind === 'string') && own.name.length > match.found.length && !isInLink(text, match);
   const address = addressAround(text, match);
   const isAddress = /\/|\.\w{2,5}$/.test(address.text);
   if (!isCode && !isAddress) return match;
@@ -92,6 +94,16 @@ function withSurroundings(match: FileMatch, file: FileView, names: readonly Text
     ...(isCode ? { inCode: { before: ownCopy(own.name), after: after(own.start, own.name), isCode: kind === 'code' } } : {}),
     ...(isAddress ? { address: { before: ownCopy(address.text), after: after(address.start, address.text) } } : {}),
   };
+}
+
+/** So far around a name its address is looked for. */
+const LONGEST_LINK = 400;
+
+/** Whether a name is part of an address of another host. */
+function isInLink(text: string, { start, end }: TextRange): boolean {
+  const from = Math.max(text.lastIndexOf('\n', start - 1) + 1, start - LONGEST_LINK);
+  const line = /^.*/.exec(text.slice(from, end + LONGEST_LINK))?.[0] ?? '';
+  return linkIn(line, { start: start - from, end: end - from }) !== undefined;
 }
 
 function shifted({ start, end, text }: TextEdit, by: number): TextEdit {

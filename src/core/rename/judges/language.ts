@@ -18,7 +18,7 @@ export const language: Judge = keeps(
     const { zone, text, file, pair } = mention;
     if (zone?.language === undefined) return false;
     // The author of the data named its elements.
-    if (zone.kind === 'markup') return file.kind !== 'data' && isWordOfTag(mention);
+    if (zone.kind === 'markup') return file.kind !== 'data' && !hasNoTags(mention) && isWordOfTag(mention);
     if (zone.kind !== 'code') return false;
     const name = mention.identifier;
     const start = mention.identifierStart;
@@ -32,6 +32,11 @@ export const language: Judge = keeps(
   },
 );
 
+/** Markup whose elements stand by their indentation, and in no brackets. */
+function hasNoTags({ file }: Mention): boolean {
+  return /\.(?:pug|jade|haml|slim)$/i.test(file.source.file);
+}
+
 /** The name of an element or of an attribute; not what an attribute says, nor what a template language puts there. */
 function isWordOfTag(mention: Mention): boolean {
   const name = mention.identifier;
@@ -39,7 +44,8 @@ function isWordOfTag(mention: Mention): boolean {
   const head = mention.text.slice(Math.max(0, mention.identifierStart - 2000), mention.identifierStart);
   const declarations = /<[\w-][^<>]*\sstyle\s*=\s*(?:"([^"<>]*)|'([^'<>]*))$/i.exec(head);
   if (declarations !== null) return isWordOfDeclaration(declarations[1] ?? declarations[2] ?? '', name);
-  const tag = /<(?:[^<>"'{}]|"[^"]*"|'[^']*'|\{\{[^{}]*\}\}|\{[^{}]*\})*$/.exec(head)?.[0];
+  // `<%` and `<?` begin code, whatever element it stands in.
+  const tag = /<(?![%?])(?:[^<>"'{}]|"[^"]*"|'[^']*'|\{\{[^{}]*\}\}|\{[^{}]*\})*$/.exec(head)?.[0];
   if (tag === undefined) return false;
   // A hyphen makes an element its author’s own (HTML, 4.13.3), and data- an attribute (3.2.6.6).
   if (/^<\/?$/.test(tag)) return !name.includes('-') && mention.text.charAt(mention.identifierStart + name.length) !== ':';

@@ -73,5 +73,5 @@ function declaredIn({ themes }: Chain, kind: NamesContract): Set<string> {
 /** The words of the theme's code, which can bring filters and functions under the names that it says. */
 function wordsOfCode(theme: Theme): ReadonlySet<string> {
   const code = theme.tree.entries.filter(({ kind, path }) => kind === 'file' && ['code', 'script'].includes(kindOfPath(path)));
-  return new Set(code.flatMap(({ path }) => theme.source(path)?.text.match(/\w+/g) ?? []));
+  return new Set(code.flatMap(({ path }) => theme.source(path)?.text.match(/[\p{L}\p{N}_$]+/gu) ?? []));
 }
