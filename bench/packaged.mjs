@@ -41,7 +41,7 @@ const HOSTS = {
     provided: ['elastic'],
   },
   mkdocs: {
-    search: ['mkdocs'],
+    search: ['mkdocs-'],
     // Not its own ones: a folder in the site that is called like the builder would stand in the builder’s place.
     mark: 'mkdocs_theme.yml',
     themes: 'manual/themes',

@@ -10,7 +10,7 @@ import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
 import { setFacts } from '../../src/core/facts/set-facts.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { codeOf } from '../support/advice.ts';
-import { onShelf, themeOf } from '../support/trees.ts';
+import { onShelf, platformNamed, themeOf } from '../support/trees.ts';
 import { named as name } from '../support/renaming.ts';
 
 /** A host of huts with a manifest and nothing else; each test widens it by the words that it is about. */
@@ -751,4 +751,22 @@ it.each([
 
 it.each(['constructor', '{ like: constructor }', '{ like: nothing }', 'toString'])('%s is no language', (language) => {
   expect(() => platformWith(`templates: { language: ${language}, files: ["*.x"], roles: {} }`)).toThrow(/not a valid platform file/);
+});
+
+it('names of a parent that an include names, and of its code, are known', () => {
+  const sphinx = platformNamed('sphinx');
+  const manifest = (parent: string): Files => ({ 'theme.conf': `[theme]\ninherit = ${parent}\nstylesheet = basic.css\n` });
+  const parent = {
+    ...manifest('basic'),
+    'parts/a.html': '{% if x %}{% block beds %}{% endblock %}{% endif %}\n',
+    '__init__.py': 'def hut_name(): pass\n',
+  };
+  const own =
+    '{% extends "albar/parts/a.html" %}\n{% block beds %}{{ hut_name() }}{% endblock %}\n{% block bets %}{{ hut_nam() }}{% endblock %}\n';
+  expect(
+    findingsOf(sphinx, { ...manifest('albar'), 'parts/a.html': own }, { albar: parent }).filter((text) => text.startsWith('template')),
+  ).toEqual([
+    'template/place parts/a.html:3 the block “bets” has no place in albar/parts/a.html: what is in it is never shown',
+    'template/name parts/a.html:3 “hut_nam” is no function that the host or the theme has',
+  ]);
 });

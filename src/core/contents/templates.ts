@@ -1,11 +1,12 @@
 import { matchesAny } from '../files/glob.ts';
 import type { NamesContract, TemplateContract } from '../platform/schema.ts';
-import { partialAtPath, pathsOfPartial, readTemplate, textWithoutComments, withEndings } from '../templates/template-index.ts';
+import { partialAtPath, readTemplate, textWithoutComments, withEndings } from '../templates/template-index.ts';
 import { namesOf } from '../templates/names-used.ts';
 import { languageAt } from '../templates/languages.ts';
 import { namesIn, type Template } from '../templates/template.ts';
 import { kindOfPath, type FileKind } from '../text/file-kinds.ts';
 import type { SourceDocument } from '../text/source-document.ts';
+import { templateTarget } from './serving.ts';
 import { findInChain, type Chain } from '../theme/chain.ts';
 import type { Theme } from '../theme/theme.ts';
 
@@ -67,23 +68,29 @@ export function partialsOf(theme: Theme): { readonly path: string; readonly name
   });
 }
 
+/** The template at a path, as the chain serves it; or the one of a theme of the chain. */
+function placedAt(chain: Chain, path: string, id?: string): PlacedTemplate | undefined {
+  if (id === undefined) {
+    const file = findInChain(chain, path);
+    return file === undefined ? undefined : templateAt(file.theme, file.path);
+  }
+  const theme = chain.themes.find(({ names }) => names.id === id);
+  return theme === undefined ? undefined : templateAt(theme, path);
+}
+
 /** A template with all that it includes or is laid into, each once, as a chain serves them. */
 export function withIncluded(chain: Chain, path: string): PlacedTemplate[] {
-  const found: PlacedTemplate[] = [];
-  const paths = new Set([path]);
-  // What is added to a set while it is gone through is gone through too.
-  for (const each of paths) {
-    const file = findInChain(chain, each);
-    const placed = file === undefined ? undefined : templateAt(file.theme, file.path);
-    if (placed === undefined) continue;
-    found.push(placed);
-    for (const name of namesIn(placed.template)) {
-      const places = pathsOfPartial(placed.contract, name, each);
-      const included = places.find((place) => findInChain(chain, place) !== undefined) ?? places.at(-1);
-      if (included !== undefined) paths.add(included);
+  const first = placedAt(chain, path);
+  const found = new Map(first === undefined ? [] : [[first.source, first]]);
+  // What is added to a map while it is gone through is gone through too.
+  for (const { contract, template, path: from } of found.values()) {
+    for (const name of namesIn(template)) {
+      const target = templateTarget(chain, contract, name, from);
+      const placed = target?.kind === 'found' ? placedAt(chain, target.path, target.id) : undefined;
+      if (placed !== undefined) found.set(placed.source, placed);
     }
   }
-  return found;
+  return [...found.values()];
 }
 
 /** What templates hold, their comments left out; without any white space when it is to be compared so. */

@@ -4,7 +4,6 @@ import { templatesByKindOfName, templatesOf } from '../../contents/templates.ts'
 import { hostNames, namesDeclared, namesUsed } from '../../templates/names-used.ts';
 import type { NamesContract } from '../../platform/schema.ts';
 import type { Chain } from '../../theme/chain.ts';
-import type { Theme } from '../../theme/theme.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
@@ -31,7 +30,7 @@ export const templateName: Rule = {
       right: { 'layout.html': '{%- extends "basic/layout.html" %}\n{%- block footer %}{{ title|striptags }}{% endblock %}\n' },
     },
   },
-  *check({ theme, chain, once }) {
+  *check({ theme, chain }) {
     const kinds = templatesByKindOfName(theme);
     for (const { kind, templates } of kinds.filter((each) => each.kind.once)) {
       for (const { path, source, template } of templates) {
@@ -48,12 +47,13 @@ export const templateName: Rule = {
     for (const { kind, templates } of kinds.filter((each) => !each.kind.inherited)) {
       const isHost = hostNames(kind);
       let own: ReadonlySet<string> | undefined;
+      let words: ReadonlySet<string> | undefined;
       let guesser: NameGuesser | undefined;
       for (const { path, source, template } of templates) {
         for (const { name, start, end } of namesUsed(source.text, template, kind)) {
           if (isHost(name)) continue;
           own ??= declaredIn(chain, kind);
-          if (own.has(name) || once(wordsOfCode).has(name)) continue;
+          if (own.has(name) || (words ??= wordsOfCode(chain)).has(name)) continue;
           guesser ??= new NameGuesser([...kind.known.filter((each) => !each.includes('*')), ...own]);
           const near = guesser.nearest(name);
           const hint = near === undefined ? advise('spell-or-take-out') : advise('did-you-mean', { near });
@@ -70,8 +70,11 @@ function declaredIn({ themes }: Chain, kind: NamesContract): Set<string> {
   return new Set(placed.flatMap(({ source, template }) => namesDeclared(source.text, template, kind)));
 }
 
-/** The words of the theme's code, which can bring filters and functions under the names that it says. */
-function wordsOfCode(theme: Theme): ReadonlySet<string> {
-  const code = theme.tree.entries.filter(({ kind, path }) => kind === 'file' && ['code', 'script'].includes(kindOfPath(path)));
-  return new Set(code.flatMap(({ path }) => theme.source(path)?.text.match(/[\p{L}\p{N}_$]+/gu) ?? []));
+/** The words of the code of a chain, which can bring filters and functions under the names that it says. */
+function wordsOfCode({ themes }: Chain): ReadonlySet<string> {
+  const isCode = (path: string): boolean => ['code', 'script'].includes(kindOfPath(path));
+  const texts = themes.flatMap((theme) =>
+    theme.tree.entries.flatMap(({ kind, path }) => (kind === 'file' && isCode(path) ? (theme.source(path)?.text ?? []) : [])),
+  );
+  return new Set(texts.flatMap((text) => text.match(/[\p{L}\p{N}_$]+/gu) ?? []));
 }
