@@ -1,6 +1,6 @@
 // Checks the real hosts' own themes and all others of them that Debian or npm packages, clones each under a distinctive name, a common
 // one and one of two words, and lets the host say whether it takes the copies as it takes the originals, and makes the same pages of
-// them. Every finding is printed, to be read; what somebody read stands in packaged-verdicts.json, and what nobody read is told.
+// them. Every finding is printed, to be read. packaged-verdicts.json has the findings that were read, and a new one is printed.
 // Hosts can be named, to try them alone; `--quiet` leaves the findings out, `--check` the clones.
 // The packages are unpacked into a temporary folder and never installed. Needs Debian's apt-get and dpkg-deb, npm, and the hosts.
 import { spawnSync } from 'node:child_process';
@@ -212,7 +212,7 @@ function json(place, args) {
   }
 }
 
-/** Notes which findings of a theme somebody read: by rule, how many are right and how many are wrong. */
+/** Counts which findings of a theme were read: by rule, how many are right and how many are wrong. */
 function read(host, id, findings) {
   const known = (verdicts[host] ?? {})[id] ?? {};
   const found = new Map();

@@ -66,8 +66,15 @@ const PAGES = [
   { name: 'serve', serve: 'demo/shelf/albar-noche', at: '#page=front&scheme=dark' },
   { name: 'shot', shots: 'demo/shelf/albar' },
   { name: 'cover', cover: 'demo/shelf/albar' },
-  { name: 'page-sphinx', host: 'sphinx', home: 'site/_themes' },
-  { name: 'page-roundcube', host: 'roundcube', home: 'site/skins' },
+  {
+    name: 'page-hosts',
+    hosts: {
+      sphinx: { prepare: 'prepareSite', home: 'site/_themes', site: 'handbook', page: 'front' },
+      mkdocs: { prepare: 'prepareManual', home: 'manual/themes', site: 'manual', page: 'front' },
+      hexo: { prepare: 'prepareBlog', home: 'blog/themes', site: 'blog', page: 'front' },
+      roundcube: { prepare: 'prepareWebmail', home: 'site/skins', site: 'staging', page: 'login' },
+    },
+  },
 ];
 
 const needed = ['Xvfb', 'xterm', 'import', 'zip'].filter((tool) => spawnSync('which', [tool]).status !== 0);
@@ -129,8 +136,9 @@ async function terminalShot({ name, before, line, next, asks, site, shelf = 'dem
   console.log(`docs/screenshots/${name}.png`);
 }
 
-/** A page of the stand-in host, or of a real one with a theme fresh from `new`. */
-async function pageShot({ name, theme, page, host, home, trace, shelf = 'demo/shelf', more = [], serve, at, shots, cover }) {
+/** A page of the stand-in host, or what else a browser shows. */
+async function pageShot({ name, theme, page, hosts, trace, shelf = 'demo/shelf', more = [], serve, at, shots, cover }) {
+  if (hosts !== undefined) return hostsShot(name, hosts);
   if (serve !== undefined) return servedShot(name, serve, at);
   if (shots !== undefined) return markedShot(name, shots);
   if (cover !== undefined) return coverShot(name, cover);
@@ -140,29 +148,32 @@ async function pageShot({ name, theme, page, host, home, trace, shelf = 'demo/sh
     browserShot(name, `file://${file}`);
     return;
   }
-  if (host === undefined) {
-    const site = join(folder, `site-${name}`);
-    execFileSync(process.execPath, [program, 'rehearse', join(shelf, theme), ...more, '--out', site, '--yes'], {
-      env,
-      stdio: 'ignore',
-    });
-    browserShot(name, `file://${site}/${page}.html`);
-    return;
+  const site = join(folder, `site-${name}`);
+  execFileSync(process.execPath, [program, 'rehearse', join(shelf, theme), ...more, '--out', site, '--yes'], {
+    env,
+    stdio: 'ignore',
+  });
+  browserShot(name, `file://${site}/${page}.html`);
+}
+
+/** The front pages of the real hosts with a theme fresh from `new`, side by side. */
+async function hostsShot(name, hosts) {
+  const { describeSite } = await support('sites');
+  const pictures = [];
+  for (const [host, { prepare, home, site, page }] of Object.entries(hosts)) {
+    const place = placeAt(join(folder, name, host));
+    mkdirSync(place.folder, { recursive: true });
+    (await support(host))[prepare](place);
+    describeSite(place, site);
+    // A page with findings is shown, too.
+    const run = (...line) => spawnSync(process.execPath, [program, ...line, '--yes'], { cwd: place.folder, env, stdio: 'ignore' });
+    run('new', 'lumbre', '--platform', host, '--kit', 'standard', '--to', place.path(home));
+    run('rehearse', place.path(home, 'lumbre'), '--site', site, '--shots', 'shots');
+    pictures.push('-label', host, place.path(`shots/${page}.desktop.png`));
   }
-  const real = await support(host);
-  const place = placeAt(join(folder, name));
-  (host === 'sphinx' ? real.prepareSite : real.prepareWebmail)(place);
-  const start = ['--platform', host, '--kit', 'standard', '--to', place.path(home), '--yes'];
-  execFileSync(process.execPath, [program, 'new', 'lumbre', ...start], { env, stdio: 'ignore' });
-  if (host === 'sphinx') {
-    real.build(place, 'lumbre');
-    browserShot(name, `file://${place.path('built/lumbre/index.html')}`);
-    return;
-  }
-  const server = real.startWebmail(place.path('site'), 'lumbre', 8197);
-  await sleep(1000);
-  browserShot(name, 'http://127.0.0.1:8197/');
-  server.kill();
+  const sheet = ['-tile', '2x2', '-geometry', '632x378+4+2', '-font', 'DejaVu-Sans', '-pointsize', '14', '-background', '#e8edf1'];
+  execFileSync('montage', [...pictures, ...sheet, '-colors', '128', `PNG8:${join(target, `${name}.png`)}`]);
+  console.log(`docs/screenshots/${name}.png`);
 }
 
 /** A theme as `rehearse --serve` shows it: a page that goes on listening, which a browser by itself would wait for. */

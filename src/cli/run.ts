@@ -127,7 +127,7 @@ async function carryOut(sub: Program, command: Command, values: readonly unknown
   return command.run(context, args, data);
 }
 
-/** What was given for each option. Ends the run when one does not take it. */
+/** The values of all options. Ends the run when one does not take its value. */
 function valuesOf(sub: Program, command: Command): CommonOptions & Readonly<Record<string, unknown>> {
   const given = sub.opts<Record<string, Given>>();
   const values: Record<string, unknown> = {};

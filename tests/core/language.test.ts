@@ -71,11 +71,11 @@ strings: { file: "texts/{locale}.yaml", format: yaml, used: "say('{path}')", use
 `);
 const outside = platformWith('', '{ key: base, fact: base, type: path, outside: allowed }');
 const scripts = platformWith('files: [{ path: "scripts/*.js", required: always, empty: refused, without: nothing moves }]');
-const unasked = platformWith(
-  `${TEMPLATES}
+const GROUND = `${TEMPLATES}
 images: [{ role: cover, path: cover.svg, formats: [svg] }]
-inheritance: { kind: chain, always-last: ground, built-in: [ground], built-in-files: { ground: [front.tpl, "parts/{a,b}.css"] }, inherits: ["**"] }`,
-);
+inheritance: { kind: chain, always-last: ground, built-in: [ground], built-in-files: { ground: [front.tpl, "parts/{a,b}.css"] }, inherits: ["**"] }`;
+const unasked = platformWith(GROUND);
+const unaskedFolders = platformWith(GROUND, '{ key: folders, fact: folders, type: list }');
 const bare2 = platformWith('', '{ key: title, fact: title }');
 const shaped = platformWith(
   'inheritance: { kind: chain, fact: icons, built-in: [ground] }',
@@ -535,6 +535,12 @@ const CASES: readonly Case[] = [
       'file/passed-over part/b.css:1 the host looks for parts/b.css, and passes part/b.css over: its folder has another name',
       /^file\/passed-over Cover.SVG:1 .*looks for cover.svg/,
     ],
+  ],
+  [
+    'a folder of nearly the name of the parent’s, which the theme names',
+    unaskedFolders,
+    { 'hut.json': json({ folders: ['part'] }), 'part/b.css': 'b{}' },
+    [],
   ],
   [
     'a document in another case',

@@ -196,6 +196,19 @@ const CASES: readonly Case[] = [
     },
     ['js/hut.es.js:1'],
   ],
+  [
+    'asset/unused',
+    'one of a row of pictures',
+    { ...body('p { background: url(a/hut1.png) }'), 'a/hut1.png': 'x', 'a/hut2.png': 'x', 'a/way1.png': 'x' },
+    ['a/way1.png:1'],
+  ],
+  [
+    'asset/unused',
+    'what is not carried to the site',
+    { 'tools/beds.js': 'x()', 'source/js/beds.js': 'x()', 'layout/index.ejs': 'x' },
+    ['source/js/beds.js:1'],
+    'hexo',
+  ],
   ['asset/unused', 'a picture of a stylesheet', { ...body('p { background: url(a/wall.png) }'), 'a/wall.png': 'x' }, []],
   [
     'asset/unused',

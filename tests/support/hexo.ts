@@ -17,7 +17,7 @@ export function prepareBlog(place: Place): void {
   const names = (NEEDS.hexo.npm ?? []).map((each) => each.replace(/@.*/, ''));
   writeFiles(place.path('blog'), {
     'package.json': JSON.stringify({ private: true, hexo: {}, dependencies: Object.fromEntries(names.map((name) => [name, '*'])) }),
-    '_config.yml': 'title: Albar Hut League\nurl: https://albar.example\n',
+    '_config.yml': 'title: Albar Hut League\nauthor: Albar Hut League\nurl: https://albar.example\n',
     'source/_posts/cierzo.md': post('Cierzo', 1),
     'source/_posts/lumbre.md': post('Lumbre', 2),
     'source/way/index.md': '---\ntitle: The way\n---\nFrom hut to hut.\n',

@@ -94,7 +94,7 @@ export function platformText({ contract, file }: Platform, kits: readonly Kit[],
   ].join('\n');
 }
 
-/** That a platform has no pages to tell of, in a line of its own; nothing for one that has. */
+/** A line that says that a platform has no pages; empty for one that has some. */
 export function noTemplatesText({ contract: { title, templates } }: Platform, paint: Paint): string {
   return templates === undefined
     ? `\n${paint.faint('–')} ${title}: the platform file describes no templates, so there are no pages to show.`

@@ -3,7 +3,7 @@ import { ConfigurationError } from '../../core/errors.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import type { Finding } from '../../core/rules/engine/check.ts';
 
-/** What a report holds; made when one is read, and not whenever a command is loaded. */
+/** The shape of a report; made when one is read, and not whenever a command is loaded. */
 function reportShape() {
   const Arguments = z.record(z.string(), z.union([z.string(), z.number()]));
   const AdviceShape = z.object({ code: z.string(), args: Arguments });

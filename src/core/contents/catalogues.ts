@@ -27,7 +27,7 @@ export function readCatalogues(theme: Theme): Catalogue[] {
       });
 }
 
-/** What the format of the catalogues does not allow in them, the first of it in each. */
+/** Catalogues that break the rules of their format, each with its first mistake. */
 export function catalogueProblems(theme: Theme): { path: string; source: SourceDocument; problem: SyntaxProblem }[] {
   const { strings } = theme.platform.contract;
   return strings === undefined

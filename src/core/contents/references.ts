@@ -78,7 +78,7 @@ export function* mentionsOf(chain: Chain): Generator<Mention> {
       for (const match of matchesOf(shape, source.text, theme.names)) {
         if (template !== undefined && liesIn(template.comments, match.index)) continue;
         const said = saidIn(match);
-        // An address of another host is none of the theme's.
+        // An address of another host names no file here.
         if (said.startsWith('//')) continue;
         const start = match.index + match[0].lastIndexOf(said);
         const folder = relative ? folderOf(path) : under;

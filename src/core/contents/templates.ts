@@ -82,7 +82,7 @@ function placedAt(chain: Chain, path: string, id?: string): PlacedTemplate | und
 export function withIncluded(chain: Chain, path: string): PlacedTemplate[] {
   const first = placedAt(chain, path);
   const found = new Map(first === undefined ? [] : [[first.source, first]]);
-  // What is added to a map while it is gone through is gone through too.
+  // A loop over a map reaches the entries that are added meanwhile.
   for (const { contract, template, path: from } of found.values()) {
     for (const name of namesIn(template)) {
       const target = templateTarget(chain, contract, name, from);

@@ -231,7 +231,7 @@ const DescribedLanguage = z
       .default([])
       .describe('Conditions, lists and blocks by what begins and what ends each: { opens: "{% if {text} %}", closes: "{% endif %}" }'),
     code: tags().describe(
-      'Tags with statements of JavaScript: <% {text} %>. What is printed is JavaScript then, too, and what cannot be compiled is found',
+      'Tags with statements of JavaScript: <% {text} %>. Values that are printed are JavaScript then, too, and a template that cannot be compiled is found',
     ),
     names: z.array(LanguageNames).default([]).describe('Filters, functions, tags and blocks that the host has, by kinds'),
     opens: tags().describe('What begins a section in a language in which any closing tag ends the innermost one'),

@@ -76,7 +76,7 @@ function read(text: string, shapes: DescribedLanguage, hidden: readonly TextRang
   };
 }
 
-/** What a program runs under a condition or for each of a list, as sections. */
+/** The parts of a program that run under a condition, or for each of a list, as sections. */
 function branchesOf({ branches }: EmbeddedCode): Section[] {
   return branches.map(({ start, end }) => ({ start, end: start, name: '', nameStart: start, until: end }));
 }

@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { baseOf } from '../../files/file-tree.ts';
+import { baseOf, isInFolder } from '../../files/file-tree.ts';
 import { wholePattern } from '../../names/shape.ts';
 import { matchesAny } from '../../files/glob.ts';
 import { hasBeginning, pathBeginnings } from '../../text/path-beginnings.ts';
@@ -52,8 +52,13 @@ export const assetUnused = defineRule({
         for (const beginning of pathBeginnings(text)) beginnings.add(beginning);
       }
     const isPutTogether = (path: string): boolean => [...beginnings].some((beginning) => hasBeginning(path, beginning));
+    // Of pictures that are numbered in a row, settings choose one.
+    const chosen = new Set(
+      assets.filter(({ stems }) => stems.some((stem) => named.has(stem) || words.finds(stem))).map(({ path }) => seriesOf(path)),
+    );
     for (const { path, stems } of rest) {
       if (stems.some((stem) => words.finds(stem)) || builtInServing(chain, path) !== undefined || isPutTogether(path)) continue;
+      if (seriesOf(path) !== path && chosen.has(seriesOf(path))) continue;
       yield { message: 'unused', args: { path }, file: path, hint: advise('load-or-remove') };
     }
   },
@@ -93,9 +98,18 @@ function* assetsOf(theme: Theme): Generator<Asset> {
   // Whole folders of pictures are what some themes are made of: there nothing else names them.
   if (theme.platform.contract.templates === undefined) return;
   const isKnown = knownFiles(theme);
+  // Where a folder lies at the site's root, nothing else of the theme is carried there.
+  const carried = theme.platform.contract.assets.served.filter(({ as }) => as === '');
+  const isCarried = (path: string): boolean => carried.length === 0 || carried.some(({ folder }) => isInFolder(path, folder));
   for (const { kind, path } of theme.tree.entries) {
     const isLoaded = kind === 'file' && LOADED.has(kindOfFile(theme, path)) && endingOf(path).isSource !== true;
-    if (!isLoaded || /\.ico$|\.config\.[cm]?[jt]s$/.test(path) || isKnown(path) || matchesAny(path, theme.platform.contract['host-files']))
+    if (
+      !isLoaded ||
+      !isCarried(path) ||
+      /\.ico$|\.config\.[cm]?[jt]s$/.test(path) ||
+      isKnown(path) ||
+      matchesAny(path, theme.platform.contract['host-files'])
+    )
       continue;
     yield { path, stems: stemsOf(path) };
   }
@@ -107,6 +121,11 @@ function stemsOf(path: string): string[] {
     .replace(/\.[^.]*$/, '')
     .toLowerCase();
   return [...new Set([stem, stem.replace(/(?:\.min|[-_@]\d+x?)$/, '')])];
+}
+
+/** Files that differ only by the number at their end have the same. */
+function seriesOf(path: string): string {
+  return path.replace(/\d+(?=\.[^./]*$)/, '#');
 }
 
 /** What the platform itself names: its own sheet, its pictures, its bundles. */

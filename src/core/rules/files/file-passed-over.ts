@@ -38,7 +38,11 @@ export const filePassedOver: Rule = {
     });
     const wanted = [...expectedPaths(theme), ...inherited];
     for (const { path } of wanted) folders.add(folderOf(path));
-    const strays = own.filter((path) => !folders.has(folderOf(path)));
+    // A folder that the theme itself names has the name that it is to have.
+    const named = new Set(
+      theme.facts.flatMap(({ value }) => (typeof value === 'string' ? [value] : Object.values(value ?? {}).map(String))),
+    );
+    const strays = own.filter((path) => !folders.has(folderOf(path)) && !named.has(folderOf(path)));
     const told = new Set<string>();
     for (const { path: right, of } of wanted) {
       const inCase = byCase.get(foldedPath(right));
