@@ -2,6 +2,7 @@ import { isLineEnd, shapePattern, shortestShape } from '../names/shape.ts';
 import { readEmbedded, type EmbeddedCode } from './embedded-code.ts';
 import { compareRanges, type TextRange } from '../text/edits.ts';
 import {
+  endAt,
   liesIn,
   textsBetween,
   type NamedTag,
@@ -170,20 +171,19 @@ function marksOf({ print, raw, sections, opens, comment }: DescribedLanguage): (
 /** Tags that nothing closes, or only the end of a later one; what is in quotes begins none. */
 function* unclosedTags(text: string, shapes: DescribedLanguage, comments: readonly TextRange[]): Generator<TemplateProblem> {
   for (const [before, after] of marksOf(shapes)) {
-    for (let start = text.indexOf(before); start >= 0;) {
-      const inside = start + before.length;
-      const closed = text.indexOf(after, inside);
-      const end = closed < 0 ? text.length : closed;
-      if (!liesIn(comments, start)) {
-        const body = text.slice(inside, end).replace(/"[^"\n]*"|'[^'\n]*'/g, '');
-        if (closed < 0 || body.includes(before)) {
-          const until = start + (/^.*/.exec(text.slice(start, start + MAX_SHOWN))?.[0].length ?? 0);
-          yield { code: 'unclosedTag', name: shownTag(text, { start, end: until }), start, end: until };
-        }
-        // Of many that are not closed the first says enough.
-        if (closed < 0) break;
+    let next = 0;
+    for (let start = text.indexOf(before); start >= 0; start = text.indexOf(before, next)) {
+      const commentEnd = endAt(comments, start);
+      const closed = commentEnd ?? text.indexOf(after, start + before.length);
+      next = closed;
+      if (commentEnd !== undefined) continue;
+      const body = text.slice(start + before.length, closed < 0 ? text.length : closed).replace(/"[^"\n]*"|'[^'\n]*'/g, '');
+      if (closed < 0 || body.includes(before)) {
+        const until = start + (/^.*/.exec(text.slice(start, start + MAX_SHOWN))?.[0].length ?? 0);
+        yield { code: 'unclosedTag', name: shownTag(text, { start, end: until }), start, end: until };
       }
-      start = text.indexOf(before, closed < 0 || liesIn(comments, start) ? inside : closed);
+      // Of many that nothing closes the first says enough.
+      if (closed < 0) break;
     }
   }
 }

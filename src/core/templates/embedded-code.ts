@@ -38,7 +38,13 @@ export function readEmbedded(text: string, parts: readonly CodePart[]): Embedded
     program += `${text.slice(start, end)}\n${isValue ? ');' : ';'}`;
   }
   const offsetOf = (position: number): number => {
-    const place = places.findLast(({ from }) => from <= position);
+    let [low, high] = [0, places.length];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if ((places[middle]?.from ?? Infinity) <= position) low = middle + 1;
+      else high = middle;
+    }
+    const place = places[low - 1];
     return place === undefined ? 0 : place.start + Math.min(position - place.from, place.length);
   };
   if (isNestedTooDeeply(program)) return NOTHING;

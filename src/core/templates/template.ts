@@ -81,6 +81,11 @@ export function withGuards(tags: readonly NamedTag[], sections: readonly Section
 
 /** Whether an offset lies in one of some ranges, which are sorted. */
 export function liesIn(ranges: readonly TextRange[], offset: number): boolean {
+  return endAt(ranges, offset) !== undefined;
+}
+
+/** The end of the range that an offset lies in, of some ranges that are sorted; undefined when it lies in none. */
+export function endAt(ranges: readonly TextRange[], offset: number): number | undefined {
   let low = 0;
   let high = ranges.length;
   while (low < high) {
@@ -88,7 +93,8 @@ export function liesIn(ranges: readonly TextRange[], offset: number): boolean {
     if ((ranges[middle]?.end ?? 0) <= offset) low = middle + 1;
     else high = middle;
   }
-  return (ranges[low]?.start ?? Infinity) <= offset;
+  const range = ranges[low];
+  return range !== undefined && range.start <= offset ? range.end : undefined;
 }
 
 /** The stretches of a text that no tag covers. @param tags sorted, maybe one in another */

@@ -12,6 +12,9 @@ import { builtInServing } from '../../contents/serving.ts';
 import { kindOfFile } from '../../contents/templates.ts';
 import { glob } from '../../configuration/place.ts';
 
+/** More beginnings of paths are not looked for: each is compared with each file that nothing names. */
+const MAX_BEGINNINGS = 500;
+
 const LOADED: ReadonlySet<FileKind> = new Set(['stylesheet', 'script', 'picture', 'font']);
 
 /** Stylesheets, scripts, pictures and fonts that nothing in the theme names. */
@@ -49,7 +52,7 @@ export const assetUnused = defineRule({
     for (const each of chain.themes)
       for (const text of textsOf(each)) {
         words.search(text);
-        for (const beginning of pathBeginnings(text)) beginnings.add(beginning);
+        for (const beginning of pathBeginnings(text)) if (beginnings.size < MAX_BEGINNINGS) beginnings.add(beginning);
       }
     const isPutTogether = (path: string): boolean => [...beginnings].some((beginning) => hasBeginning(path, beginning));
     // Of pictures that are numbered in a row, settings choose one.
