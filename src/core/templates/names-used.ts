@@ -16,7 +16,7 @@ export function namesOf(language: TemplateContract['language']): readonly NamesC
 }
 
 /** How functions are called; in a language whose tags hold a program, its calls are meant. */
-const CALL = '{name}(';
+export const CALL = '{name}(';
 
 /** Tells whether the host has a name of a kind. */
 export function hostNames({ known, 'any-case': isAnyCase }: NamesContract): (name: string) => boolean {

@@ -1,7 +1,7 @@
 import { kindOfPath } from '../../text/file-kinds.ts';
 import { NameGuesser } from '../../text/nearest.ts';
 import { templatesByKindOfName, templatesOf } from '../../contents/templates.ts';
-import { hostNames, namesDeclared, namesUsed } from '../../templates/names-used.ts';
+import { CALL, hostNames, namesDeclared, namesUsed } from '../../templates/names-used.ts';
 import type { NamesContract } from '../../platform/schema.ts';
 import type { Chain } from '../../theme/chain.ts';
 import { advices } from '../advice.ts';
@@ -53,7 +53,7 @@ export const templateName: Rule = {
         for (const { name, start, end } of namesUsed(source.text, template, kind)) {
           if (isHost(name)) continue;
           own ??= declaredIn(chain, kind);
-          if (own.has(name) || (words ??= wordsOfCode(chain)).has(name)) continue;
+          if (own.has(name) || (words ??= wordsOfCode(chain, kind)).has(name)) continue;
           guesser ??= new NameGuesser([...kind.known.filter((each) => !each.includes('*')), ...own]);
           const near = guesser.nearest(name);
           const hint = near === undefined ? advise('spell-or-take-out') : advise('did-you-mean', { near });
@@ -70,9 +70,10 @@ function declaredIn({ themes }: Chain, kind: NamesContract): Set<string> {
   return new Set(placed.flatMap(({ source, template }) => namesDeclared(source.text, template, kind)));
 }
 
-/** The words of the code of a chain, which can bring filters and functions under the names that it says. */
-function wordsOfCode({ themes }: Chain): ReadonlySet<string> {
-  const isCode = (path: string): boolean => ['code', 'script'].includes(kindOfPath(path));
+/** The words of the code of a chain, which can bring such names; scripts bring functions alone. */
+function wordsOfCode({ themes }: Chain, kind: NamesContract): ReadonlySet<string> {
+  const kinds = kind.shape === CALL ? ['code', 'script'] : ['code'];
+  const isCode = (path: string): boolean => kinds.includes(kindOfPath(path));
   const texts = themes.flatMap((theme) =>
     theme.tree.entries.flatMap(({ kind, path }) => (kind === 'file' && isCode(path) ? (theme.source(path)?.text ?? []) : [])),
   );
