@@ -101,8 +101,10 @@ const LONGEST_LINK = 400;
 
 /** Whether a name is part of an address of another host. */
 function isInLink(text: string, { start, end }: TextRange): boolean {
-  const from = Math.max(text.lastIndexOf('\n', start - 1) + 1, start - LONGEST_LINK);
-  const line = /^.*/.exec(text.slice(from, end + LONGEST_LINK))?.[0] ?? '';
+  const head = text.slice(Math.max(0, start - LONGEST_LINK), start);
+  const before = head.slice(head.lastIndexOf('\n') + 1);
+  const from = start - before.length;
+  const line = before + (/^[^\n]*/.exec(text.slice(start, end + LONGEST_LINK))?.[0] ?? '');
   return linkIn(line, { start: start - from, end: end - from }) !== undefined;
 }
 
