@@ -1,5 +1,6 @@
 import { posix, win32 } from 'node:path';
 import { expect, it } from 'vitest';
+import { matchesGlob } from '../../src/core/files/glob.ts';
 import { pathsOn } from '../../src/core/files/paths.ts';
 
 it.each([
@@ -20,4 +21,14 @@ it.each([
   const { isWithin, isBelow, pathFrom, displayPath } = pathsOn(on === 'win32' ? win32 : posix);
   expect([isWithin(path, folder), isBelow(path, folder), pathFrom(folder, path)]).toEqual([within, within && from !== '', from]);
   expect(displayPath(path, folder)).toBe(within ? from || '.' : path);
+});
+
+it.each([
+  ['[!l]*/**/*.html', 'partials/hut.html', true],
+  ['[!l]*/**/*.html', 'locales/hut.html', false],
+  ['hut[!0-9].css', 'huts.css', true],
+  ['hut[!0-9].css', 'hut!.css', true],
+  ['hut[!0-9].css', 'hut1.css', false],
+])('the glob %s, and %s', (glob, path, fits) => {
+  expect(matchesGlob(path, glob)).toBe(fits);
 });
