@@ -18,6 +18,7 @@ export type NeedName =
   | 'sphinx'
   | 'mkdocs'
   | 'hexo'
+  | 'marp'
   | 'roundcube'
   | 'toolkit'
   | 'tracer'

@@ -31,6 +31,7 @@ const HEXO = {
   ...{ 'hexo-renderer-pug': '3.0.0', 'hexo-generator-index': '4.0.0', 'hexo-generator-archive': '2.0.0' },
   ...{ 'hexo-generator-tag': '2.0.0', 'hexo-generator-category': '2.0.0' },
 };
+const MARP = { '@marp-team/marp-core': '5.0.2' };
 
 /** Its name for people, whether it is on this machine, and the packages that bring it: Debian’s, and npm’s. */
 export const NEEDS = {
@@ -70,6 +71,12 @@ export const NEEDS = {
     isThere: () => isFromNpm(...Object.keys(HEXO)),
     packages: [],
     npm: Object.entries(HEXO).map(([name, version]) => `${name}@${version}`),
+  },
+  marp: {
+    what: 'the maker of slides',
+    isThere: () => isFromNpm(...Object.keys(MARP)),
+    packages: [],
+    npm: Object.entries(MARP).map(([name, version]) => `${name}@${version}`),
   },
   roundcube: {
     what: 'the webmail',

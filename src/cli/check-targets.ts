@@ -53,8 +53,7 @@ function targetsOf(context: Context, argument: string): CheckTargets {
 
 /** The themes of a folder that is none itself; undefined when it is one, or holds none. */
 function themesIn(context: Context, folder: string): CheckTargets | undefined {
-  const { platform } = context.options;
-  const platforms = platform === undefined ? context.platforms() : [context.platformNamed(platform)];
+  const platforms = context.possiblePlatforms();
   if (isTheme(folder, platforms)) return undefined;
   const { layers } = findConfiguration(folder);
   const own = layers.find(({ file }) => dirname(file) === folder);

@@ -105,6 +105,12 @@ export class Context {
     return choosePlatform(wanted, this.opening);
   }
 
+  /** The platform that the command line names, else all. */
+  possiblePlatforms(): readonly Platform[] {
+    const { platform } = this.options;
+    return platform === undefined ? this.platforms() : [this.platformNamed(platform)];
+  }
+
   get isMachine(): boolean {
     return this.options.format !== 'text';
   }

@@ -6,6 +6,7 @@ import { kindOnDisk } from '../core/files/disk.ts';
 import { loadOwnRules } from '../core/rules/engine/own-rules.ts';
 import { nearest } from '../core/text/nearest.ts';
 import { findThemes, isTheme } from '../core/theme/find-themes.ts';
+import { isCalledLikeTheme } from '../core/theme/place.ts';
 import { openThemeArchive } from '../core/theme/open-archive.ts';
 import { openThemeFolder, type OpenedTheme, type OpenOptions } from '../core/theme/open.ts';
 import type { Context } from './command.ts';
@@ -36,7 +37,7 @@ export function folderOf(argument: string | undefined, context: Context): string
   const folder = argument ?? '.';
   const path = context.path(folder);
   const kind = kindOnDisk(path);
-  if (kind === 'folder') return folder;
+  if (kind === 'folder' || (kind === 'file' && isThemeFile(path, context))) return folder;
   if (kind !== undefined) throw fileGiven(folder, path, context);
   const shelved = /[/\\]/.test(folder) ? undefined : onShelf(folder, context);
   if (shelved !== undefined) return shelved;
@@ -49,8 +50,7 @@ export function folderOf(argument: string | undefined, context: Context): string
 
 /** The folder of a theme on one of the shelves that the command line names. */
 function onShelf(id: string, context: Context): string | undefined {
-  const { platform } = context.options;
-  for (const each of platform === undefined ? context.platforms() : [context.platformNamed(platform)]) {
+  for (const each of context.possiblePlatforms()) {
     const shelved = context.shelvesOf(each).find(id);
     if (shelved !== undefined) return shelved.folder;
   }
@@ -100,10 +100,26 @@ export function themeFirst(
 ): { readonly theme: string | undefined; readonly rest: readonly string[] } {
   const [first, ...rest] = words;
   if (first === undefined) return { theme: undefined, rest };
-  const isFolder = kindOnDisk(context.path(first)) === 'folder';
   const isNamed =
-    isFolder || (!/[/\\.]/.test(first) && onShelf(first, context) !== undefined) || themeAbove(context.io.folder, context) === undefined;
+    isThemePlace(context, first) ||
+    (!/[/\\.]/.test(first) && onShelf(first, context) !== undefined) ||
+    themeAbove(context.io.folder, context) === undefined;
   return isNamed ? { theme: first, rest } : { theme: undefined, rest: words };
+}
+
+/** Whether a file is a theme, or called like one and in none. */
+function isThemeFile(path: string, context: Context): boolean {
+  const platforms = context.possiblePlatforms();
+  return (
+    isTheme(path, platforms) ||
+    (platforms.some((each) => isCalledLikeTheme(each, path)) && themeAbove(dirname(path), context) === undefined)
+  );
+}
+
+/** Whether an argument is a folder, or a theme that is one file. */
+export function isThemePlace(context: Context, argument: string): boolean {
+  const path = context.path(argument);
+  return kindOnDisk(path) === 'folder' || isTheme(path, context.possiblePlatforms());
 }
 
 /** Like {@link openArgument}; takes an archive too. */
@@ -124,7 +140,8 @@ export async function openSource(
 /** Whether an argument is taken for an archive: a file that is none of a theme's own. */
 export function isArchive(argument: string, context: Context): boolean {
   const path = context.path(argument);
-  return kindOnDisk(path) === 'file' && (formatOfName(argument) !== undefined || themeAbove(dirname(path), context) === undefined);
+  if (kindOnDisk(path) !== 'file' || isThemeFile(path, context)) return false;
+  return formatOfName(argument) !== undefined || themeAbove(dirname(path), context) === undefined;
 }
 
 /** Says what of an archive was not unpacked. */

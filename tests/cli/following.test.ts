@@ -4,11 +4,12 @@ import { applyPlan } from '../../src/core/changes/apply.ts';
 import { applyTogether } from '../../src/core/changes/together.ts';
 import { Journal } from '../../src/core/changes/journal.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
+import { fillPlace } from '../../src/core/theme/place.ts';
 import { DiskTree } from '../../src/core/files/disk-tree.ts';
 import { planBetween } from '../../src/core/changes/plan-between.ts';
 import { withFile } from '../../src/core/files/changed-tree.ts';
 import { Workplace } from '../support/program.ts';
-import { snapshot, writeFiles } from '../support/trees.ts';
+import { platformNamed, snapshot, writeFiles } from '../support/trees.ts';
 
 const withParents = shippedPlatforms()
   .filter(({ contract }) => contract.inheritance.kind !== 'none')
@@ -28,7 +29,7 @@ async function family(platform: string): Promise<{ place: Workplace; at: (id: st
   await make('cierzo', '--kit', 'child', '--parent', 'albar');
   await make('neveron', '--kit', 'child', '--parent', 'albar');
   await make('lumbre', '--kit', 'bare');
-  return { place, at: (id) => (isVendored ? `shelf/HutLeague/${id}` : `shelf/${id}`) };
+  return { place, at: (id) => `shelf/${fillPlace(platformNamed(platform), { id, vendor: 'HutLeague' })}` };
 }
 
 describe.each(withParents)('a rename of a parent on %s', (platform) => {
@@ -49,11 +50,15 @@ describe.each(withParents)('a rename of a parent on %s', (platform) => {
     expect(meta.stdout).toMatch(/sierra/);
     // A child that was worked on stands in the way of all.
     const [file = ''] = report.children[0]?.files ?? [];
-    const path = place.path(at('cierzo'), file);
+    const folder = at('cierzo').endsWith(file) ? 'shelf' : at('cierzo');
+    const path = place.path(folder, file);
     const bytes = readFileSync(path, 'utf8');
-    writeFiles(place.path(at('cierzo')), { [file]: `${bytes}\n` });
-    expect(await place.run('undo', '--yes')).toMatchObject({ status: 1, stderr: expect.stringMatching(/cierzo: changed since/) as string });
-    writeFiles(place.path(at('cierzo')), { [file]: bytes });
+    writeFiles(place.path(folder), { [file]: `${bytes}\n` });
+    expect(await place.run('undo', '--yes')).toMatchObject({
+      status: 1,
+      stderr: expect.stringMatching(/cierzo: changed since|changed since: cierzo/) as string,
+    });
+    writeFiles(place.path(folder), { [file]: bytes });
     expect(await place.run('undo', '--yes')).toMatchObject({ status: 0 });
     expect(snapshot(place.path('shelf'))).toEqual(before);
   });

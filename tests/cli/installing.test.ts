@@ -2,6 +2,7 @@ import { cpSync, existsSync, lstatSync, mkdirSync, readFileSync, readlinkSync, r
 import { dirname } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { need } from '../support/needs.ts';
+import { fillPlace, isOneFile } from '../../src/core/theme/place.ts';
 import { homeOf } from '../../src/core/theme/layout.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { Workplace } from '../support/program.ts';
@@ -22,8 +23,11 @@ describe.each(shippedPlatforms().map((platform) => [platform.contract.name, plat
     const names = { id: 'paso', vendor: 'HutLeague' };
     const home = homeOf(platform, names);
     mkdirSync(place.path('site', dirname(home)), { recursive: true });
-    const source = platform.contract.vendor === undefined ? 'mine/paso' : 'mine/HutLeague/paso';
-    writeFiles(place.path(source), { ...kitFiles(platform, 'paso'), 'pionero.yaml': `platform: ${platform.contract.name}\n` });
+    const source = `mine/${fillPlace(platform, names)}`;
+    writeFiles(place.path(isOneFile(platform) ? 'mine' : source), {
+      ...kitFiles(platform, 'paso'),
+      'pionero.yaml': `platform: ${platform.contract.name}\n`,
+    });
     const before = snapshot(place.path('site'));
     const done = await install(place, source);
     expect([done.status, done.stderr, done.stdout]).toEqual([0, '', expect.stringMatching(/✓ paso is installed/)]);

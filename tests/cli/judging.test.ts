@@ -41,7 +41,13 @@ describe('code that its language does not allow', () => {
       /unexpected token/,
       'error',
     ],
-    ['a block that is not closed', { 'sheet.css': `${HEAD}p { margin: 0\n` }, undefined, /./, ''],
+    [
+      'a stylesheet with a header',
+      { 'sheet.css': `${HEAD}p { margin: 0\n` },
+      'code/syntax sheet.css:6',
+      /the block is not closed/,
+      'error',
+    ],
     [
       'a stylesheet',
       { 'styles/a.css': 'p { margin: 0\n', 'sheet.css': `${HEAD}@import "styles/a.css";\n` },

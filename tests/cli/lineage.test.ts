@@ -26,7 +26,7 @@ function takeOld(place: Workplace): void {
   rmSync(place.path('albar-2.0.0.zip'));
 }
 
-const withParents = shippedPlatforms().filter(({ contract }) => contract.inheritance.kind !== 'none');
+const withParents = shippedPlatforms().filter(({ contract }) => contract.inheritance.inherits.length > 0);
 const VENDORED = new Set(['tramo', 'bloque']);
 
 /** A parent and a child of it on a shelf. */

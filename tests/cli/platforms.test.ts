@@ -107,7 +107,7 @@ it.each(['rehearse', 'trace', 'meta show'])('%s says so where a platform knows n
 it('has a row for every shipped platform', async () => {
   const listed = (await new Workplace().json('platform', 'list')) as unknown as { name: string }[];
   // Themes of these have no version; NAME-host.test.ts lets the hosts themselves judge them.
-  expect([...Object.keys(ROWS), 'sphinx', 'roundcube', 'mkdocs', 'hexo'].sort()).toEqual(listed.map(({ name }) => name).sort());
+  expect([...Object.keys(ROWS), 'sphinx', 'roundcube', 'mkdocs', 'hexo', 'marp'].sort()).toEqual(listed.map(({ name }) => name).sort());
 });
 
 describe.each(Object.entries(ROWS))('%s', (platform, row) => {

@@ -65,6 +65,8 @@ const link = (path: string, target: string): Operation[] => (has('links') ? [{ o
 function setUp() {
   const place = new Workplace();
   const theme = place.path('shelf/paso');
+  writeFiles(place.path('shelf'), { 'albar.css': 'one', 'beside.css': 'two' });
+  chmodSync(place.path('shelf/albar.css'), 0o640);
   writeFiles(theme, { 'a.css': 'one', 'b.css': 'two', '.git/config': 'tool', 'old/c.css': 'three' });
   chmodSync(join(theme, 'old'), 0o555);
   const journal = new Journal(place.path('.journal'));
@@ -101,10 +103,27 @@ function setUp() {
   };
   // The same, with the new folder in the place of the old one.
   const renewing: ChangePlan = { ...replacing, root: theme };
-  return { place, theme, journal, before, plans: { inPlace, newRoot, replacing, renewing } };
+  // A theme that is one file, under another name.
+  const file: ChangePlan = {
+    title: 'rename',
+    root: place.path('shelf/cumbre.css'),
+    isNewRoot: true,
+    isFile: true,
+    replaces: place.path('shelf/albar.css'),
+    operations: [
+      {
+        op: 'create',
+        path: 'cumbre.css',
+        content: { tree: DiskTree.ofFile(place.path('shelf/albar.css')), path: 'albar.css' },
+        size: 3,
+        mode: 0o640,
+      },
+    ],
+  };
+  return { place, theme, journal, before, plans: { inPlace, newRoot, replacing, renewing, file } };
 }
 
-describe.each(['inPlace', 'newRoot', 'replacing', 'renewing'] as const)('a plan (%s)', (kind) => {
+describe.each(['inPlace', 'newRoot', 'replacing', 'renewing', 'file'] as const)('a plan (%s)', (kind) => {
   it.each([
     ['once', 1],
     ['from then on, until the next command', Infinity],
@@ -182,8 +201,9 @@ describe.each(['inPlace', 'newRoot', 'replacing', 'renewing'] as const)('a plan 
   it('is not taken back over work that was done since', async () => {
     const { place, journal, plans } = setUp();
     await applyPlan(plans[kind], { journal, now: 1 });
-    const touched = kind === 'inPlace' ? 'a.css' : 'b';
-    writeFileSync(join(plans[kind].root, touched), 'my work');
+    const { root, isFile } = plans[kind];
+    const touched = kind === 'inPlace' ? 'a.css' : isFile === true ? 'cumbre.css' : 'b';
+    writeFileSync(isFile === true ? root : join(root, touched), 'my work');
     const proposal = await findLastApplied(journal, place.folder);
     expect(proposal?.changed).toEqual([touched]);
     await expect(proposal && undoEntry(proposal, { journal, now: 2 })).rejects.toBeInstanceOf(RefusedError);

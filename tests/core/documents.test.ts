@@ -61,6 +61,31 @@ const SAMPLES: Record<string, Sample> = {
       ['\n/* Title: a\n', 2],
     ],
   },
+  'comment-tags': {
+    text: '/*\n * The theme.\n *\n * @title Old\n * @size one\n * @size two\n */\nsection { color: red }\n/*! @kit  bag */\n',
+    options: { repeated: ['size'] },
+    title: ['title'],
+    missing: ['version'],
+    order: [['title'], ['version'], ['kit']],
+    cannot: /[\r\n]|^\s|\s$|\*\//,
+    broken: [
+      ['a { }', 1],
+      ['a { }\n/* @title a\n', 2],
+      ['/* @title a\n@title b */', 2],
+    ],
+  },
+  'at-rules': {
+    text: '/* first { */\n@charset "utf-8";\n@import url("a.css") print;\n@import \'Old\'; /* said so */\n\na { b: "@import" }\n',
+    title: ['@import'],
+    missing: ['@layer'],
+    order: [['@import'], ['@layer']],
+    cannot: /[\r\n\f]|^(?:[a-z][a-z0-9+.-]*:|\/)/i,
+    broken: [
+      ['a { }\n@import "b";', 2],
+      ['@media print {\n}\n@import "b";', 3],
+      ['\n@import b;', 2],
+    ],
+  },
   json: {
     options: { lenient: true },
     text: '{\n  // first\n  "title": "Old", /* said so */\n  "tags": ["one", "two"],\n  "hosts": ">=2"\n}\n',
@@ -273,7 +298,7 @@ describe.each(Object.entries(SAMPLES))('%s', (name, sample) => {
   });
 
   it('gives a key another name', () => {
-    const key = `${sample.title.at(-1)}Two`;
+    const key = `${sample.title.at(-1)}-two`;
     const renamed = applyEdits(sample.text, syntax.renameKey(sample.text, sample.title, key, context));
     expect(read(renamed, [...sample.title.slice(0, -1), key])).toBe('Old');
     expect(syntax.read(renamed, options).problems).toEqual([]);
@@ -603,6 +628,8 @@ describe('what is written, to the letter', () => {
     ['xml', '<a>\n  <b c="1"/>\n</a>', ['b', 'd'], 'x', '<a>\n  <b c="1">\n    <d>x</d>\n  </b>\n</a>'],
     ['xml', '<a>\n  <b>\n  </b>\n</a>', ['b', 'c', 'd'], 'x', '<a>\n  <b>\n    <c><d>x</d></c>\n  </b>\n</a>'],
     ['header-lines', '/*\n * A: 1\n */', ['B'], '2', '/*\n * A: 1\n * B: 2\n */', {}, [['A'], ['B']]],
+    ['comment-tags', '/* @a 1 */', ['a'], ['1', '2'], '/* @a 1\n * @a 2 */', { repeated: ['a'] }],
+    ['comment-tags', '/*\n * @a 1\n * @a 2\n * @b */', ['a'], ['2'], '/*\n * @a 2\n * @b */', { repeated: ['a'] }],
     ['comment-header', '/*---\na: 1\n---*/', ['b'], '2', '/*---\na: 1\nb: "2"\n---*/', { open: '/*---', close: '---*/' }],
   ])('%s %j %j = %j', (name, text, path, value, wanted, options, order) => {
     expect(set(name, text, path, value, options, order)).toBe(wanted);
@@ -651,6 +678,8 @@ const SMALL: readonly [syntax: string, texts: readonly string[], paths: readonly
   ],
   ['key-value', ['', '# so\n', 'a 1', 'a\t1\n# so\nb 2\n', 'a\nb\n'], [['a'], ['b'], ['c']]],
   ['comment-header', ['/*---\n---*/\nx', '/*---\na: 1\n---*/', 'x /*---\na: 1\n---*/'], [['a'], ['b']], { open: '/*---', close: '---*/' }],
+  ['comment-tags', ['/*\n*/', '/* @a 1 */', '/**\n * x\n *\n * @a 1\n */\np { }\n/* @c */', '/* @a 1\n @c 2 */'], [['a'], ['b'], ['c']]],
+  ['at-rules', ['', '/* so */\n', '@a "1";', '@charset "u";\n@a \'1\' print;\np { }', '@b "x";@a "1"'], [['@a'], ['@b']]],
   ['header-lines', ['/*\n*/', '/* A: 1 */', '<?php\n/**\n * x\n *\n * A: 1\n */\n', '<!--\nA: 1\n-->\n'], [['A'], ['B']]],
   [
     'php',

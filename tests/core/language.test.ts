@@ -8,6 +8,8 @@ import type { Platform } from '../../src/core/platform/platform.ts';
 import { checkTheme } from '../../src/core/rules/engine/check.ts';
 import { checkPlatform } from '../../src/core/scaffold/check-platform.ts';
 import { setFacts } from '../../src/core/facts/set-facts.ts';
+import { fillShape } from '../../src/core/names/shape.ts';
+import { isOneFile, placeOfFolder } from '../../src/core/theme/place.ts';
 import { Theme } from '../../src/core/theme/theme.ts';
 import { codeOf } from '../support/advice.ts';
 import { onShelf, platformNamed, themeOf } from '../support/trees.ts';
@@ -20,8 +22,7 @@ name: refugio
 title: Refugio
 summary: A theme is a folder with a manifest
 releases: ["1", "2", "3"]
-home: themes/{id}
-id: { pattern: "^[a-z][a-z0-9-]*$", grammar: small letters }
+${more.includes('home:') ? '' : 'home: themes/{id}\n'}id: { pattern: "^[a-z][a-z0-9-]*$", grammar: small letters }
 recognise: [{ path: hut.json }]
 package: { formats: [zip] }
 ${more.includes('documents:') ? '' : `documents: [{ path: hut.json, syntax: json, required: always, fields: [${fields}] }]\n`}${more}
@@ -36,6 +37,17 @@ function findingsOf(platform: Platform, files: Files, siblings: Readonly<Record<
   const { theme, chain, shelves } = onShelf(themeOf(platform, 'cierzo', files), others);
   return checkTheme(theme, chain, shelves).findings.map(({ rule, file, line, message }) => `${rule} ${file}:${line} ${message}`);
 }
+
+it.each([
+  ['home: looks/{id}', false],
+  ['home: looks/{id}.css', true],
+  ['home: looks/{id}.look\ntheme-is: folder', false],
+  ['home: looks/look_{id}\ntheme-is: file', true],
+])('%s: whether a theme is one file', (home, isFile) => {
+  const platform = platformWith(home);
+  const place = `/site/${fillShape(platform.contract.home, { id: 'cierzo' })}`;
+  expect([isOneFile(platform), placeOfFolder(platform, place)]).toEqual([isFile, { shelf: '/site/looks', names: { id: 'cierzo' } }]);
+});
 
 const json = (value: unknown): string => `${JSON.stringify(value, null, 2)}\n`;
 

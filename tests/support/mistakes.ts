@@ -18,8 +18,10 @@ export interface RealHost {
   readonly platform: string;
   /** Whether the host is not on this machine. */
   readonly isSkipped: boolean;
-  /** The folder of the theme `lumbre` in a place. */
+  /** Where the theme `lumbre` is in a place. */
   readonly home: string;
+  /** The folder that its files are in, where it is one of them. */
+  readonly folder?: string;
   /** Puts a site and a theme of the standard kit into a place. */
   readonly addTheme: (place: Workplace) => Promise<Workplace>;
   /** The site of docs/sites.md that a theme is tried on. */
@@ -34,7 +36,7 @@ export interface RealHost {
 const [SHOWN, REHEARSED] = [3, 6];
 
 /** Mistakes that were shown to a host once: it still does what was recorded, and check finds them all. */
-export function describeMistakes({ platform, isSkipped, home, site, programs, addTheme, told }: RealHost): void {
+export function describeMistakes({ platform, isSkipped, home, folder: files = home, site, programs, addTheme, told }: RealHost): void {
   const record = join(import.meta.dirname, `../hosts/${platform}-mistakes.json`);
   const mistakes = JSON.parse(readFileSync(record, 'utf8')) as Mistake[];
   const isRecording = process.env['RECORD_HOSTS'] !== undefined;
@@ -47,11 +49,11 @@ export function describeMistakes({ platform, isSkipped, home, site, programs, ad
   const right = new Workplace(afterAll);
   beforeAll(async () => void (await addTheme(right)));
 
-  const withMistake = ({ files }: Mistake): Workplace => {
+  const withMistake = (mistake: Mistake): Workplace => {
     const place = new Workplace();
     cpSync(right.folder, place.folder, { recursive: true, verbatimSymlinks: true });
-    const folder = place.path(home);
-    for (const [path, text] of Object.entries(files)) {
+    const folder = place.path(files);
+    for (const [path, text] of Object.entries(mistake.files)) {
       if (text === null) rmSync(join(folder, path));
       else {
         const before = text.startsWith('+') && existsSync(join(folder, path)) ? readFileSync(join(folder, path), 'utf8') : '';

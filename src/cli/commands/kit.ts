@@ -1,5 +1,4 @@
 import { flag, text, texts, type Values } from '../option.ts';
-import { placeOfFolder } from '../../core/theme/place.ts';
 import { dirname, join } from 'node:path';
 import { kindOnDisk } from '../../core/files/disk.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
@@ -16,9 +15,8 @@ import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { openArgument } from '../theme-argument.ts';
 import { checkedShelves } from '../../core/theme/open.ts';
-import { recognise } from '../../core/theme/recognise.ts';
+import { isTheme } from '../../core/theme/find-themes.ts';
 import { themeAround } from '../../core/theme/shelf.ts';
-import { DiskTree } from '../../core/files/disk-tree.ts';
 import { count } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
@@ -71,7 +69,7 @@ function parentsHere(context: Context, platform: Platform, wanted: string | unde
   const shelves = context.shelvesOf(platform, '.');
   if (wanted !== undefined) return [shelves.find(wanted)?.folder].filter((folder) => folder !== undefined);
   const { folder } = context.io;
-  const isHere = recognise(new DiskTree(folder), platform, placeOfFolder(platform, folder).names).missing === undefined;
+  const isHere = isTheme(folder, [platform]);
   return [...new Set([...(isHere ? [folder] : []), ...shelves.list().map((theme) => theme.folder)])];
 }
 

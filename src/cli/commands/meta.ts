@@ -5,11 +5,11 @@ import { UsageError } from '../../core/errors.ts';
 import { fillShape } from '../../core/names/shape.ts';
 import { isSameField, keyPath, type Fact } from '../../core/theme/documents.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
+import { isOneFile } from '../../core/theme/place.ts';
 import { parentMentions } from '../../core/contents/parent-mentions.ts';
 import { setFacts, writtenPaths, type FactChange } from '../../core/facts/set-facts.ts';
 import { bumpVersion, findDisagreements, syncFacts, type VersionPart } from '../../core/facts/sync-facts.ts';
 import type { Theme } from '../../core/theme/theme.ts';
-import { kindOnDisk } from '../../core/files/disk.ts';
 import { actionOf } from '../actions.ts';
 import { defineCommand, type ChangeOptions, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
@@ -21,7 +21,7 @@ import { findingJson } from '../output/json.ts';
 import { plainFacts } from '../../core/facts/plain-facts.ts';
 import { openThemes } from '../opened-themes.ts';
 import { planBumps } from '../raising.ts';
-import { openArgument } from '../theme-argument.ts';
+import { isThemePlace, openArgument } from '../theme-argument.ts';
 import { count } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
@@ -55,7 +55,7 @@ export default defineCommand({
 async function show(context: Context, words: readonly string[]): Promise<ExitStatus> {
   const { theme } = await openArgument(onlyTheme(words), context);
   const names = [
-    { name: 'id', value: theme.names.id, where: 'the folder’s name' },
+    { name: 'id', value: theme.names.id, where: isOneFile(theme.platform) ? 'the file’s name' : 'the folder’s name' },
     ...(theme.names.vendor === undefined ? [] : [{ name: 'vendor', value: theme.names.vendor, where: 'the name of the folder above' }]),
   ];
   const rows = [...names, ...theme.facts.map((fact) => ({ name: fact.name, value: shown(fact), where: placeOf(fact) }))];
@@ -129,7 +129,7 @@ async function refuseMissingSign(context: Context, words: readonly string[]): Pr
   const plain = words.filter((word) => parseChange(word).length === 0);
   if (plain.length < 2) return;
   const [first = ''] = plain;
-  const isPlace = kindOnDisk(context.path(first)) === 'folder';
+  const isPlace = isThemePlace(context, first);
   const { theme } = await openArgument(isPlace ? first : undefined, context, { isLenient: true });
   const facts = new Set(theme.platform.contract.documents.flatMap(({ fields }) => fields.map(({ fact }) => fact)));
   const at = plain.findIndex((word) => facts.has(word));

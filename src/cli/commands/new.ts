@@ -20,7 +20,9 @@ import { startFacts, type StartFact } from '../../core/scaffold/start-facts.ts';
 import { userConfigurationFile } from '../own-folders.ts';
 import { openArgument, sayLeftBehind } from '../theme-argument.ts';
 import type { Platform } from '../../core/platform/platform.ts';
+import { isOneFile } from '../../core/theme/place.ts';
 import type { Shelves } from '../../core/theme/shelf.ts';
+import { bytes } from '../output/paint.ts';
 import { promptsFor } from '../prompts.ts';
 import { isForced, isHarmless } from '../proof-gate.ts';
 import { warnOfName } from '../name-warning.ts';
@@ -56,6 +58,11 @@ export default defineCommand({
     const answers = await askForNewTheme(context, known, { options, around, shelvesOf });
     if (answers.isForOther === true) return context.runLine(['platform', 'new'], context.io);
     const platform = answers.platform ?? onlyPlatform(context, around);
+    if (here !== undefined && isOneFile(platform))
+      throw new UsageError({
+        what: `a theme for ${platform.contract.title} is one file, so there is no folder to complete`,
+        hint: 'leave --here out',
+      });
     const id = answers.id;
     if (id === undefined)
       throw new UsageError({
@@ -223,7 +230,8 @@ function showPlan(context: Context, { plan, names, removed, taken }: NewTheme, w
   );
   context.say(`${paint.strong(what)}\n`);
   if (plan.operations.length === 0) context.say('Nothing is missing: every file of the kit is here, and says what it must.');
-  if (lines.length > 0) context.say(`${paint.name(`${context.shown(plan.root)}/`)}\n${treeText(lines, paint)}\n`);
+  if (plan.isFile === true) context.say(`${paint.name(context.shown(plan.root))}  ${paint.faint(bytes(lines[0]?.size ?? 0))}\n`);
+  else if (lines.length > 0) context.say(`${paint.name(`${context.shown(plan.root)}/`)}\n${treeText(lines, paint)}\n`);
   const diff = diffText(plan, paint);
   if (diff !== '') context.say(`${diff}\n`);
   if (names.length > 0)

@@ -1,8 +1,8 @@
-import { join } from 'node:path';
 import { withSlashes } from '../../core/files/paths.ts';
 import type { CheckResult, Finding } from '../../core/rules/engine/check.ts';
 import type { Severity } from '../../core/rules/rule.ts';
 import { type Paint } from './paint.ts';
+import { placeOfFile } from './places.ts';
 import { count, digits } from '../../core/text/sentence.ts';
 
 const MARKS: Readonly<Record<Severity, string>> = { error: '✗', warning: '▲', note: '·' };
@@ -100,7 +100,7 @@ export function findingsText(findings: readonly Finding[], paint: Paint, columns
 
 function placeText(folder: string, file: string): string {
   if (file === '') return folder === '.' ? 'the theme' : folder;
-  return withSlashes(join(folder, file));
+  return withSlashes(placeOfFile(folder, file));
 }
 
 function findingText(finding: Finding, paint: Paint, columns: number): string {

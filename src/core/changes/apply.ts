@@ -10,6 +10,7 @@ import { guarded, takeBackAfter } from './guarded.ts';
 import { Journal, type JournalEntry, type JournaledEdit } from './journal.ts';
 import { withLocks } from './lock.ts';
 import type { ChangePlan } from './plan.ts';
+import { planAroundFile } from './around-file.ts';
 import { thisProcess } from './process-identity.ts';
 import { recover, restore, settle } from './recover.ts';
 import { sha256 } from './stamps.ts';
@@ -34,7 +35,8 @@ export interface ApplyOptions {
  * @throws RefusedError when the place of a new folder is taken, another run changes the same folder, or a file changed
  * since the plan was made
  */
-export async function applyPlan(plan: ChangePlan, options: ApplyOptions): Promise<void> {
+export async function applyPlan(planned: ChangePlan, options: ApplyOptions): Promise<void> {
+  const plan = planAroundFile(planned);
   const { failed } = await recover(options.journal);
   if (failed[0] !== undefined) throw failed[0];
   const { journal, now } = options;
@@ -139,11 +141,12 @@ async function applyInPlace(plan: ChangePlan, options: ApplyOptions): Promise<vo
       if (operation.op === 'folder') edits.push({ path, isFolder: true, sha256: '' });
       else if (operation.op === 'link') edits.push({ path, linksTo: operation.target, sha256: '' });
       else if (operation.op === 'create') edits.push({ path, sha256: sha256(readContent(operation.content)) });
-      else if (operation.op === 'edit') {
+      else {
         const before = String(index);
         kept.set(before, await fs.readFile(join(plan.root, path)));
-        const { mtimeMs } = await fs.stat(join(plan.root, path));
-        edits.push({ path, before, beforeTime: mtimeMs, sha256: sha256(operation.bytes) });
+        const { mtimeMs, mode } = await fs.stat(join(plan.root, path));
+        const was = { path, before, beforeTime: mtimeMs, beforeMode: mode & 0o777 };
+        edits.push(operation.op === 'remove' ? { ...was, isRemoved: true, sha256: '' } : { ...was, sha256: sha256(operation.bytes) });
       }
     }
     const entry: JournalEntry = {

@@ -1,6 +1,7 @@
 import { promises as fs } from 'node:fs';
 import { join } from 'node:path';
 import { RefusedError } from '../errors.ts';
+import { foldedPath } from '../files/portable-names.ts';
 import type { ChangePlan } from './plan.ts';
 import type { DiskOrigin } from '../files/file-tree.ts';
 
@@ -19,10 +20,16 @@ export async function assertAsPlanned(plan: ChangePlan): Promise<void> {
     // The same content under another time is no change.
     else changed.delete(path);
   }
+  const leaving = new Set(plan.operations.flatMap(({ op, path }) => (op === 'remove' ? [foldedPath(path)] : [])));
   if (!plan.isNewRoot) {
     for (const { op, path } of plan.operations) {
       const full = join(plan.root, path);
-      if ((op === 'create' || op === 'link') && (await fs.lstat(full).catch(() => undefined)) !== undefined) changed.add(full);
+      if (
+        (op === 'create' || op === 'link') &&
+        !leaving.has(foldedPath(path)) &&
+        (await fs.lstat(full).catch(() => undefined)) !== undefined
+      )
+        changed.add(full);
     }
   }
   if (changed.size === 0) return;

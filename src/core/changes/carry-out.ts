@@ -77,7 +77,7 @@ export async function buildTree(
 /** The walk over what was built follows no link: what was written through one is not where it belongs. */
 function assertBuilt(operations: readonly Operation[], stamps: readonly FileStamp[]): void {
   const built = new Map(stamps.map((stamp) => [stamp.path, stamp.kind]));
-  const wanted = { create: 'file', folder: 'folder', link: 'link', edit: 'file' } as const;
+  const wanted = { create: 'file', folder: 'folder', link: 'link', edit: 'file', remove: undefined } as const;
   for (const { op, path } of operations) {
     if (op === 'link' && built.get(path) === undefined) throw noLinks(path);
     if (built.get(path) !== wanted[op])
@@ -113,6 +113,8 @@ export async function carryOut(
       });
     case 'edit':
       return writer.replaceFile(path, operation.bytes);
+    case 'remove':
+      return writer.remove(path);
     case 'create': {
       const { content, mode, mtimeMs } = operation;
       const source = diskPathOf(content);

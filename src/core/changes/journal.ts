@@ -26,6 +26,10 @@ export interface JournaledEdit {
   readonly before?: string | undefined;
   /** When the file had been changed last before that, in milliseconds. */
   readonly beforeTime?: number | undefined;
+  /** The file's permission bits before that. */
+  readonly beforeMode?: number | undefined;
+  /** True for a file that was removed. */
+  readonly isRemoved?: boolean | undefined;
   /** Of the bytes written, in hexadecimal. */
   readonly sha256: string;
 }

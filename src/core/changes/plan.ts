@@ -16,6 +16,7 @@ export type Operation =
   | { readonly op: 'folder'; readonly path: string; readonly mode: number }
   | { readonly op: 'link'; readonly path: string; readonly target: string }
   /** `before` are the bytes that the edit was planned on. */
+  | { readonly op: 'remove'; readonly path: string }
   | { readonly op: 'edit'; readonly path: string; readonly before: Buffer; readonly bytes: Buffer };
 
 /** A folder that moves as a whole, from one root to another. */
@@ -32,6 +33,8 @@ export interface ChangePlan {
   readonly root: string;
   /** Whether the root itself is new: then it is built beside its place and moved there in one step. */
   readonly isNewRoot: boolean;
+  /** For a new root: whether it is one file, and no folder; its only operation makes it, under its own name. */
+  readonly isFile?: boolean | undefined;
   /** For a new root: the folder that it takes the place of, absolute. Operations may take files from there. */
   readonly replaces?: string | undefined;
   /** For a new root: its permission bits; those of the folder that it replaces when left out. */
@@ -59,6 +62,7 @@ export function plannedItems(operations: readonly Operation[]): MemoryItem[] {
       case 'link':
         return [{ kind: 'link', ...operation }];
       case 'edit':
+      case 'remove':
         return [];
     }
   });

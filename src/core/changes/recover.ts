@@ -30,7 +30,7 @@ export async function restore(entry: JournalEntry, journal: Journal): Promise<vo
     const now = await fs.readFile(path).catch(() => undefined);
     if (now === undefined) {
       await journal.writer.makeFolders(dirname(path));
-      await journal.writer.createFile(path, [bytes], { mode: 0o644 });
+      await journal.writer.createFile(path, [bytes], { mode: edit.beforeMode ?? 0o644 });
     } else if (!now.equals(bytes)) await journal.writer.replaceFile(path, bytes);
     // The file is the earlier one again, so an undo of what was done before this still knows it.
     // One that nothing was done to is left alone: only its owner may set its time, to whatever it is.

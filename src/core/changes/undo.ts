@@ -61,6 +61,10 @@ async function changedSince(entry: JournalEntry): Promise<string[]> {
       continue;
     }
     const bytes = await fs.readFile(join(entry.root, edit.path)).catch(() => undefined);
+    if (edit.isRemoved === true) {
+      if (bytes !== undefined) changed.push(edit.path);
+      continue;
+    }
     if (bytes === undefined || sha256(bytes) !== edit.sha256) changed.push(edit.path);
   }
   return changed;

@@ -9,7 +9,7 @@ import { folderOf, resolveInTree } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import { shapePattern } from '../names/shape.ts';
 import { liesIn } from '../templates/template.ts';
-import { endOfImport, endOfSet, endOfString, endOfUrl, isQuote } from './sheet-scan.ts';
+import { endOfImport, endOfSet, endOfString, endOfUrl, isQuote } from '../text/sheet-scan.ts';
 import { servedAt } from './serving.ts';
 import type { Chain } from '../theme/chain.ts';
 import { isTemplate, templateAt } from './templates.ts';
@@ -46,9 +46,17 @@ export function referencesIn(theme: Theme, source: SourceDocument): readonly Pla
   const path = source.file;
   const isSheet = path.endsWith('.css');
   const references = !holdsReferences(theme, path) ? [] : isSheet ? findSheetReferences(source.text) : findMarkupReferences(source.text);
-  const found = Array.from(references, (reference) => ({ reference, path, source, isSheet }));
+  const names = isSheet ? namesIn(theme, path) : [];
+  const found = Array.from(references, (reference) => ({ reference, path, source, isSheet })).filter(
+    ({ reference: { by, start } }) => by !== '@import' || !names.some((name) => name.start < start && start < name.end),
+  );
   placed.set(source, found);
   return found;
+}
+
+/** Where a stylesheet names another theme, and not a file, by an import. */
+function namesIn({ facts }: Theme, path: string): readonly TextRange[] {
+  return facts.flatMap(({ field, document, node }) => (document.path === path && ['parent', 'theme'].includes(field.type) ? [node] : []));
 }
 
 /** Several rules ask, one after the other. */
@@ -173,7 +181,7 @@ function addressesIn(value: string, base: number, isImport: boolean): Reference[
 const LINKING_ELEMENTS: ReadonlySet<string> = new Set(['a', 'area', 'base', 'form']);
 const ADDRESS_ATTRIBUTES: ReadonlySet<string> = new Set(['src', 'href', 'srcset', 'poster', 'data', 'xlink:href']);
 
-/** Addresses in markup: `src`, `href` of what is loaded, `srcset`, `poster`, and `url()` in inline styles. */
+/** Addresses in markup: `src`, `href` of what is loaded, `srcset`, `poster`, and those of styles in it. */
 export function findMarkupReferences(html: string): Reference[] {
   const found: Reference[] = [];
   let element = '';
@@ -194,14 +202,18 @@ export function findMarkupReferences(html: string): Reference[] {
       },
       onattribentity: nothing,
       oncdata: nothing,
-      onclosetag: nothing,
+      onclosetag: () => (element = ''),
       oncomment: nothing,
       ondeclaration: nothing,
       onend: nothing,
       onopentagend: nothing,
       onprocessinginstruction: nothing,
       onselfclosingtag: nothing,
-      ontext: nothing,
+      ontext: (start, end) => {
+        if (element !== 'style') return;
+        for (const each of findSheetReferences(html.slice(start, end)))
+          found.push({ ...each, start: each.start + start, end: each.end + start });
+      },
       ontextentity: nothing,
     },
   );

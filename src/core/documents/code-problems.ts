@@ -3,8 +3,8 @@ import { parseXml, XmlError } from '@rgrove/parse-xml';
 import { parse } from 'acorn';
 import { parseTree, printParseErrorCode, type ParseError } from 'jsonc-parser';
 import { isNestedTooDeeply } from '../text/nesting.ts';
-import { findZones } from '../text/zones.ts';
 import { phpProblem } from './php.ts';
+import { problemOfSheet } from './sheet-problem.ts';
 import type { SyntaxProblem } from './syntax.ts';
 
 /** Longer files are not read for their syntax alone: it would take longer than all other checks together. */
@@ -22,7 +22,7 @@ const JUDGES: Readonly<Record<string, Judge>> = {
   ...{ js: scriptProblem, cjs: scriptProblem, mjs: scriptProblem },
   json: unlessDeep(jsonProblem),
   ...{ xml: unlessDeep(xmlProblem, true), svg: unlessDeep(xmlProblem, true) },
-  css: sheetProblem,
+  css: problemOfSheet,
 };
 
 /** A parser that goes down into itself is not given what it would not come out of. */
@@ -99,39 +99,6 @@ function xmlProblem(text: string): SyntaxProblem | undefined {
   } catch (error) {
     if (!(error instanceof XmlError)) throw error;
     return problemAt(text, error.pos, error.message.split(/ \(line|\n/)[0] ?? '');
-  }
-}
-
-/** A browser reads on after any mistake (CSS Syntax 3, 2.2); but what is not closed swallows all that follows. */
-function sheetProblem(text: string, file: string): SyntaxProblem | undefined {
-  const zones = findZones(file, text);
-  const torn = zones.find(({ kind, start, end }) => kind === 'comment' && !text.slice(start + 2, end).includes('*/'));
-  const open: number[] = [];
-  let zone = 0;
-  for (const at of bracesIn(text)) {
-    while ((zones[zone]?.end ?? Infinity) <= at) zone += 1;
-    if (zones[zone]?.kind !== 'code' || (zones[zone]?.start ?? Infinity) > at) continue;
-    if (torn !== undefined && at > torn.start) break;
-    if (text.startsWith('{', at)) open.push(at);
-    else if (open.pop() === undefined) return problemAt(text, at, 'there is a “}” too many');
-  }
-  if (torn !== undefined) return problemAt(text, torn.start, 'the comment is not closed: “*/” is missing');
-  const last = open.at(-1);
-  return last === undefined ? undefined : problemAt(text, last, 'the block is not closed: “}” is missing');
-}
-
-/** Where braces stand, in their order: looking for each kind by itself is several times as quick as looking at every character. */
-function* bracesIn(text: string): Generator<number> {
-  const next = (sign: string, from: number): number => {
-    const at = text.indexOf(sign, from);
-    return at < 0 ? text.length : at;
-  };
-  let open = next('{', 0);
-  let close = next('}', 0);
-  for (let at = Math.min(open, close); at < text.length; at = Math.min(open, close)) {
-    yield at;
-    if (at === open) open = next('{', at + 1);
-    else close = next('}', at + 1);
   }
 }
 

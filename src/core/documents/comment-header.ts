@@ -18,6 +18,7 @@ interface Header {
  */
 export const commentHeaderSyntax: Syntax = {
   name: 'comment-header',
+  isPart: true,
   readsTypes: true,
   read(text, options): Reading {
     const header = findHeader(text, options);

@@ -19,6 +19,7 @@ const COMMENTS: readonly (readonly [open: string, close: string])[] = [
  */
 export const headerLinesSyntax = structuredSyntax({
   name: 'header-lines',
+  isPart: true,
   problemOfPath: (path) =>
     path.length === 1 && /^[A-Za-z][\w -]{0,40}$/.test(path[0] ?? '')
       ? undefined

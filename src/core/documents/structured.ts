@@ -18,7 +18,10 @@ type ListNode = Extract<ValueNode, { kind: 'list' }>;
 export type ListStep = { readonly removed: number; readonly added?: never } | { readonly removed?: undefined; readonly added: string };
 
 /** What a syntax must know so that the common editing can be done for it. */
-export interface StructuredGrammar extends Pick<Syntax, 'name' | 'readsTypes' | 'maxLength' | 'problemOfPath' | 'refusesMark' | 'begin'> {
+export interface StructuredGrammar extends Pick<
+  Syntax,
+  'name' | 'readsTypes' | 'isPart' | 'maxLength' | 'problemOfPath' | 'refusesMark' | 'begin'
+> {
   read(text: string, options: Readonly<Record<string, unknown>>): Reading;
   /** Source text of a scalar, in the style of the text that stood there before; `isInside` brackets, or not. */
   writeScalar(value: Scalar, before: string | undefined, isInside?: boolean, options?: Readonly<Record<string, unknown>>): string;
@@ -72,7 +75,7 @@ export function structuredSyntax(grammar: StructuredGrammar): Syntax {
       if (entry === undefined) return [];
       const before = text.slice(entry.keyStart, entry.keyEnd);
       // A quoted key keeps its quotes, a bare one stays bare where it can.
-      const isBare = /^[\w-]+$/.test(before) && /^[\w-]+$/.test(key);
+      const isBare = /^[\w-]+$/.test(before) && /^\w+$/.test(key);
       return [{ start: entry.keyStart, end: entry.keyEnd, text: isBare ? key : grammar.writeKey(key) }];
     },
   };

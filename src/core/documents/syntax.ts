@@ -53,6 +53,8 @@ export interface Syntax {
   readonly maxLength?: number | undefined;
   /** Whether a byte-order mark before the text is a mistake (RFC 8259, section 8.1), with the options given. */
   refusesMark?(options: Readonly<Record<string, unknown>>): boolean;
+  /** Whether it reads a comment or single rules of a file: what else is in it is judged as the language that its ending tells. */
+  readonly isPart?: boolean | undefined;
   /** Whether elements, not brackets, open and close. */
   readonly isMarkup?: boolean | undefined;
   /** Whether a text without quotes can be read as a number, a truth value or nothing. */

@@ -1,4 +1,6 @@
+import { atRulesSyntax } from './at-rules.ts';
 import { commentHeaderSyntax } from './comment-header.ts';
+import { commentTagsSyntax } from './comment-tags.ts';
 import { headerLinesSyntax } from './header-lines.ts';
 import { iniSyntax } from './ini.ts';
 import { javascriptSyntax } from './javascript.ts';
@@ -21,6 +23,8 @@ const ALL = [
   xmlSyntax,
   commentHeaderSyntax,
   headerLinesSyntax,
+  commentTagsSyntax,
+  atRulesSyntax,
   poSyntax,
   phpSyntax,
   javascriptSyntax,

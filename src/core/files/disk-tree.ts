@@ -1,5 +1,5 @@
 import { closeSync, lstatSync, openSync, readFileSync, readlinkSync, readSync, type Stats } from 'node:fs';
-import { join } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { systemCode, systemReason } from '../errors.ts';
 import { isWritten, namesOnDisk } from './disk-names.ts';
 import {
@@ -44,10 +44,18 @@ export class DiskTree implements FileTree, DiskOrigin {
   #listing: Listing | undefined;
   readonly #asked = new Map<string, FileEntry | undefined>();
   readonly #platform: NodeJS.Platform;
+  /** The only file of the folder that is in the tree, where it is not the whole folder. */
+  readonly #only: string | undefined;
 
-  constructor(root: string, platform: NodeJS.Platform = process.platform) {
+  constructor(root: string, platform: NodeJS.Platform = process.platform, only?: string) {
     this.root = root;
     this.#platform = platform;
+    this.#only = only;
+  }
+
+  /** A tree with one file in it, by its absolute path, and nothing that lies beside it. */
+  static ofFile(file: string): DiskTree {
+    return new DiskTree(dirname(file), process.platform, basename(file));
   }
 
   get disk(): DiskOrigin {
@@ -71,6 +79,7 @@ export class DiskTree implements FileTree, DiskOrigin {
   }
 
   get(path: string): FileEntry | undefined {
+    if (this.#only !== undefined && path !== this.#only) return undefined;
     if (this.#listing !== undefined) return this.#listing.byPath.get(path);
     // Under which of two forms a letter with its mark lies there, only a listing tells.
     if (this.#platform === 'darwin' && NOT_ASCII.test(path)) return this.#listed().byPath.get(path);
@@ -120,7 +129,7 @@ export class DiskTree implements FileTree, DiskOrigin {
 
   changes(): string[] {
     if (this.#listing === undefined) return [];
-    const now = walk(this.root, this.#platform);
+    const now = this.#walk();
     const paths = new Set([...this.#listing.byPath.keys(), ...now.byPath.keys()]);
     return [...paths].filter((path) => !isSameEntry(this.#listing?.byPath.get(path), now.byPath.get(path))).sort();
   }
@@ -136,7 +145,11 @@ export class DiskTree implements FileTree, DiskOrigin {
   }
 
   #listed(): Listing {
-    return (this.#listing ??= walk(this.root, this.#platform));
+    return (this.#listing ??= this.#walk());
+  }
+
+  #walk(): Listing {
+    return this.#only === undefined ? walk(this.root, this.#platform) : listOne(this.root, this.#only, this.#platform);
   }
 }
 
@@ -169,6 +182,12 @@ function readEnd(path: string, size: number, length: number): Buffer {
   } finally {
     closeSync(file);
   }
+}
+
+function listOne(root: string, path: string, platform: NodeJS.Platform): Listing {
+  const entry = lookUp(root, path, platform);
+  const byPath = new Map(entry === undefined ? [] : [[path, entry]]);
+  return { entries: [...byPath.values()], byPath, onDisk: new Map(), skipped: [], unlisted: [], special: [] };
 }
 
 function walk(root: string, platform: NodeJS.Platform): Listing {

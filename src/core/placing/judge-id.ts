@@ -4,6 +4,7 @@ import { asItLooks } from '../names/look-alikes.ts';
 import { isSpelling, spell, splitWords, SPELLINGS } from '../names/spelling.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
 import { isSlip } from '../text/nearest.ts';
+import { isOneFile } from '../theme/place.ts';
 import type { Shelves } from '../theme/shelf.ts';
 
 /** Why an id cannot be used. */
@@ -142,10 +143,11 @@ function skeleton(id: string): string {
 }
 
 /** The id in every spelling that the platform puts it into, each once, with the place that wants it. */
-function writtenForms(id: string, { contract }: Platform): IdVerdict['written'] {
+function writtenForms(id: string, platform: Platform): IdVerdict['written'] {
+  const { contract } = platform;
   const names = { id, title: spell(splitWords(id), 'title') };
   const places: (readonly [where: string, shape: string | undefined])[] = [
-    ['folder', contract.home.split('/').at(-1)],
+    [isOneFile(platform) ? 'file' : 'folder', contract.home.split('/').at(-1)],
     ...contract.documents.map(({ path }) => ['document', path] as const),
     ...contract.documents.flatMap(({ fields }) => fields.map(({ shape, key }) => [[key].flat().join('.'), shape] as const)),
     ['texts', contract.strings?.file],

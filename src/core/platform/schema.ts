@@ -453,7 +453,11 @@ export const PlatformSchema = z.strictObject({
   summary: z.string(),
   releases: z.array(Release).min(1).describe('The host’s releases, oldest first'),
   'tried-with': z.array(z.string()).default([]).describe('The versions of the host with which this file was tried'),
-  home: place().describe('Where a theme is in a host: themes/{id}'),
+  home: place().describe('Where a theme is in a host: themes/{id}; with an ending, a theme is one file: themes/{id}.css'),
+  'theme-is': z
+    .enum(['folder', 'file'])
+    .optional()
+    .describe('What lies there, where the ending of the home does not tell: a folder can be called {id}.theme'),
   id: Grammar,
   vendor: Grammar.optional(),
   recognise: z

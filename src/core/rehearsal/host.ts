@@ -1,14 +1,13 @@
-import { homeOfShelves } from '../theme/place.ts';
+import { homeOfShelves, isOneFile, treeAtPlace } from '../theme/place.ts';
 import { randomBytes } from 'node:crypto';
 import { temporaryFolder } from '../files/disk.ts';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { buildTree } from '../changes/carry-out.ts';
 import type { ApplyOptions } from '../changes/apply.ts';
 import { withTemporary } from '../changes/temporary.ts';
 import { guarded } from '../changes/guarded.ts';
 import { copyOperations } from '../changes/plan.ts';
 import type { DiskWriter } from '../changes/disk-writer.ts';
-import { DiskTree } from '../files/disk-tree.ts';
 import { type Platform } from '../platform/platform.ts';
 import { openChain, type Chain } from '../theme/chain.ts';
 import { Shelves } from '../theme/shelf.ts';
@@ -42,7 +41,7 @@ export class StandInHost {
 
   /** Copies a theme to its place. A theme that may not be read by its owner can be read in the host. */
   async install({ theme: { tree }, home: place }: Installed, signal?: AbortSignal): Promise<void> {
-    const home = join(this.folder, place);
+    const home = join(this.folder, isOneFile(this.platform) ? dirname(place) : place);
     await this.#writer.makeFolder(home, 0o755);
     const operations = copyOperations(tree).map((operation) =>
       operation.op === 'create' ? { ...operation, mode: operation.mode | 0o400 } : operation,
@@ -55,7 +54,7 @@ export class StandInHost {
     const shelf = join(this.folder, homeOfShelves(this.platform));
     const shelves = new Shelves(this.platform, [shelf]);
     const place = homeOf(this.platform, names);
-    const theme = new Theme(this.platform, new DiskTree(join(this.folder, place)), names, place);
+    const theme = new Theme(this.platform, treeAtPlace(this.platform, join(this.folder, place)), names, place);
     return { theme, chain: openChain(theme, shelves), shelves };
   }
 }

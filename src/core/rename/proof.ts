@@ -1,4 +1,3 @@
-import { DiskTree } from '../files/disk-tree.ts';
 import type { FileEntry } from '../files/file-tree.ts';
 import type { Configuration } from '../configuration/configuration.ts';
 import { beyondCounts, countFindings, type FindingCounts } from '../rules/engine/baseline.ts';
@@ -6,6 +5,7 @@ import { checkOptionsOf, checkTheme, type CheckOptions, type Finding } from '../
 import { isBreaking } from '../rules/engine/errors-brought.ts';
 import { RULES } from '../rules/rules.ts';
 import { openChain } from '../theme/chain.ts';
+import { treeAtPlace } from '../theme/place.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Breakage } from './breakage.ts';
 import type { ThemeRename } from './rename-theme.ts';
@@ -56,7 +56,7 @@ export class RenameProver {
    */
   proveApplied(planned: RenameProof): RenameProof {
     const { theme, plan } = this.#rename;
-    const written = new Theme(theme.platform, new DiskTree(plan.root), theme.names, theme.location);
+    const written = new Theme(theme.platform, treeAtPlace(theme.platform, plan.root), theme.names, theme.location);
     const isAsPlanned =
       written.tree.entries.length === theme.tree.entries.length && written.tree.entries.every((entry) => isSame(entry, theme));
     return {

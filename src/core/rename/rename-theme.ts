@@ -1,4 +1,4 @@
-import { fillPlace, placeOfFolder } from '../theme/place.ts';
+import { fillPlace, isOneFile, placeOfFolder } from '../theme/place.ts';
 import { resolve } from 'node:path';
 import { Shelves } from '../theme/shelf.ts';
 import { RefusedError, UsageError } from '../errors.ts';
@@ -74,6 +74,7 @@ export async function planClone(opened: OpenedTheme, into: string, wishes: Renam
       title: `clone ${theme.names.id} → ${to.id}`,
       root,
       isNewRoot: true,
+      isFile: isOneFile(theme.platform),
       operations: renamed.operations,
     }),
   );
@@ -113,6 +114,7 @@ export async function planRename(opened: OpenedTheme, wishes: RenameWishes): Pro
       title: `rename ${from.id} → ${to.id === from.id ? `“${to.title}”` : to.id}`,
       root,
       isNewRoot: true,
+      isFile: isOneFile(theme.platform),
       replaces: folder,
       carried: carriedFolders(theme, renamed),
       operations: renamed.operations,
@@ -159,6 +161,7 @@ export async function planFinish(
     title: `rename ${was.id} → ${to.id}`,
     root: folder,
     isNewRoot: true,
+    isFile: isOneFile(theme.platform),
     replaces: folder,
     carried: carriedFolders(theme, renamed),
     operations: renamed.operations,
@@ -196,6 +199,12 @@ function wantedName(theme: Theme, { id, title, vendor }: RenameWishes, folder?: 
         folder === undefined
           ? 'name the new id, or the new title with --title-only --title TEXT'
           : `name the new id; or let the theme be called like its folder: pionero rename ${shellWord(folder)} --was ${from.id}`,
+    });
+  if ((id ?? from.id) === from.id && theme.names.title === undefined)
+    throw new UsageError({
+      what: `${theme.location} says no title: there is none to change`,
+      why: `${theme.platform.contract.title} knows its themes by their ids`,
+      hint: 'name a new id',
     });
   const { vendor: grammar } = theme.platform.contract;
   const named = newName(from, { id: id ?? from.id, title: title ?? (id === undefined || id === from.id ? from.title : undefined), vendor });

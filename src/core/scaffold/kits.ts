@@ -1,4 +1,4 @@
-import { namesOfPlace, placeOfFolder } from '../theme/place.ts';
+import { isAtPlace, isOneFile, namesOfPlace, placeOfFolder, treeAtPlace } from '../theme/place.ts';
 import { basename, dirname, join } from 'node:path';
 import * as z from 'zod';
 import { readConfiguration } from '../configuration/read-configuration.ts';
@@ -111,8 +111,10 @@ function openKitFile(file: string, platform: Platform, from: string): { kit?: Ki
   const folder = dirname(file);
   const contract = readConfiguration(readConfigurationText(new DiskTree(folder), basename(file), file), KitSchema, 'kit file');
   const root = join(folder, contract.theme);
-  if (kindOnDisk(root) !== 'folder')
+  if (kindOnDisk(root) === undefined)
     throw new ConfigurationError({ what: `${file} names the theme “${contract.theme}”, which is not beside it` });
+  // A kit of a platform whose themes are files, or folders, where this one's are not.
+  if (!isAtPlace(platform, root)) return { isOffered: false };
   if (!isBelowOnDisk(root, folder))
     throw new ConfigurationError({
       what: `${file} names the theme “${contract.theme}”, which lies elsewhere`,
@@ -120,7 +122,7 @@ function openKitFile(file: string, platform: Platform, from: string): { kit?: Ki
       hint: 'name a folder beside the file',
     });
   const names = namesOfPlace(platform, contract.theme) ?? placeOfFolder(platform, root).names;
-  const tree = new DiskTree(root);
+  const tree = treeAtPlace(platform, root);
   // A plain folder can have a kit file too, which says more of it.
   const plain = recognise(tree, platform, names).missing === undefined ? undefined : readPlainKit(root, platform, from);
   if (plain === undefined && recognise(tree, platform, names).missing !== undefined) return { isOffered: false };
@@ -156,7 +158,8 @@ function namesBesides(plain: Kit | undefined, stated: readonly string[]): KitNam
  */
 async function openKitAt(path: string, platform: Platform, currentFolder: string): Promise<Kit> {
   const from = displayPath(path, currentFolder);
-  if (kindOnDisk(path) === 'file') {
+  const isTheme = isOneFile(platform) && namesOfPlace(platform, basename(path)) !== undefined;
+  if (kindOnDisk(path) === 'file' && !isTheme) {
     if (path.endsWith('.yaml')) return openKitFile(path, platform, from).kit ?? notForPlatform(from, platform);
     const { theme, leftBehind } = await openThemeArchive(path, {
       currentFolder,
@@ -168,7 +171,7 @@ async function openKitAt(path: string, platform: Platform, currentFolder: string
   const file = [join(path, 'kit.yaml'), `${path}${KIT_ENDING}`].find((each) => kindOnDisk(each) === 'file');
   if (file !== undefined) return openKitFile(file, platform, from).kit ?? notForPlatform(from, platform);
   const { names } = placeOfFolder(platform, path);
-  const tree = new DiskTree(path);
+  const tree = treeAtPlace(platform, path);
   const { missing } = recognise(tree, platform, names);
   const plain = missing === undefined ? undefined : readPlainKit(path, platform, from);
   if (plain !== undefined) return plain;

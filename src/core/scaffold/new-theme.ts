@@ -1,4 +1,4 @@
-import { fillPlace } from '../theme/place.ts';
+import { fillPlace, isOneFile } from '../theme/place.ts';
 import { resolve } from 'node:path';
 import { plannedTree, type ChangePlan, copyOperations, type Operation } from '../changes/plan.ts';
 import { planBetween } from '../changes/plan-between.ts';
@@ -128,7 +128,7 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const title = `new ${to.id}`;
   const plan: ChangePlan =
     existing === undefined
-      ? { title, root: folder, isNewRoot: true, operations: copyOperations(theme.tree) }
+      ? { title, root: folder, isNewRoot: true, isFile: isOneFile(platform), operations: copyOperations(theme.tree) }
       : planBetween(title, folder, existing, theme.tree, touchedPaths(existing, theme, [...missing, ...fixed.operations]));
   const leftovers = (): Leftover[] => [
     ...passes.flatMap((pass) => pass.leftovers()),

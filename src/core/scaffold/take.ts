@@ -13,7 +13,7 @@ import { findSheetReferences } from '../contents/references.ts';
 import { serveRole } from '../contents/roles.ts';
 import { builtInServing, servedAt } from '../contents/serving.ts';
 import { Theme } from '../theme/theme.ts';
-import { didYouMean } from '../text/sentence.ts';
+import { didYouMean, listed } from '../text/sentence.ts';
 
 /** What somebody should know of a file that was taken. */
 export type TakingNote =
@@ -115,6 +115,6 @@ function sourceOf(parents: Chain, wanted: string): { file: string; source: Chain
   const near = nearest(wanted, known);
   throw new UsageError({
     what: `${parent?.names.id ?? 'the parent'} has no file and no page “${wanted}”`,
-    hint: didYouMean(near, `pages: ${Object.keys(roles).join(', ')}`),
+    hint: didYouMean(near, Object.keys(roles).length > 0 ? `pages: ${Object.keys(roles).join(', ')}` : `it has ${listed(known, 5)}`),
   });
 }

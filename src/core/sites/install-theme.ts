@@ -3,13 +3,13 @@ import type { ChangePlan } from '../changes/plan.ts';
 import { planBetween } from '../changes/plan-between.ts';
 import { copyOperations } from '../changes/plan.ts';
 import { RefusedError } from '../errors.ts';
-import { DiskTree } from '../files/disk-tree.ts';
 import { isBelowOnDisk, kindOnDisk, linkTarget } from '../files/disk.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
 import type { Chain } from '../theme/chain.ts';
 import { installedOf, type Installed } from '../theme/layout.ts';
 import { choosePackageContents } from '../contents/package-contents.ts';
+import { isOneFile, treeAtPlace } from '../theme/place.ts';
 import { recognise } from '../theme/recognise.ts';
 import { Theme } from '../theme/theme.ts';
 
@@ -68,7 +68,7 @@ function planStep(request: InstallRequest, { theme, home }: Installed, isItself:
   }
   if (theme.tree.disk !== undefined && isBelowOnDisk(folder, theme.tree.disk.root))
     throw new RefusedError({ what: `${home} in the site is the theme’s own folder already`, hint: 'nothing has to be installed' });
-  const there = new DiskTree(folder);
+  const there = treeAtPlace(theme.platform, folder);
   assertSameTheme(theme, there, home, chain.commons.has(theme));
   if (isLink || linkTarget(folder) !== undefined)
     throw new RefusedError({
@@ -95,7 +95,13 @@ function filesOf(tree: FileTree): string[] {
 }
 
 function copyPlan({ names, platform }: Theme, root: string, tree: FileTree): ChangePlan {
-  return { title: `install ${names.id} (${platform.contract.title})`, root, isNewRoot: true, operations: copyOperations(tree) };
+  return {
+    title: `install ${names.id} (${platform.contract.title})`,
+    root,
+    isNewRoot: true,
+    isFile: isOneFile(platform),
+    operations: copyOperations(tree),
+  };
 }
 
 function linkPlan({ names, tree }: Theme, site: string, home: string): ChangePlan {

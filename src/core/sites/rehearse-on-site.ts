@@ -6,6 +6,7 @@ import { DiskTree } from '../files/disk-tree.ts';
 import { isBelowOnDisk, readIfThere } from '../files/disk.ts';
 import type { Finding } from '../rules/engine/check.ts';
 import type { Chain } from '../theme/chain.ts';
+import { isOneFile } from '../theme/place.ts';
 import { installedOf } from '../theme/layout.ts';
 import { runToEnd, withServer, type Answer } from './disk-run.ts';
 import { Logs, openPlace, withSiteCopy, type SiteCopy } from './disk-site.ts';
@@ -64,7 +65,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
       const root = theme.tree.disk?.root;
       const places = [posix.dirname(home), ...site.own].map((place) => join(site.folder, place));
       if (root !== undefined && places.some((place) => isBelowOnDisk(root, place))) continue;
-      const folder = join(copy.site, home);
+      const folder = join(copy.site, isOneFile(theme.platform) ? posix.dirname(home) : home);
       await openPlace(copy, home);
       await applying.journal.writer.makeFolders(folder);
       await buildTree(copyOperations(theme.tree), folder, applying.journal.writer, { signal: applying.signal });

@@ -1,7 +1,7 @@
-import { placeOfFolder } from './place.ts';
+import { isCalledLikeTheme, isOneFile, placeOfFolder, treeAtPlace } from './place.ts';
 import { dirname, join } from 'node:path';
-import { DiskTree } from '../files/disk-tree.ts';
 import { filesOf, realPlace, subfoldersOf } from '../files/disk.ts';
+import { compareText } from '../files/file-tree.ts';
 import { isBelow } from '../files/paths.ts';
 import type { Platform } from '../platform/platform.ts';
 import { hasMarks } from './shelf.ts';
@@ -13,7 +13,7 @@ const MAX_DEPTH = 6;
 /** What lies below a folder. Absolute paths, sorted. */
 export interface FoundFolders {
   readonly themes: readonly string[];
-  /** Folders with files that lie beside themes and are none: of a theme that lost its manifest nothing else is left. */
+  /** Folders with files, and files called like themes, that lie beside themes and are none: of a theme that lost its manifest nothing else is left. */
   readonly others: readonly string[];
 }
 
@@ -27,9 +27,18 @@ const MAX_FOLDERS = 20_000;
 export function findThemes(folder: string, platforms: readonly Platform[], most = MAX_FOLDERS): FoundFolders {
   const themes: string[] = [];
   const rest: string[] = [];
+  const files: string[] = [];
+  const beside: string[] = [];
+  const single = platforms.filter(isOneFile);
   let looked = 0;
   // Links may lead in circles: a place is visited once, by whatever way.
   const visited = new Set<string>();
+  const lookAtFiles = (at: string): void => {
+    const called = filesOf(at).flatMap((name) => (single.some((each) => isCalledLikeTheme(each, join(at, name))) ? [join(at, name)] : []));
+    const own = called.filter((path) => isTheme(path, single));
+    files.push(...own);
+    if (own.length > 0) beside.push(...called.filter((path) => !own.includes(path)));
+  };
   const visit = (at: string, depth: number): void => {
     const place = realPlace(at);
     if (visited.has(place) || ++looked > most) return;
@@ -39,20 +48,21 @@ export function findThemes(folder: string, platforms: readonly Platform[], most 
       return;
     }
     rest.push(at);
+    if (single.length > 0) lookAtFiles(at);
     if (depth < MAX_DEPTH) for (const name of subfoldersOf(at)) visit(join(at, name), depth + 1);
   };
   visit(folder, 0);
   const shelves = new Set(themes.map((theme) => dirname(theme)));
   const isAround = (at: string): boolean => themes.some((theme) => isBelow(theme, at));
   const others = rest.filter((at) => at !== folder && shelves.has(dirname(at)) && !isAround(at) && holdsFiles(at));
-  return { themes, others };
+  return { themes: [...themes, ...files].sort(compareText), others: [...others, ...beside] };
 }
 
 /** Whether a folder, by its absolute path, is a theme of one of the platforms. */
 export function isTheme(folder: string, platforms: readonly Platform[]): boolean {
   return platforms.some((platform) => {
     const { names } = placeOfFolder(platform, folder);
-    return hasMarks(platform, folder, names) && recognise(new DiskTree(folder), platform, names).missing === undefined;
+    return hasMarks(platform, folder, names) && recognise(treeAtPlace(platform, folder), platform, names).missing === undefined;
   });
 }
 

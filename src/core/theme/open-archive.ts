@@ -9,6 +9,7 @@ import { shippedPlatforms } from '../platform/load.ts';
 import type { Platform } from '../platform/platform.ts';
 import { shapePattern, wholePattern } from '../names/shape.ts';
 import { openChain } from './chain.ts';
+import { isOneFile, namesOfPlace, placeOnShelf } from './place.ts';
 import { recognise } from './recognise.ts';
 import { checkedShelves, choosePlatform, type OpenedTheme, type OpenOptions } from './open.ts';
 import { Shelves } from './shelf.ts';
@@ -37,9 +38,11 @@ export async function openThemeArchive(
     if (named === undefined) {
       const { top, name } = platform.contract.package;
       reasons.push(
-        top === ''
-          ? `${platform.contract.title} wants the archive to be called ${name}, with the theme’s files at its root`
-          : `${platform.contract.title} wants one folder ${top}/ with everything in it`,
+        isOneFile(platform)
+          ? `${platform.contract.title} wants one file ${placeOnShelf(platform)} in it`
+          : top === ''
+            ? `${platform.contract.title} wants the archive to be called ${name}, with the theme’s files at its root`
+            : `${platform.contract.title} wants one folder ${top}/ with everything in it`,
       );
       continue;
     }
@@ -64,6 +67,11 @@ export async function openThemeArchive(
 
 /** The names that an archive's top folder gives, and what it should be called; undefined when it has no one top folder. */
 function namesOfArchive(tree: FileTree, platform: Platform, file: string): { names: ThemeNames; top: string } | undefined {
+  if (isOneFile(platform)) {
+    const files = tree.entries.filter(({ kind, path }) => kind === 'file' && namesOfPlace(platform, path) !== undefined);
+    const names = files[0] === undefined ? undefined : namesOfPlace(platform, files[0].path);
+    return names === undefined || files.length > 1 ? undefined : { names, top: '' };
+  }
   // Without a top folder, only the archive's own name tells what the theme is called.
   if (platform.contract.package.top === '') {
     const name = file.replace(/(?:\.tar)?\.\w+$/, '');

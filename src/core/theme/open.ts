@@ -1,4 +1,4 @@
-import { placeOfFolder } from './place.ts';
+import { isAtPlace, isCalledLikeTheme, isOneFile, placeOfFolder } from './place.ts';
 import { basename, dirname } from 'node:path';
 import { findConfiguration, type Configuration } from '../configuration/configuration.ts';
 import { RefusedError, UsageError } from '../errors.ts';
@@ -88,16 +88,30 @@ export function openThemeFolder(folder: string, options: OpenOptions): OpenedThe
   const kind = kindOnDisk(path);
   if (kind === undefined)
     throw new UsageError({ what: `there is no folder ${folder}`, hint: `check the path; relative paths start at ${currentFolder}` });
-  if (kind !== 'folder') throw new UsageError({ what: `${folder} is a file, not a theme’s folder` });
+  if (kind === 'other') throw notAFolder(folder);
   const configuration = findConfiguration(path);
-  const tree = new DiskTree(path);
+  const tree = kind === 'file' ? DiskTree.ofFile(path) : new DiskTree(path);
   const unlisted = tree.unlisted.find((each) => each.path === '');
   if (unlisted !== undefined) throw new RefusedError({ what: `${folder} cannot be read`, why: unlisted.reason });
   const { platform, reasons } = platformFor(tree, path, folder, { ...options, platform: options.platform ?? configuration.platform });
+  if (!isAtPlace(platform, path)) throw kind === 'file' ? notAFolder(folder) : isOneFileHint(folder, path, platform);
   const { shelf, names } = placeOfFolder(platform, path);
   const shelves = sharedShelves(platform, [...checkedShelves(options), ...configuration.shelves, shelf], options);
   const theme = new Theme(platform, tree, names, displayPath(path, currentFolder));
   return { theme, chain: openChain(theme, shelves), shelves, configuration, reasons, folder: path };
+}
+
+function notAFolder(shownAs: string): UsageError {
+  return new UsageError({ what: `${shownAs} is a file, not a theme’s folder` });
+}
+
+function isOneFileHint(shownAs: string, path: string, platform: Platform): UsageError {
+  const files = new Shelves(platform, [path]).list().map(({ folder }) => basename(folder));
+  const { title } = platform.contract;
+  return new UsageError({
+    what: `${shownAs} is a folder, and a theme for ${title} is one file`,
+    hint: files.length === 0 ? `${title} keeps themes at ${platform.contract.home}` : `it holds ${listed(files, 5)}: name one of them`,
+  });
 }
 
 /** The absolute paths of the shelves that were asked for. @throws UsageError when one is not a folder */
@@ -112,7 +126,9 @@ export function checkedShelves({ shelves = [], currentFolder }: Pick<OpenOptions
 function platformFor(tree: FileTree, path: string, shownAs: string, options: OpenOptions): { platform: Platform; reasons: string[] } {
   if (options.platform !== undefined) return { platform: choosePlatform(options.platform, options), reasons: ['it was named'] };
   const preferred = options.preferred === undefined ? undefined : choosePlatform(options.preferred, options);
-  const platforms = withPreferred((options.platforms ?? shippedPlatforms)(), preferred);
+  const isFile = kindOnDisk(path) === 'file';
+  const all = withPreferred((options.platforms ?? shippedPlatforms)(), preferred);
+  const platforms = all.filter((platform) => isOneFile(platform) === isFile);
   const verdicts = platforms.map((platform) => {
     const { names } = placeOfFolder(platform, path);
     const verdict = recognise(tree, platform, names);
@@ -140,6 +156,13 @@ function platformFor(tree: FileTree, path: string, shownAs: string, options: Ope
       hint: 'say which with --platform',
     });
   }
+  // Among themes, a file that is called like one is a theme that lost its mark.
+  const lost = isFile
+    ? verdicts.find((verdict) => isCalledLikeTheme(verdict.platform, path) && hasThemesBeside(verdict.platform, path, options))
+    : undefined;
+  if (lost !== undefined && options.isLenient === true)
+    return { platform: lost.platform, reasons: ['it lies among its themes', `but ${lost.missing}`] };
+  if (isFile) throw notAFolder(shownAs);
   const likenesses = verdicts.map(({ platform }) => likenessTo(tree, platform, placeOfFolder(platform, path).names));
   const near = nearestPlatform(likenesses);
   if (near !== undefined && options.isLenient === true && isAtHand(near, tree, path, options))
@@ -147,7 +170,7 @@ function platformFor(tree: FileTree, path: string, shownAs: string, options: Ope
   throw new UsageError({
     what: `${shownAs} is not recognised as a theme`,
     details: [...nearestLines(near), 'Looked for:', ...markLines(platforms)],
-    hint: shelfHint(path, platforms) ?? insideHint(path, platforms, options) ?? unknownHint(near, shownAs),
+    hint: shelfHint(path, all) ?? insideHint(path, platforms, options) ?? unknownHint(near, shownAs),
   });
 }
 
@@ -158,10 +181,14 @@ function withPreferred(platforms: readonly Platform[], preferred: Platform | und
 
 /** Whether more than its look says that a folder is of a platform: its neighbours, or the file that should carry the mark. */
 function isAtHand({ platform }: Likeness, tree: FileTree, path: string, options: OpenOptions): boolean {
-  const { shelf, names } = placeOfFolder(platform, path);
+  const { names } = placeOfFolder(platform, path);
   const files = platform.contract.recognise.map((mark) => fillShape(mark.path, names));
   const isThere = files.every((file) => !isGlob(file) && tree.get(file) !== undefined);
-  return isThere || sharedShelves(platform, [shelf], options).list().length > 0;
+  return isThere || hasThemesBeside(platform, path, options);
+}
+
+function hasThemesBeside(platform: Platform, path: string, options: OpenOptions): boolean {
+  return sharedShelves(platform, [placeOfFolder(platform, path).shelf], options).list().length > 0;
 }
 
 function nearestLines(near: Likeness | undefined): string[] {

@@ -1,7 +1,9 @@
-import { basename, dirname, resolve } from 'node:path';
+import { basename, dirname, parse, resolve } from 'node:path';
+import { kindOnDisk } from '../files/disk.ts';
+import { DiskTree } from '../files/disk-tree.ts';
 import { pathFrom } from '../files/paths.ts';
 import type { ThemeNames } from '../names/full-name.ts';
-import { fillShape, shapePattern } from '../names/shape.ts';
+import { fillShape, wholePattern } from '../names/shape.ts';
 import type { Platform } from '../platform/platform.ts';
 
 // Where a theme lies: its place on a shelf, told by its names, and the names that a place tells.
@@ -11,6 +13,31 @@ export function placeOnShelf(platform: Platform): string {
   const parts = platform.contract.home.split('/');
   const first = parts.findIndex((part) => part.includes('{'));
   return parts.slice(Math.max(0, first)).join('/');
+}
+
+/**
+ * Whether a theme of a platform is one file. Its place, wherever a theme's folder is asked for, is that file; its tree holds nothing else,
+ * under the file's own name.
+ */
+export function isOneFile({ contract }: Platform): boolean {
+  return (contract['theme-is'] ?? (/\}\.\w+$/.test(contract.home) ? 'file' : 'folder')) === 'file';
+}
+
+/** Whether a place is called as that of a theme would be, where a theme is one file. */
+export function isCalledLikeTheme(platform: Platform, place: string): boolean {
+  if (!isOneFile(platform)) return false;
+  const { shelf } = placeOfFolder(platform, place);
+  return namesOfPlace(platform, pathFrom(shelf, place)) !== undefined;
+}
+
+/** The files at a theme's place on disk. */
+export function treeAtPlace(platform: Platform, place: string): DiskTree {
+  return isOneFile(platform) ? DiskTree.ofFile(place) : new DiskTree(place);
+}
+
+/** Whether a folder lies at a place, or a file where a theme of the platform is one. */
+export function isAtPlace(platform: Platform, place: string): boolean {
+  return kindOnDisk(place) === (isOneFile(platform) ? 'file' : 'folder');
 }
 
 /** Where a theme lies on a shelf, from its names. */
@@ -37,8 +64,9 @@ export function namesOfPlace(platform: Platform, place: string): ThemeNames | un
     const name = segments[i];
     if (name === undefined) return undefined;
     const key = /^\{(id|vendor)\}$/.exec(part)?.[1];
-    if (key !== undefined) names[key] = name;
-    else if (!shapePattern(part, {}, '').test(name)) return undefined;
+    const found = key === undefined ? wholePattern(part).exec(name) : { groups: { [key]: name } };
+    if (found === null) return undefined;
+    Object.assign(names, found.groups);
   }
   return names['id'] === undefined ? undefined : { id: names['id'], vendor: names['vendor'] };
 }
@@ -47,7 +75,7 @@ export function namesOfPlace(platform: Platform, place: string): ThemeNames | un
 export function placeOfFolder(platform: Platform, folder: string): { shelf: string; names: ThemeNames } {
   const depth = shelfDepth(platform);
   const shelf = Array.from({ length: depth }).reduce<string>((at) => dirname(at), folder);
-  const names = namesOfPlace(platform, pathFrom(shelf, folder)) ?? { id: basename(folder) };
+  const names = namesOfPlace(platform, pathFrom(shelf, folder)) ?? { id: isOneFile(platform) ? parse(folder).name : basename(folder) };
   return { shelf, names };
 }
 

@@ -1,5 +1,5 @@
 import { dirname, join, resolve } from 'node:path';
-import { hostOfShelf, namesOfPlace, placeOfFolder, shelfDepth } from './place.ts';
+import { hostOfShelf, isAtPlace, isOneFile, namesOfPlace, placeOfFolder, shelfDepth, treeAtPlace } from './place.ts';
 import { DiskTree } from '../files/disk-tree.ts';
 import { problemOfPlace } from '../configuration/place.ts';
 import { existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../files/disk.ts';
@@ -8,13 +8,14 @@ import { isGlob, matchesGlob } from '../files/glob.ts';
 import { compareText } from '../files/file-tree.ts';
 import { type Platform } from '../platform/platform.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
+import { recognise } from './recognise.ts';
 import { Theme } from './theme.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 
 /** A theme on a shelf that has not been opened. */
 export interface ShelvedTheme {
   readonly names: ThemeNames;
-  /** Its folder on disk. */
+  /** Its folder on disk, or its file where a theme is one. */
   readonly folder: string;
 }
 
@@ -51,7 +52,7 @@ export class Shelves {
     if (this.#listed !== undefined) return this.#listed;
     const byPlace = new Map<string, ShelvedTheme>();
     for (const shelf of this.folders) {
-      for (const place of foldersBelow(shelf, shelfDepth(this.platform))) {
+      for (const place of placesBelow(shelf, shelfDepth(this.platform), isOneFile(this.platform))) {
         const names = namesOfPlace(this.platform, place);
         const folder = join(shelf, place);
         if (names === undefined || !hasMarks(this.platform, folder, names)) continue;
@@ -114,7 +115,7 @@ export class Shelves {
   open(shelved: ShelvedTheme): Theme {
     const known = this.#opened.get(shelved.folder);
     if (known !== undefined) return known;
-    const theme = new Theme(this.platform, new DiskTree(shelved.folder), shelved.names, shelved.folder);
+    const theme = new Theme(this.platform, treeAtPlace(this.platform, shelved.folder), shelved.names, shelved.folder);
     this.#opened.set(shelved.folder, theme);
     return theme;
   }
@@ -123,13 +124,16 @@ export class Shelves {
 /** The theme of a platform that a folder lies in, itself included: the nearest one above; undefined when it lies in none. */
 export function themeAround(platform: Platform, folder: string): string | undefined {
   for (let at = folder; dirname(at) !== at; at = dirname(at)) {
-    if (kindOnDisk(at) === 'folder' && hasMarks(platform, at, placeOfFolder(platform, at).names)) return at;
+    if (isAtPlace(platform, at) && hasMarks(platform, at, placeOfFolder(platform, at).names)) return at;
   }
   return undefined;
 }
 
 /** Whether a folder shows the marks by which a platform's themes are recognised, as far as its file names tell. */
 export function hasMarks(platform: Platform, folder: string, names: ThemeNames): boolean {
+  // Files of other kinds lie beside, so that names tell too little.
+  if (isOneFile(platform))
+    return isAtPlace(platform, folder) && recognise(treeAtPlace(platform, folder), platform, names).missing === undefined;
   return platform.contract.recognise.every((mark) => {
     const path = fillShape(mark.path, names);
     return isGlob(path) ? hasMatching(folder, path.split('/')) : existsBelow(folder, path);
@@ -146,10 +150,12 @@ function hasMatching(folder: string, [part = '', ...rest]: readonly string[]): b
   return folders.some((name) => hasMatching(join(folder, name), rest));
 }
 
-function foldersBelow(root: string, depth: number): string[] {
+/** What lies so many levels below a folder: folders, or files. */
+function placesBelow(root: string, depth: number, areFiles: boolean): string[] {
   let places = [''];
-  for (let level = 0; level < depth; level++) {
-    places = places.flatMap((place) => subfoldersOf(join(root, place)).map((name) => (place === '' ? name : `${place}/${name}`)));
+  for (let level = 1; level <= depth; level++) {
+    const namesIn = level === depth && areFiles ? filesOf : subfoldersOf;
+    places = places.flatMap((place) => namesIn(join(root, place)).map((name) => (place === '' ? name : `${place}/${name}`)));
   }
   return places;
 }

@@ -1,4 +1,5 @@
 import { problemOfCode } from '../../documents/code-problems.ts';
+import { findSyntax } from '../../documents/syntaxes.ts';
 import type { SyntaxProblem } from '../../documents/syntax.ts';
 import { isThirdParty } from '../../text/file-kinds.ts';
 import type { Theme } from '../../theme/theme.ts';
@@ -30,7 +31,7 @@ export const codeSyntax: Rule = {
   *checkText(source, { theme, once }) {
     const path = source.file;
     // What the platform reads fields of, and templates, have rules of their own.
-    if (once(documentPaths).has(path) || isTemplate(theme, path)) return;
+    if (once(wholeDocuments).has(path) || isTemplate(theme, path)) return;
     // Of others' code only what is cut off counts, and a cut hardly ever falls where as much is closed as was opened.
     if (isThirdParty(path) && isBalanced(source.text)) return;
     const problem = problemOfCode(path, source.text);
@@ -49,8 +50,8 @@ export const codeSyntax: Rule = {
   },
 };
 
-function documentPaths(theme: Theme): ReadonlySet<string> {
-  return new Set(theme.documents.map(({ path }) => path));
+function wholeDocuments(theme: Theme): ReadonlySet<string> {
+  return new Set(theme.documents.flatMap(({ path, contract }) => (findSyntax(contract.syntax)?.isPart === true ? [] : [path])));
 }
 
 /** Whether as many brackets close as open; counting them is much quicker than reading the code. */

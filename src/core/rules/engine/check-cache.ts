@@ -1,11 +1,11 @@
 import { createHash, type Hash } from 'node:crypto';
 import type { DiskCache } from '../../files/disk-cache.ts';
-import { DiskTree } from '../../files/disk-tree.ts';
 import { UnreadableFileError, type FileTree } from '../../files/file-tree.ts';
 import { matchesAny } from '../../files/glob.ts';
 import { tagsOfCommit } from '../../facts/git-tags.ts';
 import type { Platform } from '../../platform/platform.ts';
 import type { OpenedTheme } from '../../theme/open.ts';
+import { treeAtPlace } from '../../theme/place.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 import type { CheckOptions, CheckResult } from './check.ts';
 import { siblingFiles } from './check-basis.ts';
@@ -108,7 +108,7 @@ function siblingsKey(shelves: Shelves): string {
   const globs = siblingFiles(shelves.platform);
   for (const shelved of shelves.list()) {
     // Not opened: reading documents takes longer than hashing them.
-    const tree = new DiskTree(shelved.folder);
+    const tree = treeAtPlace(shelves.platform, shelved.folder);
     addText(hash, JSON.stringify([shelved.folder, shelved.names, tree.entries.map(({ path, kind }) => [path, kind])]));
     for (const { path, kind } of tree.entries) if (kind === 'file' && matchesAny(path, globs)) addBytes(hash, tree, path);
   }

@@ -1,0 +1,79 @@
+import { endOfString, endOfUrl, isQuote } from '../text/sheet-scan.ts';
+import type { SyntaxProblem } from './syntax.ts';
+
+/** Where something begins, ends, or is left out. */
+const SIGN = /\/\*|["'\\{}()[\];:]|\burl\(/gi;
+
+/** A template language in a sheet: what the sheet will be is not known. */
+const TEMPLATE = /<\?|\{[{%]|<%/;
+
+/** A name and a value with nothing between them; anything else may be a way of some tool’s. */
+const WITHOUT_COLON = /^-{0,2}[a-z][\w-]*[ \t]+[^\s@$&<>=%#{}][^@$<>={}]*$|^-{0,2}[a-z][\w-]*[ \t]+#[0-9a-f]{3,8}$/i;
+
+/** What is open at a place. */
+interface Open {
+  readonly sign: string;
+  readonly at: number;
+}
+
+/**
+ * What of a stylesheet cannot be meant, the first of it. A browser reads on after any mistake (CSS Syntax 3, section 2.2), but what is not
+ * closed swallows what follows, and a declaration without its colon is dropped.
+ */
+export function problemOfSheet(text: string): SyntaxProblem | undefined {
+  if (TEMPLATE.test(text)) return undefined;
+  const signs = new RegExp(SIGN);
+  const open: Open[] = [];
+  // Where the statement began, and whether a colon or a comment was in it.
+  let begin = 0;
+  let isPlain = true;
+  const next = (at: number): void => {
+    begin = at;
+    isPlain = true;
+  };
+  for (let match = signs.exec(text); match !== null; match = signs.exec(text)) {
+    const [sign] = match;
+    const at = match.index;
+    if (sign === '/*') {
+      const end = text.indexOf('*/', at + 2);
+      if (end < 0) return problem(at, 'the comment is not closed: “*/” is missing');
+      signs.lastIndex = end + 2;
+      if (text.slice(begin, at).trim() === '') begin = end + 2;
+      else isPlain = false;
+    } else if (isQuote(sign)) {
+      const { end, isClosed } = endOfString(text, at);
+      if (!isClosed) return problem(at, `the string is not closed: ${sign} is missing before its line ends`);
+      signs.lastIndex = end;
+    } else if (sign === '\\') signs.lastIndex = at + 2;
+    else if (sign.length > 2) {
+      const end = endOfUrl(text, at + sign.length);
+      if (end === undefined) return problem(at, 'the address is not closed: “)” is missing');
+      signs.lastIndex = end;
+    } else if (sign === ':') isPlain = false;
+    else if (sign === '(' || sign === '[') open.push({ sign, at });
+    else if (sign === ')' || sign === ']') {
+      if (open.at(-1)?.sign === (sign === ')' ? '(' : '[')) open.pop();
+    } else if (sign === ';' && isBracket(open.at(-1))) continue;
+    else {
+      const bracket = open.at(-1);
+      if (isBracket(bracket)) return problem(bracket.at, `the bracket is not closed: “${bracket.sign === '(' ? ')' : ']'}” is missing`);
+      if (sign !== '{' && isPlain && open.length > 0) {
+        const said = text.slice(begin, at).trim();
+        if (WITHOUT_COLON.test(said)) return problem(begin + text.slice(begin, at).indexOf(said), 'the declaration has no colon');
+      }
+      if (sign === '{') open.push({ sign, at });
+      else if (sign === '}' && open.pop() === undefined) return problem(at, 'there is a “}” too many');
+      next(at + 1);
+    }
+  }
+  const last = open.at(-1);
+  return last === undefined ? undefined : problem(last.at, `the block is not closed: “${last.sign === '{' ? '}' : ')'}” is missing`);
+}
+
+function isBracket(open: Open | undefined): open is Open {
+  return open !== undefined && open.sign !== '{';
+}
+
+function problem(start: number, message: string): SyntaxProblem {
+  return { message, start, end: start + 1 };
+}

@@ -1,0 +1,118 @@
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { makeSlides, prepareDeck } from '../support/marp.ts';
+import { describeMistakes } from '../support/mistakes.ts';
+import { lacks } from '../support/needs.ts';
+import { Workplace } from '../support/program.ts';
+
+const isSkipped = lacks('marp');
+const THEMES = 'deck/themes';
+
+/** A deck with a theme from a kit in it. */
+async function withTheme(kit: string, place = new Workplace(), parent = 'albar'): Promise<Workplace> {
+  if (!isSkipped) prepareDeck(place);
+  const make = async (id: string, from: string, ...more: string[]): Promise<void> => {
+    const made = await place.run('new', id, '--platform', 'marp', '--kit', from, '--to', THEMES, ...more, '--yes');
+    expect([made.status, made.stderr]).toEqual([0, '']);
+  };
+  if (kit === 'child' && parent === 'albar') await make('albar', 'standard');
+  await make('lumbre', kit, ...(kit === 'child' ? ['--parent', parent] : []));
+  return place;
+}
+
+describe.skipIf(isSkipped).each([
+  ['bare', ''],
+  ['standard', ''],
+  ['child', 'albar'],
+  ['child', 'gaia'],
+])('a theme from the kit %s %s, judged by the real host', (kit, parent) => {
+  const isFine = (place: Workplace, id: string): void => {
+    const { isMade, said, page } = makeSlides(place, id);
+    expect([isMade, said]).toEqual([true, '']);
+    expect(page).toContain('The hut of Lumbre');
+    expect(page).not.toMatch(/@import ['"][a-z-]+['"]/);
+    if (kit === 'standard') expect(page).toContain(`var(--${id}-paper)`);
+    if (parent === 'albar') expect(page).toContain('var(--albar-paper)');
+    if (kit === 'child') expect(page).toContain('#2f6b46');
+    expect(page.includes('0 0 960 720')).toBe(true);
+  };
+
+  it('makes slides, as made, cloned, renamed, packed, unpacked and installed', async () => {
+    const place = await withTheme(kit, undefined, parent === '' ? undefined : parent);
+    const run = async (...line: string[]): Promise<void> => expect(await place.run(...line)).toMatchObject({ status: 0, stderr: '' });
+    const beside = readdirSync(place.path(THEMES));
+    isFine(place, 'lumbre');
+    await run('check', `${THEMES}/lumbre.css`, '--strict');
+    await run('clone', `${THEMES}/lumbre.css`, 'page', '--to', THEMES, '--include', 'unsure', '--yes');
+    isFine(place, 'page');
+    await run('rename', `${THEMES}/lumbre.css`, 'cumbre-sur', '--yes');
+    isFine(place, 'cumbre-sur');
+    await run('pack', `${THEMES}/cumbre-sur.css`, '--prove', '--out', 'cumbre-sur.zip');
+    rmSync(place.path(THEMES, 'cumbre-sur.css'));
+    await run('install', 'cumbre-sur.zip', '--into', 'deck', '--yes', '--shelf', THEMES);
+    isFine(place, 'cumbre-sur');
+    for (const name of ['cumbre-sur.css', 'page.css']) rmSync(place.path(THEMES, name));
+    expect(readdirSync(place.path(THEMES))).toEqual(beside.filter((name) => name !== 'lumbre.css'));
+  });
+});
+
+describe('a theme that is one file', () => {
+  it('is undone to the byte, and what lies beside it is never touched', async () => {
+    const place = await withTheme('child');
+    const [own, other] = ['lumbre', 'albar'].map((id) => place.path(THEMES, `${id}.css`)) as [string, string];
+    writeFileSync(place.path(THEMES, 'notes.css'), '/* lumbre */\n', { mode: 0o444 });
+    const before = [own, other].map((path) => readFileSync(path, 'utf8'));
+    expect((await place.run('rename', other, 'cumbre', '--yes')).stdout).toContain('Themes that build on it, and follow');
+    expect([existsSync(other), readFileSync(own, 'utf8').includes("@import 'cumbre'")]).toEqual([false, true]);
+    expect(readFileSync(place.path(THEMES, 'notes.css'), 'utf8')).toBe('/* lumbre */\n');
+    expect((await place.run('undo', '--yes')).status).toBe(0);
+    expect([own, other].map((path) => readFileSync(path, 'utf8'))).toEqual(before);
+    await place.run('meta', 'set', own, 'author=Albar Hut League', '--yes');
+    expect(readFileSync(own, 'utf8')).toMatch(/^ \* @theme lumbre\n \* @author Albar Hut League$/m);
+    expect(await place.run('rename', own, 'lumbre', '--title-only', '--title', 'Lumbre', '--yes')).toMatchObject({ status: 2 });
+  });
+
+  it.each([
+    ['a folder', [THEMES], 'lumbre.css: no problems'],
+    ['a file that is none', ['notes.css'], 'notes.css is a file, not a theme’s folder'],
+    ['a file that is not there', [`${THEMES}/lumber.css`], `did you mean “${THEMES}/lumbre.css”?`],
+    ['a folder for the platform', [THEMES, '--platform', 'marp'], 'lumbre.css: no problems'],
+  ])('is looked for in %s', async (_what, line, answer) => {
+    const place = await withTheme('bare');
+    writeFileSync(place.path('notes.css'), 'section { color: red }\n');
+    const { stdout, stderr } = await place.run('check', ...line);
+    expect(`${stdout}${stderr}`).toContain(answer);
+  });
+
+  it.each([
+    ['here', ['new', '--platform', 'marp', '--here', '--yes'], 'a theme for Marp is one file, so there is no folder to complete'],
+    [
+      'a name that is taken',
+      ['new', 'lumbre', '--platform', 'marp', '--to', THEMES, '--yes'],
+      'the id “lumbre” is taken by the theme in deck/themes/lumbre.css',
+    ],
+    ['a name of the host', ['new', 'gaia', '--platform', 'marp', '--to', THEMES, '--yes'], '“gaia” cannot be the id of a theme for Marp'],
+    ['a folder to rename', ['rename', THEMES, 'cumbre', '--platform', 'marp', '--yes'], 'it holds lumbre.css: name one of them'],
+  ])('is refused: %s', async (_what, line, answer) => {
+    const place = await withTheme('bare');
+    mkdirSync(place.path('empty'));
+    const { status, stderr } = await place.runIn(line.includes('--here') ? 'empty' : '.', ...line);
+    expect([status === 0, stderr]).toEqual([false, expect.stringContaining(answer)]);
+  });
+});
+
+describeMistakes({
+  platform: 'marp',
+  isSkipped,
+  home: `${THEMES}/lumbre.css`,
+  folder: THEMES,
+  site: 'deck',
+  addTheme: async (place) => withTheme('standard', place),
+  told(place) {
+    const { isMade, said, page } = makeSlides(place, 'lumbre');
+    if (!isMade) return said.includes('there is no theme') && !said.includes('.css:') ? 'does not know it' : 'stops';
+    if (/@import (?:['"][a-z.-]+|[a-z]+;|url\([a-z]+\))/i.test(page)) return 'leaves the import out';
+    if (/url\((?!["']?(?:data:|https:))/.test(page)) return 'misses a file';
+    return page.includes('0 0 960 720') ? 'is silent' : 'has not the size';
+  },
+});
