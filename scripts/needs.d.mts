@@ -20,6 +20,7 @@ export type NeedName =
   | 'hexo'
   | 'marp'
   | 'roundcube'
+  | 'mail'
   | 'toolkit'
   | 'tracer'
   | 'wine';

@@ -84,6 +84,11 @@ export const NEEDS = {
       existsSync('/usr/share/roundcube/program') && /pdo_sqlite/.test(spawnSync('php', ['-m'], { encoding: 'utf8' }).stdout ?? ''),
     packages: ['roundcube-core', 'roundcube-sqlite3', 'php-cli', 'php-sqlite3'],
   },
+  mail: {
+    what: 'a mail server',
+    isThere: () => existsSync('/usr/sbin/dovecot') && runs('setpriv', '--version'),
+    packages: ['dovecot-imapd', 'util-linux'],
+  },
   toolkit: {
     what: 'the icon toolkit',
     isThere: () =>

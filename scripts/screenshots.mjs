@@ -72,7 +72,8 @@ const PAGES = [
       sphinx: { prepare: 'prepareSite', home: 'site/_themes', site: 'handbook', page: 'front' },
       mkdocs: { prepare: 'prepareManual', home: 'manual/themes', site: 'manual', page: 'front' },
       hexo: { prepare: 'prepareBlog', home: 'blog/themes', site: 'blog', page: 'front' },
-      roundcube: { prepare: 'prepareWebmail', home: 'site/skins', site: 'staging', page: 'login' },
+      marp: { prepare: 'prepareDeck', home: 'deck/themes', site: 'deck', page: 'slides', file: 'lumbre.css' },
+      roundcube: { prepare: 'prepareWebmail', home: 'site/skins', site: 'inbox', page: 'login', more: 'message' },
     },
   },
 ];
@@ -160,18 +161,21 @@ async function pageShot({ name, theme, page, hosts, trace, shelf = 'demo/shelf',
 async function hostsShot(name, hosts) {
   const { describeSite } = await support('sites');
   const pictures = [];
-  for (const [host, { prepare, home, site, page }] of Object.entries(hosts)) {
+  const mail = await (await support('mailbox')).startMailServer();
+  for (const [host, { prepare, home, site, page, more, file = 'lumbre' }] of Object.entries(hosts)) {
     const place = placeAt(join(folder, name, host));
     mkdirSync(place.folder, { recursive: true });
-    (await support(host))[prepare](place);
+    (await support(host))[prepare](place, host === 'roundcube' ? mail : undefined);
     describeSite(place, site);
     // A page with findings is shown, too.
     const run = (...line) => spawnSync(process.execPath, [program, ...line, '--yes'], { cwd: place.folder, env, stdio: 'ignore' });
     run('new', 'lumbre', '--platform', host, '--kit', 'standard', '--to', place.path(home));
-    run('rehearse', place.path(home, 'lumbre'), '--site', site, '--shots', 'shots');
-    pictures.push('-label', host, place.path(`shots/${page}.desktop.png`));
+    run('rehearse', place.path(home, file), '--site', site, '--shots', 'shots');
+    for (const each of [page, ...(more === undefined ? [] : [more])])
+      pictures.push('-label', each === more ? `${host}: ${each}` : host, place.path(`shots/${each}.desktop.png[1280x800+0+0]`));
   }
-  const sheet = ['-tile', '2x2', '-geometry', '632x378+4+2', '-font', 'DejaVu-Sans', '-pointsize', '14', '-background', '#e8edf1'];
+  await mail.end();
+  const sheet = ['-tile', '3x2', '-geometry', '418x262+4+4', '-font', 'DejaVu-Sans', '-pointsize', '14', '-background', '#e8edf1'];
   execFileSync('montage', [...pictures, ...sheet, '-colors', '128', `PNG8:${join(target, `${name}.png`)}`]);
   console.log(`docs/screenshots/${name}.png`);
 }

@@ -1,16 +1,19 @@
 import { readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { startMailServer, type MailServer } from '../support/mailbox.ts';
 import { describeMistakes } from '../support/mistakes.ts';
 import { Workplace } from '../support/program.ts';
 import { lacks } from '../support/needs.ts';
 import { prepareWebmail, serve } from '../support/roundcube.ts';
+import { describeSite } from '../support/sites.ts';
+import { writeFiles } from '../support/trees.ts';
 
 const isSkipped = lacks('roundcube');
 const themes = 'site/skins';
 
 /** A webmail with a theme from a kit in it. */
-async function withTheme(kit: string, place = new Workplace()): Promise<Workplace> {
-  prepareWebmail(place);
+async function withTheme(kit: string, place = new Workplace(), mail?: MailServer): Promise<Workplace> {
+  prepareWebmail(place, mail);
   const start = ['--platform', 'roundcube', '--to', themes, '--yes'];
   if (kit === 'child') await place.run('new', 'albar', '--kit', 'standard', ...start);
   const made = await place.run('new', 'lumbre', '--kit', kit, ...(kit === 'child' ? ['--parent', 'albar'] : []), ...start);
@@ -65,6 +68,56 @@ describe.skipIf(isSkipped)('a template that a child took from its parent', () =>
       false,
     ]);
   }, 30_000);
+});
+
+describe.skipIf(isSkipped || lacks('mail'))('behind the login', () => {
+  let mail: MailServer | undefined;
+  beforeAll(async () => (mail = await startMailServer()));
+  afterAll(async () => mail?.end());
+
+  const rehearsed = async (kit: string, change: (place: Workplace) => void): Promise<{ status: number | null; said: string }> => {
+    const place = await withTheme(kit, new Workplace(), mail);
+    change(place);
+    describeSite(place, 'inbox');
+    const { status, stdout, stderr } = await place.run(
+      'rehearse',
+      `${themes}/lumbre`,
+      '--site',
+      'inbox',
+      '--platform',
+      'roundcube',
+      '--yes',
+    );
+    return { status, said: stdout + stderr };
+  };
+
+  it.each(['bare', 'standard', 'child'])(
+    'the list, a letter and the settings are shown with the kit %s',
+    async (kit) => {
+      const { status, said } = await rehearsed(kit, () => undefined);
+      expect([status, said]).toEqual([0, expect.stringMatching(/✓ lumbre works on the site[^]*login[^]*mail[^]*message[^]*settings/)]);
+    },
+    30_000,
+  );
+
+  it.each([
+    ['mail', 'the list is not there', '<roundcube:include file="includes/layout.html" />\n<div id="layout-content"></div>\n'],
+    ['message', 'the letter is not there', '<roundcube:include file="includes/layout.html" />\n<div id="layout-content"></div>\n'],
+    ['settings', 'a part of a page is not there', '<roundcube:include file="includes/layouts.html" />\n'],
+  ])(
+    'what is wrong on the page %s is seen, and found by check: %s',
+    async (page, _what, text) => {
+      const { status, said } = await rehearsed('bare', (place) =>
+        writeFiles(place.path(themes, 'lumbre/templates'), { [`${page}.html`]: text }),
+      );
+      expect([status, said]).toEqual([1, expect.stringMatching(new RegExp(`✗.*the page “${page}”|${page}\\.html`))]);
+      const place = await withTheme('bare');
+      writeFiles(place.path(themes, 'lumbre/templates'), { [`${page}.html`]: text });
+      const { findings } = (await place.json('check', `${themes}/lumbre`, '--platform', 'roundcube')) as { findings: { file: string }[] };
+      expect(findings).toContainEqual(expect.objectContaining({ file: `templates/${page}.html` }));
+    },
+    30_000,
+  );
 });
 
 describeMistakes({

@@ -2,6 +2,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symlinkSync } from 'node:fs';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { freePort } from '../../src/core/sites/disk-run.ts';
+import type { MailServer } from './mailbox.ts';
 import { writeFiles, type Place } from './trees.ts';
 
 /** Debian's: the webmail, and the settings that it comes with. */
@@ -19,7 +20,7 @@ export interface Served {
   readonly missing: readonly string[];
 }
 
-const CONFIG = `<?php
+const config = (mail: MailServer | undefined): string => `<?php
 $config = [
   'db_dsnw' => 'sqlite:///' . INSTALL_PATH . 'mail.db?mode=0600',
   'session_storage' => 'php',
@@ -27,23 +28,34 @@ $config = [
   'des_key' => 'cierzo-lumbre-neveron-00',
   'temp_dir' => INSTALL_PATH . 'temp/',
   'log_dir' => INSTALL_PATH . 'logs/',
-  'plugins' => [],
+  'plugins' => [${mail === undefined ? '' : "'hutdoor'"}],
+  'imap_host' => '127.0.0.1:${mail?.port ?? 143}',
   'enable_installer' => false,
 ];
 `;
 
-/** A webmail whose themes are in site/skins; nothing of the one that is installed is written to. */
-export function prepareWebmail(place: Place): void {
+/** What signs the site in, as docs/roundcube.md shows it. */
+const door = (): string => /```php\n(<\?php\n\n[^]*?)```/.exec(readFileSync('docs/roundcube.md', 'utf8'))?.[1] ?? '';
+
+/**
+ * A webmail whose themes are in site/skins; nothing of the one that is installed is written to.
+ * @param mail what its letters come from; without it, nobody can sign in
+ */
+export function prepareWebmail(place: Place, mail?: MailServer): void {
   for (const folder of ['skins', 'temp', 'logs', 'config']) mkdirSync(place.path('site', folder), { recursive: true });
   // What only reads the theme does without the webmail.
   if (!existsSync(WEBMAIL)) return;
-  for (const own of ['program', 'SQL', 'plugins', 'skins/elastic']) symlinkSync(`${WEBMAIL}/${own}`, place.path('site', own));
+  for (const own of ['program', 'SQL', 'skins/elastic']) symlinkSync(`${WEBMAIL}/${own}`, place.path('site', own));
+  // Beside one of the site's own.
+  mkdirSync(place.path('site/plugins'));
+  for (const own of readdirSync(`${WEBMAIL}/plugins`)) symlinkSync(`${WEBMAIL}/plugins/${own}`, place.path('site/plugins', own));
   for (const entry of readdirSync(WEBMAIL, { withFileTypes: true }))
     if (entry.isFile()) cpSync(`${WEBMAIL}/${entry.name}`, place.path('site', entry.name));
   for (const own of ['defaults.inc.php', 'mimetypes.php']) cpSync(`${SETTINGS}/${own}`, place.path('site/config', own));
   writeFiles(place.path('site'), {
     'prepend.php': "<?php define('INSTALL_PATH', __DIR__ . '/');\n",
-    'config/config.inc.php': CONFIG,
+    'config/config.inc.php': config(mail),
+    ...(mail === undefined ? {} : { 'plugins/hutdoor/hutdoor.php': door() }),
   });
 }
 

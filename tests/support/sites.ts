@@ -4,6 +4,7 @@ import { writeFiles, type Place } from './trees.ts';
 /** What of the sites that docs/sites.md describes is elsewhere in a test. */
 const ELSEWHERE: Readonly<Record<string, Readonly<Record<string, string>>>> = {
   handbook: { 'folder: docs ': 'folder: site ' },
+  inbox: { 'folder: sites/inbox': 'folder: site' },
   // A page that never ends is waited for, and costs all of that time.
   staging: { 'folder: sites/staging': 'folder: site', 'seconds: 20': 'seconds: 6' },
 };

@@ -190,7 +190,9 @@ const Role = z.strictObject({
 
 const Fragment = z.strictObject({
   text: z.string().describe('What the template must hold, letter for letter'),
-  'when-holds': z.string().describe('Only templates that hold this text need it'),
+  'when-holds': z.string().default('').describe('Only templates that hold this text need it'),
+  files: z.array(glob()).optional().describe('Globs of the templates that need it, where it is not all'),
+  'any-case': z.boolean().default(false).describe('Whether capitals and small letters are the same'),
   before: z.string().optional().describe('It must stand before this text; `check --fix` puts it there'),
   why: z.string().describe('What goes wrong without it'),
 });
@@ -530,6 +532,7 @@ export type DocumentContract = z.infer<typeof DocumentRule>;
 export type TemplateContract = z.infer<typeof Templates>;
 export type NamesContract = z.infer<typeof LanguageNames>;
 export type FieldContract = z.infer<typeof Field>;
+export type FragmentContract = z.infer<typeof Fragment>;
 
 export type ImageContract = z.infer<typeof ImageRule>;
 export type FieldKind = z.infer<typeof FieldType>;

@@ -3,7 +3,7 @@ import { buildTree } from '../changes/carry-out.ts';
 import type { ApplyOptions } from '../changes/apply.ts';
 import { copyOperations } from '../changes/plan.ts';
 import { DiskTree } from '../files/disk-tree.ts';
-import { isBelowOnDisk, readIfThere } from '../files/disk.ts';
+import { isSameFolder, kindOnDisk, isBelowOnDisk, readIfThere } from '../files/disk.ts';
 import type { Finding } from '../rules/engine/check.ts';
 import type { Chain } from '../theme/chain.ts';
 import { isOneFile } from '../theme/place.ts';
@@ -65,6 +65,9 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
       const root = theme.tree.disk?.root;
       const places = [posix.dirname(home), ...site.own].map((place) => join(site.folder, place));
       if (root !== undefined && places.some((place) => isBelowOnDisk(root, place))) continue;
+      // It lies there by a link, which the copy has as well; so what it links to itself is where it was.
+      const there = join(site.folder, home);
+      if (root !== undefined && kindOnDisk(there) !== undefined && isSameFolder(root, there)) continue;
       const folder = join(copy.site, isOneFile(theme.platform) ? posix.dirname(home) : home);
       await openPlace(copy, home);
       await applying.journal.writer.makeFolders(folder);

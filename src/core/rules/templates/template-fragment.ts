@@ -1,3 +1,6 @@
+import { matchesAny } from '../../files/glob.ts';
+import { shapePattern } from '../../names/shape.ts';
+import type { FragmentContract } from '../../platform/schema.ts';
 import type { TextEdit } from '../../text/edits.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
@@ -17,7 +20,7 @@ export const templateFragment: Rule = {
     isSeen: true,
     summary: 'A template lacks a fragment that the host fills',
     why: 'Extensions reach a page only through the places that its template prints for them.',
-    messages: { missing: 'the template holds “{holds}” but not “{text}”: {why}' },
+    messages: { missing: 'the template holds “{holds}” but not “{text}”: {why}', lacks: 'the template does not hold “{text}”: {why}' },
     example: {
       platform: 'vereda',
       wrong: { 'main.html': '<html><head><title>Cierzo</title></head><body>{{{host.foot}}}</body></html>\n' },
@@ -25,7 +28,7 @@ export const templateFragment: Rule = {
     },
   },
   *check({ theme, chain }) {
-    const { fragments = [] } = theme.platform.contract.templates ?? {};
+    const { fragments = [], 'parent-named': parents = [] } = theme.platform.contract.templates ?? {};
     for (const { path, source, template } of fragments.length === 0 ? [] : templatesOf(theme)) {
       const { text } = source;
       const find = (wanted: string, from = 0): number => {
@@ -34,13 +37,14 @@ export const templateFragment: Rule = {
         return at;
       };
       for (const fragment of fragments) {
+        if (fragment.files !== undefined && !matchesAny(path, fragment.files)) continue;
         const holds = find(fragment['when-holds']);
         // A partial that the template includes prints it as well.
-        if (holds < 0 || shownText(withIncluded(chain, path)).includes(fragment.text)) continue;
+        if (holds < 0 || asksParent(text, parents) || isShown(shownText(withIncluded(chain, path)), fragment)) continue;
         const before = fragment.before === undefined ? -1 : find(fragment.before, holds);
         const start = before < 0 ? holds : before;
         yield {
-          message: 'missing',
+          message: fragment['when-holds'] === '' ? 'lacks' : 'missing',
           args: { holds: fragment['when-holds'], text: fragment.text, why: fragment.why },
           file: path,
           source,
@@ -63,6 +67,15 @@ export const templateFragment: Rule = {
     }
   },
 };
+
+/** Whether a template includes one of a theme that it names: what that prints is not known here. */
+function asksParent(text: string, shapes: readonly string[]): boolean {
+  return shapes.some((shape) => shapePattern(shape, {}, '').test(text));
+}
+
+function isShown(shown: string, { text, 'any-case': isAnyCase }: FragmentContract): boolean {
+  return isAnyCase ? shown.toLowerCase().includes(text.toLowerCase()) : shown.includes(text);
+}
 
 /** On a line of its own when what it precedes begins a line, with two spaces more of indentation. */
 function insertBefore(text: string, at: number, fragment: string): TextEdit {
