@@ -197,6 +197,27 @@ const CASES: readonly Case[] = [
     ['js/hut.es.js:1'],
   ],
   [
+    'field/undeclared',
+    'options of the theme, of a parent, of a template, of code, and none',
+    {
+      'theme.conf': '[theme]\ninherit = basic\n\n[options]\naccent = #fff\n',
+      'static/a.css_t':
+        'a { color: {{ theme_accent }}; width: {{ theme_sidebarwidth }}; top: {{ my_theme_x }}; left: {{ page.theme_y }} }\n/* theme_z */\nb { color: {{ theme_acent }} }\n',
+      'layout.html':
+        '{%- extends "basic/layout.html" %}{% set theme_beds = 40 %}{{ theme_beds }}{% if theme_ways %}{% endif %}{{ theme_huts }}\n',
+      'huts.py': 'context["theme_huts"] = 3\n',
+    },
+    ['layout.html:1', 'static/a.css_t:3'],
+    'sphinx',
+  ],
+  [
+    'field/undeclared',
+    'a parent that is not here',
+    { 'theme.conf': '[theme]\ninherit = gone\n', 'static/a.css_t': 'b { color: {{ theme_acent }} }\n' },
+    [],
+    'sphinx',
+  ],
+  [
     'asset/unused',
     'one of a row of pictures',
     { ...body('p { background: url(a/hut1.png) }'), 'a/hut1.png': 'x', 'a/hut2.png': 'x', 'a/way1.png': 'x' },

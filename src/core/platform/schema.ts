@@ -127,6 +127,13 @@ const UsedEntries = z.strictObject({
     .union([z.string(), z.array(z.string()).min(1)])
     .describe('The part of the document, by its key or the keys that lead to it, whose entries are meant'),
   as: z.string().describe('What other files call an entry: theme_{name}'),
+  'asked-in': z
+    .object({ files: z.array(glob()).min(1), within: z.array(checkedText(problemOfTag)).default([]) })
+    .strict()
+    .optional()
+    .describe('Globs of the files that ask for entries, and the tags in them in which they do: each entry must be declared'),
+  known: z.record(z.string(), z.array(z.string())).default({}).describe('Entries that the host’s own themes declare, by the theme'),
+  declared: z.array(searchShape()).default([]).describe('How a file makes such a name itself: set theme_{name}'),
 });
 
 const DocumentRule = z.strictObject({
@@ -531,6 +538,7 @@ export type PlatformContract = z.infer<typeof PlatformSchema>;
 export type DocumentContract = z.infer<typeof DocumentRule>;
 export type TemplateContract = z.infer<typeof Templates>;
 export type NamesContract = z.infer<typeof LanguageNames>;
+export type UsedEntriesContract = z.infer<typeof UsedEntries>;
 export type FieldContract = z.infer<typeof Field>;
 export type FragmentContract = z.infer<typeof Fragment>;
 

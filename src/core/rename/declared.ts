@@ -181,14 +181,6 @@ function leadsInside(value: string, tree: FileTree): boolean {
   });
 }
 
-/** What other files call the entries of a document, with the entries: `theme_albar_width` → `albar_width`. */
-export function usedNames({ contract, root }: ThemeDocument): (readonly [used: string, entry: string])[] {
-  return contract['used-as'].flatMap(({ entries, as }) => {
-    const part = findEntry(root, typeof entries === 'string' ? [entries] : entries)?.value;
-    return childrenOf(part).map(({ key }) => [as.replace('{name}', () => key), key] as const);
-  });
-}
-
 /** Paths that say that they are in another theme. */
 function pathsOfOthers(document: ThemeDocument, { id }: FullName): KeptStretch[] {
   return factsOf(document).flatMap((fact) => {

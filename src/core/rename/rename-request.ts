@@ -7,7 +7,7 @@ import { weigh } from '../names/weight.ts';
 import { isTemplate } from '../contents/templates.ts';
 import type { Theme } from '../theme/theme.ts';
 import { bundledAmong } from './bundled.ts';
-import { usedNames } from './declared.ts';
+import { usedNames } from '../theme/used-entries.ts';
 import type { Decisions } from './decisions.ts';
 import type { FileGlance } from './glance.ts';
 import { listsPackages, packagesNamedIn } from './judges/dependency.ts';

@@ -27,7 +27,11 @@ export function hostNames({ known, 'any-case': isAnyCase }: NamesContract): (nam
 }
 
 /** The names of one kind that a template uses, in the order of the text; those in comments and in texts of code left out. */
-export function namesUsed(text: string, { comments, code }: Template, { shape, within }: NamesContract): readonly NameUse[] {
+export function namesUsed(
+  text: string,
+  { comments, code }: Pick<Template, 'comments' | 'code'>,
+  { shape, within }: NamesContract,
+): readonly NameUse[] {
   if (code !== undefined && shape === CALL) return code.calls;
   const places = within.length === 0 ? [{ start: 0, end: text.length }] : tagsIn(text, within, comments);
   const hasQuotes = /["']/.test(shape);
@@ -41,7 +45,11 @@ export function namesUsed(text: string, { comments, code }: Template, { shape, w
 }
 
 /** The names of one kind that a template makes itself. */
-export function namesDeclared(text: string, { comments, code }: Template, { shape: use, declared }: NamesContract): string[] {
+export function namesDeclared(
+  text: string,
+  { comments, code }: Pick<Template, 'comments' | 'code'>,
+  { shape: use, declared }: NamesContract,
+): string[] {
   if (code !== undefined && use === CALL) return [...code.declares];
   return declared.flatMap((shape) =>
     namesIn(text, shape)

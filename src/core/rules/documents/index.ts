@@ -10,4 +10,5 @@ export { fieldSection } from './field-section.ts';
 export { fieldTheme } from './field-theme.ts';
 export { fieldTwice } from './field-twice.ts';
 export { fieldType } from './field-type.ts';
+export { fieldUndeclared } from './field-undeclared.ts';
 export { fieldUnknown } from './field-unknown.ts';
