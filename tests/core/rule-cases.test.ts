@@ -202,9 +202,9 @@ const CASES: readonly Case[] = [
     {
       'theme.conf': '[theme]\ninherit = basic\n\n[options]\naccent = #fff\n',
       'static/a.css_t':
-        'a { color: {{ theme_accent }}; width: {{ theme_sidebarwidth }}; top: {{ my_theme_x }}; left: {{ page.theme_y }} }\n/* theme_z */\nb { color: {{ theme_acent }} }\n',
+        'a { color: {{ theme_accent }}; width: {{ theme_sidebarwidth }}; top: {{ my_theme_x }}; left: {{ page.theme_y }} }\n/* theme_z */\nb { color: {{ theme_acceent }} }\n',
       'layout.html':
-        '{%- extends "basic/layout.html" %}{% set theme_beds = 40 %}{{ theme_beds }}{% if theme_ways %}{% endif %}{{ theme_huts }}\n',
+        '{%- extends "basic/layout.html" %}{% set theme_beds = 40 %}{{ theme_beds }}{% block theme_doors %}{% endblock %}{% if theme_ways %}{% endif %}{% if theme_acent %}{% endif %}{{ theme_huts }}\n',
       'huts.py': 'context["theme_huts"] = 3\n',
     },
     ['layout.html:1', 'static/a.css_t:3'],
@@ -422,6 +422,27 @@ const CASES: readonly Case[] = [
   ],
   ['strings/incomplete', 'a catalogue that cannot be read', { 'words/en.ini': 'a = x\n', 'words/es.ini': '[broken\n' }, [], 'estrato'],
 ];
+
+it.each([
+  ['the host’s own theme', { 'static/nature.css_t': '' }, []],
+  ['another one of its name', { 'static/ways.css': '' }, ['id/grammar']],
+])('a name that the host keeps is that of %s', (_what, files, wanted) => {
+  const conf = '[theme]\ninherit = basic\n';
+  const { theme, chain, shelves } = onShelf(themeOf(platformNamed('sphinx'), 'nature', { 'theme.conf': conf, ...files }));
+  const found = checkTheme(theme, chain, shelves).findings.filter(({ rule }) => rule === 'id/grammar');
+  expect(found.map(({ rule }) => rule)).toEqual(wanted);
+});
+
+it('takes what a drawing program notes for itself for less than an address that is followed', () => {
+  const picture = '<svg xmlns:x="x" x:export-filename="/home/lumbre/a.png"><image xlink:href="/home/lumbre/b.png"/></svg>\n';
+  const files = { ...kitFiles(platformNamed('vereda'), 'cierzo'), 'a.svg': picture };
+  const { theme, chain, shelves } = onShelf(themeOf(platformNamed('vereda'), 'cierzo', files));
+  const found = checkTheme(theme, chain, shelves).findings.filter(({ rule }) => rule === 'text/machine-path');
+  expect(found.map(({ severity, column }) => [severity, column])).toEqual([
+    ['note', picture.indexOf('/home') + 1],
+    ['error', picture.lastIndexOf('/home') + 1],
+  ]);
+});
 
 describe('a rule of a theme that is right but for', () => {
   const named = CASES.map(([rule, why, files, wanted, on = 'vereda']) => ({ rule, why, files, wanted, on }));

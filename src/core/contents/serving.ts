@@ -5,6 +5,7 @@ import type { Platform } from '../platform/platform.ts';
 import type { TemplateContract } from '../platform/schema.ts';
 import { pathsOfPartial } from '../templates/template-index.ts';
 import { findInChain, type Chain } from '../theme/chain.ts';
+import type { Theme } from '../theme/theme.ts';
 
 /** What answers for a path: a file of a theme of the chain, one that is made of it, or a parent that every host brings. */
 export type Served =
@@ -36,6 +37,19 @@ export function builtInServing({ themes }: Chain, path: string): string | undefi
   const { 'built-in': brought = [], 'built-in-files': files = {} } = themes[0]?.platform.contract.inheritance ?? {};
   const named = new Set(themes.flatMap((theme) => theme.ancestors));
   return brought.find((id) => named.has(id) && matchesAny(path, files[id] ?? []));
+}
+
+/** As much of a theme must be there for it to be taken for that theme. */
+const MOST = 0.8;
+
+/** Whether a theme is the host's own of its name: it has nearly all that this one has besides what it takes from its parents. */
+export function isOwnOfHost({ platform, names, ancestors, tree }: Theme): boolean {
+  const files = platform.contract.inheritance['built-in-files'];
+  const inherited = new Set(ancestors.flatMap((id) => files[id] ?? []));
+  const own = (files[names.id] ?? []).filter((glob) => !inherited.has(glob));
+  const paths = tree.entries.flatMap(({ kind, path }) => (kind === 'folder' ? [] : [path]));
+  const isThere = (glob: string): boolean => paths.some((path) => matchesAny(path, [glob, ...sourcesOf(platform, glob)]));
+  return own.length > 0 && own.filter(isThere).length >= own.length * MOST;
 }
 
 /** Where a template says that another one is: in the chain, or in the theme that it names. */

@@ -128,10 +128,16 @@ const UsedEntries = z.strictObject({
     .describe('The part of the document, by its key or the keys that lead to it, whose entries are meant'),
   as: z.string().describe('What other files call an entry: theme_{name}'),
   'asked-in': z
-    .object({ files: z.array(glob()).min(1), within: z.array(checkedText(problemOfTag)).default([]) })
+    .object({
+      files: z.array(glob()).min(1),
+      within: z.array(checkedText(problemOfTag)).default([]),
+      optional: z.array(searchShape()).default([]),
+    })
     .strict()
     .optional()
-    .describe('Globs of the files that ask for entries, and the tags in them in which they do: each entry must be declared'),
+    .describe(
+      'Globs of the files that ask for entries, and the tags in them in which they do; each entry must be declared, but for those that a file can do without, as shapes tell: if theme_{name}',
+    ),
   known: z.record(z.string(), z.array(z.string())).default({}).describe('Entries that the host’s own themes declare, by the theme'),
   declared: z.array(searchShape()).default([]).describe('How a file makes such a name itself: set theme_{name}'),
 });

@@ -1,6 +1,7 @@
 import { namesDeclared, namesUsed } from '../../templates/names-used.ts';
 import { matchesAny } from '../../files/glob.ts';
 import { kindOfPath } from '../../text/file-kinds.ts';
+import { shapePattern } from '../../names/shape.ts';
 import { NameGuesser } from '../../text/nearest.ts';
 import type { NamesContract, UsedEntriesContract } from '../../platform/schema.ts';
 import { templateAt } from '../../contents/templates.ts';
@@ -35,11 +36,13 @@ export const fieldUndeclared: Rule = {
     if (chain.broken !== undefined) return;
     for (const document of theme.documents) {
       for (const used of document.contract['used-as']) {
-        const { files, within } = used['asked-in'] ?? {};
+        const { files, within = [], optional = [] } = used['asked-in'] ?? {};
         if (files === undefined) continue;
-        const kind = kindOf(used, within ?? []);
+        const kind = kindOf(used, within);
         const prefix = used.as.indexOf('{name}');
         let own: ReadonlySet<string> | undefined;
+        // Of each name the first place: it is one mistake.
+        const seen = new Set<string>();
         for (const { path, kind: entry } of theme.tree.entries) {
           const source = entry === 'file' && matchesAny(path, files) ? theme.source(path) : undefined;
           if (source === undefined) continue;
@@ -48,6 +51,8 @@ export const fieldUndeclared: Rule = {
             // A part of a longer word, or of what another name has.
             if (own.has(name) || /[\w.]/.test(source.text.charAt(start - prefix - 1))) continue;
             const near = new NameGuesser([...own]).nearest(name);
+            if (seen.has(name) || (near === undefined && isOptional(source.text, name, optional))) continue;
+            seen.add(name);
             const said = used.as.replace('{name}', () => name);
             yield {
               message: 'undeclared',
@@ -66,6 +71,11 @@ export const fieldUndeclared: Rule = {
     }
   },
 };
+
+/** Whether a file says what is to be without the option: somebody else may declare it. */
+function isOptional(text: string, name: string, shapes: readonly string[]): boolean {
+  return shapes.some((shape) => [...text.matchAll(shapePattern(shape))].some((match) => match.groups?.['name'] === name));
+}
 
 /** A text without comments or code of a template language. */
 const PLAIN = { comments: [], code: undefined };

@@ -1,4 +1,5 @@
 import { judgeName } from '../../platform/platform.ts';
+import { isOwnOfHost } from '../../contents/serving.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
@@ -24,7 +25,8 @@ export const idGrammar: Rule = {
       ['vendor', vendor, theme.names.vendor],
     ] as const) {
       const verdict = grammar === undefined || name === undefined ? undefined : judgeName(name, grammar);
-      if (verdict === undefined) continue;
+      // The host keeps its names for its own themes.
+      if (verdict === undefined || (kind === 'id' && id.reserved.includes(name ?? '') && isOwnOfHost(theme))) continue;
       yield {
         message: kind,
         args: { found: name ?? '', problem: verdict.problem },
