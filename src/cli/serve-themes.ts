@@ -1,4 +1,4 @@
-import { FailedOperationError, PioneroError } from '../core/errors.ts';
+import { FailedOperationError, PioneroError, RefusedError } from '../core/errors.ts';
 import type { KeptRehearsal } from '../core/rehearsal/kept.ts';
 import { rehearseKept } from '../core/rehearsal/kept.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
@@ -16,6 +16,12 @@ const QUIET_MS = 120;
 /** Shows a theme, and the others of its platform on the shelves, to a browser on this machine, until it is interrupted. */
 export async function serveThemes(context: Context, opened: OpenedTheme, port: number): Promise<void> {
   const { theme, shelves } = opened;
+  const { templates, title } = theme.platform.contract;
+  if (templates === undefined)
+    throw new RefusedError({
+      what: `${title}: the platform file describes no templates, so there are no pages to show`,
+      hint: 'look at them on a real site: --site NAME --shots FOLDER',
+    });
   const others = shelves
     .list()
     .filter(({ names }) => names.id !== theme.names.id)

@@ -1,4 +1,4 @@
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, readlinkSync, rmSync, writeFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { makeSlides, prepareDeck } from '../support/marp.ts';
 import { describeMistakes } from '../support/mistakes.ts';
@@ -72,6 +72,14 @@ describe('a theme that is one file', () => {
     expect(await place.run('rename', own, 'lumbre', '--title-only', '--title', 'Lumbre', '--yes')).toMatchObject({ status: 2 });
   });
 
+  it('is linked into a deck by itself, and not with what lies beside it', async () => {
+    const place = await withTheme('child');
+    mkdirSync(place.path('other/themes'), { recursive: true });
+    expect(await place.run('install', `${THEMES}/albar.css`, '--into', 'other', '--link', '--yes')).toMatchObject({ status: 0 });
+    expect(readlinkSync(place.path('other/themes/albar.css'))).toBe(place.path(THEMES, 'albar.css'));
+    expect((await place.run('check', 'other/themes')).stdout).toMatch(/^✓ albar .*no problems/);
+  });
+
   it.each([
     ['a folder', [THEMES], 'lumbre.css: no problems'],
     ['a file that is none', ['notes.css'], 'notes.css is a file, not a theme’s folder'],
@@ -92,6 +100,12 @@ describe('a theme that is one file', () => {
       'the id “lumbre” is taken by the theme in deck/themes/lumbre.css',
     ],
     ['a name of the host', ['new', 'gaia', '--platform', 'marp', '--to', THEMES, '--yes'], '“gaia” cannot be the id of a theme for Marp'],
+    ['pages of the stand-in', ['rehearse', `${THEMES}/lumbre.css`, '--serve'], 'so there are no pages to show'],
+    [
+      'a draft',
+      ['platform', 'new', `${THEMES}/lumbre.css`],
+      'lumbre.css is a file: a platform file is drafted from themes that are folders',
+    ],
     ['a folder to rename', ['rename', THEMES, 'cumbre', '--platform', 'marp', '--yes'], 'it holds lumbre.css: name one of them'],
   ])('is refused: %s', async (_what, line, answer) => {
     const place = await withTheme('bare');

@@ -67,8 +67,17 @@ export async function newPlatform(context: Context, folders: readonly string[], 
 function placeOf(context: Context, folders: readonly string[]): DraftPlace {
   const paths = folders.map((folder) => context.path(folder));
   const wrong = paths.findIndex((path) => kindOnDisk(path) !== 'folder');
-  if (wrong >= 0)
-    throw new UsageError({ what: `there is no folder ${folders[wrong]}`, hint: 'name the folder of a theme that works on the host' });
+  if (wrong >= 0) {
+    const isFile = kindOnDisk(paths[wrong] ?? '') === 'file';
+    throw new UsageError({
+      what: isFile
+        ? `${folders[wrong]} is a file: a platform file is drafted from themes that are folders`
+        : `there is no folder ${folders[wrong]}`,
+      hint: isFile
+        ? 'for themes that are one file, write it by hand: docs/platform-files.md'
+        : 'name the folder of a theme that works on the host',
+    });
+  }
   const samples = paths.map((path) => ({ id: basename(path), tree: new DiskTree(path) }));
   return { samples, folder: basename(dirname(paths[0] ?? '')) };
 }

@@ -1,4 +1,4 @@
-import { closeSync, lstatSync, openSync, readFileSync, readlinkSync, readSync, type Stats } from 'node:fs';
+import { closeSync, lstatSync, openSync, readFileSync, readlinkSync, readSync, statSync, type Stats } from 'node:fs';
 import { basename, dirname, join } from 'node:path';
 import { systemCode, systemReason } from '../errors.ts';
 import { isWritten, namesOnDisk } from './disk-names.ts';
@@ -79,7 +79,7 @@ export class DiskTree implements FileTree, DiskOrigin {
   }
 
   get(path: string): FileEntry | undefined {
-    if (this.#only !== undefined && path !== this.#only) return undefined;
+    if (this.#only !== undefined) return this.#listed().byPath.get(path);
     if (this.#listing !== undefined) return this.#listing.byPath.get(path);
     // Under which of two forms a letter with its mark lies there, only a listing tells.
     if (this.#platform === 'darwin' && NOT_ASCII.test(path)) return this.#listed().byPath.get(path);
@@ -185,7 +185,10 @@ function readEnd(path: string, size: number, length: number): Buffer {
 }
 
 function listOne(root: string, path: string, platform: NodeJS.Platform): Listing {
-  const entry = lookUp(root, path, platform);
+  // As a theme's folder may be, it can be a link.
+  const stat = isWritten(root, path, platform) ? statFollowed(join(root, path)) : undefined;
+  const entry: FileEntry | undefined =
+    stat?.isFile() === true ? { path, kind: 'file', size: stat.size, mode: stat.mode & 0o777, mtimeMs: stat.mtimeMs } : undefined;
   const byPath = new Map(entry === undefined ? [] : [[path, entry]]);
   return { entries: [...byPath.values()], byPath, onDisk: new Map(), skipped: [], unlisted: [], special: [] };
 }
@@ -263,6 +266,14 @@ function describe(root: string, path: string, onDisk = path): FileEntry | undefi
   if (stat.isDirectory()) return { path, kind: 'folder', size: 0, mode, mtimeMs };
   if (stat.isSymbolicLink()) return { path, kind: 'link', size: 0, mode: 0o777, mtimeMs, target: withSlashes(readlinkSync(full)) };
   return undefined;
+}
+
+function statFollowed(path: string): Stats | undefined {
+  try {
+    return statSync(path, { throwIfNoEntry: false });
+  } catch {
+    return undefined;
+  }
 }
 
 /** A part of the path that is no folder, or may not be entered, means that there is nothing at its end. */

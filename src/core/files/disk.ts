@@ -113,11 +113,13 @@ export function subfoldersOf(folder: string): string[] {
   }
 }
 
-/** Names of the files in a folder, sorted; none when it is not there or cannot be listed. */
+/** Names of the files in a folder, links to files among them, sorted; none when it is not there or cannot be listed. */
 export function filesOf(folder: string): string[] {
   try {
     return readdirSync(folder, { withFileTypes: true })
-      .flatMap((entry) => (entry.isFile() ? [entry.name] : []))
+      .flatMap((entry) =>
+        entry.isFile() || (entry.isSymbolicLink() && kindOnDisk(join(folder, entry.name)) === 'file') ? [entry.name] : [],
+      )
       .sort(compareText);
   } catch {
     return [];
