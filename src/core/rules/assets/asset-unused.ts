@@ -1,5 +1,5 @@
 import * as z from 'zod';
-import { baseOf, isInFolder } from '../../files/file-tree.ts';
+import { baseOf, followLinks, isInFolder } from '../../files/file-tree.ts';
 import { wholePattern } from '../../names/shape.ts';
 import { matchesAny } from '../../files/glob.ts';
 import { hasBeginning, pathBeginnings } from '../../text/path-beginnings.ts';
@@ -45,7 +45,8 @@ export const assetUnused = defineRule({
   *check({ chain, options, once }) {
     const { assets, named } = once(namedWithEnding);
     const rest = assets.filter(({ path, stems }) => !stems.some((stem) => named.has(stem)) && !matchesAny(path, options.ignore));
-    if (rest.length === 0) return;
+    // What a text that is not here refers to, nobody can tell.
+    if (rest.length === 0 || chain.themes.some(lacksTexts)) return;
     const words = new WordSearch(new Set(rest.flatMap(({ stems }) => stems)));
     // A page of a parent can load what the theme has in the place of the parent's, and so can what the host brings.
     const beginnings = new Set<string>();
@@ -66,6 +67,13 @@ export const assetUnused = defineRule({
     }
   },
 });
+
+/** Whether a stylesheet, a script or a page of a theme is a link that leads to nothing of it. */
+function lacksTexts({ tree }: Theme): boolean {
+  return tree.entries.some(
+    ({ kind, path }) => kind === 'link' && /\.(?:css|m?js|html?)$/.test(path) && followLinks(tree, path) === undefined,
+  );
+}
 
 function* textsOf(theme: Theme): Generator<string> {
   for (const { kind, path } of theme.tree.entries) {

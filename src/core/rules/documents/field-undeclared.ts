@@ -2,7 +2,7 @@ import { namesDeclared, namesUsed } from '../../templates/names-used.ts';
 import { matchesAny } from '../../files/glob.ts';
 import { kindOfPath } from '../../text/file-kinds.ts';
 import { shapePattern } from '../../names/shape.ts';
-import { NameGuesser } from '../../text/nearest.ts';
+import { isSlip, NameGuesser } from '../../text/nearest.ts';
 import type { NamesContract, UsedEntriesContract } from '../../platform/schema.ts';
 import { templateAt } from '../../contents/templates.ts';
 import type { Chain } from '../../theme/chain.ts';
@@ -51,7 +51,9 @@ export const fieldUndeclared: Rule = {
             // A part of a longer word, or of what another name has.
             if (own.has(name) || /[\w.]/.test(source.text.charAt(start - prefix - 1))) continue;
             const near = new NameGuesser([...own]).nearest(name);
-            if (seen.has(name) || (near === undefined && isOptional(source.text, name, optional))) continue;
+            // One that can be absent is a mistake only where it is a slip of the finger.
+            const isMeant = near !== undefined && isSlip(name, near);
+            if (seen.has(name) || (!isMeant && isOptional(source.text, name, optional))) continue;
             seen.add(name);
             const said = used.as.replace('{name}', () => name);
             yield {
