@@ -11,6 +11,8 @@ import { mergeContracts } from '../../src/core/platform/merge.ts';
 import { isInSpan, judgeName, releasesInRange } from '../../src/core/platform/platform.ts';
 import { fillShape, shapePattern, wholePattern } from '../../src/core/names/shape.ts';
 import { onShelf, platformNamed, themeOf } from '../support/trees.ts';
+import { isOneFile } from '../../src/core/theme/place.ts';
+import { Theme } from '../../src/core/theme/theme.ts';
 import { PlatformSchema } from '../../src/core/platform/schema.ts';
 import { ruleSettings } from '../../src/core/rules/engine/settings.ts';
 import { parseConfiguration } from '../../src/core/configuration/configuration.ts';
@@ -140,6 +142,38 @@ describe('the examples of the documentation', () => {
       [true, undefined],
       [true, undefined],
     ]);
+  });
+
+  it('of the language are read, part by part', () => {
+    const parts = blocks('docs/platform-files.md').map((text) => parse(text) as Record<string, unknown>);
+    // One that changes another file says only what differs.
+    const whole = parts.filter((part) => !('extend' in part));
+    const problems = whole.flatMap((part) =>
+      Object.entries(part)
+        .filter(([, value]) => value !== '…')
+        .flatMap(([key, value]) => {
+          const schema = (PlatformSchema.shape as Record<string, { safeParse(given: unknown): { error?: Error | undefined } } | undefined>)[
+            key
+          ];
+          return schema?.safeParse(value).error?.message ?? [];
+        }),
+    );
+    expect([parts.length > 20, problems]).toEqual([true, []]);
+  });
+
+  it('of a theme that is one file reads one', () => {
+    const block = blocks('docs/platform-files.md').find((text) => text.includes('home: looks/{id}.css')) ?? '';
+    const head =
+      'pionero: platform/1\nname: own\ntitle: Own\nsummary: One\nreleases: ["1"]\nid: { pattern: "^[a-z]+$", grammar: letters }\npackage: { formats: [zip] }\n';
+    const platform = readPlatform(
+      MemoryTree.of({ 'own.platform.yaml': head + block }),
+      'own.platform.yaml',
+      'own.platform.yaml',
+      '/nowhere',
+    );
+    const tree = MemoryTree.of({ 'albar.css': '/*\n * @look albar\n */\n\n@import "ground";\n' });
+    const theme = new Theme(platform, tree, { id: 'albar' }, 'albar.css');
+    expect([isOneFile(platform), theme.text('id'), theme.parents]).toEqual([true, 'albar', ['ground']]);
   });
 
   it('of pionero.yaml are read, with the options of their rules', () => {
