@@ -1,6 +1,7 @@
 // Checks the real hosts' own themes and all others of them that Debian or npm packages, clones each under a distinctive name, a common
 // one and one of two words, and lets the host say whether it takes the copies as it takes the originals, and makes the same pages of
-// them. Every finding is printed, to be read. packaged-verdicts.json has the findings that were read, and a new one is printed.
+// them. Every finding is printed, to be read. packaged-verdicts.json has the findings that were read, and a new one is printed:
+// right is a finding whose statement is true, also where the theme's author knows it; those of icon themes were read in groups that say the same.
 // Hosts can be named, to try them alone; `--quiet` leaves the findings out, `--check` the clones.
 // The packages are unpacked into a temporary folder and never installed. Needs Debian's apt-get and dpkg-deb, npm, and the hosts.
 import { spawnSync } from 'node:child_process';

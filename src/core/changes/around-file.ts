@@ -5,7 +5,7 @@ import { readContent } from '../files/memory-tree.ts';
 import type { ChangePlan, Operation } from './plan.ts';
 
 /**
- * What a plan for a root that is one file does in the folder around it: others have their files there, so it cannot be built beside and
+ * Turns a plan for a root that is one file into a plan for the folder around it: others have their files there, so it cannot be built beside and
  * put into its place. Any other plan stays as it is.
  */
 export function planAroundFile(plan: ChangePlan): ChangePlan {
@@ -26,7 +26,7 @@ export function planAroundFile(plan: ChangePlan): ChangePlan {
   };
 }
 
-/** A file that is made anew where one lies already is changed. */
+/** Making a file where one lies already is a change. */
 function inPlaceOf(operation: Operation, there: string | undefined): Operation[] {
   if (operation.op !== 'create' || there === undefined) return [operation];
   const [before, bytes] = [readFileSync(there), readContent(operation.content)];

@@ -6,7 +6,7 @@ import type { MapEntry, Reading, SyntaxProblem } from './syntax.ts';
 
 /**
  * Rules of a stylesheet that stand alone (“statement at-rules”, CSS Syntax 3, section 2.2): `@import "ground";` is the entry `@import`
- * with the text between its quotes. Addresses (`url(…)`, `https:`) are no entries, and rules with a block are none. An `@import` below
+ * with the text between its quotes. Addresses (`url(…)`, `https:`) and rules with a block are passed over. An `@import` below
  * other rules counts for nothing (CSS Cascade 5, section 2), which is a problem.
  */
 export const atRulesSyntax = structuredSyntax({
@@ -43,7 +43,7 @@ export const atRulesSyntax = structuredSyntax({
 /** An address, and not a name. */
 const ADDRESS = /^(?:[a-z][a-z0-9+.-]*:|\/)/i;
 
-/** What counts at the top of a sheet: comments, strings, blocks, the beginning of an at-rule, anything else that is no space. */
+/** The pieces at the top of a sheet: comments, strings, blocks, the beginning of an at-rule, and other words. */
 const PIECE = /\/\*|["'{};]|@[a-z-]+|[^\s"'{};@/]+|[@/]/gi;
 
 function readAtRules(css: string): Reading {

@@ -50,7 +50,7 @@ export const commentTagsSyntax = structuredSyntax({
   },
 });
 
-/** The comments of a text, by what is inside them; what nothing closes is none. */
+/** The insides of the closed comments of a text. */
 function commentsOf(text: string): { readonly start: number; readonly end: number }[] {
   const comments = [];
   const leads = /\/\*|"(?:[^"\\\r\n]|\\.)*"|'(?:[^'\\\r\n]|\\.)*'/g;

@@ -10,7 +10,7 @@ const TEMPLATE = /<\?|\{[{%]|<%/;
 /** A name and a value with nothing between them; anything else may be a way of some tool’s. */
 const WITHOUT_COLON = /^-{0,2}[a-z][\w-]*[ \t]+[^\s@$&<>=%#{}][^@$<>={}]*$|^-{0,2}[a-z][\w-]*[ \t]+#[0-9a-f]{3,8}$/i;
 
-/** What is open at a place. */
+/** A bracket or a brace that is open. */
 interface Open {
   readonly sign: string;
   readonly at: number;

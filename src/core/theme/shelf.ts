@@ -150,7 +150,7 @@ function hasMatching(folder: string, [part = '', ...rest]: readonly string[]): b
   return folders.some((name) => hasMatching(join(folder, name), rest));
 }
 
-/** What lies so many levels below a folder: folders, or files. */
+/** The folders, or the files, so many levels below a folder. */
 function placesBelow(root: string, depth: number, areFiles: boolean): string[] {
   let places = [''];
   for (let level = 1; level <= depth; level++) {

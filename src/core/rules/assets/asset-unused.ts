@@ -45,7 +45,7 @@ export const assetUnused = defineRule({
   *check({ chain, options, once }) {
     const { assets, named } = once(namedWithEnding);
     const rest = assets.filter(({ path, stems }) => !stems.some((stem) => named.has(stem)) && !matchesAny(path, options.ignore));
-    // What a text that is not here refers to, nobody can tell.
+    // A text that is not here may refer to any of them.
     if (rest.length === 0 || chain.themes.some(lacksTexts)) return;
     const words = new WordSearch(new Set(rest.flatMap(({ stems }) => stems)));
     // A page of a parent can load what the theme has in the place of the parent's, and so can what the host brings.

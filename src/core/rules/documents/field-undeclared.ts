@@ -74,7 +74,7 @@ export const fieldUndeclared: Rule = {
   },
 };
 
-/** Whether a file says what is to be without the option: somebody else may declare it. */
+/** Whether a file can do without the option: a theme that builds on this one may declare it. */
 function isOptional(text: string, name: string, shapes: readonly string[]): boolean {
   return shapes.some((shape) => [...text.matchAll(shapePattern(shape))].some((match) => match.groups?.['name'] === name));
 }
@@ -87,7 +87,7 @@ function kindOf({ as, declared }: UsedEntriesContract, within: readonly string[]
   return { called: 'option', shape: as, within: [...within], known: [], declared, 'any-case': false, once: false, inherited: false };
 }
 
-/** What the documents of a chain declare, what its files make themselves, and the words of its code, which can bring more. */
+/** The names that the documents of a chain declare, that its files make themselves, and that its code can bring. */
 function declaredIn({ themes }: Chain, kind: NamesContract, files: readonly string[], known: UsedEntriesContract['known']): Set<string> {
   return new Set(
     themes.flatMap((theme) => [

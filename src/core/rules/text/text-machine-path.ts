@@ -12,7 +12,7 @@ const advise = advices({
   'write-theme-path': 'write the path from the theme, or the host’s own address',
 });
 
-/** What a drawing program notes in a picture for itself: an attribute of a namespace of its own, which nobody follows. */
+/** A drawing program’s note to itself: an attribute of its own namespace, which no browser follows. */
 const OF_PROGRAM = /\s(?!xlink:href|xml:base)[a-z]+:[\w-]+\s*=\s*(?:"[^"]*|'[^']*)$/;
 
 function isNoteOfProgram(text: string, at: number): boolean {
