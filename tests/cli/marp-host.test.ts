@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, readlinkSync, rmSync,
 import { describe, expect, it } from 'vitest';
 import { makeSlides, prepareDeck } from '../support/marp.ts';
 import { describeMistakes } from '../support/mistakes.ts';
-import { lacks } from '../support/needs.ts';
+import { lacks, need } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';
 
 const isSkipped = lacks('marp');
@@ -60,7 +60,7 @@ describe('a theme that is one file', () => {
   it('is undone to the byte, and what lies beside it is never touched', async () => {
     const place = await withTheme('child');
     const [own, other] = ['lumbre', 'albar'].map((id) => place.path(THEMES, `${id}.css`)) as [string, string];
-    writeFileSync(place.path(THEMES, 'notes.css'), '/* lumbre */\n', { mode: 0o444 });
+    writeFileSync(place.path(THEMES, 'notes.css'), '/* lumbre */\n');
     const before = [own, other].map((path) => readFileSync(path, 'utf8'));
     expect((await place.run('rename', other, 'cumbre', '--yes')).stdout).toContain('Themes that build on it, and follow');
     expect([existsSync(other), readFileSync(own, 'utf8').includes("@import 'cumbre'")]).toEqual([false, true]);
@@ -73,6 +73,7 @@ describe('a theme that is one file', () => {
   });
 
   it('is linked into a deck by itself, and not with what lies beside it', async () => {
+    need('links');
     const place = await withTheme('child');
     mkdirSync(place.path('other/themes'), { recursive: true });
     expect(await place.run('install', `${THEMES}/albar.css`, '--into', 'other', '--link', '--yes')).toMatchObject({ status: 0 });
