@@ -2,7 +2,7 @@
 // one and one of two words, and lets the host say whether it takes the copies as it takes the originals, and makes the same pages of
 // them. Every finding is printed, to be read. packaged-verdicts.json has the findings that were read, and a new one is printed:
 // right is a finding whose statement is true, also where the theme's author knows it; those of icon themes were read in groups that say the same.
-// Hosts can be named, to try them alone; `--quiet` leaves the findings out, `--check` the clones.
+// Hosts can be named, or single themes (`hexo/pure`), to try them alone; `--quiet` leaves the findings out, `--check` the clones.
 // The packages are unpacked into a temporary folder and never installed. Needs Debian's apt-get and dpkg-deb, npm, and the hosts.
 import { spawnSync } from 'node:child_process';
 import {
@@ -100,7 +100,8 @@ let differing = 0;
 let cloned = 0;
 const tally = { right: 0, wrong: 0 };
 try {
-  for (const name of Object.keys(HOSTS).filter((each) => only.length === 0 || only.includes(each))) await tryHost(name, HOSTS[name]);
+  for (const name of Object.keys(HOSTS).filter((each) => only.length === 0 || only.some((one) => one.split('/')[0] === each)))
+    await tryHost(name, HOSTS[name]);
   console.log(`${cloned} clones, ${differing} themes whose clones the host takes otherwise`);
   const all = tally.right + tally.wrong;
   console.log(
@@ -125,11 +126,13 @@ async function tryHost(
   for (const folder of folders)
     if (!existsSync(join(shelf, basename(folder))))
       cpSync(folder, join(shelf, basename(folder)), { recursive: true, verbatimSymlinks: true });
-  const ids = readdirSync(shelf);
+  const chosen = only.flatMap((one) => (one.startsWith(`${host}/`) ? one.slice(host.length + 1) : []));
+  const there = readdirSync(shelf);
+  const ids = there.filter((id) => chosen.length === 0 || chosen.includes(id));
   // The host has its own themes already: links in a copy of it would lead nowhere.
   const parents = join(root, host, 'parents');
   mkdirSync(parents);
-  for (const id of ids.filter((each) => !provided.includes(each))) symlinkSync(join(shelf, id), join(parents, id));
+  for (const id of there.filter((each) => !provided.includes(each))) symlinkSync(join(shelf, id), join(parents, id));
   const place = placeAt(join(root, host, 'place'));
   mkdirSync(place.folder, { recursive: true });
   if (lookUp !== true) {

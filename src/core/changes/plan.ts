@@ -15,8 +15,8 @@ export type Operation =
     }
   | { readonly op: 'folder'; readonly path: string; readonly mode: number }
   | { readonly op: 'link'; readonly path: string; readonly target: string }
-  /** `before` are the bytes that the edit was planned on. */
   | { readonly op: 'remove'; readonly path: string }
+  /** `before` are the bytes that the edit was planned on. */
   | { readonly op: 'edit'; readonly path: string; readonly before: Buffer; readonly bytes: Buffer };
 
 /** A folder that moves as a whole, from one root to another. */
