@@ -27,6 +27,8 @@ const SAMPLES = {
   ],
   'comment-header': ['/*---\ntitle: Albar\nversion: 1.0.0\n---*/\n.a { }\n'],
   'header-lines': ['/*\nTitle: Albar\nVersion: 1.0\n*/\n'],
+  'comment-tags': ['/*\n * Slides.\n *\n * @theme albar\n * @size 4:3 9px 7px\n */\nsection { color: red }\n/*! @kit */\n'],
+  'at-rules': ['/* a */\n@charset "utf-8";\n@import \'ground\' print;\n@import url(b.css);\n\n@media print { a { b: "c" } }\n'],
   po: [
     'msgid ""\nmsgstr ""\n"Language: es\\n"\n"Plural-Forms: nplurals=2;\\n"\n\n#: a.php:3\nmsgctxt "x"\nmsgid "hut"\nmsgid_plural "huts"\nmsgstr[0] "choza"\nmsgstr[1] "chozas"\n',
   ],
@@ -186,7 +188,11 @@ function documentOf(name, seed, index) {
   return sample.slice(0, at) + run + sample.slice(at);
 }
 
-const OPTIONS = { 'comment-header': { open: '/*---', close: '---*/', syntax: 'yaml' }, 'header-lines': { open: '/*', close: '*/' } };
+const OPTIONS = {
+  'comment-header': { open: '/*---', close: '---*/', syntax: 'yaml' },
+  'header-lines': { open: '/*', close: '*/' },
+  'comment-tags': { repeated: ['size'] },
+};
 
 /** The other process: reads documents until it is told to stop, or dies of one. */
 function readAll(name, seed, first, seconds) {
