@@ -1,6 +1,8 @@
 import { join } from 'node:path';
 import { PioneroError } from '../core/errors.ts';
 import { changesSince, withCommit, type Changes } from '../core/files/disk-git.ts';
+import { isTheme } from '../core/theme/find-themes.ts';
+import { placeOfFile } from './output/places.ts';
 import { kindOnDisk } from '../core/files/disk.ts';
 import { isWithin, pathFrom } from '../core/files/paths.ts';
 import { beyondBaseline, EMPTY_BASELINE, withFindings } from '../core/rules/engine/baseline.ts';
@@ -53,7 +55,8 @@ export async function findingsSince(
   const places = [...new Set(checked.flatMap(({ basis }) => [...basis.folders, ...basis.shelves, ...basis.configurations]))];
   return withCommit(changes, places.filter(isInside).map(place), async (copy) => {
     const before = (path: string): string => (isInside(path) ? join(copy, place(path)) : path);
-    const folders = checked.map(({ folder }) => before(folder)).filter((folder) => kindOnDisk(folder) === 'folder');
+    const isThere = (path: string): boolean => kindOnDisk(path) === 'folder' || isTheme(path, context.possiblePlatforms());
+    const folders = checked.map(({ folder }) => before(folder)).filter(isThere);
     const currentFolder = before(context.io.folder);
     const shelves = common.shelves.map((shelf) => before(context.path(shelf)));
     const then = await checkFolders({
@@ -68,7 +71,7 @@ export async function findingsSince(
       const old = then.find(({ folder }) => folder === before(each.folder));
       const baseline = old === undefined ? EMPTY_BASELINE : withFindings(EMPTY_BASELINE, each.id, old.result.findings);
       const added = new Set(beyondBaseline(baseline, each.id, each.result.findings));
-      const findings = each.result.findings.filter((finding) => added.has(finding) || changed.has(join(each.folder, finding.file)));
+      const findings = each.result.findings.filter((finding) => added.has(finding) || changed.has(placeOfFile(each.folder, finding.file)));
       return { ...each, result: { ...each.result, findings } };
     });
   });

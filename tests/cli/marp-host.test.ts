@@ -2,7 +2,7 @@ import { existsSync, mkdirSync, readdirSync, readFileSync, readlinkSync, rmSync,
 import { describe, expect, it } from 'vitest';
 import { makeSlides, prepareDeck } from '../support/marp.ts';
 import { describeMistakes } from '../support/mistakes.ts';
-import { lacks, need } from '../support/needs.ts';
+import { lacks, need, runTool } from '../support/needs.ts';
 import { Workplace } from '../support/program.ts';
 
 const isSkipped = lacks('marp');
@@ -72,6 +72,29 @@ describe('a theme that is one file', () => {
     expect(await place.run('rename', own, 'lumbre', '--title-only', '--title', 'Lumbre', '--yes')).toMatchObject({ status: 2 });
   });
 
+  it('is compared with itself at an earlier commit', async () => {
+    need('git');
+    const place = await withTheme('bare');
+    const path = place.path(THEMES, 'lumbre.css');
+    const git = (...args: string[]) =>
+      runTool('git', ['-c', 'user.name=Lumbre', '-c', 'user.email=lumbre@albar.example', ...args], { cwd: place.folder });
+    writeFileSync(path, `${readFileSync(path, 'utf8')}a { background: url(old.png) }\n`);
+    for (const args of [
+      ['init', '-q'],
+      ['add', '-A'],
+      ['commit', '-qm', 'all'],
+    ])
+      git(...args);
+    const told = async (): Promise<string[]> => {
+      const report = (await place.json('check', THEMES, '--since', 'HEAD')) as { themes: { findings: { message: string }[] }[] };
+      return report.themes.flatMap(({ findings }) => findings.map(({ message }) => message));
+    };
+    writeFileSync(place.path('notes.md'), 'x');
+    expect(await told()).toEqual([]);
+    writeFileSync(path, `${readFileSync(path, 'utf8')}b { background: url(new.png) }\n`);
+    expect(await told()).toEqual(['“old.png” does not exist', '“new.png” does not exist']);
+  });
+
   it('is linked into a deck by itself, and not with what lies beside it', async () => {
     need('links');
     const place = await withTheme('child');
@@ -79,6 +102,13 @@ describe('a theme that is one file', () => {
     expect(await place.run('install', `${THEMES}/albar.css`, '--into', 'other', '--link', '--yes')).toMatchObject({ status: 0 });
     expect(readlinkSync(place.path('other/themes/albar.css'))).toBe(place.path(THEMES, 'albar.css'));
     expect((await place.run('check', 'other/themes')).stdout).toMatch(/^✓ albar .*no problems/);
+    const before = readFileSync(place.path(THEMES, 'albar.css'), 'utf8');
+    const set = await place.run('meta', 'set', 'other/themes/albar.css', 'author=League', '--yes');
+    expect([set.status, set.stderr]).toEqual([1, expect.stringContaining('albar.css is a link to')]);
+    expect([readlinkSync(place.path('other/themes/albar.css')), readFileSync(place.path(THEMES, 'albar.css'), 'utf8')]).toEqual([
+      place.path(THEMES, 'albar.css'),
+      before,
+    ]);
   });
 
   it.each([

@@ -216,6 +216,18 @@ describe.each(['inPlace', 'newRoot', 'replacing', 'renewing', 'file'] as const)(
   });
 });
 
+it('refuses to write over a theme of one file that was changed after it was planned', async () => {
+  const { place, journal } = setUp();
+  const root = place.path('shelf/albar.css');
+  const tree = DiskTree.ofFile(root);
+  const edits = [{ start: 0, end: tree.entries[0]?.size ?? 0, text: 'ONE' }];
+  const operation: Operation = { op: 'create', path: 'albar.css', content: { tree, path: 'albar.css', edits }, size: 3, mode: 0o640 };
+  const plan: ChangePlan = { title: 'rename', root, isNewRoot: true, isFile: true, replaces: root, operations: [operation] };
+  writeFileSync(root, 'my own work');
+  await expect(applyPlan(plan, { journal, now: 1 })).rejects.toBeInstanceOf(RefusedError);
+  expect(readFileSync(root, 'utf8')).toBe('my own work');
+});
+
 it('refuses a new folder where there is one', async () => {
   const { place, journal, plans } = setUp();
   mkdirSync(place.path('shelf/lumbre'));

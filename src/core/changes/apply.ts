@@ -36,6 +36,8 @@ export interface ApplyOptions {
  * since the plan was made
  */
 export async function applyPlan(planned: ChangePlan, options: ApplyOptions): Promise<void> {
+  // What is edited is read again: before that, it must be what the plan was made on.
+  if (planned.isFile === true) await assertAsPlanned(planned);
   const plan = planAroundFile(planned);
   const { failed } = await recover(options.journal);
   if (failed[0] !== undefined) throw failed[0];

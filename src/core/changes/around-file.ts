@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { basename, dirname } from 'node:path';
-import { isSameFolder, kindOnDisk } from '../files/disk.ts';
+import { RefusedError } from '../errors.ts';
+import { isSameFolder, kindOnDisk, linkTarget } from '../files/disk.ts';
 import { readContent } from '../files/memory-tree.ts';
 import type { ChangePlan, Operation } from './plan.ts';
 
@@ -11,6 +12,13 @@ import type { ChangePlan, Operation } from './plan.ts';
 export function planAroundFile(plan: ChangePlan): ChangePlan {
   const { title, root, isNewRoot, isFile, replaces, basis } = plan;
   if (!(isFile ?? kindOnDisk(root) === 'file')) return plan;
+  const target = linkTarget(root);
+  if (target !== undefined)
+    throw new RefusedError({
+      what: `${root} is a link to ${target}`,
+      why: 'a file would take the place of the link, and the theme itself would stay as it is',
+      hint: 'change the theme where it really lies',
+    });
   const operations = plan.operations.flatMap((operation) =>
     isNewRoot ? inPlaceOf(operation, replaces === root ? root : undefined) : operation,
   );

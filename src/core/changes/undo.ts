@@ -2,6 +2,7 @@ import { promises as fs } from 'node:fs';
 import { basename, join } from 'node:path';
 import { RefusedError } from '../errors.ts';
 import { kindOnDisk, linkTarget } from '../files/disk.ts';
+import { isWritten } from '../files/disk-names.ts';
 import { isWithin } from '../files/paths.ts';
 import { stopIfAborted } from './carry-out.ts';
 import { guarded, takeBackAfter } from './guarded.ts';
@@ -62,7 +63,8 @@ async function changedSince(entry: JournalEntry): Promise<string[]> {
     }
     const bytes = await fs.readFile(join(entry.root, edit.path)).catch(() => undefined);
     if (edit.isRemoved === true) {
-      if (bytes !== undefined) changed.push(edit.path);
+      // Some systems find the new file under the old name, where only its case changed.
+      if (bytes !== undefined && isWritten(entry.root, edit.path)) changed.push(edit.path);
       continue;
     }
     if (bytes === undefined || sha256(bytes) !== edit.sha256) changed.push(edit.path);
