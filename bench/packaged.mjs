@@ -177,6 +177,8 @@ function judged(place, { id, name, host, site, home, shelf, parents, lookUp }) {
   rmSync(work, { recursive: true, force: true });
   mkdirSync(work, { recursive: true });
   const options = ['--shelf', parents, '--platform', host];
+  // Links of the original lead to its neighbours: it is looked at where they are.
+  if (name === id && lookUp === true) return lookedUp(shelf, id, shelf, id);
   if (name === id) cpSync(join(shelf, id), join(work, id), { recursive: true, verbatimSymlinks: true });
   else {
     const made = run(place, ['clone', join(shelf, id), name, '--to', work, '--include', 'unsure', '--yes', ...options]);
@@ -202,6 +204,7 @@ function lookedUp(work, name, shelf, id) {
   const built = spawnSync('gtk-update-icon-cache', ['--force', join(work, name)], { encoding: 'utf8' });
   // Debian's Python: the one that its packages for the toolkit belong to.
   const { stdout, stderr } = spawnSync('xvfb-run', ['-a', '/usr/bin/python3', '-c', LOOK_UP, work, shelf, name], { encoding: 'utf8' });
+  rmSync(join(work, name, 'icon-theme.cache'), { force: true });
   return nameless(`cache ${built.status}; ${stdout.trim() || stderr.split('\n').at(-2)}`, id);
 }
 

@@ -103,6 +103,8 @@ describe('the new spelling of one word', () => {
     ['ALBAR-X', 'a.md', 'text', 'CUMBRE-SUR'],
     ['albar__x', 'a.html', 'markup', 'cumbre-sur'],
     ['albar__x', 'a.php', 'code', 'cumbre_sur'],
+    ['__albar__', 'a.js', 'string', 'cumbre_sur'],
+    ['x__albar__y', 'a.html', 'markup', 'cumbre-sur'],
   ])('%s in %s (%s)', (text, file, zone, wanted) => {
     expect(at(text, file, zone)).toBe(wanted);
   });

@@ -15,6 +15,8 @@ type Row = readonly [
 const TWO = 'albar → cumbre-sur';
 /** What stays as it is. */
 const SAME = '';
+/** A theme's settings with options that are called like it. */
+const OPTIONS = { '_config.yml': 'albar: { ink: 1 }\nmenu: { albar: 2 }\n' };
 
 /** Awkward places in many languages: what becomes of each, and the judges that say so, in the order of the places. */
 // prettier-ignore
@@ -58,6 +60,12 @@ const ROWS: readonly Row[] = [
   ['vereda', 'a.scss', '.x { width: map-get($albar, "a"); &.albar { top: 0 } #{$albar}-x { top: 0 } }', TWO, '.x { width: map-get($cumbre-sur, "a"); &.cumbre-sur { top: 0 } #{$cumbre-sur}-x { top: 0 } }', 'identifier'],
   ['vereda', 'notes.hut', 'The theme is called Albar and it prints pages.\nalbar_x = Albar\n', TWO, 'The theme is called Cumbre Sur and it prints pages.\ncumbre_sur_x = CumbreSur\n', 'prose identifier'],
   ['hexo', 'layout/a.ejs', '<script src="<%- url_for(\'/js/a.js\') %>?v=<%- albar_info(\'v\') %>" class="albar"></script>', TWO, '<script src="<%- url_for(\'/js/a.js\') %>?v=<%- cumbre_sur_info(\'v\') %>" class="cumbre-sur"></script>', 'identifier'],
+  // An option of the theme's settings is asked for by its name: it must be an identifier everywhere.
+  ['hexo', '_config.yml', 'albar:\n  ink: 1\nmenu: { albar: 2, albar_x: 3 }\nname: albar\n', TWO, 'cumbre_sur:\n  ink: 1\nmenu: { cumbre_sur: 2, cumbre_sur_x: 3 }\nname: cumbre-sur\n', 'identifier prose'],
+  ['hexo', 'layout/a.ejs', '<i class="albar"><%= theme.albar.ink + theme.menu.albar + theme["albar"] + theme.albar_x %></i>', TWO, '<i class="cumbre-sur"><%= theme.cumbre_sur.ink + theme.menu.cumbre_sur + theme["cumbre_sur"] + theme.albar_x %></i>', 'identifier host', OPTIONS],
+  ['hexo', 'scripts/a.js', 'const { albar } = hexo.theme.config;\nget("albar.ink", "menu.albar", "albar.css");\nwindow.albar = 1; albarMenu();', TWO, 'const { cumbre_sur } = hexo.theme.config;\nget("cumbre_sur.ink", "menu.cumbre_sur", "cumbre-sur.css");\nwindow.cumbre_sur = 1; cumbreSurMenu();', 'identifier prose', OPTIONS],
+  ['hexo', 'scripts/a.js', 'const { albar } = hexo.theme.config;', TWO, 'const { cumbreSur } = hexo.theme.config;', 'identifier'],
+  ['sphinx', 'theme.conf', '[theme]\ninherit = basic\n[options]\nalbar = 1\n', TWO, '[theme]\ninherit = basic\n[options]\ncumbre_sur = 1\n', 'identifier'],
   ['hexo', 'layout/a.pug', 'b x &lt; <\nheader.albar\n  include ../albar/a.pug\n', TWO, 'b x &lt; <\nheader.cumbre-sur\n  include ../cumbre-sur/a.pug\n', 'identifier reference', { 'layout/albar/a.pug': '' }],
   ['hexo', 'README.md', '```sh\ngit clone https://github.com/huts/hexo-theme-albar.git themes/albar\nnpm install hexo-theme-albar\n```\n', TWO, '```sh\ngit clone https://github.com/huts/hexo-theme-albar.git themes/cumbre-sur\nnpm install hexo-theme-cumbre-sur\n```\n', 'link identifier'],
   ['vereda', 'a.php', '<?php echo "«Albar» and ‹Albar›\\tAlbar";', TWO, '<?php echo "«Cumbre Sur» and ‹Cumbre Sur›\\tCumbre Sur";', 'prose'],

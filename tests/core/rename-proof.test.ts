@@ -99,6 +99,8 @@ describe('what belongs together stays together', () => {
     'a.php': '<?php\nfunction albar_menu() {}\nalbar_menu();\n$x = "albar_" . $y;\n',
     'a.html': '<img src="img/albar-hut.png">\n',
     'img/albar-hut.png': '',
+    'js/albar-url.js': '',
+    'js/menu.js': "require('./albar-url');\n",
   };
   it.each<[what: string, decisions: Record<string, string | null>, said: RegExp]>([
     ['nothing else', {}, /^$/],
@@ -108,6 +110,16 @@ describe('what belongs together stays together', () => {
       'an address that leads nowhere',
       { 'a.html:1:15': 'gone' },
       /“img\/gone-hut\.png” would lead nowhere: img\/albar-hut\.png is called img\/cumbre-sur-hut\.png/,
+    ],
+    [
+      'a path without its ending',
+      { 'js/menu.js:1:12': 'gone' },
+      /“\.\/gone-url” would lead nowhere: js\/albar-url\.js is called js\/cumbre-sur-url\.js/,
+    ],
+    [
+      'a file that keeps its name',
+      { 'js/albar-url.js:0:0': null, 'js/menu.js:1:12': 'gone' },
+      /js\/albar-url\.js is not renamed afterwards/,
     ],
   ])('decided: %s', (_what, decisions, said) => {
     const { broken } = rename(files, named('albar'), named('cumbre-sur'), { decisions: new Map(Object.entries(decisions)) });

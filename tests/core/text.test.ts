@@ -101,6 +101,9 @@ describe('zones', () => {
       ['markup', 'comment', 'code', 'string', 'comment', 'comment', 'code', 'markup'],
     ],
     ['a.js', '/x/.test(x); x = /[/"x]/; `x` // x', ['code', 'code', 'code', 'string', 'string', 'comment']],
+    // A template within the code of a template, with what only looks like the sign of one.
+    ['a.js', '`${a ? `x${{b: "`"}}` : /`/} x`; x', ['string', 'string', 'code']],
+    ['a.js', '`${ x`; x', ['string', 'code']],
     ['a.css', '.x { content: "x" } /* x */', ['code', 'string', 'comment']],
     ['a.html', '<b x>x</b><!-- x --> {{! x }}', ['markup', 'markup', 'comment', 'comment']],
     ['a.md', 'x // x', ['text', 'text']],

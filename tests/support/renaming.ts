@@ -41,6 +41,7 @@ export function matchingFor(wishes: Partial<MatchingSetup> = {}): Matching {
       hostNames: [],
       templates: [],
       usedNames: [],
+      entryDocuments: [],
       dependencies: [],
       bundled: [],
       packages: [],

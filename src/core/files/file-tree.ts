@@ -107,6 +107,11 @@ export function pathBelow(folder: string, path: string): string | undefined {
   return isInFolder(path, folder) ? path.slice(folder.length + 1) : undefined;
 }
 
+/** A `/` path whose last part has no ending: `js/menu.js` is `js/menu`, `.menurc` stays. */
+export function withoutEnding(path: string): string {
+  return path.replace(/(?<=[^/])\.[^./]+$/, '');
+}
+
 /** Whether a `/` path lies below a folder, and is not the folder itself. */
 export function isInFolder(path: string, folder: string): boolean {
   return path.startsWith(`${folder}/`);

@@ -124,9 +124,14 @@ const Field = z.strictObject({
 
 const UsedEntries = z.strictObject({
   entries: z
-    .union([z.string(), z.array(z.string()).min(1)])
-    .describe('The part of the document, by its key or the keys that lead to it, whose entries are meant'),
-  as: z.string().describe('What other files call an entry: theme_{name}'),
+    .union([z.string(), z.array(z.string())])
+    .default([])
+    .describe(
+      'The part of the document, by its key or the keys that lead to it, whose entries are meant; the whole document when it is left out',
+    ),
+  as: checkedText((value) => (/^[^{}]*\{(?:name|path)\}[^{}]*$/.test(value) ? undefined : 'it needs {name}, or {path}, once')).describe(
+    'What other files call an entry: theme_{name}; with {path}, also entries within it: theme.{path}',
+  ),
   'asked-in': z
     .object({
       files: z.array(glob()).min(1),

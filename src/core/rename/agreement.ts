@@ -1,4 +1,4 @@
-import { compareText, folderOf, resolveInTree, type FileTree } from '../files/file-tree.ts';
+import { compareText, folderOf, resolveInTree, withoutEnding, type FileTree } from '../files/file-tree.ts';
 import type { FileAnalysis, FileMatch } from './analyse-file.ts';
 import type { Breakage } from './breakage.ts';
 import { isChange } from './match.ts';
@@ -12,13 +12,24 @@ export function agreementProblems(analyses: Iterable<FileAnalysis>, tree: FileTr
   const uses: Use[] = [];
   const lost: Breakage[] = [];
   const places = new Set(tree.entries.map(({ path }) => moves.get(path) ?? path));
+  let stems: ReadonlyMap<string, string> | undefined;
+  const byStem = (): ReadonlyMap<string, string> => (stems ??= new Map(tree.entries.map(({ path }) => [withoutEnding(path), path])));
   for (const { path, matches } of analyses)
     for (const match of matches) {
       if (match.inCode !== undefined) uses.push(...useOf(path, match));
-      const problem = match.address === undefined ? undefined : lostAddress(path, match, match.address, tree, moves, places);
+      const problem = match.address === undefined ? undefined : lostAddress(path, match, match.address, { tree, moves, places, byStem });
       if (problem !== undefined) lost.push(problem);
     }
   return [...partedUses(uses), ...partedPrefixes(uses), ...lost];
+}
+
+interface Places {
+  readonly tree: FileTree;
+  readonly moves: ReadonlyMap<string, string>;
+  /** All paths afterwards. */
+  readonly places: ReadonlySet<string>;
+  /** The paths before, by themselves without their endings. */
+  readonly byStem: () => ReadonlyMap<string, string>;
 }
 
 interface Use {
@@ -88,15 +99,16 @@ function lostAddress(
   file: string,
   { line, column }: FileMatch,
   address: { readonly before: string; readonly after: string },
-  tree: FileTree,
-  moves: ReadonlyMap<string, string>,
-  places: ReadonlySet<string>,
+  { tree, moves, places, byStem }: Places,
 ): Breakage | undefined {
-  const led = targets(file, address.before).find((path) => tree.get(path) !== undefined);
+  const before = targets(file, address.before);
+  const whole = before.find((path) => tree.get(path) !== undefined);
+  // `./albar-url` is surely a path: code may leave the ending out.
+  const led = whole ?? (/^\.\.?\//.test(address.before) ? byStem().get(before[0] ?? '') : undefined);
   if (led === undefined) return undefined;
   const now = moves.get(led) ?? led;
   const leads = targets(moves.get(file) ?? file, address.after);
-  if (leads.includes(now) || leads.some((path) => places.has(path))) return undefined;
+  if (leads.includes(whole === undefined ? withoutEnding(now) : now) || leads.some((path) => places.has(path))) return undefined;
   return {
     file,
     line,

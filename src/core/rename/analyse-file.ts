@@ -78,7 +78,9 @@ function withSurroundings(match: FileMatch, file: FileView, names: readonly Text
   const isArrow = around.name.endsWith('-') && text.charAt(around.start + around.name.length) === '>';
   const own = isArrow || (kind === 'code' && language !== undefined && !hasHyphens(language)) ? wordAround(text, match) : around;
   // An address that a command of a shell has names no identifier.
-  const isCode = (kind === 'code' || kind === 'string') && own.name.length > match.found.length && !isInLink(text, match);
+  const { usedNames, entries, entryDocuments } = file.matching;
+  const isEntry = entryDocuments.has(file.path) && entries.has(own.name);
+  const isCode = (kind === 'code' || kind === 'string' || isEntry) && own.name.length > match.found.length && !isInLink(text, match);
   const address = addressAround(text, match);
   const isAddress = /\/|\.\w{2,5}$/.test(address.text);
   if (!isCode && !isAddress) return match;
@@ -89,9 +91,14 @@ function withSurroundings(match: FileMatch, file: FileView, names: readonly Text
         editsWithin(names, start, start + before.length).map((edit) => shifted(edit, -start)),
       ),
     );
+  // `theme_albar_ink` asks for the entry albar_ink: of both, the same has to become.
+  const entry = usedNames.get(own.name) ?? own.name;
+  const head = own.name.indexOf(entry);
+  const isIn = (start: number): boolean => start >= own.start + head && start < own.start + head + entry.length;
+  const inCode = isIn(match.start) ? { name: entry, start: own.start + head } : own;
   return {
     ...match,
-    ...(isCode ? { inCode: { before: ownCopy(own.name), after: after(own.start, own.name), isCode: kind === 'code' } } : {}),
+    ...(isCode ? { inCode: { before: ownCopy(inCode.name), after: after(inCode.start, inCode.name), isCode: kind === 'code' } } : {}),
     ...(isAddress ? { address: { before: ownCopy(address.text), after: after(address.start, address.text) } } : {}),
   };
 }

@@ -41,6 +41,8 @@ export interface MatchingSetup {
   readonly templates: readonly string[];
   /** What files call entries of the theme’s documents, and the entries. */
   readonly usedNames: readonly (readonly [used: string, entry: string])[];
+  /** The documents that these entries stand in. */
+  readonly entryDocuments: readonly string[];
   /** Packages of others that the theme depends on, whose names hold the old one. */
   readonly dependencies: readonly string[];
   /** Files that belong to a set of files of others. */
@@ -97,6 +99,8 @@ export interface Matching {
   readonly templates: ReadonlySet<string>;
   /** The entry of one of the theme’s documents that an identifier asks for. */
   readonly usedNames: ReadonlyMap<string, string>;
+  readonly entries: ReadonlySet<string>;
+  readonly entryDocuments: ReadonlySet<string>;
   readonly packages: ReadonlySet<string>;
   /** Whether a file of that name is in the theme, also where it is named by another ending than it has. */
   hasFileCalled(name: string): boolean;
@@ -139,6 +143,8 @@ export function prepareMatching(setup: MatchingSetup): Matching {
     shapes: setup.shapes.map((source) => new RegExp(source, 'g')),
     templates: new Set(setup.templates),
     usedNames: new Map(setup.usedNames),
+    entries: new Set(setup.usedNames.map(([, entry]) => entry)),
+    entryDocuments: new Set(setup.entryDocuments),
     packages: new Set(setup.dependencies),
     bundled: new Set(setup.bundled),
     isInPackage: (path) => setup.packages.some((folder) => isInFolder(path, folder)),

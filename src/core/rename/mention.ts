@@ -4,7 +4,7 @@ import type { Occurrence } from '../names/name-finder.ts';
 import { leadingComment } from '../text/banner.ts';
 import type { TextRange } from '../text/edits.ts';
 import { kindOfPath, type FileKind } from '../text/file-kinds.ts';
-import type { LanguageName } from '../text/languages.ts';
+import { hasHyphens, type LanguageName } from '../text/languages.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { identifierAround, isElementText, lineAround, stretchAround } from '../text/stretch.ts';
 import { findZones, isInterpolated, zoneOf } from '../text/zones.ts';
@@ -138,6 +138,26 @@ export class Mention implements TextRange {
   /** The identifier, or the entry of a document that it asks for. */
   get ownIdentifier(): string {
     return this.matching.usedNames.get(this.identifier) ?? this.identifier;
+  }
+
+  /**
+   * Whether it is a whole entry of a document that other files ask for by its name, in the document or where they ask: everywhere
+   * it must become the same identifier.
+   */
+  get isEntry(): boolean {
+    const { matching, found, file, language } = this;
+    if (found !== this.pair.from || this.ownIdentifier !== found || !matching.entries.has(found)) return false;
+    if (this.identifier !== found) return true;
+    if (this.zoneKind === 'code') return language !== undefined && !hasHyphens(language);
+    if (matching.entryDocuments.has(file.path)) return /[\s{,]["']?$|^$/.test(this.before(2)) && /^["']?[ \t]*[:=]/.test(this.after(40));
+    return this.zoneKind === 'string' && this.#isInDottedName;
+  }
+
+  /** `"menu.albar.ink"`, `["albar"]`: a string that names a member, and no file. */
+  get #isInDottedName(): boolean {
+    const rest = /^\.([a-z_]\w*)/i.exec(this.after(40))?.[1];
+    if (rest !== undefined) return kindOfPath(`x.${rest}`) === 'other';
+    return /\w\.$/.test(this.before(2)) || (/\[["'`]$/.test(this.before(2)) && /^["'`]\]/.test(this.after(2)));
   }
 
   /** What of the identifier stands before it. */
@@ -282,7 +302,8 @@ export class Mention implements TextRange {
     // Where the language alone does not tell.
     const isOpen = this.file.kind === 'other' || language === 'settings' || /\.[jt]sx$/.test(this.file.path);
     const [isInLineComment, isSentence] = [this.isInLineComment, isOpen && this.isSentence];
-    const where: TokenContext = { text, zone: this.zoneKind, language, file: this.file.path, isInLineComment, isSentence };
+    const { zoneKind: zone, isEntry } = this;
+    const where: TokenContext = { text, zone, language, file: this.file.path, isInLineComment, isSentence, isEntry };
     const written = pair.sort === 'title' ? respellTitle(occurrence, pair, where) : respell(occurrence, pair, where);
     return written === undefined || occurrence.encoded === undefined ? written : encodeLike(written, occurrence.encoded.separators);
   }

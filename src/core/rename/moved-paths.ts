@@ -1,4 +1,4 @@
-import { baseOf, folderOf } from '../files/file-tree.ts';
+import { baseOf, folderOf, resolveInTree, withoutEnding } from '../files/file-tree.ts';
 import type { TextRange } from '../text/edits.ts';
 import { stretchAround } from '../text/stretch.ts';
 import type { Reason } from './reason.ts';
@@ -26,14 +26,13 @@ export class MovedPaths {
    * @param canLeaveEndings whether a reference may leave the ending out: partials/albar-nav for partials/albar-nav.html
    */
   constructor(moved: Iterable<readonly [from: string, to: string]>, staying: Iterable<string> = [], canLeaveEndings = true) {
-    const withoutEnding = (path: string): string => baseOf(path).replace(/\.[^.]+$/, '');
     // What moves with its folder alone keeps its name.
     const renamed = [...moved].filter(([from, to]) => !canLeaveEndings || baseOf(from) !== baseOf(to));
     for (const [from] of renamed) {
-      const stem = withoutEnding(from);
+      const stem = baseOf(withoutEnding(from));
       if (stem !== baseOf(from)) this.#folders.set(stem, (this.#folders.get(stem) ?? new Set()).add(baseOf(folderOf(from))));
     }
-    const stems = canLeaveEndings ? renamed.map(([from, to]) => [withoutEnding(from), withoutEnding(to)] as const) : [];
+    const stems = canLeaveEndings ? renamed.map(([from, to]) => [baseOf(withoutEnding(from)), baseOf(withoutEnding(to))] as const) : [];
     // Where sheet.css stays, sheet.css.map has no say in what is called sheet.css.
     const others = new Set(staying);
     this.#whole = new Set(renamed.map(([from]) => baseOf(from)));
@@ -73,10 +72,15 @@ export class MovedPaths {
 
 /** Names of files that stay though they hold the old name: what refers to them stays with them. */
 export class StayingNames {
+  /** By what they are called, with their endings and without. */
+  readonly #called = new Map<string, StayingName[]>();
   readonly #paths: MovedPaths;
   readonly #byName: ReadonlyMap<string, StayingName>;
 
   constructor(staying: readonly StayingName[]) {
+    for (const each of staying)
+      for (const name of new Set([baseOf(each.path), baseOf(withoutEnding(each.path))]))
+        this.#called.set(name, [...(this.#called.get(name) ?? []), each]);
     this.#paths = new MovedPaths(
       staying.map(({ path }) => [path, path]),
       [],
@@ -90,10 +94,28 @@ export class StayingNames {
     return this.#byName.has(name);
   }
 
-  /** The file that a place names with its ending, and that stays. */
+  /** The file that a place names with its ending, or by a path without it, and that stays. */
   at(text: string, range: TextRange): StayingName | undefined {
     const part = this.#paths.partAt(text, range)?.part;
-    return part === undefined || !part.includes('.') ? undefined : this.#byName.get(part);
+    const named = part === undefined || !part.includes('.') ? undefined : this.#byName.get(part);
+    if (named !== undefined || this.#called.size === 0) return named;
+    const path = pathThrough(text, range);
+    return !path.includes('/') || path.startsWith('.') ? undefined : this.#find(path, (name) => `/${name}`.endsWith(`/${path}`));
+  }
+
+  /**
+   * The staying file or folder that a path from a file’s folder leads to or through: albar-url.js for `./albar-url`.
+   * @param folder the folder of the file that the text stands in
+   */
+  ledTo(text: string, range: TextRange, folder: string): StayingName | undefined {
+    if (this.#called.size === 0) return undefined;
+    const path = pathThrough(text, range);
+    const place = /^\.\.?\//.test(path) ? resolveInTree(folder, path) : undefined;
+    return place === undefined ? undefined : this.#find(place, (name) => name === place);
+  }
+
+  #find(path: string, isIt: (path: string) => boolean): StayingName | undefined {
+    return this.#called.get(baseOf(path))?.find((each) => isIt(each.path) || isIt(withoutEnding(each.path)));
   }
 }
 
@@ -101,6 +123,13 @@ interface StayingName {
   readonly path: string;
   readonly kind: 'kept' | 'unsure';
   readonly reason: Reason;
+}
+
+/** The path that a range stands in, up to the end of the part that it lies in. */
+function pathThrough(text: string, range: TextRange): string {
+  const address = addressAround(text, range);
+  const end = address.text.indexOf('/', range.end - address.start);
+  return (end < 0 ? address.text : address.text.slice(0, end)).replace(/\.$/, '');
 }
 
 const REACH = 200;

@@ -82,6 +82,7 @@ function setUp(
     templates: theme.tree.entries.flatMap(({ kind, path }) => (kind === 'file' && isTemplate(theme, path) ? [path] : [])),
     packages: packagesIn(theme.tree, from),
     usedNames: theme.documents.flatMap(usedNames),
+    entryDocuments: theme.documents.flatMap(({ path, contract }) => (contract['used-as'].length > 0 ? [path] : [])),
     bundled: [],
     dependencies: [],
     moved: [],

@@ -25,6 +25,7 @@ export interface Renaming {
 export function respell(occurrence: Occurrence, renaming: Renaming, where: TokenContext): string | undefined {
   const { from, to, fromTitle, toTitle } = renaming;
   const { text, wordCount, separator, letters } = occurrence;
+  if (where.isEntry === true) return /^[\p{L}_][\p{L}\p{N}\p{M}_]*$/u.test(to) ? to : spell(splitWords(to), 'snake');
   const isTitle = text === fromTitle;
   if (text === from && !isLowerWord(from) && isAlone(occurrence, where)) return to;
   // An id in one piece is one word, however many words its title has.
@@ -80,7 +81,13 @@ function spellingOfOneWord(occurrence: Occurrence, where: TokenContext): OneWord
   switch (letters) {
     case 'lower':
       // albar__item is a class name of a stylesheet (block, element); only code needs a legal identifier there.
-      if (text.startsWith('__', end) && (zone !== 'code' || joint === 'kebab')) return 'kebab';
+      // With the same on both sides it is the name of a variable, also where a string writes code.
+      if (
+        text.startsWith('__', end) &&
+        !/(?<![\w-])__$/.test(text.slice(Math.max(0, start - 3), start)) &&
+        (zone !== 'code' || joint === 'kebab')
+      )
+        return 'kebab';
       if (touching === '_') return 'snake';
       if (touching === '-') return 'kebab';
       if (touching === 'hump') return 'camel';

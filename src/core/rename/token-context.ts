@@ -10,6 +10,8 @@ export interface TokenContext {
   readonly isInLineComment?: boolean | undefined;
   /** Whether its line reads like a sentence. */
   readonly isSentence?: boolean | undefined;
+  /** Whether it is a whole entry of a document that code asks for by its name. */
+  readonly isEntry?: boolean | undefined;
   /** Of a path: whether code imports what lies there by its name, which must be an identifier. */
   readonly isModule?: boolean | undefined;
 }

@@ -3,6 +3,7 @@ import type { TextRange } from './edits.ts';
 import { endingOf } from './file-kinds.ts';
 import { LANGUAGES, languageNamed, type LanguageName } from './languages.ts';
 import { findMarkupZones } from './markup-zones.ts';
+import { endOfTemplate, REGEX } from './script-literals.ts';
 
 /** How the text of a language is cut up. */
 interface Lexer {
@@ -12,14 +13,12 @@ interface Lexer {
 }
 
 const STRING = /"(?:[^"\\]|\\[^])*"?|'(?:[^'\\]|\\[^])*'?/.source;
-/** A slash begins a regular expression only where a value can begin. */
-const REGEX = /(?<=[(,=:[!&|?{};+\n]\s{0,8}|\breturn\s{1,8})\/(?![*/])(?:[^\\/[\n]|\\.|\[(?:[^\\\]\n]|\\.)*\])+\/[a-z]*/.source;
-const TEMPLATE = /`(?:[^`\\]|\\[^])*`?/.source;
 const HEREDOC = /<<<[ \t]*["']?(?<tag>\w+)["']?\n[^]*?(?:\n[ \t]*\k<tag>\b|$)/.source;
 
 /** Strings of languages in which one may be broken off, or has signs that the table does not know. */
 const OWN_STRINGS: Partial<Readonly<Record<LanguageName, string>>> = {
-  script: `${STRING}|${TEMPLATE}|${REGEX}`,
+  // A template is read by itself: others may lie in it.
+  script: `${STRING}|\`|${REGEX}`,
   php: `${STRING}|${HEREDOC}`,
   sheet: STRING,
   'sheet-with-lines': STRING,
@@ -214,9 +213,10 @@ function lex(language: LanguageName, text: string, from: number, to: number): Zo
     tokens.lastIndex = start.index;
     const match = tokens.exec(own);
     if (match === null) continue;
-    starts.lastIndex = tokens.lastIndex;
+    const isTemplate = language === 'script' && match[0] === '`';
+    starts.lastIndex = isTemplate ? endOfTemplate(own, match.index) : tokens.lastIndex;
     if (match.index > at) zones.push({ kind: between, language, start: at, end: match.index });
-    at = match.index + match[0].length;
+    at = starts.lastIndex;
     if (match.groups?.['close'] !== undefined) {
       zones.push({ kind: 'code', language, start: match.index, end: at });
       return zones;
@@ -265,7 +265,10 @@ export function isInterpolated(text: string, { kind, language, start }: Zone, at
   if (language === 'python' && !/[fF]$/.test(text.slice(Math.max(0, start - 1), start))) return false;
   const head = text.slice(Math.max(start, at - 400), at);
   const open = head.lastIndexOf(how.open);
-  return open >= 0 && !head.slice(open).includes('}') && head.charAt(open - 1) !== '\\';
+  if (open < 0 || head.charAt(open - 1) === '\\') return false;
+  // Quotes within the code begin a string again.
+  const code = head.slice(open).replace(/"[^"]*"|'[^']*'|`[^`]*`/g, '');
+  return !/[}"'`]/.test(code);
 }
 
 /** The bodies of classes, interfaces, traits and enumerations in code: what is declared in them is a member. */

@@ -12,7 +12,8 @@ export const identifier: Judge = changes(
   },
   'identifier',
   (mention) => {
-    if (mention.isCommon || !(mention.edges === 'joined' || mention.zoneKind === 'code' || isName(mention))) return false;
+    if (mention.isCommon || !(mention.edges === 'joined' || mention.zoneKind === 'code' || mention.isEntry || isName(mention)))
+      return false;
     return mention.pair.weight !== 'short' || mention.edges !== 'joined' || leadsItsIdentifier(mention);
   },
 );

@@ -37,7 +37,7 @@ export const fieldUndeclared: Rule = {
     for (const document of theme.documents) {
       for (const used of document.contract['used-as']) {
         const { files, within = [], optional = [] } = used['asked-in'] ?? {};
-        if (files === undefined) continue;
+        if (files === undefined || !used.as.includes('{name}')) continue;
         const kind = kindOf(used, within);
         const prefix = used.as.indexOf('{name}');
         let own: ReadonlySet<string> | undefined;
