@@ -5,73 +5,12 @@
 // Hosts can be named, or single themes (`hexo/pure`), to try them alone; `--quiet` leaves the findings out, `--check` the clones.
 // The packages are unpacked into a temporary folder and never installed. Needs Debian's apt-get and dpkg-deb, npm, and the hosts.
 import { spawnSync } from 'node:child_process';
-import {
-  cpSync,
-  existsSync,
-  mkdirSync,
-  mkdtempSync,
-  readdirSync,
-  readFileSync,
-  rmSync,
-  statSync,
-  symlinkSync,
-  writeFileSync,
-} from 'node:fs';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { basename, dirname, join, resolve } from 'node:path';
+import { basename, join, resolve } from 'node:path';
 import { placeAt, support } from '../scripts/hosts.mjs';
+import { HOSTS, packagedThemes } from './packages.mjs';
 
-/** By host: where its themes lie in a site, by which file they are known, and in which packages they are. */
-const HOSTS = {
-  sphinx: {
-    search: ['sphinx', 'theme'],
-    own: '/usr/share/sphinx/themes',
-    mark: 'theme.conf',
-    themes: 'site/_themes',
-    site: 'handbook',
-    prepare: 'prepareSite',
-    provided: ['basic'],
-  },
-  roundcube: {
-    search: ['roundcube-skin'],
-    own: '/usr/share/roundcube/skins',
-    mark: 'meta.json',
-    themes: 'site/skins',
-    site: 'staging',
-    prepare: 'prepareWebmail',
-    provided: ['elastic'],
-  },
-  mkdocs: {
-    search: ['mkdocs-'],
-    own: '/usr/lib/python3/dist-packages/mkdocs/themes',
-    // A folder in the site that is called like the builder would stand in the builder’s place.
-    onlyChecked: ['mkdocs', 'readthedocs'],
-    mark: 'mkdocs_theme.yml',
-    themes: 'manual/themes',
-    site: 'manual',
-    prepare: 'prepareManual',
-    provided: [],
-  },
-  hexo: {
-    // All that npm had of this name in November 2026, as far as they were found by it; one folder each.
-    fromNpm: `anzhiyu arknights aurora ayer butterfly cards cupertino fluid icarus inside keep kratos-rebirth landscape melody nexmoe next pure redefine
-      shokax solitude stellar vivia volantis yun zhaoo`,
-    prefix: 'hexo-theme-',
-    mark: 'layout',
-    themes: 'blog/themes',
-    site: 'blog',
-    prepare: 'prepareBlog',
-    provided: [],
-  },
-  icons: {
-    search: ['icon-theme'],
-    own: '/usr/share/icons',
-    mark: 'index.theme',
-    largest: 30_000,
-    lookUp: true,
-    provided: ['hicolor', 'default'],
-  },
-};
 // Of two words, and a name in every language: some of the themes are packages that code imports.
 const NAMES = ['lumbre', 'page', 'cumbre_sur'];
 /** Which icons the toolkit finds in a theme: how many, and a hash of where. */
@@ -112,16 +51,10 @@ try {
 }
 process.exitCode = differing === 0 && unread === 0 ? 0 : 1;
 
-async function tryHost(
-  host,
-  { search, own, fromNpm, prefix, mark, themes: home, site, prepare, provided, largest, lookUp, onlyChecked = [] },
-) {
+async function tryHost(host, { themes: home, site, prepare, provided, lookUp, onlyChecked = [] }) {
   const shelf = join(root, host, 'shelf');
   mkdirSync(shelf, { recursive: true });
-  const folders =
-    fromNpm === undefined
-      ? [...themesBelow(own, mark), ...packagesOf(search, largest).flatMap((pkg) => themesBelow(unpacked(pkg, host), mark))]
-      : fromNpm.split(/\s+/).flatMap((name) => fetched(name, prefix, host));
+  const folders = packagedThemes(host, root);
   // Links in packages lead to others: what they lead to is not there, and a theme is copied as it lies.
   for (const folder of folders)
     if (!existsSync(join(shelf, basename(folder))))
@@ -240,53 +173,4 @@ function read(host, id, findings) {
     unread += count - right - wrong;
     console.log(`    not read yet: ${host} ${id} ${rule}: ${count}, of which ${right + wrong} are on record`);
   }
-}
-
-/** A package of npm in a folder that is called as the theme; nothing of it is run. */
-function fetched(name, prefix, host) {
-  const folder = join(root, host, 'packages', name.replace(/@.*/, ''));
-  mkdirSync(folder, { recursive: true });
-  spawnSync('npm', ['pack', prefix + name, '--silent', '--ignore-scripts'], { cwd: folder, stdio: 'ignore' });
-  const [archive] = readdirSync(folder);
-  if (archive === undefined) return [];
-  spawnSync('tar', ['xzf', archive, '--strip-components=1'], { cwd: folder });
-  rmSync(join(folder, archive));
-  return [folder];
-}
-
-function packagesOf(words, largest = Infinity) {
-  const { stdout } = spawnSync('apt-cache', ['search', ...words], { encoding: 'utf8' });
-  return stdout
-    .split('\n')
-    .map((line) => line.split(' ')[0])
-    .filter((name) => name !== '' && !name.endsWith('-doc') && sizeOf(name) <= largest);
-}
-
-/** A package’s files in a folder of its own; nothing of it is run. */
-function unpacked(name, host) {
-  const folder = join(root, host, 'packages', name);
-  mkdirSync(folder, { recursive: true });
-  spawnSync('apt-get', ['download', name], { cwd: folder, stdio: 'ignore' });
-  for (const file of readdirSync(folder).filter((each) => each.endsWith('.deb')))
-    spawnSync('dpkg-deb', ['-x', join(folder, file), folder], { stdio: 'ignore' });
-  return folder;
-}
-
-/** The folders that hold a theme’s mark, links apart. */
-function themesBelow(folder, mark) {
-  if (folder === undefined || !existsSync(folder)) return [];
-  return readdirSync(folder, { recursive: true })
-    .filter(
-      (path) =>
-        basename(path) === mark &&
-        !/(?:^|\/)(?:doc|docs|tests?)\//.test(path) &&
-        statSync(join(folder, path), { throwIfNoEntry: false })?.isFile(),
-    )
-    .map((path) => dirname(join(folder, path)));
-}
-
-/** Kibibytes that a package takes when it is installed. */
-function sizeOf(name) {
-  const { stdout } = spawnSync('apt-cache', ['show', name], { encoding: 'utf8' });
-  return Number(/^Installed-Size: (\d+)/m.exec(stdout)?.[1] ?? 0);
 }

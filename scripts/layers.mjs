@@ -22,6 +22,7 @@ export const ROOMS = [
   ['core/placing', 'which place and name is free and allowed'],
   ['core/rename', 'mentions, the list of judges, spelling, plan, proof'],
   ['core/scaffold', 'new from a kit; kits'],
+  ['core/learning', 'a platform file learned from themes, and tried on them'],
   ['core/lineage', 'trace, override, drift, harvest'],
   ['core/package', 'what goes in, verified'],
   ['core/rehearsal', 'the stand-in host'],

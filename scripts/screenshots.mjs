@@ -45,6 +45,7 @@ const SHOTS = [
 ];
 SHOTS.push(
   { name: 'platform', line: 'pionero platform show cordada | head -46' },
+  { name: 'learn', line: 'pionero platform new shelf --name senda --yes | tail -44' },
   {
     name: 'meta-set',
     before: 'pionero new cierzo --platform tramo --vendor Wardens --to . --yes',

@@ -35,7 +35,10 @@ export {
 export { ARCHIVE_FORMATS, readArchive, type ArchiveFormat } from './archives/archive-format.ts';
 export { platformJsonSchema } from './platform/json-schema.ts';
 export { loadPlatform, platformsIn, shippedPlatforms } from './platform/load.ts';
-export { draftPlatform, guessesFor, type DraftPlace, type DraftWishes } from './scaffold/drafts/draft-platform.ts';
+export { draftPlatform, guessesFor, guessName, type DraftRequest } from './learning/draft.ts';
+export { judgeThemes, type Fitted, type RefusedTheme } from './learning/fit.ts';
+export { measurePlatform, type LineSupport, type MeasuredPlatform } from './learning/support.ts';
+export type { SampleTheme } from './learning/theme-set.ts';
 export { checkPlatform } from './scaffold/check-platform.ts';
 export { judgeName, type NameVerdict, type Platform } from './platform/platform.ts';
 export { PlatformSchema, type PlatformContract } from './platform/schema.ts';

@@ -7,6 +7,7 @@ import { ARCHIVE_FORMAT_NAMES } from '../../src/core/archives/format-names.ts';
 import { syntaxNames } from '../../src/core/documents/syntaxes.ts';
 import { TEMPLATE_LANGUAGES } from '../../src/core/templates/languages.ts';
 import { lacks, need, runTool } from '../support/needs.ts';
+import { makeBoards } from '../support/boards.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 
@@ -46,6 +47,7 @@ async function surroundings(place: Workplace): Promise<void> {
     '.gitignore': '.*\nbin\nsrv\nsites\n',
     'boards/albar/board.yaml': 'name: Albar\nversion: 1.0.0\n',
   });
+  makeBoards(place.path('huts'));
   cpSync(join(ROOT, 'docs/examples/check-shards.mk'), place.path('check-shards.mk'));
   mkdirSync(place.path('bin'));
   mkdirSync(place.path('home/.local/share/bash-completion/completions'), { recursive: true });
@@ -88,6 +90,7 @@ describe.each([
   'docs/roundcube.md',
   'docs/lineage.md',
   'docs/rehearsing.md',
+  'docs/learning.md',
 ])('the examples of %s', (page) => {
   it.each(blocksOf(page).map((text, i) => [i + 1, text] as const))(
     '%d runs as printed',

@@ -135,7 +135,7 @@ describe('a theme that is one file', () => {
     [
       'a draft',
       ['platform', 'new', `${THEMES}/lumbre.css`],
-      'lumbre.css is a file: a platform file is drafted from themes that are folders',
+      'lumbre.css is a file: a platform file is learned from themes that are folders',
     ],
     ['a folder to rename', ['rename', THEMES, 'cumbre', '--platform', 'marp', '--yes'], 'it holds lumbre.css: name one of them'],
   ])('is refused: %s', async (_what, line, answer) => {

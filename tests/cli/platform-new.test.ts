@@ -151,15 +151,15 @@ describe('drafting', () => {
     await place.run('platform', 'new', 'boards/cierzo', 'boards/Lumbre', '--name', 'sendero', '--yes');
     const drafted = parse(readFileSync(place.path('sendero.platform.yaml'), 'utf8')) as Drafted;
     expect(drafted.documents.map(({ path, fields }) => [path, fields.map(({ fact }) => fact)])).toEqual([
-      ['board.yaml', ['title', 'version', 'mood']],
+      ['board.yaml', ['title', 'version']],
     ]);
-    expect(drafted.documents[0]?.fields.map((field) => (field as { required?: string }).required)).toEqual(['always', 'always', undefined]);
+    expect(drafted.documents[0]?.fields.map((field) => (field as { required?: string }).required)).toEqual(['always', 'always']);
     expect(drafted.id.spelling).toBe('free');
   });
 
   it.each<[string, string[], number, RegExp]>([
     ['a folder that is not there', ['platform', 'new', 'nowhere', '--yes'], 2, /there is no folder nowhere/],
-    ['a folder that says nothing', ['platform', 'new', 'empty', '--yes'], 1, /no file of empty says what the theme is called/],
+    ['a folder that says nothing', ['platform', 'new', 'empty', '--yes'], 1, /no file of empty tells it from any other folder/],
     ['a file that is there', ['platform', 'new', 'boards/cierzo', '--name', 'taken', '--yes'], 1, /taken\.platform\.yaml is there already/],
     ['nobody to ask', ['platform', 'new', 'boards/cierzo'], 2, /add --yes/],
   ])('stops at %s', async (_what, argv, status, says) => {

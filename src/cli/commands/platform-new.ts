@@ -1,13 +1,15 @@
-import { basename, dirname } from 'node:path';
+import { basename, dirname, join } from 'node:path';
 import { writeOutput } from '../../core/changes/write-output.ts';
-import { FailedOperationError, RefusedError, UsageError } from '../../core/errors.ts';
+import { RefusedError, UsageError } from '../../core/errors.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';
-import { kindOnDisk } from '../../core/files/disk.ts';
-import { MemoryTree } from '../../core/files/memory-tree.ts';
-import { readPlatform } from '../../core/platform/load.ts';
-import { checkPlatform } from '../../core/scaffold/check-platform.ts';
-import { draftPlatform, guessesFor, type DraftPlace, type DraftWishes } from '../../core/scaffold/drafts/draft-platform.ts';
+import { filesOf, kindOnDisk, subfoldersOf } from '../../core/files/disk.ts';
+import { draftPlatform, guessesFor, guessName, type DraftRequest } from '../../core/learning/draft.ts';
+import type { Fitted } from '../../core/learning/fit.ts';
 import { recognise } from '../../core/theme/recognise.ts';
+import { listKits } from '../../core/scaffold/kits.ts';
+import { kindOfPath } from '../../core/text/file-kinds.ts';
+import { refusedText } from '../output/support-text.ts';
+import { listed } from '../../core/text/sentence.ts';
 import type { Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
@@ -22,64 +24,113 @@ interface Options {
   readonly dryRun: boolean;
 }
 
-/** Drafts a platform file from themes of a host that nobody has described yet. */
+/** Learns a platform file from themes of a host that nobody has described yet, and tries it on them. */
 export async function newPlatform(context: Context, folders: readonly string[], options: Options): Promise<ExitStatus> {
   const isAsking = context.io.isInteractive && !options.yes && !context.isMachine;
   const place = placeOf(context, folders.length > 0 ? folders : [isAsking ? await askFolder(context) : '.']);
-  const guesses = guessesFor(place);
-  const ids = place.samples.map(({ id }) => id).join(', ');
-  if (guesses.documents.length === 0)
-    throw new RefusedError({
-      what: `no file of ${ids} says what the theme is called`,
-      why: 'a host knows a theme by such a file: a manifest, or a header in a stylesheet',
-      hint: 'docs/platform-files.md shows how such a file is described by hand',
-    });
-  const wishes = isAsking ? await askWishes(context, guesses, options) : { name: options.name ?? guesses.name, title: options.title };
-  const text = draftPlatform(place, wishes) ?? '';
+  const name = options.name ?? guessName(place.folderName);
+  const wishes = isAsking ? await askWishes(context, place, name, options) : { name, title: options.title };
   const file = context.path(options.out ?? `${wishes.name}.platform.yaml`);
-  const platform = readPlatform(MemoryTree.of({ [basename(file)]: text }), basename(file), context.shown(file), dirname(file));
-  // What it says must hold for the themes that it was drafted from.
-  const problems = checkPlatform(platform);
-  const missed = place.samples.filter(({ tree, id }) => recognise(tree, platform, { id }).missing !== undefined);
-  if (problems.length > 0 || missed.length > 0)
-    throw new FailedOperationError({
-      what: `the draft would not be right: ${problems[0]?.message ?? `${missed[0]?.id} would not be recognised`}`,
-      hint: 'please report it, with the theme’s manifest',
-    });
+  const described = context
+    .platforms()
+    .filter((platform) => place.themes.every(({ id, tree }) => recognise(tree, platform, { id }).missing === undefined));
+  const strangers = context.platforms().filter((platform) => !described.includes(platform));
+  const fitted = draftPlatform({
+    ...place,
+    wishes,
+    file: basename(file),
+    folder: dirname(file),
+    strangers: strangers.flatMap((platform) => listKits({ platform }).map((kit) => kit.theme.tree)),
+  });
+  const { text, taken, refused } = fitted;
   context.say(text);
+  sayFit(context, fitted);
+  for (const { contract } of described)
+    context.say(
+      `${context.paint.name('→')} The platform “${contract.name}” recognises them, too: “pionero platform show ${contract.name}” says what it expects.`,
+    );
+  if (taken.length === 0)
+    throw new RefusedError({
+      what: 'the file would take none of the themes that it was learned from',
+      hint: 'name themes of one host, and more of them',
+    });
   const isThere = kindOnDisk(file) !== undefined;
   if (isThere && !options.dryRun)
     throw new RefusedError({ what: `${context.shown(file)} is there already`, hint: 'name another file with --out' });
   const isApplied = await isConfirmed(context, options, `Write ${context.shown(file)}?`);
   if (isApplied) {
     await writeOutput(file, Buffer.from(text), context.journal);
-    context.say(`${context.paint.good('✓')} ${context.shown(file)} is a valid platform file, and recognises ${ids}.`);
+    context.say(`${context.paint.good('✓')} ${context.shown(file)} is written.`);
     context.say(`\n${context.paint.strong('Next')}`);
-    context.say(`  1. Read it, and correct what was guessed wrong; docs/platform-files.md explains each line`);
-    context.say(`  2. Check a theme with it: pionero check ${folders[0] ?? '.'} --platform ${context.shown(file)}`);
-    context.say(`  3. So that all commands find it: “platform: ${context.shown(file)}” in pionero.yaml`);
+    context.say(`  1. Read it: a line that few themes bear out may be chance; docs/platform-files.md explains each`);
+    context.say(`  2. Try it on further themes: pionero platform check ${context.shown(file)} THEMES…`);
+    const middle = place.themes.findIndex(({ id }) => id === fitted.middle);
+    const folder = context.shown(place.paths[middle] ?? '.');
+    context.say(
+      `  3. Begin a kit with the theme that is most like the others: pionero kit make ${folder} --platform ${context.shown(file)}`,
+    );
+    context.say(`  4. So that all commands find it: “platform: ${context.shown(file)}” in pionero.yaml`);
   }
-  context.result({ file, name: wishes.name, themes: place.samples.map(({ id }) => id), applied: isApplied });
+  context.result({
+    file,
+    name: wishes.name,
+    themes: place.themes.map(({ id }) => id),
+    taken,
+    refused: refused.map(({ id, missing, findings }) => ({
+      id,
+      missing: missing ?? null,
+      findings: findings.map(({ message }) => message),
+    })),
+    applied: isApplied,
+  });
   return ExitStatus.ok;
 }
 
+/** Says how many of its own themes the file takes, and which line refuses the odd one out. */
+function sayFit(context: Context, { taken, refused, loosened }: Fitted): void {
+  const { paint } = context;
+  const say = (line: string): void => context.say(line);
+  const all = taken.length + refused.length;
+  if (taken.length > 0)
+    say(
+      `${paint.good('✓')} ${all === 1 ? `It takes ${taken[0]}` : `It takes ${taken.length} of the ${all} themes`} without an error of its lines.`,
+    );
+  for (const line of refusedText(refused, paint)) say(line);
+  if (loosened.length > 0) say(paint.faint(`  Lines that asked for too much were loosened: ${listed([...new Set(loosened)], 5)}`));
+}
+
 /** @throws UsageError when a folder is not there */
-function placeOf(context: Context, folders: readonly string[]): DraftPlace {
-  const paths = folders.map((folder) => context.path(folder));
-  const wrong = paths.findIndex((path) => kindOnDisk(path) !== 'folder');
+export function placeOf(
+  context: Context,
+  folders: readonly string[],
+): Pick<DraftRequest, 'themes' | 'folderName' | 'shelves'> & { readonly paths: readonly string[] } {
+  const given = folders.map((folder) => context.path(folder));
+  const wrong = given.findIndex((path) => kindOnDisk(path) !== 'folder');
   if (wrong >= 0) {
-    const isFile = kindOnDisk(paths[wrong] ?? '') === 'file';
+    const isFile = kindOnDisk(given[wrong] ?? '') === 'file';
     throw new UsageError({
       what: isFile
-        ? `${folders[wrong]} is a file: a platform file is drafted from themes that are folders`
+        ? `${folders[wrong]} is a file: a platform file is learned from themes that are folders`
         : `there is no folder ${folders[wrong]}`,
       hint: isFile
         ? 'for themes that are one file, write it by hand: docs/platform-files.md'
-        : 'name the folder of a theme that works on the host',
+        : 'name the folders of themes that work on the host',
     });
   }
-  const samples = paths.map((path) => ({ id: basename(path), tree: new DiskTree(path) }));
-  return { samples, folder: basename(dirname(paths[0] ?? '')) };
+  const paths = given.flatMap((path) => themesIn(path));
+  return {
+    paths,
+    themes: paths.map((path) => ({ id: basename(path), tree: new DiskTree(path) })),
+    folderName: basename(dirname(paths[0] ?? '')),
+    shelves: [...new Set(paths.map((path) => dirname(path)))],
+  };
+}
+
+/** A folder without files of its own, but hidden ones and what people read, is a folder of themes. */
+function themesIn(path: string): string[] {
+  const own = filesOf(path).filter((name) => !name.startsWith('.') && kindOfPath(name) !== 'prose');
+  const inside = subfoldersOf(path).filter((name) => !name.startsWith('.'));
+  return own.length === 0 && inside.length > 1 ? inside.map((name) => join(path, name)) : [path];
 }
 
 async function askFolder(context: Context): Promise<string> {
@@ -93,9 +144,15 @@ async function askFolder(context: Context): Promise<string> {
   return answer;
 }
 
-type Wishes = Omit<DraftWishes, 'name'> & { readonly name?: string | undefined };
+type Wishes = Omit<DraftRequest['wishes'], 'name'> & { readonly name?: string | undefined };
 
-async function askWishes(context: Context, guesses: ReturnType<typeof guessesFor>, options: Options): Promise<DraftWishes> {
+async function askWishes(
+  context: Context,
+  { themes, folderName }: Pick<DraftRequest, 'themes' | 'folderName'>,
+  name: string,
+  options: Options,
+): Promise<DraftRequest['wishes']> {
+  const guesses = guessesFor(themes, folderName);
   const prompts = await promptsFor(context.io);
   const text = (
     key: 'name' | 'title' | 'home',
@@ -117,16 +174,11 @@ async function askWishes(context: Context, guesses: ReturnType<typeof guessesFor
   const answers = await askAll<Wishes>(
     [
       {
-        isOpen: () => guesses.documents.length > 1,
+        isOpen: () => guesses.manifests.length > 1,
         ask: async (known, hasBack) => {
-          const choices = guesses.documents.slice(0, 6).map(({ path, fields }) => ({
-            value: path,
-            label: path,
-            hint: fields
-              .slice(0, 4)
-              .map(({ fact }) => fact)
-              .join(', '),
-          }));
+          const choices = guesses.manifests
+            .slice(0, 6)
+            .map(({ path, facts }) => ({ value: path, label: path, hint: facts.slice(0, 4).join(', ') }));
           const answer = await chooseOrBack(prompts, 'Which file tells the host what the theme is called?', choices, hasBack);
           return answer === undefined || answer === BACK ? answer : { ...known, manifest: answer };
         },
@@ -134,7 +186,7 @@ async function askWishes(context: Context, guesses: ReturnType<typeof guessesFor
       text(
         'name',
         'Name of the platform, for the command line',
-        () => guesses.name,
+        () => name,
         (value) => (/^[a-z][a-z0-9-]*$/.test(value) ? undefined : 'a lower-case letter, then lower-case letters, digits or hyphens'),
       ),
       text('title', 'Title, shown to people', ({ name = '' }) => name.charAt(0).toUpperCase() + name.slice(1)),
@@ -147,5 +199,5 @@ async function askWishes(context: Context, guesses: ReturnType<typeof guessesFor
     ],
     { name: options.name, title: options.title },
   );
-  return { ...answers, name: answers.name ?? guesses.name };
+  return { ...answers, name: answers.name ?? name };
 }

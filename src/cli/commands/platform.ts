@@ -7,7 +7,9 @@ import { listKits } from '../../core/scaffold/kits.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { actionOf } from '../actions.ts';
 import { changeOptions, defineCommand, type Context } from '../command.ts';
-import { newPlatform } from './platform-new.ts';
+import { newPlatform, placeOf } from './platform-new.ts';
+import { refusedText, supportText } from '../output/support-text.ts';
+import { measurePlatform } from '../../core/learning/support.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { platformText } from '../output/platform-text.ts';
 import { checkedShelves } from '../../core/theme/open.ts';
@@ -25,21 +27,26 @@ type Action = (context: Context, words: readonly string[], options: Options) => 
 const ACTIONS: Readonly<Record<string, Action>> = {
   list,
   show: (context, [argument]) => show(context, argument ?? context.options.platform),
-  check: (context, [argument]) => check(context, argument ?? context.options.platform),
+  check: (context, [argument, ...themes]) => check(context, argument ?? context.options.platform, themes),
   new: newPlatform,
 };
 
 export default defineCommand({
   arguments: [
     { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
-    { form: '[platform...]', about: 'a platform’s name, or the path of a platform file; new: folders of themes to draft it from' },
+    {
+      form: '[platform...]',
+      about:
+        'a platform’s name, or the path of a platform file; check: then folders of themes to try it on; new: folders of themes to learn it from',
+    },
   ],
   options: OPTIONS,
   examples: [
     'pionero platform list',
     'pionero platform show cordada',
     'pionero platform check my.platform.yaml',
-    'pionero platform new boards/albar --name sendero',
+    'pionero platform check my.platform.yaml boards',
+    'pionero platform new boards --name sendero',
   ],
   async run(context, [name = '', ...words], options) {
     return actionOf('platform', ACTIONS, name)(context, words, options);
@@ -106,8 +113,9 @@ function judged(context: Context, argument: string | undefined): Platform {
   }
 }
 
-function check(context: Context, argument: string | undefined): ExitStatus {
+function check(context: Context, argument: string | undefined, themes: readonly string[]): ExitStatus {
   const platform = judged(context, argument);
+  if (themes.length > 0) return measure(context, platform, themes);
   // Those of a kit are in files of its own.
   const problems = checkPlatform(platform, checkedShelves(context.opening)).map((problem) => ({
     ...problem,
@@ -123,4 +131,27 @@ function check(context: Context, argument: string | undefined): ExitStatus {
     `${context.paint.good('✓')} ${platform.file} is valid; ${kits.length === 0 ? 'it has no kits' : `${count(kits.length, 'kit')} ${plural(kits.length, 'passes its', 'pass their')} own check (${kits.map((kit) => kit.name).join(', ')})`}`,
   );
   return ExitStatus.ok;
+}
+
+/** How well a platform file fits themes: which of its lines how many of them have, and which it refuses. */
+function measure(context: Context, platform: Platform, folders: readonly string[]): ExitStatus {
+  const { themes, shelves } = placeOf(context, folders);
+  const { lines, refused } = measurePlatform(platform, themes, [...shelves, ...checkedShelves(context.opening)]);
+  const taken = themes.length - refused.length;
+  const mark = refused.length === 0 ? context.paint.good('✓') : context.paint.bad('✗');
+  context.say(`${mark} ${platform.file} takes ${taken} of ${count(themes.length, 'theme')}.\n`);
+  for (const line of supportText(lines, context.paint)) context.say(line);
+  if (refused.length > 0) context.say('');
+  for (const line of refusedText(refused, context.paint)) context.say(line);
+  context.result({
+    platform: platform.contract.name,
+    themes: themes.length,
+    lines,
+    refused: refused.map(({ id, missing, findings }) => ({
+      id,
+      missing: missing ?? null,
+      findings: findings.map(({ message }) => message),
+    })),
+  });
+  return refused.length === 0 ? ExitStatus.ok : ExitStatus.findings;
 }

@@ -97,8 +97,34 @@ function judgeScalar(node: ValueNode, type: FieldKind, field: FieldContract, pla
 
 type Judge = (text: string, field: FieldContract, platform: Platform, value: unknown) => ValueVerdict | undefined;
 
+/** Types that standards define, whatever the platform and the field. */
+const STANDARD_JUDGES = {
+  version: (text) => {
+    if (semver.valid(text) !== null && text === semver.valid(text)) return undefined;
+    const meant = semver.valid(text) ?? (/^v?\d+(\.\d+)?$/.test(text) ? semver.coerce(text)?.version : undefined);
+    return { wanted: 'a version of three numbers like 1.4.0 (Semantic Versioning)', suggestion: meant, isCertain: meant !== undefined };
+  },
+  range: (text) => (semver.validRange(text) === null ? { wanted: 'a range of releases like “>=2 <4” or “2 || 3”' } : undefined),
+  url: (text) => {
+    const url = URL.canParse(text) ? new URL(text) : undefined;
+    return url?.protocol === 'https:' || url?.protocol === 'http:' ? undefined : { wanted: 'a web address that begins with https://' };
+  },
+  email: (text) => (z.email().safeParse(text).success ? undefined : { wanted: 'an e-mail address' }),
+  license: judgeLicense,
+  language: (text) => (parseLanguage(text).language ? undefined : { wanted: 'a language tag like en or pt-BR (BCP 47)' }),
+  integer: (text) => (/^-?\d+$/.test(text) ? undefined : { wanted: 'a whole number' }),
+} satisfies Partial<Record<FieldKind, (text: string) => ValueVerdict | undefined>>;
+
+export type StandardKind = keyof typeof STANDARD_JUDGES;
+
+/** Whether a text is a value of a type that a standard defines. */
+export function fitsType(text: string, kind: StandardKind): boolean {
+  return STANDARD_JUDGES[kind](text) === undefined;
+}
+
 /** One judge a type. Standards are judged by the libraries that know them. */
 const JUDGES: Readonly<Record<FieldKind, Judge>> = {
+  ...STANDARD_JUDGES,
   text: (text, field) => {
     const longest = field['max-length'];
     return longest !== undefined && Array.from(text).length > longest
@@ -109,23 +135,9 @@ const JUDGES: Readonly<Record<FieldKind, Judge>> = {
   vendor: (text, _field, platform) => nameVerdict(text, platform, 'vendor'),
   // A parent is right when a shelf has it; the rule for parents says so better than a grammar could.
   parent: () => undefined,
-  version: (text) => {
-    if (semver.valid(text) !== null && text === semver.valid(text)) return undefined;
-    const meant = semver.valid(text) ?? (/^v?\d+(\.\d+)?$/.test(text) ? semver.coerce(text)?.version : undefined);
-    return { wanted: 'a version of three numbers like 1.4.0 (Semantic Versioning)', suggestion: meant, isCertain: meant !== undefined };
-  },
-  range: (text) => (semver.validRange(text) === null ? { wanted: 'a range of releases like “>=2 <4” or “2 || 3”' } : undefined),
   release: (text, _field, { contract }) =>
     /^\d+(\.\d+)*$/.test(text) ? undefined : { wanted: `a release of the host like ${contract.releases.at(-1)}` },
-  url: (text) => {
-    const url = URL.canParse(text) ? new URL(text) : undefined;
-    return url?.protocol === 'https:' || url?.protocol === 'http:' ? undefined : { wanted: 'a web address that begins with https://' };
-  },
-  email: (text) => (z.email().safeParse(text).success ? undefined : { wanted: 'an e-mail address' }),
-  license: judgeLicense,
-  language: (text) => (parseLanguage(text).language ? undefined : { wanted: 'a language tag like en or pt-BR (BCP 47)' }),
   boolean: (_text, _field, _platform, value) => (typeof value === 'boolean' ? undefined : { wanted: 'true or false' }),
-  integer: (text) => (/^-?\d+$/.test(text) ? undefined : { wanted: 'a whole number' }),
   choice: (text, field) => {
     const values = field.values ?? [];
     if (values.includes(text)) return undefined;

@@ -1,0 +1,208 @@
+import { compareText, type FileTree } from '../files/file-tree.ts';
+import { matchesGlob } from '../files/glob.ts';
+import { factName } from './fact-names.ts';
+import { learnDocuments, GENERIC } from './learn-documents.ts';
+import { isBeside, learnFiles, learnHostFiles, learnImages, learnLeaveOut, learnMainSheet } from './learn-files.ts';
+import { learnAssets } from './learn-assets.ts';
+import { learnStrings } from './learn-strings.ts';
+import { learnTemplates } from './learn-templates.ts';
+import type { Learned, LearnedDocument, LearnedParents, LearnedTemplates, Mark } from './learned.ts';
+import { ThemeSet, type SampleTheme } from './theme-set.ts';
+import { split } from './values.ts';
+import { plainValue, findEntry } from '../documents/syntax.ts';
+import { canBeDocument, readWith } from './readers.ts';
+
+const GRAMMARS = [
+  { pattern: '^[a-z][a-z0-9-]*$', grammar: 'a lower-case letter, then lower-case letters, digits or hyphens', spelling: 'kebab' },
+  { pattern: '^[a-z][a-z0-9_]*$', grammar: 'a lower-case letter, then lower-case letters, digits or underscores', spelling: 'snake' },
+  { pattern: '^[A-Z][A-Za-z0-9]*$', grammar: 'a capital, then letters or digits', spelling: 'pascal' },
+  { pattern: '^[A-Za-z0-9][A-Za-z0-9._-]*$', grammar: 'letters, digits, dots, hyphens and underscores', spelling: 'free' },
+  { pattern: '^[^/\\\\]+$', grammar: 'a folder’s name', spelling: 'free' },
+] as const;
+
+/**
+ * What nearly all themes of a set have in common, as a platform file says it.
+ * @param manifest the path of the document that is the manifest, where you know it
+ * @param strangers themes of other hosts, and folders of other things: the marks must not fit them
+ */
+export function learnPlatform(themes: readonly SampleTheme[], manifest?: string, strangers: readonly FileTree[] = []): Learned {
+  const set = new ThemeSet(themes);
+  const documents = withOwnFacts(learnDocuments(set, manifest));
+  const templates = learnTemplates(set);
+  const images = learnImages(set);
+  const pages = templates?.roles ?? [];
+  const known = new Set([...documents.map(({ path }) => path), ...images.map(({ path }) => path), ...pages.map(({ file }) => file)]);
+  const files = learnFiles(set, known);
+  const sheet = learnMainSheet(set);
+  const assets = learnAssets(set);
+  const fitting = GRAMMARS.find(({ pattern }) => set.themes.every(({ id }) => new RegExp(pattern).test(id))) ?? GRAMMARS[4];
+  // Few ids do not tell what others may hold.
+  const grammar = set.size < TELLING && fitting !== GRAMMARS[4] ? { ...GRAMMARS[3], spelling: fitting.spelling } : fitting;
+  return {
+    ids: set.themes.map(({ id }) => id),
+    middle: middleOf(set),
+    releases: releasesOf(set, documents),
+    grammar,
+    marks: marksFor(set, documents, templates, strangers),
+    documents,
+    files,
+    images,
+    templates,
+    mainSheet: sheet === undefined ? undefined : { path: sheet.path, seen: { count: sheet.count, of: set.size } },
+    parents: parentsOf(set, documents, assets.missing),
+    leaveOut: learnLeaveOut(set),
+    assets,
+    strings: learnStrings(set),
+    hostFiles: learnHostFiles(set),
+  };
+}
+
+/** The theme that has most of what others have, and is of middling size: the best to begin another from. */
+function middleOf(set: ThemeSet): string {
+  const common = set.commonShapes(0.5).map(({ shape }) => shape);
+  const sizes = set.themes.map(({ tree }) => tree.entries.length).sort((a, b) => a - b);
+  const median = sizes[Math.floor(sizes.length / 2)] ?? 0;
+  const ranked = set.themes.map((theme) => ({
+    id: theme.id,
+    has: common.filter((shape) => set.shapes(theme).has(shape)).length,
+    off: Math.abs(theme.tree.entries.length - median),
+  }));
+  return ranked.sort((a, b) => b.has - a.has || a.off - b.off)[0]?.id ?? '';
+}
+
+/** Of several documents the likeliest manifest says what the theme is; what others say has names of its own, but for the id. */
+function withOwnFacts(documents: readonly LearnedDocument[]): LearnedDocument[] {
+  const taken = new Set<string>();
+  for (const { path, fields } of documents)
+    for (const field of fields) {
+      if (field.fact !== 'id' && taken.has(field.fact)) field.fact = factName([path.replace(/[{}]/g, ''), ...field.key]);
+      taken.add(field.fact);
+    }
+  return [...documents];
+}
+
+/** The releases of the host that the themes' own ranges name. */
+function releasesOf(set: ThemeSet, documents: readonly LearnedDocument[]): string[] {
+  for (const document of documents) {
+    const field = document.fields.find(({ fact, type }) => fact === 'hosts' && type === 'range');
+    if (field === undefined) continue;
+    const named = set.themes.flatMap((theme) => rangeIn(valueIn(set, theme, document, field.key)));
+    return [...new Set(named)].sort((a, b) => Number(a) - Number(b));
+  }
+  return [];
+}
+
+function rangeIn(value: unknown): string[] {
+  return typeof value === 'string' ? (value.match(/\d+(?:\.\d+)?/g) ?? []) : [];
+}
+
+/** The value of a key in a document of a theme, as plain values. */
+function valueIn(set: ThemeSet, theme: SampleTheme, document: LearnedDocument, key: readonly string[]): unknown {
+  const path = set.shapes(theme).get(document.path);
+  const text = path === undefined ? undefined : set.text(theme, path);
+  const root = text === undefined ? undefined : readWith(document, text);
+  const node = root === undefined ? undefined : findEntry(root, key)?.value;
+  return node === undefined ? undefined : plainValue(node);
+}
+
+/** The parents that themes name and that are nowhere among them: the host brings them, or people install them first. */
+function parentsOf(
+  set: ThemeSet,
+  documents: readonly LearnedDocument[],
+  missing: ReadonlyMap<string, readonly string[]>,
+): LearnedParents | undefined {
+  for (const document of documents) {
+    const field = document.fields.find(({ fact, type, of }) => fact === 'parent' && (type === 'parent' || of === 'parent'));
+    if (field === undefined) continue;
+    const named = set.themes.map((theme) => {
+      const plain = valueIn(set, theme, document, field.key);
+      const names = Array.isArray(plain) ? plain.map(String) : typeof plain === 'string' ? split(plain, field.separator ?? '\n') : [];
+      return { id: theme.id, names };
+    });
+    const strangers = [...new Set(named.flatMap(({ names }) => names).filter((name) => !set.ids.has(name)))].sort(compareText);
+    const none = strangers.find((name) => /^(?:none|null|false)$/i.test(name));
+    if (none !== undefined) field.none = none;
+    // A name in the wrong case is a mistake, and no theme of the host's own.
+    const ids = new Set([...set.ids].map((id) => id.toLowerCase()));
+    const builtIn = strangers.filter((name) => name !== none && !ids.has(name.toLowerCase()));
+    // What their children ask for and do not have, they serve.
+    const serves = new Map<string, Set<string>>();
+    for (const { id, names } of named)
+      for (const parent of names.filter((name) => builtIn.includes(name)))
+        for (const path of missing.get(id) ?? []) serves.set(parent, (serves.get(parent) ?? new Set()).add(path));
+    return { builtIn, serves, seen: field.seen };
+  }
+  return undefined;
+}
+
+const MOST_MARKS = 3;
+/** Fewer themes than this share a key by chance. */
+const TELLING = 8;
+
+/** Marks that all themes have and that, put together, no stranger has: the manifest with a text that all hold, then where templates are. */
+function marksFor(
+  set: ThemeSet,
+  documents: readonly LearnedDocument[],
+  templates: LearnedTemplates | undefined,
+  strangers: readonly FileTree[],
+): readonly Mark[] {
+  const nearlyAll = (mark: Mark): boolean => ThemeSet.isNearlyAll(set.themes.filter(({ tree }) => hasMark(tree, mark)).length, set.size);
+  const manifests = documents.filter(({ required }) => required || set.size === 1);
+  const plain = manifests.flatMap((document): Mark[] => {
+    const path = document.path.replaceAll('{id}', '*');
+    return [{ path, holds: heldBy(set, document) }, { path }].filter((mark) => nearlyAll(mark)).slice(0, 1);
+  });
+  const own = plain.toSorted((a, b) => Number(GENERIC.test(a.path)) - Number(GENERIC.test(b.path)));
+  const folders = new Set((templates?.files ?? []).flatMap(({ glob }) => (glob.includes('/') ? [glob.split('/', 1)[0] ?? ''] : [])));
+  const globs = [
+    ...(templates?.files ?? []).map(({ glob }) => ({ path: glob })),
+    ...[...folders].map((folder) => ({ path: `${folder}/**` })),
+  ];
+  const files = set
+    .commonShapes(0.9)
+    .filter(({ shape }) => !isBeside(shape) && !shape.includes('/') && canBeDocument(shape))
+    .map(({ shape }) => ({ path: shape.replaceAll('{id}', '*') }));
+  const candidates = [...own, ...files, ...globs].filter((mark) => nearlyAll(mark));
+  const [first] = candidates;
+  if (first === undefined) return [];
+  const chosen = [first];
+  const others = (marks: readonly Mark[]): number => strangers.filter((tree) => marks.every((mark) => hasMark(tree, mark))).length;
+  for (const mark of candidates.slice(1)) {
+    if (others(chosen) === 0 || chosen.length === MOST_MARKS) break;
+    const isTold = chosen.every(({ path }) => path !== mark.path) && set.themes.every(({ tree }) => hasMark(tree, mark));
+    if (isTold && others([...chosen, mark]) < others(chosen)) chosen.push(mark);
+  }
+  return chosen;
+}
+
+function hasMark(tree: FileTree, { path, holds }: Mark): boolean {
+  const files = path.includes('*') ? tree.entries.map((entry) => entry.path).filter((each) => matchesGlob(each, path)) : [path];
+  return files.some((each) => {
+    if (tree.get(each)?.kind !== 'file') return false;
+    try {
+      return holds === undefined || tree.read(each).includes(holds);
+    } catch {
+      return false;
+    }
+  });
+}
+
+/** A line of the manifest that all have, and that says most: a section, else the key that the fewest other hosts have. */
+function heldBy(set: ThemeSet, { path, fields }: LearnedDocument): string | undefined {
+  const texts = set.themes.flatMap((theme) => {
+    const own = set.shapes(theme).get(path);
+    return own === undefined ? [] : (set.text(theme, own) ?? []);
+  });
+  const all = (text: string): boolean => ThemeSet.isNearlyAll(texts.filter((each) => each.includes(text)).length, texts.length);
+  const sections = [...new Set(fields.flatMap(({ key }) => (key.length > 1 && key[0] !== '*' ? [key[0] ?? ''] : [])))];
+  const section = sections.map((name) => `[${name}]`).find((text) => all(text));
+  if (section !== undefined) return section;
+  // In few themes a key that all have may be chance.
+  if (set.size < TELLING && set.size > 1 && !GENERIC.test(path)) return undefined;
+  const required = fields.filter((field) => field.required && field.key.length === 1).map(({ key }) => key[0] ?? '');
+  const telling = required.filter(
+    (key) => !/^(?:name|version|description|license|author|title|id|homepage|keywords|repository|main|type)$/i.test(key),
+  );
+  const key = [...telling, ...required].find((each) => all(each));
+  return key === undefined || key.length < 3 ? undefined : key;
+}

@@ -1,0 +1,76 @@
+import { findSyntax } from '../documents/syntaxes.ts';
+import type { MapNode } from '../documents/syntax.ts';
+import { endingOf, kindOfPath } from '../text/file-kinds.ts';
+import { baseOf } from '../files/file-tree.ts';
+
+/** A syntax with its options, as a platform file names it. */
+export interface Reader {
+  readonly syntax: string;
+  readonly options: Readonly<Record<string, unknown>>;
+}
+
+const reader = (syntax: string, options: Readonly<Record<string, unknown>> = {}): Reader => ({ syntax, options });
+
+/** By the ending of a file, the syntaxes that it is tried with first, the strictest before the others. */
+const BY_ENDING: Readonly<Record<string, readonly Reader[]>> = {
+  yaml: [reader('yaml', { lenient: true })],
+  yml: [reader('yaml', { lenient: true })],
+  json: [reader('json'), reader('json', { lenient: true })],
+  toml: [reader('toml')],
+  xml: [reader('xml')],
+  svg: [],
+  html: [],
+  php: [reader('php', { at: 'return' }), reader('header-lines')],
+  mjs: [reader('javascript', { at: 'export default' })],
+  cjs: [reader('javascript', { at: 'module.exports =' })],
+  js: [reader('javascript', { at: 'export default' }), reader('javascript', { at: 'module.exports =' }), reader('header-lines')],
+};
+
+/** The dialect that takes most first: where others find as many keys in as many files, it is as right, and takes more of what comes. */
+const INI: readonly Reader[] = [
+  reader('ini', { colon: true, continued: 'indent' }),
+  reader('ini'),
+  reader('ini', { 'inline-comments': true }),
+  reader('ini', { 'lone-keys': true, escapes: 'none' }),
+];
+
+/** By what a text looks like, whatever its file is called. */
+const BY_CONTENT: readonly { readonly looks: RegExp; readonly readers: readonly Reader[] }[] = [
+  { looks: /^\s*\{[^]*\}\s*$/, readers: [reader('json'), reader('json', { lenient: true })] },
+  { looks: /^\s*<(?:\?xml|!DOCTYPE \w+ SYSTEM|[A-Za-z][\w:-]*[\s>/])/, readers: [reader('xml')] },
+  { looks: /^\s*\/\*---/, readers: [reader('comment-header', { open: '/*---', close: '---*/' })] },
+  { looks: /^[^]{0,400}?(?:\/\*|<!--|\{#)[^]{0,2000}?@\w+[ \t]+\S/, readers: [reader('comment-tags')] },
+  { looks: /^\s*(?:<\?php\s*)?(?:\/\*|<!--|\{#|\{\{!)/, readers: [reader('header-lines')] },
+  { looks: /^\s*(?:[#;][^\n]*\n\s*)*\[[^\]\n]+\]\s*$/m, readers: [...INI, reader('toml')] },
+  { looks: /^[A-Za-z_][\w .-]*=/m, readers: INI },
+  { looks: /^[A-Za-z_][\w -]*:(?:\s|$)/m, readers: [reader('yaml')] },
+  { looks: /^[A-Za-z_][\w.-]*[ \t]+\S/m, readers: [reader('key-value', { comments: ['#'] })] },
+];
+
+/** Whether a file can say what a theme is: no picture, no font, and no prose for people. */
+export function canBeDocument(path: string): boolean {
+  const kind = kindOfPath(path);
+  if (['picture', 'font', 'media', 'archive', 'prose', 'binary'].includes(kind)) return false;
+  return !/^(?:licen[cs]e|copying|readme|changelog|changes|authors|credits|news|todo|install|makefile)\b/i.test(baseOf(path));
+}
+
+/** The readers that a text may be for, the likeliest first. */
+export function readersFor(path: string, text: string): readonly Reader[] {
+  const base = baseOf(path);
+  const ending = base.slice(base.lastIndexOf('.') + 1).toLowerCase();
+  const named = Object.hasOwn(BY_ENDING, ending) ? BY_ENDING[ending] : undefined;
+  if (named !== undefined && endingOf(path).kind !== 'code' && ending !== 'js' && ending !== 'mjs' && ending !== 'cjs') return named;
+  const looked = BY_CONTENT.flatMap(({ looks, readers }) => (looks.test(text) ? readers : []));
+  // In a stylesheet, a script or a template only the head can be meant.
+  const isCode = ['stylesheet', 'script', 'code', 'markup'].includes(kindOfPath(path));
+  const fitting = isCode ? looked.filter(({ syntax }) => HEADS.has(syntax)) : looked;
+  return [...(named ?? []), ...fitting];
+}
+
+const HEADS: ReadonlySet<string> = new Set(['comment-header', 'comment-tags', 'header-lines']);
+
+/** Reads a text; undefined when it is not written in the reader's syntax. */
+export function readWith({ syntax, options }: Reader, text: string): MapNode | undefined {
+  const { root, problems } = findSyntax(syntax)?.read(text, options) ?? { root: undefined, problems: [] };
+  return problems.length > 0 || root === undefined || root.entries.length === 0 ? undefined : root;
+}
