@@ -1,8 +1,7 @@
 import { imageSize } from 'image-size';
-import { baseOf, type FileTree } from '../files/file-tree.ts';
+import { baseOf, withoutEnding, type FileTree } from '../files/file-tree.ts';
 import { readPictureHead } from '../files/read-text.ts';
-import { escapePattern } from '../text/pattern.ts';
-import { isInThirdPartyFolder, kindOfPath } from '../text/file-kinds.ts';
+import { isInThirdPartyFolder, kindOfPath, type FileKind } from '../text/file-kinds.ts';
 import { catalogueShape } from './learn-strings.ts';
 import type { LearnedFile, LearnedImage } from './learned.ts';
 import { ThemeSet } from './theme-set.ts';
@@ -12,6 +11,9 @@ const COVERS = /^(?:cover|screenshot|preview|thumbnail|thumb)\.(png|jpe?g|gif|we
 /** Files that people keep beside a theme for themselves. */
 const BESIDE =
   /(?:^|\/)(?:\.[^/]*|readme|licen[cs]e|copying|change(?:s|log)|authors|credits|news|todo|contributing|makefile|package-lock\.json|yarn\.lock)(?:\.\w+)?$/i;
+/** Kinds of files that name others, and that a host can need. */
+const REFERRING: ReadonlySet<FileKind> = new Set(['markup', 'stylesheet', 'script', 'code', 'data', 'other']);
+
 /** Whether a file is for people, or for tools around the theme. */
 export function isBeside(path: string): boolean {
   return BESIDE.test(path);
@@ -27,6 +29,7 @@ const COMMON = 0.8;
  */
 export function learnFiles(set: ThemeSet, known: ReadonlySet<string>): LearnedFile[] {
   if (set.size < 3) return [];
+  const references = referencesIn(set);
   return set
     .commonShapes(COMMON)
     .filter(
@@ -38,31 +41,40 @@ export function learnFiles(set: ThemeSet, known: ReadonlySet<string>): LearnedFi
         !COVERS.test(baseOf(shape)),
     )
     .flatMap(({ shape, count }): LearnedFile[] => {
-      if (!['markup', 'stylesheet', 'script', 'code', 'data', 'other'].includes(kindOfPath(shape))) return [];
-      const required = ThemeSet.isNeeded(count, set.size) && (!shape.includes('/') || isReferredTo(set, shape));
+      if (!REFERRING.has(kindOfPath(shape))) return [];
+      const required = ThemeSet.isNeeded(count, set.size) && (!shape.includes('/') || isReferredTo(set, shape, references));
       return [{ path: shape, kind: 'file', required, seen: { count, of: set.size } }];
     })
     .slice(0, 40);
 }
 
-/** Whether a text of most themes names the file. */
-function isReferredTo(set: ThemeSet, shape: string): boolean {
-  const refers = set.themes.filter((theme) => {
-    const path = set.shapes(theme).get(shape);
-    if (path === undefined) return false;
-    const base = baseOf(path);
-    // A short word is everywhere: only with its ending does it name a file.
-    const stem = base.replace(/\.[^.]+$/, '');
-    const named = new RegExp(`["'/(\\s](?:${escapePattern(base)}${stem.length > 3 ? `|${escapePattern(stem)}` : ''})["')\\s?#]`);
-    return theme.tree.entries.some(
-      (entry) =>
-        entry.kind === 'file' &&
-        entry.path !== path &&
-        ['markup', 'stylesheet', 'script', 'code', 'data', 'other'].includes(kindOfPath(entry.path)) &&
-        named.test(set.text(theme, entry.path) ?? ''),
-    );
+/** In how many themes a text names a file, by the file's name with its ending and without. */
+function referencesIn(set: ThemeSet): ReadonlyMap<string, number> {
+  const counts = new Map<string, number>();
+  for (const theme of set.themes) {
+    const own = new Set<string>();
+    for (const { path, kind } of theme.tree.entries) {
+      if (kind !== 'file' || !REFERRING.has(kindOfPath(path))) continue;
+      for (const [, name = ''] of (set.text(theme, path) ?? '').matchAll(NAMED)) own.add(name);
+    }
+    for (const name of own) counts.set(name, (counts.get(name) ?? 0) + 1);
+  }
+  return counts;
+}
+
+/** A name between quotes, in brackets, or at the end of a path. */
+const NAMED = /["'/(\s]([\w@.-]{2,80})(?=["')\s?#])/g;
+
+/** Whether most themes name the file. A short word is everywhere: only with its ending does it name a file. */
+function isReferredTo(set: ThemeSet, shape: string, references: ReadonlyMap<string, number>): boolean {
+  const counts = set.themes.map((theme) => {
+    const base = baseOf(set.shapes(theme).get(shape) ?? '');
+    const stem = withoutEnding(base);
+    return Math.max(references.get(base) ?? 0, stem.length > 3 ? (references.get(stem) ?? 0) : 0);
   });
-  return refers.length * 2 > set.size;
+  // A file that is called like the theme has a name of its own in each.
+  const naming = shape.includes('{id}') ? counts.filter((count) => count > 0).length : Math.max(...counts);
+  return naming * 2 > set.size;
 }
 
 /** Pictures that most themes show themselves with; with their size in pixels where nearly all agree. */
