@@ -67,7 +67,7 @@ export async function newPlatform(context: Context, folders: readonly string[], 
     const middle = place.themes.findIndex(({ id }) => id === fitted.middle);
     const folder = context.shown(place.paths[middle] ?? '.');
     context.say(
-      `  3. Begin a kit with the theme that is most like the others: pionero kit make ${folder} --platform ${context.shown(file)}`,
+      `  3. Begin a kit with ${place.themes.length === 1 ? 'it' : 'the theme that is most like the others'}: pionero kit make ${folder} --platform ${context.shown(file)}`,
     );
     context.say(`  4. So that all commands find it: “platform: ${context.shown(file)}” in pionero.yaml`);
   }
@@ -117,7 +117,8 @@ export function placeOf(
         : 'name the folders of themes that work on the host',
     });
   }
-  const paths = given.flatMap((path) => themesIn(path));
+  // Who names several folders names the themes.
+  const paths = given.length === 1 ? given.flatMap((path) => themesIn(path)) : given;
   return {
     paths,
     themes: paths.map((path) => ({ id: basename(path), tree: new DiskTree(path) })),
@@ -130,7 +131,8 @@ export function placeOf(
 function themesIn(path: string): string[] {
   const own = filesOf(path).filter((name) => !name.startsWith('.') && kindOfPath(name) !== 'prose');
   const inside = subfoldersOf(path).filter((name) => !name.startsWith('.'));
-  return own.length === 0 && inside.length > 1 ? inside.map((name) => join(path, name)) : [path];
+  if (own.length > 0 || inside.length === 0) return [path];
+  return inside.length === 1 ? themesIn(join(path, inside[0] ?? '')) : inside.map((name) => join(path, name));
 }
 
 async function askFolder(context: Context): Promise<string> {

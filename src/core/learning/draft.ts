@@ -49,7 +49,8 @@ function homeOf(folderName: string): string {
 export function draftPlatform({ themes, wishes, folderName, file, folder, shelves, strangers = [] }: DraftRequest): Fitted {
   refuseMixed(new ThemeSet(themes));
   const learned = learnPlatform(themes, wishes.manifest, [...strangers, ANY_PACKAGE]);
-  if (learned.marks.length === 0)
+  // A single folder may hold anything, where no file says what it is.
+  if (learned.marks.length === 0 || (themes.length === 1 && learned.documents.length === 0))
     throw new RefusedError({
       what:
         themes.length === 1
