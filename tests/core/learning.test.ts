@@ -74,6 +74,50 @@ describe('a platform file learned from themes', () => {
     expect([taken.length, refused, /whim|package\.json|README/.test(text)]).toEqual([16, [], false]);
   });
 
+  const pictures = Object.fromEntries(Array.from({ length: 22 }, (_, i) => [`pins/16/pin-${i}.svg`, '<svg/>']));
+  it.each<[what: string, more: (id: string) => Record<string, string>, lines: string[]]>([
+    [
+      'what a stylesheet asks for is made of another file, or known by another name',
+      () => ({ 'style/a.css': '@import "b.css";\n.a { background: url("../_art/cover.svg?1") }\n', 'style/b.css_t': '' }),
+      ['- { file: "{path}.css", from: "{path}.css_t" } # 16 addresses', '- { folder: art, as: _art }'],
+    ],
+    [
+      'a parent of the host’s own serves what its children ask for',
+      () => ({ 'style/a.css': '@import "ground.css";\n' }),
+      ['ground: [style/ground.css]'],
+    ],
+    [
+      'catalogues of texts',
+      () => ({ 'words/en.yml': 'hut: "a\n  hut"\n', 'words/pt-BR.yml': 'hut: cabana\n' }),
+      ['strings: { file: "words/{locale}.yml", format: yaml, options: { lenient: true }, incomplete: true } # 16 of 16'],
+    ],
+    ['pictures that the host asks for by name', () => pictures, ['host-files: ["pins/**"] # 23 names of pictures']],
+    [
+      'releases, from a second document, which says its own name for the rest',
+      (id) => ({ 'extra.json': JSON.stringify({ title: `More ${id}`, requires: '>=2 <4' }) }),
+      [
+        'releases: ["2", "4"]',
+        '{ key: requires, fact: hosts, type: range, required: always }',
+        '{ key: title, fact: extraJsonTitle, required: always }',
+      ],
+    ],
+    [
+      'templates of another language, by their ending',
+      (id) => (id < 'm' ? { 'sheets/late.lqd': '{% if a %}<p>{{ a }}</p>{% endif %}' } : {}),
+      ['- files: ["**/*.lqd"]', `- { opens: "{%{?-} if {text} %}", closes: "{%{?-} endif {text} %}" }`, '- "sheets/**/*.lqd"'],
+    ],
+  ])('says %s', (_what, more, lines) => {
+    const { text, taken } = learn((id, files) => ({ ...files, ...more(id) }));
+    expect([taken.length, ...lines.filter((line) => !text.includes(line))]).toEqual([16]);
+  });
+
+  it('knows the theme that is most like the others', () => {
+    const some = learn((id, files) =>
+      id === 'laura' ? files : { ...files, [`extra/${id}-a.tpl`]: '', ...(id < 'l' ? { 'README.md': undefined } : {}) },
+    );
+    expect([learned().middle, some.middle]).toEqual(['cierzo', expect.not.stringMatching(/^(?:laura|albar|cumbre)$/)]);
+  });
+
   it('says the same in whatever order they are named', () => {
     const { themes, shelf, text } = learned();
     fc.assert(

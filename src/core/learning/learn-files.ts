@@ -121,21 +121,24 @@ const ASKED_FOR = 20;
 
 /** Where the host asks for pictures by their names, whatever theme they are of: most themes have many that are called alike. */
 export function learnHostFiles(set: ThemeSet): { globs: string[]; names: number } | undefined {
-  const having = new Map<string, number>();
-  const tops = new Set<string>();
+  const having = new Map<string, { themes: number; tops: Set<string> }>();
   for (const { tree } of set.themes) {
-    const own = new Set<string>();
+    const own = new Map<string, Set<string>>();
     for (const { path, kind } of tree.entries) {
       if (kind === 'folder' || !path.includes('/') || kindOfPath(path) !== 'picture') continue;
-      own.add(baseOf(path));
-      tops.add(path.split('/', 1)[0] ?? '');
+      own.set(baseOf(path), (own.get(baseOf(path)) ?? new Set()).add(path.split('/', 1)[0] ?? ''));
     }
-    for (const name of own) having.set(name, (having.get(name) ?? 0) + 1);
+    for (const [name, tops] of own) {
+      const known = having.get(name) ?? { themes: 0, tops: new Set() };
+      having.set(name, { themes: known.themes + 1, tops: new Set([...known.tops, ...tops]) });
+    }
   }
-  const names = [...having.values()].filter((count) => count > set.size / 2).length;
-  if (set.size < 3 || names < ASKED_FOR) return undefined;
-  const [only, ...more] = tops;
-  return { globs: [more.length === 0 && only !== undefined ? `${only}/**` : '*/**'], names };
+  const shared = [...having.values()].filter(({ themes }) => themes > set.size / 2);
+  if (set.size < 3 || shared.length < ASKED_FOR) return undefined;
+  const tops = new Map<string, number>();
+  for (const each of shared) for (const top of each.tops) tops.set(top, (tops.get(top) ?? 0) + 1);
+  const main = [...tops].filter(([, count]) => count >= ASKED_FOR).map(([top]) => `${top}/**`);
+  return { globs: main.length === 1 ? main : ['*/**'], names: shared.length };
 }
 
 /** What some themes have, and no package of a theme should. */

@@ -82,8 +82,8 @@ export function idShape(values: readonly SampleValue[]): string | undefined {
     return at < 0 ? undefined : `${text?.slice(0, at)}{id}${text?.slice(at + id.length)}`;
   });
   const first = shapes.find((each) => each !== undefined);
-  // A file that is called like the theme is a path.
-  if (first !== undefined && /\.\w{2,5}$/.test(first)) return undefined;
+  // A file that is called like the theme is a path, and several words are a title.
+  if (first !== undefined && /\.\w{2,5}$|\s/.test(first)) return undefined;
   const count = shapes.filter((each) => each === first).length;
   return first !== undefined && (values.length > 1 || first === '{id}') && ThemeSet.isNearlyAll(count, values.length) ? first : undefined;
 }
