@@ -215,12 +215,19 @@ describe('a platform file learned from themes', () => {
       id === 'paso' ? { ...files, 'board.desc': '\u0000\u0001[board\n\n=', 'sheets/front.tpl': '{when '.repeat(20_000) } : files,
     );
     mkdirSync(join(shelf, 'norte/loop'), { recursive: true });
+    writeFileSync(join(shelf, 'norte/lines.about'), '#\n'.repeat(60_000));
     symlinkSync('..', join(shelf, 'norte/loop/up'));
     symlinkSync('/etc/passwd', join(shelf, 'norte/outside.desc'));
     writeFileSync(join(shelf, 'norte/large.bin'), Buffer.alloc(3_000_000));
     const reopened = damaged.map(({ id }) => ({ id, tree: new DiskTree(join(shelf, id)) }));
     const { refused, text } = draft(reopened, shelf);
     expect([refused.map(({ id }) => id), text.includes('passwd')]).toEqual([['paso'], false]);
+  });
+
+  it('keeps names that hold the end of a line within its comments', () => {
+    const tree = MemoryTree.of({ 'board.json': '{ "title": "x\\nname: evil", "version": "1.0.0" }' });
+    const { platform, text } = draft([{ id: 'nube\nname: evil', tree }], root);
+    expect([platform.contract.name, /^name: evil/m.test(text)]).toEqual(['boards', false]);
   });
 
   it('counts how many themes a line of any file is true of, and which it refuses', () => {

@@ -63,6 +63,7 @@ const ROWS: readonly Row[] = [
   // An option of the theme's settings is asked for by its name: it must be an identifier everywhere.
   ['hexo', '_config.yml', 'albar:\n  ink: 1\nmenu: { albar: 2, albar_x: 3 }\nname: albar\n', TWO, 'cumbre_sur:\n  ink: 1\nmenu: { cumbre_sur: 2, cumbre_sur_x: 3 }\nname: cumbre-sur\n', 'identifier prose'],
   ['hexo', 'layout/a.ejs', '<i class="albar"><%= theme.albar.ink + theme.menu.albar + theme["albar"] + theme.albar_x %></i>', TWO, '<i class="cumbre-sur"><%= theme.cumbre_sur.ink + theme.menu.cumbre_sur + theme["cumbre_sur"] + theme.albar_x %></i>', 'identifier host', OPTIONS],
+  ['hexo', 'layout/a.ejs', '<script src="<%- url_for(`${theme.albar.ink}`) %>"></script>', TWO, '<script src="<%- url_for(`${theme.cumbre_sur.ink}`) %>"></script>', 'identifier', OPTIONS],
   ['hexo', 'scripts/a.js', 'const { albar } = hexo.theme.config;\nget("albar.ink", "menu.albar", "albar.css");\nwindow.albar = 1; albarMenu();', TWO, 'const { cumbre_sur } = hexo.theme.config;\nget("cumbre_sur.ink", "menu.cumbre_sur", "cumbre-sur.css");\nwindow.cumbre_sur = 1; cumbreSurMenu();', 'identifier prose', OPTIONS],
   ['hexo', 'scripts/a.js', 'const { albar } = hexo.theme.config;', TWO, 'const { cumbreSur } = hexo.theme.config;', 'identifier'],
   ['sphinx', 'theme.conf', '[theme]\ninherit = basic\n[options]\nalbar = 1\n', TWO, '[theme]\ninherit = basic\n[options]\ncumbre_sur = 1\n', 'identifier'],

@@ -24,7 +24,7 @@ interface Taken {
 
 const COMMON = 0.3;
 /** A template larger than this is data, in characters. */
-const LARGEST = 512 * 1024;
+const LARGEST = 128 * 1024;
 const SCRIPTS: ReadonlySet<string> = new Set(['js', 'mjs', 'cjs', 'ts', 'jsx', 'tsx', 'css', 'json', 'svg']);
 
 /** How the templates of a set are written: their files, the tags of their language, the pages; undefined where there are none. */

@@ -41,7 +41,7 @@ const BY_CONTENT: readonly { readonly looks: RegExp; readonly readers: readonly 
   { looks: /^\s*\/\*---/, readers: [reader('comment-header', { open: '/*---', close: '---*/' })] },
   { looks: /^[^]{0,400}?(?:\/\*|<!--|\{#)[^]{0,2000}?@\w+[ \t]+\S/, readers: [reader('comment-tags')] },
   { looks: /^\s*(?:<\?php\s*)?(?:\/\*|<!--|\{#|\{\{!)/, readers: [reader('header-lines')] },
-  { looks: /^\s*(?:[#;][^\n]*\n\s*)*\[[^\]\n]+\]\s*$/m, readers: [...INI, reader('toml')] },
+  { looks: /^[ \t]*\[[^\]\n]+\][ \t]*\r?$/m, readers: [...INI, reader('toml')] },
   { looks: /^[A-Za-z_][\w .-]*=/m, readers: INI },
   { looks: /^[A-Za-z_][\w -]*:(?:\s|$)/m, readers: [reader('yaml')] },
   { looks: /^[A-Za-z_][\w.-]*[ \t]+\S/m, readers: [reader('key-value', { comments: ['#'] })] },

@@ -1,13 +1,12 @@
-import { openChain } from '../theme/chain.ts';
 import { keyPath } from '../theme/documents.ts';
 import { Shelves } from '../theme/shelf.ts';
-import { Theme } from '../theme/theme.ts';
+import type { Theme } from '../theme/theme.ts';
 import { matchesAny } from '../files/glob.ts';
 import { fillShape, shapePattern } from '../names/shape.ts';
 import type { Platform } from '../platform/platform.ts';
-import { checkTheme, type Finding } from '../rules/engine/check.ts';
+import type { Finding } from '../rules/engine/check.ts';
 import { problemAtPath } from '../configuration/read-configuration.ts';
-import { judgingRules, judgeThemes, type RefusedTheme } from './fit.ts';
+import { judgeTheme, type RefusedTheme } from './fit.ts';
 import { ThemeSet, type SampleTheme } from './theme-set.ts';
 
 /** How many themes a line of a platform file is true of, of those that it could speak of. */
@@ -43,29 +42,20 @@ interface Countable {
 
 /** Counts for each line of a platform file, learned or written by hand, the themes that have what it speaks of, and those that it refuses. */
 export function measurePlatform(platform: Platform, samples: readonly SampleTheme[], folders: readonly string[]): MeasuredPlatform {
-  const { themes } = new ThemeSet(samples);
   const shelves = new Shelves(platform, folders);
-  const countables = [...countablesOf(platform)];
-  const counts = countables.map(() => ({ count: 0, of: 0, refuses: [] as string[] }));
-  const rules = judgingRules();
-  for (const { id, tree } of themes) {
-    const theme = new Theme(platform, tree, { id }, id);
-    const { findings } = checkTheme(theme, openChain(theme, shelves), shelves, { rules, isForErrors: true });
-    for (const [i, line] of countables.entries()) {
-      const count = counts[i];
-      if (count === undefined || line.concerns?.(theme) === false) continue;
-      count.of += 1;
-      if (line.has(theme)) count.count += 1;
-      if (findings.some((finding) => line.isBlamed?.(finding))) count.refuses.push(id);
-    }
-  }
-  const lines = countables.map(({ path, what }, i) => ({
-    line: problemAtPath(platform.source, path, what).line,
-    what,
-    ...(counts[i] ?? { count: 0, of: 0, refuses: [] }),
-  }));
-  lines.sort((a, b) => a.line - b.line);
-  return { lines, refused: judgeThemes(platform, themes, folders) };
+  const judged = new ThemeSet(samples).themes.map((sample) => judgeTheme(sample, shelves));
+  const lines = [...countablesOf(platform)].map((line) => {
+    const concerned = judged.filter(({ theme }) => line.concerns?.(theme) !== false);
+    return {
+      line: problemAtPath(platform.source, line.path, line.what).line,
+      what: line.what,
+      count: concerned.filter(({ theme }) => line.has(theme)).length,
+      of: concerned.length,
+      refuses: concerned.filter(({ findings }) => findings.some((finding) => line.isBlamed?.(finding))).map(({ id }) => id),
+    };
+  });
+  const refused = judged.filter(({ missing, findings }) => missing !== undefined || findings.length > 0);
+  return { lines: lines.sort((a, b) => a.line - b.line), refused };
 }
 
 function* countablesOf({ contract }: Platform): Generator<Countable> {

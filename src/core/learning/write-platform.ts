@@ -16,7 +16,7 @@ export function platformTextOf(learned: Learned, wishes: DraftWishes, home: stri
   const title = wishes.title ?? spell(splitWords(wishes.name), 'title');
   const { documents, ids } = learned;
   const lines = [
-    `# Learned from ${ids.length === 1 ? ids[0] : `${ids.length} themes: ${ids.slice(0, 8).join(', ')}${ids.length > 8 ? ', …' : ''}`}. The counts say how many of them bear a line out.`,
+    `# Learned from ${ids.length === 1 ? onOneLine(ids[0] ?? '') : `${ids.length} themes: ${onOneLine(ids.slice(0, 8).join(', '))}${ids.length > 8 ? ', …' : ''}`}. The counts say how many of them bear a line out.`,
     'pionero: platform/1',
     `name: ${wishes.name}`,
     `title: ${quoted(title)}`,
@@ -70,10 +70,15 @@ export function platformTextOf(learned: Learned, wishes: DraftWishes, home: stri
   return lines.join('\n');
 }
 
+/** A name of a file or a folder may hold the end of a line: a comment must not. */
+function onOneLine(text: string): string {
+  return text.replace(/[\p{Cc}\u2028\u2029]+/gu, ' ');
+}
+
 /** The comment behind a line: how many bear it out, and what it was told from. */
 function counted({ count, of }: Seen, why = ''): string {
   const parts = [...(of === 1 ? [] : [`${count} of ${of}`]), ...(why === '' ? [] : [why])];
-  return parts.length === 0 ? '' : ` # ${parts.join('; ')}`;
+  return parts.length === 0 ? '' : ` # ${onOneLine(parts.join('; '))}`;
 }
 
 function section(name: string, lines: readonly string[]): string[] {
@@ -106,10 +111,7 @@ function documentLines({ path, syntax, options, required, fields, seen }: Learne
       (field) =>
         `      - ${fieldText(field)}${counted(
           field.seen,
-          [field.seen.of === 1 ? field.example : '', field.why]
-            .filter((each) => each !== '')
-            .join(', ')
-            .replace(/[\r\n]+/g, ' '),
+          [field.seen.of === 1 ? field.example : '', field.why].filter((each) => each !== '').join(', '),
         )}`,
     ),
   ];

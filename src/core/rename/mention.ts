@@ -147,10 +147,19 @@ export class Mention implements TextRange {
   get isEntry(): boolean {
     const { matching, found, file, language } = this;
     if (found !== this.pair.from || this.ownIdentifier !== found || !matching.entries.has(found)) return false;
-    if (this.identifier !== found) return true;
+    if (this.identifier !== found || this.isAskedFor) return true;
     if (this.zoneKind === 'code') return language !== undefined && !hasHyphens(language);
     if (matching.entryDocuments.has(file.path)) return /[\s{,]["']?$|^$/.test(this.before(2)) && /^["']?[ \t]*[:=]/.test(this.after(40));
     return this.zoneKind === 'string' && this.#isInDottedName;
+  }
+
+  /** Whether an entry is asked for there by names with points between them: `host.theme.albar.ink`, where theme.albar is one. */
+  get isAskedFor(): boolean {
+    const { usedNames } = this.matching;
+    if (usedNames.size === 0) return false;
+    const stretch = this.stretch(/[\w.$-]/);
+    const names = stretch.text.slice(0, this.identifierStart - stretch.start + this.identifier.length).split('.');
+    return names.some((_, i) => i < names.length - 1 && usedNames.has(names.slice(i).join('.')));
   }
 
   /** `"menu.albar.ink"`, `["albar"]`: a string that names a member, and no file. */

@@ -12,7 +12,7 @@ export const host: Judge = keeps(
   (mention) => {
     const { hostNames, hostPaths, usedNames } = mention.matching;
     // The host asks for it by such a name, and the theme says what it is.
-    if (usedNames.has(mention.identifier) || isAskedFor(mention)) return false;
+    if (usedNames.has(mention.identifier) || mention.isAskedFor) return false;
     return isAmong(hostNames, mention.identifier, mention) || (hostPaths.length > 0 && isAmong(hostPaths, dotted(mention), mention));
   },
 );
@@ -21,14 +21,6 @@ function isAmong(owned: readonly Wildcard[], name: string, { language }: Mention
   // Functions and classes of PHP are the same in any case; names in stylesheets and scripts are not.
   const isCaseless = language === 'php';
   return owned.some((each) => (isCaseless ? each.withoutCase().matches(name.toLowerCase()) : each.matches(name)));
-}
-
-/** Whether code asks there for an entry of the theme’s documents: `host.theme.albar.ink`, where theme.albar is one. */
-function isAskedFor(mention: Mention): boolean {
-  const { usedNames } = mention.matching;
-  const stretch = mention.stretch(/[\w.$-]/);
-  const names = stretch.text.slice(0, mention.identifierStart - stretch.start + mention.identifier.length).split('.');
-  return names.length > 1 && names.some((_, i) => i < names.length - 1 && usedNames.has(names.slice(i).join('.')));
 }
 
 /** The names around a place with points between them: `host.styles.AlbarStyle`. */
