@@ -36,7 +36,6 @@ export function learnFields(set: ThemeSet, read: readonly Read[]): LearnedField[
   const total = read.length;
   // A file that is all sections has its keys one level further in.
   const hasSections = read.filter(({ root }) => root.entries.every(({ value }) => value.kind === 'map')).length > total / 2;
-  const taken = new Set<string>();
   const common = [...keys.values()]
     .filter(({ path, values }) => {
       // In some themes a map and in others a value: a setting, which each theme has as it likes.
@@ -49,39 +48,32 @@ export function learnFields(set: ThemeSet, read: readonly Read[]): LearnedField[
   // The id is what equals the folder; only then is a name a title.
   const ids = common.filter(({ values }) => idShape(values) === '{id}' && values.length >= COMMON * total);
   const id = ids.find(({ path }) => factNamed(path) === 'id') ?? ids[0];
-  const fields = common.flatMap(({ path, values }): LearnedField[] => {
-    const key = path;
-    const isTranslation = translationOf(path, keys) !== undefined;
-    if (isTranslation) return [];
-    const named = factNamed(path);
-    const shape = key === id?.path ? undefined : idShape(values);
-    const fact = unique(
-      key === id?.path ? 'id' : named !== undefined && !taken.has(named) && path.length <= 2 && named !== 'id' ? named : factName(path),
-      taken,
-    );
-    const type: LearnedType =
-      key === id?.path
-        ? { type: 'id', why: 'the folder’s name' }
-        : shape !== undefined && shape !== '{id}'
-          ? { type: 'text', shape, why: 'it holds the folder’s name' }
-          : (parentType(set, fact, values) ?? learnType(values, fact));
-    // In some a text and in others a number or a truth value, without quotes: no type holds both.
-    if (type.type === 'text' && values.some(({ sort }) => sort === 'number' || sort === 'boolean')) return [];
-    const translations = translationsOf(path, keys);
-    const seen = { count: values.filter(({ text, sort }) => sort !== 'none' && text !== '').length, of: total };
-    return [
-      {
-        key,
-        fact: shape === undefined || shape === '{id}' ? fact : 'package',
-        ...type,
-        translations,
-        required: ThemeSet.isNeeded(seen.count, total) && (total > 1 || ['id', 'title', 'version'].includes(fact)),
-        example: exampleOf(values),
-        seen,
-      },
-    ];
-  });
-  return [...fields, ...(shared.length === 0 ? [] : sectionFields(read, isData))];
+  const taken = new Set<string>();
+  const fields = common.flatMap((key) => (translationOf(key.path, keys) === undefined ? fieldOf(set, key, key === id, total, taken) : []));
+  const translated = fields.map((field) => ({ ...field, translations: translationsOf(field.key, keys) }));
+  return [...translated, ...(shared.length === 0 ? [] : sectionFields(read, isData))];
+}
+
+/** A key as a field; none where no type holds all its values. @param taken facts that other fields carry */
+function fieldOf(set: ThemeSet, { path, values }: Key, isId: boolean, total: number, taken: Set<string>): LearnedField[] {
+  const named = path.length <= 2 ? factNamed(path) : undefined;
+  const isFree = named !== undefined && named !== 'id' && !taken.has(named);
+  const type = isId ? ID : (shapedType(values) ?? parentType(set, isFree ? named : undefined, values) ?? learnType(values, named));
+  // In some a text and in others a number or a truth value, without quotes.
+  if (type.type === 'text' && values.some(({ sort }) => sort === 'number' || sort === 'boolean')) return [];
+  const wanted = isId ? 'id' : type.shape === undefined ? (isFree ? named : factName(path)) : 'package';
+  const fact = unique(wanted, taken);
+  const seen = { count: values.filter(({ text, sort }) => sort !== 'none' && text !== '').length, of: total };
+  const required = ThemeSet.isNeeded(seen.count, total) && (total > 1 || ['id', 'title', 'version'].includes(fact));
+  return [{ key: path, fact, ...type, required, example: exampleOf(values), seen }];
+}
+
+const ID: LearnedType = { type: 'id', why: 'the folder’s name' };
+
+/** A text that holds the id among others: what a registry calls the theme. */
+function shapedType(values: readonly SampleValue[]): LearnedType | undefined {
+  const shape = idShape(values);
+  return shape === undefined || shape === '{id}' ? undefined : { type: 'text', shape, why: 'it holds the folder’s name' };
 }
 
 function unique(fact: string, taken: Set<string>): string {
@@ -157,7 +149,7 @@ function exampleOf([first]: readonly SampleValue[]): string {
 }
 
 /** A parent is another theme of the set, or one that several name and that is nowhere among them: the host's own. */
-function parentType(set: ThemeSet, fact: string, values: readonly SampleValue[]): LearnedType | undefined {
+function parentType(set: ThemeSet, fact: string | undefined, values: readonly SampleValue[]): LearnedType | undefined {
   if (fact !== 'parent') return undefined;
   const plain = values.filter(({ text }) => text !== undefined && text !== '');
   const separator = [',', ';'].find((sign) => plain.some(({ text }) => text?.includes(sign) === true));
