@@ -6,7 +6,7 @@ import { isBeside, learnFiles, learnHostFiles, learnImages, learnLeaveOut, learn
 import { learnAssets } from './learn-assets.ts';
 import { learnStrings } from './learn-strings.ts';
 import { learnTemplates } from './learn-templates.ts';
-import type { Learned, LearnedDocument, LearnedParents, LearnedTemplates, Mark } from './learned.ts';
+import type { Learned, LearnedDocument, LearnedField, LearnedParents, LearnedTemplates, Mark } from './learned.ts';
 import { ThemeSet, type SampleTheme } from './theme-set.ts';
 import { split } from './values.ts';
 import { plainValue, findEntry } from '../documents/syntax.ts';
@@ -28,7 +28,8 @@ const GRAMMARS = [
 export function learnPlatform(themes: readonly SampleTheme[], manifest?: string, strangers: readonly FileTree[] = []): Learned {
   const set = new ThemeSet(themes);
   const documents = withOwnFacts(learnDocuments(set, manifest));
-  const templates = learnTemplates(set);
+  const named = namedParents(set, documents);
+  const templates = learnTemplates(set, named?.strangers);
   const images = learnImages(set);
   const pages = templates?.roles ?? [];
   const known = new Set([...documents.map(({ path }) => path), ...images.map(({ path }) => path), ...pages.map(({ file }) => file)]);
@@ -49,7 +50,7 @@ export function learnPlatform(themes: readonly SampleTheme[], manifest?: string,
     images,
     templates,
     mainSheet: sheet === undefined ? undefined : { path: sheet.path, seen: { count: sheet.count, of: set.size } },
-    parents: parentsOf(set, documents, assets.missing),
+    parents: named === undefined ? undefined : parentsOf(named, assets.missing),
     leaveOut: learnLeaveOut(set),
     assets,
     strings: learnStrings(set),
@@ -105,34 +106,45 @@ function valueIn(set: ThemeSet, theme: SampleTheme, document: LearnedDocument, k
   return node === undefined ? undefined : plainValue(node);
 }
 
-/** The parents that themes name and that are nowhere among them: the host brings them, or people install them first. */
-function parentsOf(
-  set: ThemeSet,
-  documents: readonly LearnedDocument[],
-  missing: ReadonlyMap<string, readonly string[]>,
-): LearnedParents | undefined {
+/** The field that names parents, and those that each theme names. */
+interface NamedParents {
+  readonly field: LearnedField;
+  readonly byTheme: ReadonlyMap<string, readonly string[]>;
+  /** Those that are nowhere among the themes: the host brings them, or people install them first. */
+  readonly strangers: readonly string[];
+}
+
+function namedParents(set: ThemeSet, documents: readonly LearnedDocument[]): NamedParents | undefined {
   for (const document of documents) {
     const field = document.fields.find(({ fact, type, of }) => fact === 'parent' && (type === 'parent' || of === 'parent'));
     if (field === undefined) continue;
-    const named = set.themes.map((theme) => {
-      const plain = valueIn(set, theme, document, field.key);
-      const names = Array.isArray(plain) ? plain.map(String) : typeof plain === 'string' ? split(plain, field.separator ?? '\n') : [];
-      return { id: theme.id, names };
-    });
-    const strangers = [...new Set(named.flatMap(({ names }) => names).filter((name) => !set.ids.has(name)))].sort(compareText);
-    const none = strangers.find((name) => /^(?:none|null|false)$/i.test(name));
-    if (none !== undefined) field.none = none;
+    const byTheme = new Map(
+      set.themes.map((theme) => {
+        const plain = valueIn(set, theme, document, field.key);
+        return [
+          theme.id,
+          Array.isArray(plain) ? plain.map(String) : typeof plain === 'string' ? split(plain, field.separator ?? '\n') : [],
+        ];
+      }),
+    );
     // A name in the wrong case is a mistake, and no theme of the host's own.
     const ids = new Set([...set.ids].map((id) => id.toLowerCase()));
-    const builtIn = strangers.filter((name) => name !== none && !ids.has(name.toLowerCase()));
-    // What their children ask for and do not have, they serve.
-    const serves = new Map<string, Set<string>>();
-    for (const { id, names } of named)
-      for (const parent of names.filter((name) => builtIn.includes(name)))
-        for (const path of missing.get(id) ?? []) serves.set(parent, (serves.get(parent) ?? new Set()).add(path));
-    return { builtIn, serves, seen: field.seen };
+    const strangers = [...new Set([...byTheme.values()].flat())].filter((name) => !ids.has(name.toLowerCase())).sort(compareText);
+    return { field, byTheme, strangers };
   }
   return undefined;
+}
+
+/** The parents that the host has itself, and what they serve: the files that their children ask for and do not have. */
+function parentsOf({ field, byTheme, strangers }: NamedParents, missing: ReadonlyMap<string, readonly string[]>): LearnedParents {
+  const none = strangers.find((name) => /^(?:none|null|false)$/i.test(name));
+  if (none !== undefined) field.none = none;
+  const builtIn = strangers.filter((name) => name !== none);
+  const serves = new Map<string, Set<string>>();
+  for (const [id, names] of byTheme)
+    for (const parent of names.filter((name) => builtIn.includes(name)))
+      for (const path of missing.get(id) ?? []) serves.set(parent, (serves.get(parent) ?? new Set()).add(path));
+  return { builtIn, serves, seen: field.seen };
 }
 
 const MOST_MARKS = 3;

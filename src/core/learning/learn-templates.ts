@@ -27,8 +27,8 @@ const COMMON = 0.3;
 const LARGEST = 128 * 1024;
 const SCRIPTS: ReadonlySet<string> = new Set(['js', 'mjs', 'cjs', 'ts', 'jsx', 'tsx', 'css', 'json', 'svg']);
 
-/** How the templates of a set are written: their files, the tags of their language, the pages; undefined where there are none. */
-export function learnTemplates(set: ThemeSet): LearnedTemplates | undefined {
+/** How the templates of a set are written: their files, the tags of their language, the pages; undefined where there are none. @param parents themes of the host's own */
+export function learnTemplates(set: ThemeSet, parents: readonly string[] = []): LearnedTemplates | undefined {
   const all = templatesIn(set);
   const globs = globsOf(set, all);
   if (globs.length === 0) return undefined;
@@ -36,7 +36,7 @@ export function learnTemplates(set: ThemeSet): LearnedTemplates | undefined {
   const byEnding = [...grouped(templates, ({ path }) => lastEnding(path))].sort(
     ([, x], [, y]) => themesOf(y) - themesOf(x) || y.length - x.length,
   );
-  const learned = byEnding.map(([ending, own]) => ({ ending, count: themesOf(own), ...learnLanguage(set, own) }));
+  const learned = byEnding.map(([ending, own]) => ({ ending, count: themesOf(own), ...learnLanguage(set, own, parents) }));
   const [main, ...others] = learned;
   if (main === undefined) return undefined;
   const led = learned.flatMap((each) => each.led);
@@ -77,7 +77,11 @@ function grouped<T>(all: readonly T[], by: (each: T) => string): Map<string, T[]
 }
 
 /** The language of templates of one ending, and what they take in by its tags. */
-function learnLanguage(set: ThemeSet, templates: readonly Template[]): { language: LearnedLanguage; led: Taken[]; naming: number } {
+function learnLanguage(
+  set: ThemeSet,
+  templates: readonly Template[],
+  parents: readonly string[],
+): { language: LearnedLanguage; led: Taken[]; naming: number } {
   const family = familyOf(templates);
   const taken = templates.flatMap((template) => takenBy(template, family));
   const shapes = trusted(set, taken);
@@ -90,14 +94,15 @@ function learnLanguage(set: ThemeSet, templates: readonly Template[]): { languag
     comment: family === undefined ? [] : [family.comment],
     print: family === undefined ? [] : [family.print],
   };
-  const naming = taken.filter(({ name, file }) => file === undefined && namesTheme(set, name)).length;
+  const naming = taken.filter(({ name, file }) => file === undefined && namesTheme(set, name, parents)).length;
   return { language, naming, led: taken.filter(({ shape, file }) => file !== undefined && shapes.some((each) => each.shape === shape)) };
 }
 
-/** `basic/layout.html`: a theme of the set, and a file of it. */
-function namesTheme({ themes }: ThemeSet, name: string): boolean {
+/** `albar/frame.html`: a theme of the set and a file of it, or a theme of the host's own and a file that it may have. */
+function namesTheme({ themes }: ThemeSet, name: string, parents: readonly string[]): boolean {
   const at = name.indexOf('/');
   const named = themes.find(({ id }) => at > 0 && id === name.slice(0, at));
+  if (parents.includes(name.slice(0, Math.max(0, at)))) return /\.\w+$/.test(name);
   return named?.tree.get(name.slice(at + 1))?.kind === 'file';
 }
 
