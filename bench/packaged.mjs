@@ -104,7 +104,7 @@ async function tryHost(host, { themes: home, site, prepare, provided, lookUp, on
   );
 }
 
-/** What the host makes of a theme, or of its clone: a tick, or its words without the name. */
+/** The host’s answer to a theme, or to its clone: a tick, or its words without the name. */
 function judged(place, { id, name, host, site, home, shelf, parents, lookUp }) {
   const work = join(place.folder, 'work');
   rmSync(work, { recursive: true, force: true });

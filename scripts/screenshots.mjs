@@ -14,7 +14,7 @@ const program = resolve('dist/pionero.cjs');
 const target = resolve('docs/screenshots');
 const only = process.argv[2];
 
-/** What is shown, and what is run before it, unseen. */
+/** The line that is shown, and the one that runs before it, unseen. */
 const SHOTS = [
   { name: 'new', line: 'pionero new cierzo --platform vereda --parent albar --shelf shelf --title "Refugio Cierzo" --yes' },
   { name: 'check', line: 'pionero check shelf | head -46' },

@@ -31,7 +31,7 @@ export function affectedSince(context: Context, targets: readonly CheckTarget[],
   return { changes, affected };
 }
 
-/** What a check of a theme would look at; undefined when it cannot be opened. */
+/** The places that a check of a theme would look at; undefined when it cannot be opened. */
 function basisAt(context: Context, path: string, known: Map<string, Shelves>): CheckBasis | undefined {
   try {
     const { chain, shelves, configuration } = openThemeFolder(path, { ...context.opening, known, isLenient: true });

@@ -42,6 +42,7 @@ const ROWS: readonly Row[] = [
   { line: 'platform list' },
   { line: 'platform show vereda' },
   { line: 'platform check vereda' },
+  { line: 'platform check vereda shelf/albar' },
   { line: 'platform new shelf/albar --name sendero --yes', changes: false },
   { line: 'kit list --platform vereda' },
   { line: 'kit make shelf/albar --yes', changes: true },

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { parse } from 'yaml';
+import { makeBoards } from '../support/boards.ts';
 import { Workplace } from '../support/program.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 
@@ -141,6 +142,25 @@ describe.each(HOSTS)('%s', (_host, folder, files, wanted, facts) => {
 });
 
 describe('drafting', () => {
+  it('learns from a folder of themes, and measures the file on others', async () => {
+    const place = new Workplace();
+    makeBoards(place.path('huts'));
+    const made = await place.run('platform', 'new', 'huts', '--name', 'huts', '--yes');
+    expect([made.status, made.stdout]).toEqual([
+      0,
+      expect.stringMatching(/✓ It takes 16 of the 16 themes[^]*kit make huts\/\w+ --platform/),
+    ]);
+    expect(await place.run('platform', 'check', './huts.platform.yaml', 'huts')).toMatchObject({ status: 0 });
+    makeBoards(place.path('huts'), ['norte'], (_id, files) => ({ ...files, 'sheets/note.tpl': '{when lit}' }));
+    const checked = await place.run('platform', 'check', './huts.platform.yaml', 'huts');
+    expect([checked.status, checked.stdout]).toEqual([
+      1,
+      expect.stringMatching(
+        /^✗ \S+ takes 15 of 16 themes[^]*board\.desc: board\.width +16 of 16\n[^]*norte is refused: .*template\/syntax/,
+      ),
+    ]);
+  });
+
   it('takes of several themes what they share', async () => {
     const place = new Workplace();
     writeFiles(place.path('boards/cierzo'), { 'board.yaml': 'name: Cierzo\nrelease: 1.2.0\nmood: calm\n' });

@@ -78,8 +78,12 @@ describe('a platform file learned from themes', () => {
   it.each<[what: string, more: (id: string) => Record<string, string>, lines: string[]]>([
     [
       'what a stylesheet asks for is made of another file, or known by another name',
-      () => ({ 'style/a.css': '@import "b.css";\n.a { background: url("../_art/cover.svg?1") }\n', 'style/b.css_t': '' }),
-      ['- { file: "{path}.css", from: "{path}.css_t" } # 16 addresses', '- { folder: art, as: _art }'],
+      () => ({
+        'style/a.css': '@import "b.css";\n.a { background: url("../_art/cover.svg?1") }\n',
+        'style/b.css_x': '',
+        'style/c.css.map': '',
+      }),
+      ['- { file: "{path}.css", from: "{path}.css_x" } # 16 addresses', '- { folder: art, as: _art }'],
     ],
     [
       'a parent of the host’s own serves what its children ask for',
@@ -186,6 +190,11 @@ describe('a platform file learned from themes', () => {
   it.each([
     ['board.json', (id: string) => JSON.stringify({ code: id, title: id, width: 900 }), 'syntax: json'],
     ['board.about', (id: string) => `code: ${id}\ntitle: ${id}\nwidth: 900\n`, 'syntax: yaml'],
+    [
+      'board.head.css',
+      (id: string) => `/*=+\ntitle: ${id}\nversion: 1.0.0\n+=*/\n.x { top: 0 }\n`,
+      'options: { open: "/*=+", close: "+=*/" }',
+    ],
     ['board.css', (id: string) => `/*\nTitle: ${id}\nVersion: 1.0.0\n*/\n.x { top: 0 }\n`, 'syntax: header-lines'],
     ['board', (id: string) => `code ${id}\ntitle ${id}\nwidth 900\n`, 'syntax: key-value'],
     ['{id}.xml', (id: string) => `<board><code>${id}</code><title>${id}</title></board>\n`, 'path: "{id}.xml"'],
@@ -205,6 +214,12 @@ describe('a platform file learned from themes', () => {
         why: expect.stringContaining('have stall.toml') as string,
       }) as RefusedError,
     );
+  });
+
+  it('refuses two of one name', () => {
+    const [albar] = makeBoards(freshShelf(), ['albar']);
+    const other = makeBoards(freshShelf(), ['albar']);
+    expect(() => draft([...(albar === undefined ? [] : [albar]), ...other], root)).toThrow(/two of the themes are called albar/);
   });
 
   it('refuses folders that have nothing in common, and survives what is damaged', () => {
@@ -228,6 +243,19 @@ describe('a platform file learned from themes', () => {
     const tree = MemoryTree.of({ 'board.json': '{ "title": "x\\nname: evil", "version": "1.0.0" }' });
     const { platform, text } = draft([{ id: 'nube\nname: evil', tree }], root);
     expect([platform.contract.name, /^name: evil/m.test(text)]).toEqual(['boards', false]);
+  });
+
+  it('blames the lines of sections, and of files that are called like the theme', () => {
+    const pins = (size: string) => ['a', 'b', 'c', 'd'].map((name) => `[pins/${name}]\nsize = ${size}\nscale = 2\n`).join('');
+    const shelf = freshShelf();
+    const { platform } = draft(
+      makeBoards(shelf, HUTS, (_id, files) => ({ ...files, 'pins.desc': pins('16') })),
+      shelf,
+    );
+    const wrong = freshShelf();
+    const broken = makeBoards(wrong, ['nube'], (id) => ({ ...boardFiles(id, 0), 'pins.desc': pins('wide'), 'nube.sheet': undefined }));
+    const { lines } = measurePlatform(platform, broken, [wrong]);
+    expect(lines.filter(({ refuses }) => refuses.length > 0).map(({ what }) => what)).toEqual(['pins.desc: *.size', '{id}.sheet']);
   });
 
   it('counts how many themes a line of any file is true of, and which it refuses', () => {

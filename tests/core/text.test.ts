@@ -94,6 +94,11 @@ describe('spelling', () => {
 });
 
 describe('zones', () => {
+  it.each(['`${', '`${ /*', "`${ '", '`${"\\"', '`${ [/', '`\\'])('of many %s that never end take no longer for each', (sign) => {
+    const text = sign.repeat(60_000);
+    expect(findZones('a.js', text).at(-1)?.end).toBe(text.length);
+  });
+
   it.each([
     [
       'a.php',

@@ -49,9 +49,9 @@ export async function newPlatform(context: Context, folders: readonly string[], 
     context.say(
       `${context.paint.name('→')} The platform “${contract.name}” recognises them, too: “pionero platform show ${contract.name}” says what it expects.`,
     );
-  if (taken.length === 0)
+  if (taken.length === 0 || taken.length < refused.length)
     throw new RefusedError({
-      what: 'the file would take none of the themes that it was learned from',
+      what: `the file would refuse ${taken.length === 0 ? 'all' : 'most'} of the themes that it was learned from`,
       hint: 'name themes of one host, and more of them',
     });
   const isThere = kindOnDisk(file) !== undefined;

@@ -24,7 +24,7 @@ export interface ApplyOptions {
   readonly signal?: AbortSignal | undefined;
   /** The journal entry that the plan takes back. */
   readonly undoes?: string | undefined;
-  /** What it has in common with plans for other folders that are one change with it. */
+  /** The parts that it shares with plans for other folders that are one change with it. */
   readonly together?: string | undefined;
 }
 
@@ -36,7 +36,7 @@ export interface ApplyOptions {
  * since the plan was made
  */
 export async function applyPlan(planned: ChangePlan, options: ApplyOptions): Promise<void> {
-  // What is edited is read again: before that, it must be what the plan was made on.
+  // A file that is edited is read again: before that, it must be what the plan was made on.
   if (planned.isFile === true) await assertAsPlanned(planned);
   const plan = planAroundFile(planned);
   const { failed } = await recover(options.journal);
@@ -111,7 +111,7 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions): Promise<vo
         await journal.drop('pending', id);
       });
     }
-    // What is left of an old folder is cleared away by the next command, and so is an entry that could not leave its place.
+    // The next command clears away the rest of an old folder, and so is an entry that could not leave its place.
     if (isSettled) await settle(journal, entry, true).catch(() => undefined);
   });
 }

@@ -25,9 +25,9 @@ export interface CarriedFolder {
   readonly to: string;
 }
 
-/** What a command intends to do to the files below one folder. A plan is a value: nothing happens until it is applied. */
+/** The changes that a command intends to make below one folder. A plan is a value: nothing happens until it is applied. */
 export interface ChangePlan {
-  /** What it does, for people: “clone albar → lumbre”. */
+  /** Its purpose, for people: “clone albar → lumbre”. */
   readonly title: string;
   /** The folder that the operations are relative to, absolute. */
   readonly root: string;
@@ -41,7 +41,7 @@ export interface ChangePlan {
   readonly rootMode?: number | undefined;
   /** For a new root in place of another: folders of tools that go along unlooked at, by their paths in both. */
   readonly carried?: readonly CarriedFolder[] | undefined;
-  /** What it was planned on, besides the trees that its operations take files from. */
+  /** The state that it was planned on, besides the trees that its operations take files from. */
   readonly basis?: FileTree | undefined;
   readonly operations: readonly Operation[];
 }
@@ -51,7 +51,7 @@ export function plannedTree(operations: readonly Operation[]): MemoryTree {
   return new MemoryTree(plannedItems(operations));
 }
 
-/** What a plan for a new root makes. */
+/** The thing that a plan for a new root makes. */
 export function plannedItems(operations: readonly Operation[]): MemoryItem[] {
   return operations.flatMap((operation): MemoryItem[] => {
     switch (operation.op) {

@@ -15,7 +15,7 @@ import { PACK, planBack } from './swap.ts';
 import { isSameStamp, sha256, stampTree } from './stamps.ts';
 import { count, listed, plural } from '../text/sentence.ts';
 
-/** What an undo would do: the entry, and what stands in its way. */
+/** The effect of an undo: the entry, and what stands in its way. */
 export interface UndoProposal {
   readonly entry: JournalEntry;
   /** Paths that are not as the plan left them. */
@@ -97,7 +97,7 @@ export async function undoEntry({ entry }: UndoProposal, options: ApplyOptions):
   await guarded(title, async () => withLocks(journal, { roots, title, now: options.now }, takeBackLocked));
 }
 
-/** @throws RefusedError when somebody has worked on the files since */
+/** @throws RefusedError when someone has worked on the files since */
 function assertUntouched(entry: JournalEntry, changed: readonly string[]): void {
   if (changed.length === 0) return;
   throw new RefusedError({
@@ -118,7 +118,7 @@ async function takeBack(entry: JournalEntry, title: string, { journal, signal }:
         await journal.save('pending', { ...entry, isTakenBack: true, ...thisProcess });
         await journal.writer.rename(entry.root, entry.staging);
         await journal.writer.remove(entry.staging);
-        // Somebody may have put files into them since: then they stay.
+        // Someone may have put files into them since: then they stay.
         for (const folder of (entry.above ?? []).toReversed()) await journal.writer.removeEmptyFolder(folder).catch(() => undefined);
       }
     } catch (error) {

@@ -11,12 +11,12 @@ import { nearest } from '../text/nearest.ts';
 import { matchesWhole } from '../text/pattern.ts';
 import { wholePattern } from '../names/shape.ts';
 
-/** What is wrong with a value, and the value that was surely meant, when there is only one. */
+/** The mistake in a value, and the value that was surely meant, when there is only one. */
 export interface ValueVerdict {
-  /** What was wanted: “a version like 1.4.0”. */
+  /** The value that the field wants: “a version like 1.4.0”. */
   readonly wanted: string;
   readonly suggestion?: string | undefined;
-  /** What the field would have to say for that: of a list the list, with the entry replaced. */
+  /** The whole value of the field with the suggestion: of a list the list, with the entry replaced. */
   readonly whole?: WritableValue | undefined;
   /** True when the suggestion is the only sensible reading of what stands there. */
   readonly isCertain?: boolean | undefined;
@@ -30,7 +30,7 @@ export function judgeNode(node: ValueNode, field: FieldContract, platform: Platf
   return { wanted: [verdict.wanted, ...field.or.map((type) => TYPE_NAMES[type] ?? `a ${type}`)].join(', or ') };
 }
 
-/** What people call a value of a type, where that is not the type’s name. */
+/** The words that people use for a value of a type, where they differ from the type’s name. */
 const TYPE_NAMES: Partial<Readonly<Record<FieldKind, string>>> = {
   text: 'a text',
   list: 'a list',
@@ -58,7 +58,7 @@ function judgeAs(node: ValueNode, field: FieldContract, platform: Platform): Val
     if (field.of === undefined) return undefined;
     const values = node.entries.flatMap(({ value }) => (value.kind === 'list' ? value.items : [value]));
     const verdict = judgeItems(values, field, platform);
-    // Which of the entries it is that would have to be written anew is not told.
+    // The verdict does not say which of the entries has to be written again.
     return verdict === undefined ? undefined : { wanted: verdict.wanted };
   }
   return judgeScalar(node, field.type, field, platform);

@@ -1,4 +1,4 @@
-/** What a file tree holds at a path. Paths are relative to the tree's root, with `/`, never starting with it. */
+/** An entry of a file tree at a path. Paths are relative to the tree's root, with `/`, never starting with it. */
 export interface FileEntry {
   readonly path: string;
   readonly kind: 'file' | 'folder' | 'link';
@@ -16,7 +16,7 @@ export interface FileEntry {
 export interface DiskOrigin {
   /** Absolute. */
   readonly root: string;
-  /** Folders of tools, which are no part of a theme. */
+  /** Folders of tools, which do not belong to a theme. */
   readonly skipped: readonly string[];
   /** Folders that could not be listed, with the system's reason. */
   readonly unlisted: readonly { readonly path: string; readonly reason: string }[];

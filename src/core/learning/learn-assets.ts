@@ -22,9 +22,10 @@ export function learnAssets(set: ThemeSet): LearnedAssets {
   const served = new Map<string, number>();
   const missing = new Map<string, string[]>();
   const anywhere = new Set(set.themes.flatMap(({ tree }) => tree.entries.map(({ path }) => path)));
+  const templates = templatesOf(anywhere);
   for (const theme of set.themes)
     for (const { target, address } of missingIn(set, theme)) {
-      const from = sourceOf(target, anywhere);
+      const from = sourceOf(target, anywhere, templates);
       if (from !== undefined) made.set(from, (made.get(from) ?? 0) + 1);
       const place = from === undefined ? servedAs(address, theme) : undefined;
       if (place !== undefined) served.set(place, (served.get(place) ?? 0) + 1);
@@ -59,18 +60,29 @@ function* missingIn(set: ThemeSet, theme: SampleTheme): Generator<{ target: stri
   }
 }
 
-/** What a file that is not there may be made of, as two shapes: the same with more behind it, or a source that compilers know. */
-function sourceOf(target: string, paths: ReadonlySet<string>): string | undefined {
+/** Endings that say nothing of how a file is made. */
+const BESIDE: ReadonlySet<string> = new Set(['.map', '.gz', '.br', '.zst', '.bak', '.orig', '.old', '.license', '.sha256']);
+
+/** By the name of what is made, what templates of it end with: `frame.css_x` and `frame.css.x` are made into frame.css. */
+function templatesOf(paths: Iterable<string>): ReadonlyMap<string, string> {
+  return new Map(
+    [...paths].flatMap((path) => {
+      const [, target = '', more = ''] = /^(.+\.(?:css|js))([._]\w{1,8})$/.exec(path) ?? [];
+      return target === '' || BESIDE.has(more) ? [] : [[target, more] as const];
+    }),
+  );
+}
+
+/** The source that a missing file may be made of, as two shapes: the same with more behind it, or a source that compilers know. */
+function sourceOf(target: string, paths: ReadonlySet<string>, templates: ReadonlyMap<string, string>): string | undefined {
   const ending = target.slice(target.lastIndexOf('.') + 1);
   const stem = target.slice(0, target.length - ending.length);
-  const other = ['_t', '.in', '.tmpl', '.tpl', '.erb', '.ejs', '.liquid', '.jinja', '.njk']
-    .map((more) => `${ending}${more}`)
-    .concat(SOURCES[ending] ?? [])
-    .find((each) => paths.has(`${stem}${each}`));
+  const more = templates.get(target);
+  const other = more === undefined ? (SOURCES[ending] ?? []).find((each) => paths.has(`${stem}${each}`)) : `${ending}${more}`;
   return other === undefined ? undefined : `{path}.${ending}\0{path}.${other}`;
 }
 
-/** `../_static/a.png` for static/a.png: the folder, and the name that pages know it by. */
+/** `../_art/a.png` for art/a.png: the folder, and the name that pages know it by. */
 function servedAs(address: string, { tree }: SampleTheme): string | undefined {
   const [, as = '', rest = ''] = /^(?:\.\.\/)+([\w.-]+)\/(.+)$/.exec(address) ?? [];
   if (as === '') return undefined;

@@ -1,5 +1,6 @@
 import { baseOf, compareText, folderOf, resolveInTree, withoutEnding } from '../files/file-tree.ts';
 import { matchesGlob } from '../files/glob.ts';
+import { shapePattern } from '../names/shape.ts';
 import { endingOf, isInThirdPartyFolder, kindOfPath } from '../text/file-kinds.ts';
 import type { LearnedLanguage, LearnedTemplates, Seen } from './learned.ts';
 import { CALL, FAMILIES, type Family } from './template-signs.ts';
@@ -91,11 +92,16 @@ function learnLanguage(
     sections: family === undefined ? [] : sectionsOf(templates, family),
     include: shapes.filter((each) => !extend.includes(each)),
     extend,
-    comment: family === undefined ? [] : [family.comment],
-    print: family === undefined ? [] : [family.print],
+    comment: seenIn(templates, family?.comment),
+    print: seenIn(templates, family?.print),
   };
   const naming = taken.filter(({ name, file }) => file === undefined && namesTheme(set, name, parents)).length;
   return { language, naming, led: taken.filter(({ shape, file }) => file !== undefined && shapes.some((each) => each.shape === shape)) };
+}
+
+/** A shape, where a template has such a tag. */
+function seenIn(templates: readonly Template[], shape: string | undefined): string[] {
+  return shape !== undefined && templates.some(({ text }) => shapePattern(shape).test(text)) ? [shape] : [];
 }
 
 /** `albar/frame.html`: a theme of the set and a file of it, or a theme of the host's own and a file that it may have. */

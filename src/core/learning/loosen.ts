@@ -1,4 +1,5 @@
 import type { Finding } from '../rules/engine/check.ts';
+import { escapePattern } from '../text/pattern.ts';
 import { matchesGlob } from '../files/glob.ts';
 import type { Learned, LearnedField, LearnedLanguage } from './learned.ts';
 
@@ -35,10 +36,6 @@ const CLAIMS: Readonly<Record<string, Finder>> = {
   'file/missing': (learned, { args }) => {
     const file = learned.files.find(({ path }) => path === args['path'] || fits(path, String(args['path'])));
     return file === undefined ? undefined : { name: `file ${file.path}`, loosen: () => void (file.required = false) };
-  },
-  'image/size': (learned, { file }) => {
-    const image = learned.images.find(({ path }) => fits(path, file));
-    return image === undefined ? undefined : { name: `image ${image.path}`, loosen: () => void (image.size = undefined) };
   },
   'template/partial': onInclude,
   'partial/circle': onInclude,
@@ -89,6 +86,11 @@ function withoutSections(language: LearnedLanguage, word: string): LearnedLangua
   return { ...language, sections: rest.length < language.sections.length ? rest : [] };
 }
 
+/** Whether a finding's key is a field's: \* stands for any part of it. */
+export function isKey(key: readonly string[], found: string): boolean {
+  return new RegExp(`^${key.map((part) => (part === '*' ? '.+' : escapePattern(part))).join('\\.')}$`).test(found);
+}
+
 /** Whether a path is of a shape with {id} in it. */
 function fits(shape: string, path: string): boolean {
   const [before = '', ...after] = shape.split('{id}');
@@ -108,7 +110,7 @@ function onDocument(
 function onField({ documents }: Learned, { file, args }: Finding, what: string, loosen: (field: LearnedField) => void): Found | undefined {
   const key = String(args['key']);
   const fields = documents.filter(({ path }) => fits(path, file)).flatMap((document) => document.fields);
-  const field = fields.find((each) => each.key.join('.') === key);
+  const field = fields.find((each) => isKey(each.key, key));
   return field === undefined ? undefined : { name: `${key} ${what}`, loosen: () => loosen(field) };
 }
 

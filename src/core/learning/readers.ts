@@ -38,7 +38,6 @@ const INI: readonly Reader[] = [
 const BY_CONTENT: readonly { readonly looks: RegExp; readonly readers: readonly Reader[] }[] = [
   { looks: /^\s*\{[^]*\}\s*$/, readers: [reader('json'), reader('json', { lenient: true })] },
   { looks: /^\s*<(?:\?xml|!DOCTYPE \w+ SYSTEM|[A-Za-z][\w:-]*[\s>/])/, readers: [reader('xml')] },
-  { looks: /^\s*\/\*---/, readers: [reader('comment-header', { open: '/*---', close: '---*/' })] },
   { looks: /^[^]{0,400}?(?:\/\*|<!--|\{#)[^]{0,2000}?@\w+[ \t]+\S/, readers: [reader('comment-tags')] },
   { looks: /^\s*(?:<\?php\s*)?(?:\/\*|<!--|\{#|\{\{!)/, readers: [reader('header-lines')] },
   { looks: /^[ \t]*\[[^\]\n]+\][ \t]*\r?$/m, readers: [...INI, reader('toml')] },
@@ -54,13 +53,19 @@ export function canBeDocument(path: string): boolean {
   return !/^(?:licen[cs]e|copying|readme|changelog|changes|authors|credits|news|todo|install|makefile)\b/i.test(baseOf(path));
 }
 
+/** A comment at the head whose signs say that it is more than one: these signs tell how the header begins and ends. */
+function markedHeader(text: string): typeof BY_CONTENT {
+  const [, open, close] = /^\s*(\/\*[^\w\s*/]{1,8})[ \t]*\r?\n[^]{0,4000}?^[ \t]*([^\w\s*/]{1,8}\*\/)/m.exec(text) ?? [];
+  return open === undefined || close === undefined ? [] : [{ looks: /^/, readers: [reader('comment-header', { open, close })] }];
+}
+
 /** The readers that a text may be for, the likeliest first. */
 export function readersFor(path: string, text: string): readonly Reader[] {
   const base = baseOf(path);
   const ending = base.slice(base.lastIndexOf('.') + 1).toLowerCase();
   const named = Object.hasOwn(BY_ENDING, ending) ? BY_ENDING[ending] : undefined;
   if (named !== undefined && endingOf(path).kind !== 'code' && ending !== 'js' && ending !== 'mjs' && ending !== 'cjs') return named;
-  const looked = BY_CONTENT.flatMap(({ looks, readers }) => (looks.test(text) ? readers : []));
+  const looked = [...markedHeader(text), ...BY_CONTENT].flatMap(({ looks, readers }) => (looks.test(text) ? readers : []));
   // In a stylesheet, a script or a template only the head can be meant.
   const isCode = ['stylesheet', 'script', 'code', 'markup'].includes(kindOfPath(path));
   const fitting = isCode ? looked.filter(({ syntax }) => HEADS.has(syntax)) : looked;

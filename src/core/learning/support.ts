@@ -6,6 +6,8 @@ import { fillShape, shapePattern } from '../names/shape.ts';
 import type { Platform } from '../platform/platform.ts';
 import type { Finding } from '../rules/engine/check.ts';
 import { problemAtPath } from '../configuration/read-configuration.ts';
+import { withEndings } from '../templates/template-index.ts';
+import { isKey } from './loosen.ts';
 import { judgeTheme, type RefusedTheme } from './fit.ts';
 import { ThemeSet, type SampleTheme } from './theme-set.ts';
 
@@ -37,7 +39,7 @@ interface Countable {
   /** Whether a theme could have it at all; any, when left out. */
   concerns?(theme: Theme): boolean;
   has(theme: Theme): boolean;
-  isBlamed?(finding: Finding): boolean;
+  isBlamed?(finding: Finding, theme: Theme): boolean;
 }
 
 /** Counts for each line of a platform file, learned or written by hand, the themes that have what it speaks of, and those that it refuses. */
@@ -51,7 +53,7 @@ export function measurePlatform(platform: Platform, samples: readonly SampleThem
       what: line.what,
       count: concerned.filter(({ theme }) => line.has(theme)).length,
       of: concerned.length,
-      refuses: concerned.filter(({ findings }) => findings.some((finding) => line.isBlamed?.(finding))).map(({ id }) => id),
+      refuses: concerned.filter(({ theme, findings }) => findings.some((finding) => line.isBlamed?.(finding, theme))).map(({ id }) => id),
     };
   });
   const refused = judged.filter(({ missing, findings }) => missing !== undefined || findings.length > 0);
@@ -67,7 +69,7 @@ function* countablesOf({ contract }: Platform): Generator<Countable> {
       path: at,
       what: title,
       has: (theme) => own(theme).length > 0,
-      isBlamed: ({ rule, file }) => rule.startsWith('document/') && file === document.path,
+      isBlamed: ({ rule, file }, theme) => rule.startsWith('document/') && file === fillShape(document.path, theme.names),
     };
     for (const [j, field] of document.fields.entries()) {
       const key = keyPath(field).join('.');
@@ -78,7 +80,7 @@ function* countablesOf({ contract }: Platform): Generator<Countable> {
         has: (theme) => theme.facts.some((fact) => fact.field.fact === field.fact && own(theme).includes(fact.document)),
         isBlamed: ({ rule, args }) =>
           /^(?:field|id|parent)\//.test(rule) &&
-          (args['key'] === key || (rule === 'parent/missing' && field.fact === contract.inheritance.fact)),
+          (isKey(keyPath(field), String(args['key'])) || (rule === 'parent/missing' && field.fact === contract.inheritance.fact)),
       };
     }
   }
@@ -88,7 +90,8 @@ function* countablesOf({ contract }: Platform): Generator<Countable> {
       path: ['files', i],
       what: path,
       has: (theme) => theme.tree.entries.some((entry) => matchesAny(entry.path, [fillShape(path, theme.names)])),
-      isBlamed: ({ rule, args }) => rule === 'file/missing' && String(args['path']).split(' or ').includes(path),
+      isBlamed: ({ rule, args }, theme) =>
+        rule === 'file/missing' && String(args['path']).split(' or ').includes(fillShape(path, theme.names)),
     };
   }
   for (const [i, { path, role }] of contract.images.entries())
@@ -110,7 +113,7 @@ function* templateLines({ templates }: Platform['contract']): Generator<Countabl
     yield {
       path: ['templates', 'roles', role],
       what: `page ${role}`,
-      has: ({ tree }) => tree.get(file) !== undefined,
+      has: ({ tree, names }) => withEndings(templates, fillShape(file, names)).some((path) => tree.get(path) !== undefined),
       isBlamed: ({ rule, args }) => rule === 'template/role' && args['role'] === role,
     };
   const { language } = templates;

@@ -12,7 +12,8 @@ export interface Family {
   readonly named: RegExp;
   /** The shape of such a tag. @param before the tag up to the quote @param after what follows the name */
   readonly take: (before: string, after: string) => string;
-  readonly print: string;
+  /** How a value is printed, where the family has a tag for it. */
+  readonly print?: string;
   readonly comment: string;
 }
 
@@ -63,7 +64,6 @@ export const FAMILIES: readonly Family[] = [
     close: (word) => `</${word}>`,
     named: /<([a-z]+:[A-Za-z]\w*\s+[a-z]+=)(["'])([^"'{}<>\n]+)\2\s*(\/?>)?/g,
     take: (before) => `<${before.trim()}"{path}"`,
-    print: '<%= {text} %>',
     comment: '<!-- {text} -->',
   },
   {

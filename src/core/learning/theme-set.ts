@@ -1,3 +1,4 @@
+import { RefusedError } from '../errors.ts';
 import { baseOf, compareText, folderOf, type FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
 
@@ -12,7 +13,10 @@ const LARGEST_DOCUMENT = 128 * 1024;
 /** So much of all texts is kept in memory at a time, in characters. */
 const KEPT = 32 * 1024 * 1024;
 
-/** The themes that a platform file is learned from, in the order of their ids: how people name them changes nothing. */
+/**
+ * The themes that a platform file is learned from, in the order of their ids: how people name them changes nothing.
+ * @throws RefusedError when two have the same id
+ */
 export class ThemeSet {
   readonly themes: readonly SampleTheme[];
   readonly ids: ReadonlySet<string>;
@@ -23,6 +27,9 @@ export class ThemeSet {
   constructor(themes: readonly SampleTheme[]) {
     this.themes = themes.toSorted((a, b) => compareText(a.id, b.id));
     this.ids = new Set(this.themes.map(({ id }) => id));
+    const twin = this.themes.find(({ id }, i) => this.themes[i + 1]?.id === id);
+    if (twin !== undefined)
+      throw new RefusedError({ what: `two of the themes are called ${twin.id}`, hint: 'name one of them: a host has each name once' });
   }
 
   get size(): number {

@@ -257,7 +257,7 @@ const DescribedLanguage = z
     opens: tags().describe('What begins a section in a language in which any closing tag ends the innermost one'),
     closes: tags().describe('What ends one there: {% end %}'),
   })
-  .describe('The shapes of a language’s tags. What they leave out is not judged, and the stand-in host shows no pages in it');
+  .describe('The shapes of a language’s tags. Pionero does not judge tags that they leave out, and the stand-in host shows no pages in it');
 
 const Language = z.preprocess(withKnownLanguage, z.union([z.enum(TEMPLATE_LANGUAGES), DescribedLanguage]));
 
@@ -541,10 +541,10 @@ export const PlatformSchema = z.strictObject({
       }),
     )
     .default({})
-    .describe('What a theme must stand besides: an empty list, a long word, a search without results, somebody who has signed in'),
+    .describe('What a theme must stand besides: an empty list, a long word, a search without results, a visitor who has signed in'),
 });
 
-/** What a platform file says, with its defaults filled in. */
+/** The contents of a platform file, with its defaults filled in. */
 export type PlatformContract = z.infer<typeof PlatformSchema>;
 export type DocumentContract = z.infer<typeof DocumentRule>;
 export type TemplateContract = z.infer<typeof Templates>;

@@ -37,7 +37,7 @@ interface Excerpt {
   readonly isCut: readonly [before: boolean, after: boolean];
 }
 
-/** What a file's text becomes. Plain data: it can be sent to another thread. */
+/** A file's text after the rename. Plain data: it can be sent to another thread. */
 export interface FileAnalysis {
   readonly path: string;
   readonly matches: readonly FileMatch[];

@@ -6,7 +6,7 @@ import type { Reason } from './reason.ts';
 /** A reference to something that moves, cut down to the one part of the path that an occurrence lies in. */
 export interface MovedPart {
   readonly part: string;
-  /** What the file or folder is called afterwards. */
+  /** The name of the file or folder afterwards. */
   readonly becomes: string;
   /** Where the part begins in the text. */
   readonly start: number;
@@ -61,7 +61,7 @@ export class MovedPaths {
     // A bare word is an address only with its extension, so that prose is not taken for one.
     const isAddress = address.text.includes('/') || /\.\w+$/.test(part);
     const sentence = part.replace(/\.$/, '');
-    // owner/albar is no file albar.css: without its ending, a file is named in its folder.
+    // owner/albar does not mean the file albar.css: without its ending, a file is named in its folder.
     const folder = address.text.slice(0, within).split('/').at(-2) ?? '';
     const isElsewhere = !/^\.{0,2}$/.test(folder) && this.#folders.get(sentence)?.has(folder) === false && !this.#whole.has(sentence);
     return isAddress && !isElsewhere && (this.#names.has(part) || this.#names.has(sentence))

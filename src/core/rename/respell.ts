@@ -12,12 +12,12 @@ export interface Renaming {
   readonly to: string;
   readonly fromTitle?: string | undefined;
   readonly toTitle?: string | undefined;
-  /** What the new name consists of where the old one is taken apart further than its id is: the words of its title. */
+  /** The words of the new title, for places that take the old name apart further than its id does. */
   readonly toWords?: readonly string[] | undefined;
 }
 
 /**
- * Returns what the new name is called in the place of the old one; undefined when no spelling can be told.
+ * Returns the spelling of the new name in the place of the old one; undefined when the place does not show one.
  *
  * The exact id stays exact where it stands alone. Several words show their spelling themselves. One word alone (`albar`)
  * is kebab, snake, camel and flat at once: what touches it decides, then the language.
@@ -59,7 +59,7 @@ function respellOneWord(occurrence: Occurrence, { to, fromTitle, toTitle }: Rena
     return occurrence.text === fromTitle && isProse(where) ? (escapeTitle(toTitle ?? plain, where) ?? plain) : undefined;
   const spelling = spellingOfOneWord(occurrence, where);
   if (spelling === 'as-title') return occurrence.text === fromTitle ? (escapeTitle(toTitle ?? plain, where) ?? plain) : plain;
-  // What was one token stays one: which signs a name may hold here, nobody can tell.
+  // One token stays one token: nobody knows which signs a name may hold here.
   if (spelling === 'as-token') return /^[\p{L}\p{N}\p{M}_]+$/u.test(to) ? to : undefined;
   return spelling === 'as-id' ? to : spelling === undefined ? undefined : spell(words, spelling);
 }
@@ -181,7 +181,7 @@ export function isInQuotes(text: string, start: number, end: number): boolean {
   );
 }
 
-/** What an occurrence is joined to: the right side counts first, since prefixes are commoner than suffixes. */
+/** The sign that an occurrence is joined to: the right side counts first, since prefixes are commoner than suffixes. */
 export function touchOf(text: string, start: number, end: number): '_' | '-' | 'hump' | undefined {
   // In patterns of databases the joint is escaped: 'albar\_%'.
   const at = /^\\[_-]/.test(text.slice(end, end + 2)) ? end + 1 : end;
@@ -204,7 +204,7 @@ function isPutTogether(text: string, start: number, at: number): boolean {
   );
 }
 
-/** Letters of scripts that know no case are no hump. */
+/** Letters of scripts without capitals do not make a hump. */
 function isCased(letter: string): boolean {
   return letter.toLowerCase() !== letter.toUpperCase();
 }
@@ -216,7 +216,7 @@ function isNamespace(text: string, start: number, end: number): boolean {
   );
 }
 
-/** Writes a title so that the file's syntax still holds; undefined where that cannot be told. */
+/** Writes a title so that the file's syntax still holds; undefined where nobody can know that. */
 export function escapeTitle(title: string, where: TokenContext): string | undefined {
   if (/^[\p{L}\p{N}\p{M} ]*$/u.test(title)) return title;
   if (where.zone === 'markup') return escapeMarkup(title);

@@ -3,7 +3,7 @@ import type { TextRange } from './edits.ts';
 import { endingOf } from './file-kinds.ts';
 import { LANGUAGES, languageNamed, type LanguageName } from './languages.ts';
 import { findMarkupZones } from './markup-zones.ts';
-import { endOfTemplate, REGEX } from './script-literals.ts';
+import { endOfPlainTemplate, endOfTemplate, REGEX } from './script-literals.ts';
 
 /** How the text of a language is cut up. */
 interface Lexer {
@@ -53,7 +53,7 @@ function lexerOf(name: LanguageName): Lexer {
   };
 }
 
-/** A string ends on its line, unless its sign is a long one. What never ends is none: an apostrophe, a lifetime. */
+/** A string ends on its line, unless its sign is a long one. A sign that never ends does not begin a string: an apostrophe, a lifetime. */
 function literalOf(sign: string): string {
   const own = escape(sign);
   if (sign.length > 1 || sign === '`') return `${own}(?:[^\\\\]|\\\\[^])*?${own}`;
@@ -209,12 +209,18 @@ function lex(language: LanguageName, text: string, from: number, to: number): Zo
   const own = to === text.length ? text : text.slice(0, to);
   starts.lastIndex = from;
   let at = from;
+  let isNested = true;
   for (let start = starts.exec(own); start !== null; start = starts.exec(own)) {
     tokens.lastIndex = start.index;
     const match = tokens.exec(own);
     if (match === null) continue;
-    const isTemplate = language === 'script' && match[0] === '`';
-    starts.lastIndex = isTemplate ? endOfTemplate(own, match.index) : tokens.lastIndex;
+    starts.lastIndex = tokens.lastIndex;
+    if (language === 'script' && match[0] === '`') {
+      const end: number | undefined = isNested ? endOfTemplate(own, match.index) : undefined;
+      // Where one never ends, those behind it are read sign by sign: each would be looked for through the whole text.
+      isNested = end !== undefined;
+      starts.lastIndex = end ?? endOfPlainTemplate(own, match.index);
+    }
     if (match.index > at) zones.push({ kind: between, language, start: at, end: match.index });
     at = starts.lastIndex;
     if (match.groups?.['close'] !== undefined) {
