@@ -110,8 +110,81 @@ describe('a platform file learned from themes', () => {
       (id) => (id < 'm' ? { 'sheets/late.lqd': '{% if a %}<p>{{ a }}</p>{% endif %}' } : {}),
       ['- files: ["**/*.lqd"]', `- { opens: "{%{?-} if {text} %}", closes: "{%{?-} endif {text} %}" }`, '- "sheets/**/*.lqd"'],
     ],
+    [
+      'regions, by what templates print of a map of names',
+      (id) => ({
+        'extra.json': JSON.stringify({ areas: { top: 'At the top', [`${id}_side`]: 'Beside' }, mood: { calm: 'x', loud: 'y' } }),
+        'sheets/areas.tpl': `{$ area.top }<p>{$ area.${id}_side }</p>{$ calm }{$ loud }`,
+      }),
+      [
+        '{ key: areas, fact: regions, type: map } # 16 of 16; names of regions',
+        'regions: { fact: regions, printed: "{$ area.{name} }" } # 32 of 32',
+      ],
+    ],
+    [
+      'regions of each role',
+      () => ({
+        'extra.json': JSON.stringify({ areas: { front: ['top'], note: ['top', 'side'] } }),
+        'sheets/areas.tpl': '{$ area.top }{$ area.side }',
+      }),
+      ['{ key: areas, fact: regions, type: map }', 'printed: "{$ area.{name} }", per-role: true } # 48 of 48'],
+    ],
+    [
+      'bundles, each in a document of its own',
+      (id) => ({
+        'extra.json': JSON.stringify({ title: id, load: ['base', id] }),
+        'sets/base.yml': 'sheets: [style/a.css]\nscripts: [js/a.js]\n',
+        [`sets/${id}.yml`]: 'sheets: [style/a.css]\n',
+        'style/a.css': '',
+        'js/a.js': '',
+      }),
+      [
+        '{ key: load, fact: load, type: list, of: bundle, required: always }',
+        '- path: "sets/{name}.yml" # 16 of 16',
+        '{ key: scripts, fact: bundleScripts, type: list, of: path } # 16 of 32',
+        'bundles: { file: "sets/{name}.yml", sheets: bundleSheets, scripts: bundleScripts } # 32 of 32',
+        'bundles-fact: load',
+      ],
+    ],
+    [
+      'folders, needed where most name what is in them',
+      () => ({ 'fonts/hut.woff2': 'x', 'spare/a.txt': 'x', 'style/a.css': '@font-face { src: url("../fonts/hut.woff2") }\n' }),
+      ['- { path: fonts, kind: folder, required: always } # 16 of 16', '- { path: spare, kind: folder } # 16 of 16'],
+    ],
   ])('says %s', (_what, more, lines) => {
     const { text, taken } = learn((id, files) => ({ ...files, ...more(id) }));
+    expect([taken.length, ...lines.filter((line) => !text.includes(line))]).toEqual([16]);
+  });
+
+  // Half of the names have two words: the others are alike in most spellings.
+  const spelled = HUTS.map((id, i) => (i % 2 === 0 ? id : `${id}-sur`));
+  const snake = (id: string): string => id.replace('-', '_');
+  const pascal = (id: string): string => id.replace(/(?:^|-)(\w)/g, (_, letter: string) => letter.toUpperCase());
+  it.each<[what: string, more: (id: string) => Record<string, string>, lines: string[]]>([
+    [
+      'a file',
+      (id) => ({ [`${snake(id)}.about`]: '' }),
+      ['- { path: "{id:snake}.about", required: always } # 16 of 16', '- { path: "{id}.sheet", required'],
+    ],
+    [
+      'a field',
+      (id) => ({ 'extra.json': JSON.stringify({ title: id, space: `huts/${pascal(id)}` }) }),
+      ['{ key: space, fact: package, shape: "huts/{id:pascal}", required: always }'],
+    ],
+    [
+      'names in code',
+      (id) => ({
+        'hooks.php': `<?php\nfunction ${snake(id)}_menu() {}\nfinal class ${pascal(id)}Board { function own() {} }\ndefine('X_${snake(id)}', 1);\n`,
+      }),
+      [
+        '- files: ["hooks.php"]',
+        'declared: "function {name}("\n    shape: "{id:snake}_{name}" # 16 of 16; names',
+        'declared: "final class {name}"\n    shape: "{id:pascal}Board"',
+        `declared: "define('{name}'"\n    shape: "{name}_{id:snake}"`,
+      ],
+    ],
+  ])('knows the id in another spelling: in %s', (_what, more, lines) => {
+    const { text, taken } = learn((id, files) => ({ ...files, ...more(id) }), spelled);
     expect([taken.length, ...lines.filter((line) => !text.includes(line))]).toEqual([16]);
   });
 
@@ -165,6 +238,30 @@ describe('a platform file learned from themes', () => {
     ['a field that several lack', inManifest(/ink = .*\n/, '', (id) => id < 'd'), 'fact: boardInk, required'],
     ['an id that is none', inManifest(/code = .*/, 'code = x', (id) => id < 'm'), 'type: id'],
     ['parents that nobody knows', (id, files) => edited(files, /base = .*/, `base = ${id}-base`), 'type: parent'],
+    [
+      'names in code that some do not follow',
+      (id, files) => ({ ...files, 'hooks.php': `<?php\nfunction ${id < 'l' ? id : 'x'}_menu() {}\n` }),
+      'identifiers:',
+    ],
+    [
+      'regions that some do not declare',
+      (id, files) => ({
+        ...files,
+        'extra.json': JSON.stringify({ title: id, areas: { top: 'T', side: 'S' } }),
+        'sheets/areas.tpl': `{$ area.top }{$ area.side }${id < 'd' ? '{$ area.more }' : ''}`,
+      }),
+      'regions:',
+    ],
+    [
+      'bundles that some do not have',
+      (id, files) => ({
+        ...files,
+        'extra.json': JSON.stringify({ title: id, load: id < 'd' ? ['base', 'gone'] : ['base'] }),
+        'sets/base.yml': 'sheets: [style/a.css]\n',
+        'style/a.css': '',
+      }),
+      'of: bundle',
+    ],
     [
       'sections that nobody closes',
       (id, files) => (id < 'm' ? { ...files, 'sheets/note.tpl': '{when lit}' } : files),

@@ -45,7 +45,7 @@ export function makeBoards(
   change: (id: string, files: Record<string, string>) => Record<string, string | undefined> = (_id, files) => files,
 ): SampleTheme[] {
   return ids.map((id) => {
-    const files = change(id, boardFiles(id, HUTS.indexOf(id)));
+    const files = change(id, boardFiles(id, HUTS.indexOf(id.replace(/-sur$/, ''))));
     for (const [path, text] of Object.entries(files)) {
       if (text === undefined) continue;
       mkdirSync(dirname(join(folder, id, path)), { recursive: true });

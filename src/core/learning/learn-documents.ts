@@ -5,14 +5,8 @@ import { factNamed } from './fact-names.ts';
 import type { LearnedDocument, LearnedField } from './learned.ts';
 import { learnFields } from './learn-fields.ts';
 import { catalogueShape } from './learn-strings.ts';
-import { canBeDocument, readersFor, readWith, type Reader } from './readers.ts';
-import { ThemeSet, type SampleTheme } from './theme-set.ts';
-
-/** A document as one theme has it. */
-export interface ReadDocument {
-  readonly theme: SampleTheme;
-  readonly root: MapNode;
-}
+import { canBeDocument, readersFor, readWith, textsOf, type DocumentText, type ReadDocument, type Reader } from './readers.ts';
+import { ThemeSet } from './theme-set.ts';
 
 /** A share of the themes that has to have a file for it to be one of the host's documents. */
 const COMMON = 0.6;
@@ -33,7 +27,7 @@ export function learnDocuments(set: ThemeSet, wanted?: string): LearnedDocument[
     )
     .slice(0, MOST);
   const found = candidates.flatMap(({ shape, count }) => {
-    const document = learnDocument(set, shape, count);
+    const document = learnDocument(set, shape, textsOf(set, shape), count);
     return document === undefined ? [] : [{ document, weight: weightOf(document, set.size) + (shape === wanted ? 100 : 0) }];
   });
   return found
@@ -42,12 +36,8 @@ export function learnDocuments(set: ThemeSet, wanted?: string): LearnedDocument[
     .map(({ document }) => document);
 }
 
-function learnDocument(set: ThemeSet, shape: string, count: number): LearnedDocument | undefined {
-  const texts = set.themes.flatMap((theme) => {
-    const path = set.shapes(theme).get(shape);
-    const text = path === undefined ? undefined : set.text(theme, path);
-    return text === undefined ? [] : [{ theme, text }];
-  });
+/** What the texts of one document share; undefined where no syntax reads nearly all of them. @param count the themes that have it */
+export function learnDocument(set: ThemeSet, shape: string, texts: readonly DocumentText[], count: number): LearnedDocument | undefined {
   const best = bestReader(shape, texts);
   if (best === undefined) return undefined;
   const fields = learnFields(set, best.read);
@@ -57,10 +47,7 @@ function learnDocument(set: ThemeSet, shape: string, count: number): LearnedDocu
 }
 
 /** The first reader that reads nearly all of the texts; of those that read most of them, the best. */
-function bestReader(
-  shape: string,
-  texts: readonly { readonly theme: SampleTheme; readonly text: string }[],
-): { reader: Reader; read: ReadDocument[] } | undefined {
+function bestReader(shape: string, texts: readonly DocumentText[]): { reader: Reader; read: ReadDocument[] } | undefined {
   const readers = new Map(
     texts.slice(0, 5).flatMap(({ text }) => readersFor(shape, text).map((reader) => [JSON.stringify(reader), reader] as const)),
   );

@@ -1,7 +1,9 @@
 import { imageSize } from 'image-size';
-import { baseOf, withoutEnding, type FileTree } from '../files/file-tree.ts';
+import { baseOf, compareText, withoutEnding, type FileTree } from '../files/file-tree.ts';
 import { readPictureHead } from '../files/read-text.ts';
+import { escapePattern } from '../text/pattern.ts';
 import { isInThirdPartyFolder, kindOfPath, type FileKind } from '../text/file-kinds.ts';
+import { holdsId } from './id-shapes.ts';
 import { catalogueShape } from './learn-strings.ts';
 import type { LearnedFile, LearnedImage } from './learned.ts';
 import { ThemeSet } from './theme-set.ts';
@@ -48,6 +50,43 @@ export function learnFiles(set: ThemeSet, known: ReadonlySet<string>): LearnedFi
     .slice(0, 40);
 }
 
+/**
+ * Folders at the top that nearly all themes have: required where all have them, and most themes name what is in them.
+ * @param spoken paths and globs that other parts of the file have
+ */
+export function learnFolders(set: ThemeSet, spoken: readonly string[]): LearnedFile[] {
+  if (set.size < 3) return [];
+  const counts = new Map<string, number>();
+  for (const { tree } of set.themes)
+    for (const { path, kind } of tree.entries) if (kind === 'folder' && !path.includes('/')) counts.set(path, (counts.get(path) ?? 0) + 1);
+  return [...counts]
+    .filter(
+      ([folder, count]) =>
+        count >= COMMON * set.size &&
+        !isBeside(folder) &&
+        !isInThirdPartyFolder(`${folder}/`) &&
+        spoken.every((path) => !path.startsWith(`${folder}/`) && !/^\*+\//.test(path)),
+    )
+    .sort(([a, x], [b, y]) => y - x || compareText(a, b))
+    .map(([path, count]) => ({
+      path,
+      kind: 'folder',
+      required: ThemeSet.isNeeded(count, set.size) && isFolderNamed(set, path),
+      seen: { count, of: set.size },
+    }));
+}
+
+/** Whether a text of most themes names something in a folder. */
+function isFolderNamed(set: ThemeSet, folder: string): boolean {
+  const named = new RegExp(`(?<![\\w.-])${escapePattern(folder)}/`);
+  const naming = set.themes.filter((theme) =>
+    theme.tree.entries.some(
+      ({ path, kind }) => kind === 'file' && REFERRING.has(kindOfPath(path)) && named.test(set.text(theme, path) ?? ''),
+    ),
+  );
+  return naming.length * 2 > set.size;
+}
+
 /** In how many themes a text names a file, by the file's name with its ending and without. */
 function referencesIn(set: ThemeSet): ReadonlyMap<string, number> {
   const counts = new Map<string, number>();
@@ -73,7 +112,7 @@ function isReferredTo(set: ThemeSet, shape: string, references: ReadonlyMap<stri
     return Math.max(references.get(base) ?? 0, stem.length > 3 ? (references.get(stem) ?? 0) : 0);
   });
   // A file that is called like the theme has a name of its own in each.
-  const naming = shape.includes('{id}') ? counts.filter((count) => count > 0).length : Math.max(...counts);
+  const naming = holdsId(shape) ? counts.filter((count) => count > 0).length : Math.max(...counts);
   return naming * 2 > set.size;
 }
 

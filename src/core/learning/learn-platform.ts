@@ -2,15 +2,19 @@ import { compareText, type FileTree } from '../files/file-tree.ts';
 import { matchesGlob } from '../files/glob.ts';
 import { factName } from './fact-names.ts';
 import { learnDocuments, GENERIC } from './learn-documents.ts';
-import { isBeside, learnFiles, learnHostFiles, learnImages, learnLeaveOut, learnMainSheet } from './learn-files.ts';
+import { isBeside, learnFiles, learnFolders, learnHostFiles, learnImages, learnLeaveOut, learnMainSheet } from './learn-files.ts';
+import { globOfShape } from './id-shapes.ts';
 import { learnAssets } from './learn-assets.ts';
+import { learnBundles } from './learn-bundles.ts';
+import { learnIdentifiers } from './learn-identifiers.ts';
+import { learnRegions } from './learn-regions.ts';
 import { learnStrings } from './learn-strings.ts';
 import { learnTemplates } from './learn-templates.ts';
 import type { Learned, LearnedDocument, LearnedField, LearnedParents, LearnedTemplates, Mark } from './learned.ts';
 import { ThemeSet, type SampleTheme } from './theme-set.ts';
 import { split } from './values.ts';
 import { plainValue, findEntry } from '../documents/syntax.ts';
-import { canBeDocument, readWith } from './readers.ts';
+import { canBeDocument, readsOf } from './readers.ts';
 
 const GRAMMARS = [
   { pattern: '^[a-z][a-z0-9-]*$', grammar: 'a lower-case letter, then lower-case letters, digits or hyphens', spelling: 'kebab' },
@@ -32,8 +36,21 @@ export function learnPlatform(themes: readonly SampleTheme[], manifest?: string,
   const templates = learnTemplates(set, named?.strangers);
   const images = learnImages(set);
   const pages = templates?.roles ?? [];
+  const regions = learnRegions(set, documents, templates);
+  const bundles = learnBundles(set, documents);
   const known = new Set([...documents.map(({ path }) => path), ...images.map(({ path }) => path), ...pages.map(({ file }) => file)]);
   const files = learnFiles(set, known);
+  const strings = learnStrings(set);
+  const identifiers = learnIdentifiers(set);
+  const hostFiles = learnHostFiles(set);
+  const spoken = [
+    ...known,
+    ...files.map(({ path }) => path),
+    ...(templates?.files ?? []).map(({ glob }) => glob),
+    ...(strings === undefined ? [] : [strings.file]),
+    ...identifiers.flatMap((each) => each.files),
+    ...(hostFiles?.globs ?? []),
+  ];
   const sheet = learnMainSheet(set);
   const assets = learnAssets(set);
   const fitting = GRAMMARS.find(({ pattern }) => set.themes.every(({ id }) => new RegExp(pattern).test(id))) ?? GRAMMARS[4];
@@ -46,15 +63,18 @@ export function learnPlatform(themes: readonly SampleTheme[], manifest?: string,
     grammar,
     marks: marksFor(set, documents, templates, strangers),
     documents,
-    files,
+    files: [...files, ...learnFolders(set, spoken)],
     images,
     templates,
     mainSheet: sheet === undefined ? undefined : { path: sheet.path, seen: { count: sheet.count, of: set.size } },
     parents: named === undefined ? undefined : parentsOf(named, assets.missing),
     leaveOut: learnLeaveOut(set),
     assets,
-    strings: learnStrings(set),
-    hostFiles: learnHostFiles(set),
+    regions,
+    bundles,
+    identifiers,
+    strings,
+    hostFiles,
   };
 }
 
@@ -87,7 +107,7 @@ function releasesOf(set: ThemeSet, documents: readonly LearnedDocument[]): strin
   for (const document of documents) {
     const field = document.fields.find(({ fact, type }) => fact === 'hosts' && type === 'range');
     if (field === undefined) continue;
-    const named = set.themes.flatMap((theme) => rangeIn(valueIn(set, theme, document, field.key)));
+    const named = [...valuesOf(set, document, field.key).values()].flatMap(rangeIn);
     return [...new Set(named)].sort((a, b) => Number(a) - Number(b));
   }
   return [];
@@ -97,13 +117,14 @@ function rangeIn(value: unknown): string[] {
   return typeof value === 'string' ? (value.match(/\d+(?:\.\d+)?/g) ?? []) : [];
 }
 
-/** The value of a key in a document of a theme, as plain values. */
-function valueIn(set: ThemeSet, theme: SampleTheme, document: LearnedDocument, key: readonly string[]): unknown {
-  const path = set.shapes(theme).get(document.path);
-  const text = path === undefined ? undefined : set.text(theme, path);
-  const root = text === undefined ? undefined : readWith(document, text);
-  const node = root === undefined ? undefined : findEntry(root, key)?.value;
-  return node === undefined ? undefined : plainValue(node);
+/** The values of a key in the themes' documents, as plain values; undefined where a theme has none. */
+function valuesOf(set: ThemeSet, document: LearnedDocument, key: readonly string[]): ReadonlyMap<string, unknown> {
+  return new Map(
+    readsOf(set, document).map(({ theme, root }) => {
+      const node = findEntry(root, key)?.value;
+      return [theme.id, node === undefined ? undefined : plainValue(node)];
+    }),
+  );
 }
 
 /** The field that names parents, and those that each theme names. */
@@ -119,13 +140,10 @@ function namedParents(set: ThemeSet, documents: readonly LearnedDocument[]): Nam
     const field = document.fields.find(({ fact, type, of }) => fact === 'parent' && (type === 'parent' || of === 'parent'));
     if (field === undefined) continue;
     const byTheme = new Map(
-      set.themes.map((theme) => {
-        const plain = valueIn(set, theme, document, field.key);
-        return [
-          theme.id,
-          Array.isArray(plain) ? plain.map(String) : typeof plain === 'string' ? split(plain, field.separator ?? '\n') : [],
-        ];
-      }),
+      [...valuesOf(set, document, field.key)].map(([id, plain]) => [
+        id,
+        Array.isArray(plain) ? plain.map(String) : typeof plain === 'string' ? split(plain, field.separator ?? '\n') : [],
+      ]),
     );
     // A name in the wrong case is a mistake, and no theme of the host's own.
     const ids = new Set([...set.ids].map((id) => id.toLowerCase()));
@@ -161,7 +179,7 @@ function marksFor(
   const nearlyAll = (mark: Mark): boolean => ThemeSet.isNearlyAll(set.themes.filter(({ tree }) => hasMark(tree, mark)).length, set.size);
   const manifests = documents.filter(({ required }) => required || set.size === 1);
   const plain = manifests.flatMap((document): Mark[] => {
-    const path = document.path.replaceAll('{id}', '*');
+    const path = globOfShape(document.path);
     return [{ path, holds: heldBy(set, document) }, { path }].filter((mark) => nearlyAll(mark)).slice(0, 1);
   });
   const own = plain.toSorted((a, b) => Number(GENERIC.test(a.path)) - Number(GENERIC.test(b.path)));
@@ -173,7 +191,7 @@ function marksFor(
   const files = set
     .commonShapes(0.9)
     .filter(({ shape }) => !isBeside(shape) && !shape.includes('/') && canBeDocument(shape))
-    .map(({ shape }) => ({ path: shape.replaceAll('{id}', '*') }));
+    .map(({ shape }) => ({ path: globOfShape(shape) }));
   const candidates = [...own, ...files, ...globs].filter((mark) => nearlyAll(mark));
   const [first] = candidates;
   if (first === undefined) return [];

@@ -90,6 +90,30 @@ export interface Mark {
   readonly holds?: string | undefined;
 }
 
+export interface LearnedRegions {
+  readonly printed: string;
+  /** Whether each role declares its own. */
+  readonly isPerRole: boolean;
+  /** Names of regions, and those that templates print. */
+  readonly seen: Seen;
+}
+
+export interface LearnedBundles {
+  readonly file: string;
+  /** The fact that lists the bundles of every page. */
+  readonly fact: string;
+  /** Names in such lists, and those that have a document. */
+  readonly seen: Seen;
+}
+
+export interface LearnedIdentifier {
+  readonly files: readonly string[];
+  readonly declared: string;
+  readonly shape: string;
+  /** Names that are declared so, and those of the shape. */
+  readonly seen: Seen;
+}
+
 /** A platform file before it is written. */
 export interface Learned {
   readonly ids: readonly string[];
@@ -109,5 +133,8 @@ export interface Learned {
   readonly leaveOut: readonly string[];
   /** Files that the host asks for by their names. */
   readonly hostFiles: { readonly globs: readonly string[]; readonly names: number } | undefined;
+  regions: LearnedRegions | undefined;
+  bundles: LearnedBundles | undefined;
+  identifiers: readonly LearnedIdentifier[];
   strings: { readonly file: string; readonly format: string; readonly seen: Seen } | undefined;
 }

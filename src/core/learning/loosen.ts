@@ -1,6 +1,7 @@
 import type { Finding } from '../rules/engine/check.ts';
 import { escapePattern } from '../text/pattern.ts';
-import { matchesGlob } from '../files/glob.ts';
+import { matchesAny, matchesGlob } from '../files/glob.ts';
+import { globOfShape } from './id-shapes.ts';
 import type { Learned, LearnedField, LearnedLanguage } from './learned.ts';
 
 /** A line of what was learned that a finding comes from: what it is called, and how it is made to ask for less. */
@@ -39,6 +40,17 @@ const CLAIMS: Readonly<Record<string, Finder>> = {
   },
   'template/partial': onInclude,
   'partial/circle': onInclude,
+  'identifier/prefix': (learned, { file }) => {
+    const blamed = learned.identifiers.find(({ files }) => matchesAny(file, files));
+    return blamed === undefined
+      ? undefined
+      : {
+          name: `names in ${blamed.files[0]}`,
+          loosen: () => void (learned.identifiers = learned.identifiers.filter((each) => each !== blamed)),
+        };
+  },
+  'region/undeclared': (learned) => ({ name: 'regions', loosen: () => void (learned.regions = undefined) }),
+  'bundle/unknown': (learned) => ({ name: 'bundles', loosen: () => withoutBundles(learned) }),
   'strings/syntax': (learned) => ({ name: 'strings', loosen: () => void (learned.strings = undefined) }),
   'template/role': ({ templates }, { args }) =>
     templates === undefined
@@ -93,8 +105,7 @@ export function isKey(key: readonly string[], found: string): boolean {
 
 /** Whether a path is of a shape with {id} in it. */
 function fits(shape: string, path: string): boolean {
-  const [before = '', ...after] = shape.split('{id}');
-  return after.length === 0 ? shape === path : path.startsWith(before) && path.endsWith(after.at(-1) ?? '');
+  return shape === path || matchesGlob(path, globOfShape(shape));
 }
 
 function onDocument(
@@ -126,6 +137,12 @@ function onType(learned: Learned, finding: Finding): Found | undefined {
 function asText(field: LearnedField): void {
   Object.assign(field, { type: 'text', why: 'of several kinds' });
   for (const key of ['of', 'separator', 'shape', 'values', 'pattern', 'grammar', 'under', 'none'] as const) delete field[key];
+}
+
+/** Lists of bundles become lists of anything. */
+function withoutBundles(learned: Learned): void {
+  learned.bundles = undefined;
+  for (const field of learned.documents.flatMap(({ fields }) => fields)) if (field.of === 'bundle') delete field.of;
 }
 
 /** An include that leads nowhere may be served by a parent of the host's own; or names begin somewhere else. */

@@ -2,6 +2,7 @@ import { findSyntax } from '../documents/syntaxes.ts';
 import type { MapNode } from '../documents/syntax.ts';
 import { endingOf, kindOfPath } from '../text/file-kinds.ts';
 import { baseOf } from '../files/file-tree.ts';
+import type { SampleTheme, ThemeSet } from './theme-set.ts';
 
 /** A syntax with its options, as a platform file names it. */
 export interface Reader {
@@ -78,4 +79,33 @@ const HEADS: ReadonlySet<string> = new Set(['comment-header', 'comment-tags', 'h
 export function readWith({ syntax, options }: Reader, text: string): MapNode | undefined {
   const { root, problems } = findSyntax(syntax)?.read(text, options) ?? { root: undefined, problems: [] };
   return problems.length > 0 || root === undefined || root.entries.length === 0 ? undefined : root;
+}
+
+/** The text of a document in a theme. */
+export interface DocumentText {
+  readonly theme: SampleTheme;
+  readonly text: string;
+}
+
+/** A document as one theme has it. */
+export interface ReadDocument {
+  readonly theme: SampleTheme;
+  readonly root: MapNode;
+}
+
+/** The texts of the file of a shape, in the themes that have it. */
+export function textsOf(set: ThemeSet, shape: string): DocumentText[] {
+  return set.themes.flatMap((theme) => {
+    const path = set.shapes(theme).get(shape);
+    const text = path === undefined ? undefined : set.text(theme, path);
+    return text === undefined ? [] : [{ theme, text }];
+  });
+}
+
+/** A document in the themes in which it can be read. */
+export function readsOf(set: ThemeSet, document: Reader & { readonly path: string }): ReadDocument[] {
+  return textsOf(set, document.path).flatMap(({ theme, text }) => {
+    const root = readWith(document, text);
+    return root === undefined ? [] : [{ theme, root }];
+  });
 }

@@ -1,6 +1,7 @@
 import { RefusedError } from '../errors.ts';
 import { baseOf, compareText, folderOf, type FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
+import { spelledIds } from './id-shapes.ts';
 
 /** A theme of a host that nobody has described yet. */
 export interface SampleTheme {
@@ -67,13 +68,13 @@ export class ThemeSet {
     return text;
   }
 
-  /** The files of a theme by their paths and by their shapes: `albar.sheet` is `{id}.sheet`, too. */
+  /** The files of a theme by their paths and by their shapes: `albar.sheet` is `{id}.sheet` and `{id:snake}.sheet`, too. */
   shapes(theme: SampleTheme): ReadonlyMap<string, string> {
     const known = this.#paths.get(theme);
     if (known !== undefined) return known;
     const made = new Map(
       theme.tree.entries.flatMap(({ path, kind }) =>
-        kind === 'folder' ? [] : [[path, path] as const, [shapeOf(path, theme.id), path] as const],
+        kind === 'folder' ? [] : [path, ...shapesOf(path, theme.id)].map((shape) => [shape, path] as const),
       ),
     );
     this.#paths.set(theme, made);
@@ -84,14 +85,21 @@ export class ThemeSet {
   commonShapes(share: number): { shape: string; count: number }[] {
     const counts = new Map<string, number>();
     /** What else a path that holds an id may be. */
-    const named = new Map<string, string>();
+    const named = new Map<string, Set<string>>();
     for (const theme of this.themes)
       for (const [shape, path] of this.shapes(theme)) {
         counts.set(shape, (counts.get(shape) ?? 0) + 1);
-        if (shape !== path) named.set(path, shape);
+        if (shape !== path) named.set(path, (named.get(path) ?? new Set()).add(shape));
       }
-    // `albar.sheet` of the theme albar is `{id}.sheet`, unless others have it, too.
-    for (const [path, shape] of named) if ((counts.get(shape) ?? 0) >= (counts.get(path) ?? 0)) counts.delete(path);
+    const count = (shape: string): number => counts.get(shape) ?? 0;
+    const best = new Map([...named].map(([path, shapes]) => [path, [...shapes].reduce((a, b) => (count(b) > count(a) ? b : a))] as const));
+    const kept = new Set(best.values());
+    // `albar.sheet` of the theme albar is `{id}.sheet`, unless others have it, too; of several spellings it is the one that most have.
+    const others = [...named].flatMap(([path, shapes]) => [
+      ...[...shapes].filter((shape) => !kept.has(shape)),
+      ...(count(best.get(path) ?? '') >= count(path) ? [path] : []),
+    ]);
+    for (const each of others) counts.delete(each);
     return [...counts]
       .filter(([, count]) => count >= Math.min(2, this.size) && count >= share * this.size)
       .map(([shape, count]) => ({ shape, count }))
@@ -99,15 +107,24 @@ export class ThemeSet {
   }
 }
 
-/** A path in which the id, as a word of a file's or folder's name, stands for every theme's. */
-function shapeOf(path: string, id: string): string {
-  const named = (name: string): string => {
-    const at = name.indexOf(id);
-    if (at < 0 || id.length < 2) return name;
-    const rest = name.slice(at + id.length);
-    return /^$|[._-]$/.test(name.slice(0, at)) && /^$|^[._-]/.test(rest) ? `${name.slice(0, at)}{id}${rest}` : name;
-  };
-  return path.includes(id) ? path.split('/').map(named).join('/') : path;
+/** What a path is when the id, as a word of a file's or folder's name, stands for every theme's: a shape for each spelling that it fits. */
+function shapesOf(path: string, id: string): string[] {
+  if (id.length < 2) return [];
+  return spelledIds(id).flatMap(({ placeholder, text }) => {
+    if (!path.includes(text)) return [];
+    const shape = path
+      .split('/')
+      .map((name) => withPlaceholder(name, text, placeholder))
+      .join('/');
+    return shape === path ? [] : [shape];
+  });
+}
+
+function withPlaceholder(name: string, text: string, placeholder: string): string {
+  const at = name.indexOf(text);
+  if (at < 0) return name;
+  const rest = name.slice(at + text.length);
+  return /^$|[._-]$/.test(name.slice(0, at)) && /^$|^[._-]/.test(rest) ? `${name.slice(0, at)}${placeholder}${rest}` : name;
 }
 
 /** The glob of files of one ending in a folder at the top of a theme, and below it. */

@@ -1,5 +1,7 @@
 import { fitsType, type StandardKind } from '../facts/judge-value.ts';
 import type { FieldKind } from '../platform/schema.ts';
+import { spell, splitWords } from '../names/spelling.ts';
+import { spelledIds } from './id-shapes.ts';
 import { ThemeSet } from './theme-set.ts';
 
 /** A value of one theme, and what it could lead to. */
@@ -77,15 +79,26 @@ export function learnType(values: readonly SampleValue[], fact: string | undefin
 
 /** A value that holds the id, alone or among text that is the same everywhere: `look:{id}`. */
 export function idShape(values: readonly SampleValue[]): string | undefined {
-  const shapes = values.map(({ text, id }) => {
-    const at = text === undefined || id.length < 2 ? -1 : text.indexOf(id);
-    return at < 0 ? undefined : `${text?.slice(0, at)}{id}${text?.slice(at + id.length)}`;
-  });
-  const first = shapes.find((each) => each !== undefined);
-  // A file that is called like the theme is a path, and several words are a title.
-  if (first !== undefined && /\.\w{2,5}$|\s/.test(first)) return undefined;
-  const count = shapes.filter((each) => each === first).length;
-  return first !== undefined && (values.length > 1 || first === '{id}') && ThemeSet.isNearlyAll(count, values.length) ? first : undefined;
+  const counts = new Map<string, { all: number; telling: number }>();
+  for (const { text, id } of values)
+    for (const { placeholder, text: own } of text === undefined || id.length < 2 ? [] : spelledIds(id)) {
+      const at = text?.indexOf(own) ?? -1;
+      if (at < 0) continue;
+      const shape = `${text?.slice(0, at)}${placeholder}${text?.slice(at + own.length)}`;
+      const known = counts.get(shape) ?? { all: 0, telling: 0 };
+      // What is the id itself, or its title, shows no other spelling.
+      const isTelling = own !== id && own !== spell(splitWords(id), 'title');
+      counts.set(shape, { all: known.all + 1, telling: known.telling + Number(isTelling) });
+    }
+  const fitting = [...counts].find(
+    ([shape, { all, telling }]) =>
+      // A file that is called like the theme is a path, and several words are a title.
+      !/\.\w{2,5}$|\s/.test(shape) &&
+      (shape.includes('{id}') || telling > 1) &&
+      (values.length > 1 || shape === '{id}') &&
+      ThemeSet.isNearlyAll(all, values.length),
+  );
+  return fitting?.[0];
 }
 
 /** Where the values lead to files: from the theme's root, or from a folder of it. */

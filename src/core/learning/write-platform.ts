@@ -56,6 +56,8 @@ export function platformTextOf(learned: Learned, wishes: DraftWishes, home: stri
           '',
           `strings: { file: ${quoted(learned.strings.file)}, format: ${learned.strings.format}${learned.strings.format === 'yaml' ? ', options: { lenient: true }' : ''}, incomplete: true }${counted(learned.strings.seen)}`,
         ]),
+    ...regionLines(learned),
+    ...identifierLines(learned),
     ...parentLines(learned),
     ...(learned.hostFiles === undefined
       ? []
@@ -191,11 +193,44 @@ function languageLines({ like, comment, print, include, extend, sections }: Lear
   ];
 }
 
-function assetLines({ mainSheet, assets: { made, served } }: Learned): string[] {
+/** Regions and bundles. */
+function regionLines({ regions, bundles, documents }: Learned): string[] {
+  const facts = new Set(documents.flatMap(({ fields }) => fields.map(({ fact }) => fact)));
+  return [
+    ...(regions === undefined
+      ? []
+      : [
+          '',
+          `regions: { fact: regions, printed: ${literal(regions.printed)}${regions.isPerRole ? ', per-role: true' : ''} }${counted(regions.seen, 'names are printed so')}`,
+        ]),
+    ...(bundles === undefined
+      ? []
+      : [
+          '',
+          `bundles: { file: ${quoted(bundles.file)}${facts.has('bundleSheets') ? ', sheets: bundleSheets' : ''}${facts.has('bundleScripts') ? ', scripts: bundleScripts' : ''} }${counted(bundles.seen, 'names have such a file')}`,
+        ]),
+  ];
+}
+
+function identifierLines({ identifiers }: Learned): string[] {
+  return section(
+    'identifiers',
+    identifiers.flatMap(({ files, declared, shape, seen }) => [
+      `  - files: [${files.map((glob) => JSON.stringify(glob)).join(', ')}]`,
+      `    declared: ${literal(declared)}`,
+      `    shape: ${literal(shape)}${counted(seen, 'names')}`,
+      '    unique: true',
+      '    why: themes of a host share one space of such names',
+    ]),
+  );
+}
+
+function assetLines({ mainSheet, bundles, assets: { made, served } }: Learned): string[] {
   const lines = [
     ...(mainSheet === undefined
       ? []
       : [`  main-sheet: ${quoted(mainSheet.path)}${counted(mainSheet.seen, 'the only stylesheet at the top')}`]),
+    ...(bundles === undefined ? [] : [`  bundles-fact: ${quoted(bundles.fact)}`]),
     ...served.flatMap(({ folder, as, count }) => [
       `  served: # ${count} addresses say so`,
       `    - { folder: ${quoted(folder)}, as: ${quoted(as)} }`,
