@@ -61,6 +61,7 @@ describe('a platform file learned from themes', () => {
     '{ path: "{id}.sheet", required: always }',
     '{ role: cover, path: art/cover.svg, formats: [svg] }',
     `- '{take "{path}"' # 32 of 32`,
+    'language:\n    print: ["{$ {text} }"]\n    include:',
     '- { opens: "{when {text}}", closes: "{/when}" }',
     'front: { file: sheets/front.tpl } # 16 of 16',
     'partials: { file: "{path}" }',
@@ -94,6 +95,17 @@ describe('a platform file learned from themes', () => {
       'catalogues of texts',
       () => ({ 'words/en.yml': 'hut: "a\n  hut"\n', 'words/pt-BR.yml': 'hut: cabana\n' }),
       ['strings: { file: "words/{locale}.yml", format: yaml, options: { lenient: true }, incomplete: true } # 16 of 16'],
+    ],
+    [
+      'catalogues in a folder for each language',
+      (id) =>
+        Object.fromEntries(
+          ['es', 'de'].map((locale) => [
+            `words/${locale}/${id}.po`,
+            `msgid ""\nmsgstr ""\n"Language: ${locale}\\n"\n"Content-Type: text/plain; charset=UTF-8\\n"\n`,
+          ]),
+        ),
+      ['strings: { file: "words/{locale}/{id}.po", format: po, incomplete: true } # 16 of 16'],
     ],
     ['pictures that the host asks for by name', () => pictures, ['host-files: ["pins/**"] # 23 names of pictures']],
     [

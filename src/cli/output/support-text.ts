@@ -12,7 +12,11 @@ export function supportText(lines: readonly LineSupport[], paint: Paint): string
     const shown = what.length > width ? `${what.slice(0, width - 1)}…` : what.padEnd(width);
     const counted = `${count} of ${of}`.padStart(9);
     const note =
-      refuses.length > 0 ? `  ${paint.bad(`refuses ${listed(refuses, 3)}`)}` : count === 0 ? `  ${paint.warn('no theme has it')}` : '';
+      refuses.length > 0
+        ? `  ${paint.bad(`refuses ${listed(refuses, 3)}`)}`
+        : count === 0 && of > 0
+          ? `  ${paint.warn('no theme has it')}`
+          : '';
     return `  ${paint.faint(String(line).padStart(4))}  ${shown}  ${counted}${note}`;
   });
 }

@@ -2,6 +2,7 @@ import { baseOf, compareText, folderOf, resolveInTree, withoutEnding } from '../
 import { matchesGlob } from '../files/glob.ts';
 import { shapePattern } from '../names/shape.ts';
 import { endingOf, isInThirdPartyFolder, kindOfPath } from '../text/file-kinds.ts';
+import { ANY_TEXT } from '../templates/described.ts';
 import type { LearnedLanguage, LearnedTemplates, Seen } from './learned.ts';
 import { CALL, FAMILIES, type Family } from './template-signs.ts';
 import { globOf, ThemeSet, type SampleTheme } from './theme-set.ts';
@@ -101,7 +102,9 @@ function learnLanguage(
 
 /** A shape, where a template has such a tag. */
 function seenIn(templates: readonly Template[], shape: string | undefined): string[] {
-  return shape !== undefined && templates.some(({ text }) => shapePattern(shape).test(text)) ? [shape] : [];
+  if (shape === undefined) return [];
+  const begins = shapePattern(shape.split(ANY_TEXT)[0] ?? '', {}, '');
+  return templates.some(({ text }) => begins.test(text)) ? [shape] : [];
 }
 
 /** `albar/frame.html`: a theme of the set and a file of it, or a theme of the host's own and a file that it may have. */
