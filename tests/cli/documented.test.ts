@@ -7,7 +7,7 @@ import { ARCHIVE_FORMAT_NAMES } from '../../src/core/archives/format-names.ts';
 import { syntaxNames } from '../../src/core/documents/syntaxes.ts';
 import { TEMPLATE_LANGUAGES } from '../../src/core/templates/languages.ts';
 import { lacks, need, runTool } from '../support/needs.ts';
-import { makeBoards } from '../support/boards.ts';
+import { HUTS, makeBoards } from '../support/boards.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 
@@ -48,6 +48,7 @@ async function surroundings(place: Workplace): Promise<void> {
     'boards/albar/board.yaml': 'name: Albar\nversion: 1.0.0\n',
   });
   makeBoards(place.path('huts'));
+  makeBoards(place.path('more-huts'), HUTS.slice(0, 8), (_id, files) => ({ ...files, 'rules.about': 'x\n' }));
   cpSync(join(ROOT, 'docs/examples/check-shards.mk'), place.path('check-shards.mk'));
   mkdirSync(place.path('bin'));
   mkdirSync(place.path('home/.local/share/bash-completion/completions'), { recursive: true });

@@ -1,7 +1,7 @@
-import { readFileSync } from 'node:fs';
+import { readdirSync, readFileSync, symlinkSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { parse } from 'yaml';
-import { makeBoards } from '../support/boards.ts';
+import { HUTS, makeBoards } from '../support/boards.ts';
 import { Workplace } from '../support/program.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 
@@ -161,6 +161,92 @@ describe('drafting', () => {
     ]);
   });
 
+  it('adds to a file what further themes teach, and takes it back', async () => {
+    const place = new Workplace();
+    makeBoards(place.path('huts'), HUTS.slice(0, 8));
+    await place.run('platform', 'new', 'huts', '--name', 'huts', '--yes');
+    const before = readFileSync(place.path('huts.platform.yaml'), 'utf8').replace('# one sentence on its themes', '# ours');
+    writeFiles(place.folder, { 'huts.platform.yaml': before });
+    makeBoards(place.path('more'), HUTS.slice(8), (_id, files) => ({ ...files, 'rules.about': 'x\n' }));
+    const tried = await place.run('platform', 'new', 'huts.platform.yaml', 'more', '--dry-run');
+    expect([tried.status, tried.stdout, readFileSync(place.path('huts.platform.yaml'), 'utf8')]).toEqual([
+      0,
+      expect.stringMatching(/^\+ {2}- \{ path: rules\.about \} # 8 of 8$[^]*✓ With these lines it takes 8 of the 8 themes/m),
+      before,
+    ]);
+    expect(await place.json('platform', 'new', 'huts.platform.yaml', 'more', '--yes')).toMatchObject({
+      added: ['files: rules.about'],
+      refused: [],
+      applied: true,
+    });
+    const after = readFileSync(place.path('huts.platform.yaml'), 'utf8');
+    expect([after.includes('# ours'), after.replace('  - { path: rules.about } # 8 of 8\n', '')]).toEqual([true, before]);
+    const again = await place.run('platform', 'new', 'huts.platform.yaml', 'more');
+    expect([again.status, again.stdout]).toEqual([
+      0,
+      expect.stringMatching(/^Nothing to add: huts\.platform\.yaml says all that 8 themes teach\.\n✓ It takes 8/),
+    ]);
+    await place.run('undo', '--yes');
+    expect(readFileSync(place.path('huts.platform.yaml'), 'utf8')).toBe(before);
+  });
+
+  it('says which lines of the file refuse further themes', async () => {
+    const place = new Workplace();
+    makeBoards(place.path('huts'), HUTS.slice(0, 8));
+    await place.run('platform', 'new', 'huts', '--name', 'huts', '--yes');
+    makeBoards(place.path('more'), HUTS.slice(8), (_id, files) => ({
+      ...files,
+      'pieces/head.tpl': undefined,
+      'sheets/front.tpl': '',
+      'sheets/note.tpl': '',
+    }));
+    const { status, stdout } = await place.run('platform', 'new', 'huts.platform.yaml', 'more', '--yes');
+    expect([status, stdout]).toEqual([
+      0,
+      expect.stringMatching(/▲ It takes 0 of the 8 themes[^]*they stay as they are:\n +\d+ +pieces\/head\.tpl +0 of 8 +refuses arista/),
+    ]);
+  });
+
+  it('makes a first kit of a theme, which makes themes, and takes both back', async () => {
+    const place = new Workplace();
+    makeBoards(place.path('huts'));
+    writeFiles(place.folder, { 'huts/cierzo/.draft': 'x', 'huts/cierzo/art/old.svg~': 'x' });
+    symlinkSync('/etc/hosts', place.path('huts/cierzo/art/hosts'));
+    const made = await place.run('platform', 'new', 'huts', '--name', 'huts', '--kit', 'huts/cierzo', '--yes');
+    expect([made.status, made.stdout]).toEqual([
+      0,
+      expect.stringMatching(/✓ cierzo makes a kit: 1\d themes made of it, no problems[^]*and the kit kits\/cierzo\.kit\.yaml beside it/),
+    ]);
+    expect(readdirSync(place.path('kits/cierzo'))).toEqual(['README.md', 'art', 'board.desc', 'cierzo.sheet', 'pieces', 'sheets']);
+    expect(readdirSync(place.path('kits/cierzo/art'))).toEqual(['cover.svg']);
+    expect(await place.run('platform', 'check', './huts.platform.yaml')).toMatchObject({
+      status: 0,
+      stdout: expect.stringContaining('1 kit passes its own check (cierzo)') as string,
+    });
+    expect(await place.run('new', 'nube', '--platform', './huts.platform.yaml', '--to', 'huts', '--yes')).toMatchObject({ status: 0 });
+    expect(await place.run('check', 'huts/nube', '--platform', './huts.platform.yaml')).toMatchObject({ status: 0 });
+    await place.run('undo', '--yes');
+    await place.run('undo', '--yes');
+    expect(readdirSync(place.folder).filter((name) => !name.startsWith('.'))).toEqual(['huts']);
+  });
+
+  it('shows an entry for a site that only its owner’s words are missing from', async () => {
+    const place = new Workplace();
+    makeBoards(place.path('huts'));
+    await place.run('platform', 'new', 'huts', '--name', 'huts', '--yes');
+    const text = readFileSync(place.path('huts.platform.yaml'), 'utf8');
+    const entry = text
+      .slice(text.indexOf('# sites:'))
+      .replaceAll(/^# /gm, '')
+      .replace('path/to/site', 'hosts')
+      .replace('[BUILDER,', '[sh, -c, "mkdir -p {out}; echo {id} > {out}/index.html; echo {id} > {out}/note.html", sh,');
+    writeFiles(place.folder, { 'pionero.yaml': `platform: huts.platform.yaml\n${entry}`, 'hosts/a.txt': 'x\n' });
+    expect(await place.run('rehearse', 'huts/albar', '--site', 'mine', '--yes')).toMatchObject({
+      status: 0,
+      stdout: expect.stringMatching(/front[^]*note/) as string,
+    });
+  });
+
   it('takes of several themes what they share', async () => {
     const place = new Workplace();
     writeFiles(place.path('boards/cierzo'), { 'board.yaml': 'name: Cierzo\nrelease: 1.2.0\nmood: calm\n' });
@@ -182,12 +268,34 @@ describe('drafting', () => {
     ['a folder that says nothing', ['platform', 'new', 'empty', '--yes'], 1, /no file of empty tells it from any other folder/],
     ['a file that is there', ['platform', 'new', 'boards/cierzo', '--name', 'taken', '--yes'], 1, /taken\.platform\.yaml is there already/],
     ['nobody to ask', ['platform', 'new', 'boards/cierzo'], 2, /add --yes/],
+    ['a file without themes', ['platform', 'new', 'taken.platform.yaml'], 2, /which themes shall taken\.platform\.yaml learn from/],
+    ['a file that is none', ['platform', 'new', 'taken.platform.yaml', 'boards/cierzo'], 2, /taken\.platform\.yaml/],
+    [
+      'a name for a file that has one',
+      ['platform', 'new', 'taken.platform.yaml', 'boards', '--name', 'x'],
+      2,
+      /--name is for a new platform file/,
+    ],
+    [
+      'a kit of another theme',
+      ['platform', 'new', 'boards/cierzo', '--name', 'x', '--kit', 'cirzo'],
+      2,
+      /cirzo is none of the themes[^]*did you mean “cierzo”/,
+    ],
+    [
+      'a kit whose name is left in what is made of it',
+      ['platform', 'new', 'mixed/cierzo', '--name', 'x', '--kit', 'cierzo', '--yes'],
+      1,
+      /a kit of cierzo would not be right: \d+ themes made of it[^]*the kit’s name is left/,
+    ],
   ])('stops at %s', async (_what, argv, status, says) => {
     const place = new Workplace();
     writeFiles(place.folder, {
       'empty/a.txt': '\n',
       'boards/cierzo/board.yaml': 'name: Cierzo\nversion: 1.0.0\n',
       'taken.platform.yaml': 'mine\n',
+      'mixed/cierzo/board.yaml': 'name: Cierzo\nversion: 1.0.0\n',
+      'mixed/cierzo/cierzo.sheet': '.cierzo { color: red }\n',
     });
     const outcome = await place.run(...argv);
     expect([outcome.status, outcome.stderr]).toEqual([status, expect.stringMatching(says)]);

@@ -28,7 +28,7 @@ export function boardFiles(id: string, i: number): Record<string, string> {
       ...(i % 7 === 0 ? ['whim = 4'] : []),
       '',
     ].join('\n'),
-    [`${id}.sheet`]: `.${id} { color: red }\n`,
+    [`${id}.sheet`]: 'p { color: red }\n',
     'art/cover.svg': '<svg xmlns="http://www.w3.org/2000/svg"/>\n',
     'sheets/front.tpl': `<h1>{$ title }</h1>{take "pieces/head.tpl"}{when lit}<p>{$ text }</p>{/when}{each notes}<i>{$ it }</i>{/each}\n`,
     'sheets/note.tpl': `{take "pieces/head.tpl"}{when lit}<p class="${id}">{$ text }</p>{/when}\n`,

@@ -2,9 +2,9 @@ import { flag, text, texts, type Values } from '../option.ts';
 import { dirname, join } from 'node:path';
 import { kindOnDisk } from '../../core/files/disk.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
-import { PioneroError, UsageError } from '../../core/errors.ts';
+import { UsageError } from '../../core/errors.ts';
 import type { Platform } from '../../core/platform/platform.ts';
-import { checkKit, type KitProblem } from '../../core/scaffold/check-kit.ts';
+import { checkKit } from '../../core/scaffold/check-kit.ts';
 import { findKit, kitsOfParent, listKits } from '../../core/scaffold/kits.ts';
 import type { Kit } from '../../core/scaffold/kit.ts';
 import { planKit, planKitOfFolder } from '../../core/scaffold/make-kit.ts';
@@ -13,6 +13,7 @@ import { actionOf } from '../actions.ts';
 import { defineCommand, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
+import { kitProblemLines, kitProblemText } from '../output/kit-text.ts';
 import { openArgument } from '../theme-argument.ts';
 import { checkedShelves } from '../../core/theme/open.ts';
 import { isTheme } from '../../core/theme/find-themes.ts';
@@ -214,10 +215,7 @@ async function check(context: Context, argument: string | undefined): Promise<Ex
     const themes = `${count(tried, 'theme')} made of it`;
     if (problems.length === 0) context.say(`${paint.good('✓')} ${who}: ${themes}, no problems and nothing left of “${kit.theme.names.id}”`);
     else context.warn(`${paint.bad('✗')} ${who}: ${themes}, ${count(problems.length, 'problem')}`);
-    const groups = [...groupProblems(problems)];
-    const shown = context.options.verbose ? groups : groups.slice(0, 8);
-    for (const [text, trials] of shown) context.warn(`  ${text}  ${paint.faint(`(${trialsText(trials, tried)})`)}`);
-    if (shown.length < groups.length) context.warn(paint.faint(`  … and ${groups.length - shown.length} more (--verbose shows all)`));
+    for (const line of kitProblemLines(problems, tried, paint, context.options.verbose ? Infinity : 8)) context.warn(line);
     return verdict;
   });
   context.result(
@@ -225,29 +223,10 @@ async function check(context: Context, argument: string | undefined): Promise<Ex
       platform: kit.theme.platform.contract.name,
       kit: kit.name,
       tried,
-      problems: problems.map((each) => ({ id: each.id, without: each.without, problem: problemText(each) })),
+      problems: problems.map((each) => ({ id: each.id, without: each.without, problem: kitProblemText(each) })),
     })),
   );
   return verdicts.every((verdict) => verdict.problems.length === 0) ? ExitStatus.ok : ExitStatus.findings;
-}
-
-/** The same problem shows under every name: told once, with the trials in which it did. */
-function groupProblems(problems: readonly KitProblem[]): Map<string, KitProblem[]> {
-  const groups = new Map<string, KitProblem[]>();
-  for (const each of problems) groups.set(problemText(each), [...(groups.get(problemText(each)) ?? []), each]);
-  return groups;
-}
-
-function trialsText(trials: readonly KitProblem[], tried: number): string {
-  const [first] = trials;
-  const without = first === undefined || first.without.length === 0 ? '' : ` without ${first.without.join(', ')}`;
-  return trials.length === tried ? 'in all of them' : `in ${trials.length} of them, first as “${first?.id}”${without}`;
-}
-
-function problemText({ problem }: KitProblem): string {
-  if (problem instanceof PioneroError) return problem.what;
-  if ('rule' in problem) return `${problem.file}:${problem.line} ${problem.message} (${problem.rule})`;
-  return `${problem.file}:${problem.line} the kit’s name is left: ${problem.text}`;
 }
 
 /** A kit by its name on one of the platforms, or by its path. */

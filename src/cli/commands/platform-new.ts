@@ -1,15 +1,20 @@
 import { basename, dirname, join } from 'node:path';
-import { writeOutput } from '../../core/changes/write-output.ts';
+import type { Operation } from '../../core/changes/plan.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
 import { DiskTree } from '../../core/files/disk-tree.ts';
-import { filesOf, kindOnDisk, subfoldersOf } from '../../core/files/disk.ts';
+import { existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../../core/files/disk.ts';
 import { draftPlatform, guessesFor, guessName, type DraftRequest } from '../../core/learning/draft.ts';
-import type { Fitted } from '../../core/learning/fit.ts';
+import type { FileTree } from '../../core/files/file-tree.ts';
+import { planFirstKit, type FirstKit } from '../../core/learning/first-kit.ts';
+import type { Fitted, RefusedTheme } from '../../core/learning/fit.ts';
+import type { Platform } from '../../core/platform/platform.ts';
 import { recognise } from '../../core/theme/recognise.ts';
 import { listKits } from '../../core/scaffold/kits.ts';
 import { kindOfPath } from '../../core/text/file-kinds.ts';
 import { refusedText } from '../output/support-text.ts';
-import { listed } from '../../core/text/sentence.ts';
+import { kitProblemLines } from '../output/kit-text.ts';
+import { nearest } from '../../core/text/nearest.ts';
+import { count, didYouMean, listed } from '../../core/text/sentence.ts';
 import type { Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
@@ -20,6 +25,7 @@ interface Options {
   readonly name?: string | undefined;
   readonly title?: string | undefined;
   readonly out?: string | undefined;
+  readonly kit?: string | undefined;
   readonly yes: boolean;
   readonly dryRun: boolean;
 }
@@ -34,13 +40,12 @@ export async function newPlatform(context: Context, folders: readonly string[], 
   const described = context
     .platforms()
     .filter((platform) => place.themes.every(({ id, tree }) => recognise(tree, platform, { id }).missing === undefined));
-  const strangers = context.platforms().filter((platform) => !described.includes(platform));
   const fitted = draftPlatform({
     ...place,
     wishes,
     file: basename(file),
     folder: dirname(file),
-    strangers: strangers.flatMap((platform) => listKits({ platform }).map((kit) => kit.theme.tree)),
+    strangers: strangersFor(context, described),
   });
   const { text, taken, refused } = fitted;
   context.say(text);
@@ -54,36 +59,110 @@ export async function newPlatform(context: Context, folders: readonly string[], 
       what: `the file would refuse ${taken.length === 0 ? 'all' : 'most'} of the themes that it was learned from`,
       hint: 'name themes of one host, and more of them',
     });
+  const kit = options.kit === undefined ? undefined : kitOf(context, options.kit, fitted.platform, place);
   const isThere = kindOnDisk(file) !== undefined;
   if (isThere && !options.dryRun)
-    throw new RefusedError({ what: `${context.shown(file)} is there already`, hint: 'name another file with --out' });
+    throw new RefusedError({
+      what: `${context.shown(file)} is there already`,
+      hint: `name another file with --out; or, to add to it what these themes teach: pionero platform new ${context.shown(file)} ${folders.join(' ')}`,
+    });
   const isApplied = await isConfirmed(context, options, `Write ${context.shown(file)}?`);
   if (isApplied) {
-    await writeOutput(file, Buffer.from(text), context.journal);
-    context.say(`${context.paint.good('✓')} ${context.shown(file)} is written.`);
-    context.say(`\n${context.paint.strong('Next')}`);
-    context.say(`  1. Read it: a line that few themes bear out may be chance; docs/platform-files.md explains each`);
-    context.say(`  2. Try it on further themes: pionero platform check ${context.shown(file)} THEMES…`);
-    const middle = place.themes.findIndex(({ id }) => id === fitted.middle);
-    const folder = context.shown(place.paths[middle] ?? '.');
-    context.say(
-      `  3. Begin a kit with ${place.themes.length === 1 ? 'it' : 'the theme that is most like the others'}: pionero kit make ${folder} --platform ${context.shown(file)}`,
-    );
-    context.say(`  4. So that all commands find it: “platform: ${context.shown(file)}” in pionero.yaml`);
+    const bytes = Buffer.from(text);
+    const made: Operation = { op: 'create', path: basename(file), content: { bytes }, size: bytes.length, mode: 0o644 };
+    await context.apply({
+      title: `platform new ${wishes.name}`,
+      root: dirname(file),
+      isNewRoot: false,
+      operations: [made, ...(kit?.operations ?? [])],
+    });
+    sayWritten(context, file, fitted, place, kit);
   }
   context.result({
     file,
     name: wishes.name,
     themes: place.themes.map(({ id }) => id),
     taken,
-    refused: refused.map(({ id, missing, findings }) => ({
-      id,
-      missing: missing ?? null,
-      findings: findings.map(({ message }) => message),
-    })),
+    refused: refusedResult(refused),
+    kit: kit?.file ?? null,
     applied: isApplied,
   });
   return ExitStatus.ok;
+}
+
+/** Themes of other platforms, which the marks of a new one must not fit. */
+export function strangersFor(context: Context, described: readonly Platform[]): FileTree[] {
+  const others = context.platforms().filter((platform) => !described.includes(platform));
+  return others.flatMap((platform) => listKits({ platform }).map((kit) => kit.theme.tree));
+}
+
+export function refusedResult(refused: readonly RefusedTheme[]): object[] {
+  return refused.map(({ id, missing, findings }) => ({
+    id,
+    missing: missing ?? null,
+    findings: findings.map(({ message }) => message),
+  }));
+}
+
+type Place = ReturnType<typeof placeOf>;
+
+/**
+ * The kit of a theme that was named by its id or its folder.
+ * @throws UsageError when it is none of the themes
+ * @throws RefusedError when themes that are made of it would not be right, or there is such a kit
+ */
+function kitOf(context: Context, wanted: string, platform: Platform, { themes, paths, shelves }: Place): FirstKit {
+  const path = context.path(wanted);
+  const chosen = themes.find(({ id }, i) => id === wanted || paths[i] === path);
+  if (chosen === undefined)
+    throw new UsageError({
+      what: `${wanted} is none of the themes`,
+      hint: didYouMean(
+        nearest(
+          wanted,
+          themes.map(({ id }) => id),
+        ),
+        `they are ${listed(
+          themes.map(({ id }) => id),
+          8,
+        )}`,
+      ),
+    });
+  const kit = planFirstKit(platform, chosen, shelves);
+  const { tried, problems } = kit;
+  if (problems.length > 0)
+    throw new RefusedError({
+      what: `a kit of ${chosen.id} would not be right: ${count(tried, 'theme')} made of it, ${count(problems.length, 'problem')}`,
+      why: kitProblemLines(problems, tried, context.paint, context.options.verbose ? Infinity : 3)
+        .map((line) => line.trim())
+        .join('; '),
+      hint: 'name another theme with --kit, or leave it out: the platform file is right by itself',
+    });
+  const there = kit.operations.find(({ op, path: each }) => op !== 'folder' && existsBelow(platform.folder, each));
+  if (there !== undefined) throw new RefusedError({ what: `${there.path} is there already`, hint: 'name another theme with --kit' });
+  context.say(
+    `${context.paint.good('✓')} ${chosen.id} makes a kit: ${count(tried, 'theme')} made of it, no problems and nothing left of “${chosen.id}”.`,
+  );
+  return { ...kit, operations: kit.operations.filter(({ op, path: each }) => op !== 'folder' || !existsBelow(platform.folder, each)) };
+}
+
+function sayWritten(context: Context, file: string, { middle }: Fitted, { themes, paths }: Place, kit: FirstKit | undefined): void {
+  const shown = context.shown(file);
+  context.say(
+    `${context.paint.good('✓')} ${shown} is written${kit === undefined ? '' : `, and the kit ${kit.file} beside it`}; “pionero undo” reverts it.`,
+  );
+  const folder = context.shown(paths[themes.findIndex(({ id }) => id === middle)] ?? '.');
+  const steps = [
+    `Read it: a line that few themes bear out may be chance; docs/platform-files.md explains each`,
+    `Try it on further themes: pionero platform check ${shown} THEMES…`,
+    kit === undefined
+      ? `Begin a kit with ${themes.length === 1 ? 'it' : 'the theme that is most like the others'}: pionero kit make ${folder} --platform ${shown}`
+      : `Make a theme of the kit: pionero new ID --platform ${shown}`,
+    `So that all commands find it: “platform: ${shown}” in pionero.yaml`,
+    `Try themes on a site of yours: its last lines show the entry for pionero.yaml`,
+  ];
+  context.say(`\n${context.paint.strong('Next')}`);
+  for (const [i, step] of steps.entries()) context.say(`  ${i + 1}. ${step}`);
 }
 
 /** Says how many of its own themes the file takes, and which line refuses the odd one out. */

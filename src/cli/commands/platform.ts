@@ -1,5 +1,6 @@
 import { text, type Values } from '../option.ts';
 import { isAbsolute } from 'node:path';
+import { kindOnDisk } from '../../core/files/disk.ts';
 import { ConfigurationError, UsageError } from '../../core/errors.ts';
 import { checkPlatform } from '../../core/scaffold/check-platform.ts';
 import type { Platform } from '../../core/platform/platform.ts';
@@ -7,6 +8,7 @@ import { listKits } from '../../core/scaffold/kits.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { actionOf } from '../actions.ts';
 import { changeOptions, defineCommand, type Context } from '../command.ts';
+import { extendPlatformFile } from './platform-extend.ts';
 import { newPlatform, placeOf } from './platform-new.ts';
 import { refusedText, supportText } from '../output/support-text.ts';
 import { measurePlatform } from '../../core/learning/support.ts';
@@ -18,6 +20,7 @@ import { count, plural } from '../../core/text/sentence.ts';
 const OPTIONS = {
   name: text('NAME', 'new: what --platform calls it'),
   title: text('TEXT', 'new: the title, shown to people'),
+  kit: text('THEME', 'new: the theme that becomes the first kit, a copy of it beside the file'),
   out: text('FILE', 'new: the file to write; default: NAME.platform.yaml'),
   ...changeOptions,
 };
@@ -28,7 +31,10 @@ const ACTIONS: Readonly<Record<string, Action>> = {
   list,
   show: (context, [argument]) => show(context, argument ?? context.options.platform),
   check: (context, [argument, ...themes]) => check(context, argument ?? context.options.platform, themes),
-  new: newPlatform,
+  new: (context, words, options) => {
+    const [first = '', ...themes] = words;
+    return isPlatformFile(context, first) ? extendPlatformFile(context, first, themes, options) : newPlatform(context, words, options);
+  },
 };
 
 export default defineCommand({
@@ -37,7 +43,7 @@ export default defineCommand({
     {
       form: '[platform...]',
       about:
-        'a platform’s name, or the path of a platform file; check: then folders of themes to try it on; new: folders of themes to learn it from',
+        'a platform’s name, or the path of a platform file; check: then folders of themes to try it on; new: folders of themes to learn it from, behind a file to add to it',
     },
   ],
   options: OPTIONS,
@@ -46,12 +52,18 @@ export default defineCommand({
     'pionero platform show cordada',
     'pionero platform check my.platform.yaml',
     'pionero platform check my.platform.yaml boards',
-    'pionero platform new boards --name sendero',
+    'pionero platform new boards --name sendero --kit boards/cierzo',
+    'pionero platform new sendero.platform.yaml more-boards',
   ],
   async run(context, [name = '', ...words], options) {
     return actionOf('platform', ACTIONS, name)(context, words, options);
   },
 });
+
+/** Whether a word names a platform file that is there: themes are folders. */
+function isPlatformFile(context: Context, word: string): boolean {
+  return /\.ya?ml$/.test(word) && kindOnDisk(context.path(word)) === 'file';
+}
 
 function chosen(context: Context, argument: string | undefined): Platform {
   const wanted = argument ?? findConfiguration(context.io.folder).platform;

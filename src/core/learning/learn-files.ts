@@ -1,5 +1,5 @@
 import { imageSize } from 'image-size';
-import { baseOf, compareText, withoutEnding, type FileTree } from '../files/file-tree.ts';
+import { baseOf, compareText, isInFolder, withoutEnding, type FileTree } from '../files/file-tree.ts';
 import { readPictureHead } from '../files/read-text.ts';
 import { escapePattern } from '../text/pattern.ts';
 import { isInThirdPartyFolder, kindOfPath, type FileKind } from '../text/file-kinds.ts';
@@ -65,7 +65,7 @@ export function learnFolders(set: ThemeSet, spoken: readonly string[]): LearnedF
         count >= COMMON * set.size &&
         !isBeside(folder) &&
         !isInThirdPartyFolder(`${folder}/`) &&
-        spoken.every((path) => !path.startsWith(`${folder}/`) && !/^\*+\//.test(path)),
+        spoken.every((path) => !isInFolder(path, folder) && !/^\*+\//.test(path)),
     )
     .sort(([a, x], [b, y]) => y - x || compareText(a, b))
     .map(([path, count]) => ({

@@ -68,8 +68,26 @@ export function platformTextOf(learned: Learned, wishes: DraftWishes, home: stri
     '',
     `package: { formats: [zip], leave-out: [${learned.leaveOut.map((each) => JSON.stringify(each)).join(', ')}] } # a zip with one folder in it`,
     '',
+    ...siteLines(learned),
+    '',
   ];
   return lines.join('\n');
+}
+
+/** The entry for a site on which themes are tried, to be filled in: what is run is for its owner to say. */
+function siteLines({ templates }: Learned): string[] {
+  const roles = (templates?.roles ?? []).slice(0, 3).map(({ role }) => role);
+  return [
+    '# To try themes on a site of yours (docs/sites.md), fill this in and put it into pionero.yaml:',
+    '# sites:',
+    '#   mine:',
+    '#     folder: path/to/site # copied fresh for each trial',
+    '#     command: [BUILDER, "{id}", "{out}"] # or “server: […]” with "{port}"',
+    '#     pages:',
+    ...(roles.length === 0 ? ['front'] : roles).map(
+      (role) => `#       - { role: ${quoted(role)}, file: ${role === 'front' ? 'index' : role}.html, holds: ["{id}"] }`,
+    ),
+  ];
 }
 
 /** A name of a file or a folder may hold the end of a line: a comment must not. */

@@ -56,11 +56,15 @@ export function checkKit(kit: Kit, shelves: readonly string[]): KitVerdict {
   ]);
   const own = kit.parentFolder === undefined ? undefined : placeOfFolder(platform, kit.parentFolder).names.id;
   const parent = kit.isChild
-    ? (own ?? around.list().find((each) => each.folder !== kit.theme.location && !around.open(each).isChild)?.names.id)
+    ? (own ??
+      kit.theme.parents.find((id) => around.find(id) !== undefined) ??
+      around.list().find((each) => each.folder !== kit.theme.location && !around.open(each).isChild)?.names.id)
     : undefined;
   const problems: KitProblem[] = [];
   let tried = 0;
-  for (const [i, id] of awkwardIds(platform).entries()) {
+  // A name that a theme has already is not tried.
+  const free = awkwardIds(platform).filter((id) => around.find(id) === undefined);
+  for (const [i, id] of free.entries()) {
     for (const without of [[], ...kit.parts.map((part) => [part.name])]) {
       tried++;
       const title = AWKWARD_TITLES[i % AWKWARD_TITLES.length];

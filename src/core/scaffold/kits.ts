@@ -191,14 +191,19 @@ function notForPlatform(from: string, platform: Platform): never {
   });
 }
 
+/** Whether a theme builds on one that people install: what every host brings, a new theme has, too. */
+export function buildsOnAnother({ parents, platform }: Theme): boolean {
+  return parents.some((id) => !platform.contract.inheritance['built-in'].includes(id));
+}
+
 /** Any theme can serve as a kit, without parts or facts of its own. */
-function kitOfTheme(theme: Theme, from: string): Kit {
+export function kitOfTheme(theme: Theme, from: string): Kit {
   const { id, title = id } = theme.names;
   return {
     name: id,
     title,
     about: '',
-    isChild: theme.isChild,
+    isChild: buildsOnAnother(theme),
     parts: [],
     markers: [],
     asks: [],

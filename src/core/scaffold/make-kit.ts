@@ -11,7 +11,7 @@ import type { RemainingPlace } from '../rename/places.ts';
 import { renameTree } from '../rename/rename-tree.ts';
 import type { OpenedTheme } from '../theme/open.ts';
 import type { Theme } from '../theme/theme.ts';
-import { KIT_ENDING, type KitSchema } from './kits.ts';
+import { buildsOnAnother, KIT_ENDING, type KitSchema } from './kits.ts';
 import type { Kit } from './kit.ts';
 import type { KitPart } from './parts.ts';
 import { weigh, type Weight } from '../names/weight.ts';
@@ -104,19 +104,26 @@ export function planKit({ theme, folder }: OpenedTheme, wishes: KitWishes): NewK
       what: `${theme.platform.contract.title} has no fact “${unknown}”`,
       hint: `known: ${[...new Set(facts)].join(', ')}`,
     });
+  const text = kitTextOf(theme, wishes);
+  const { unsure } = renameTree({ theme, from, to: { ...STRANGER, vendor: from.vendor }, otherThemes: [], keep: [] });
+  const plan = planFile(`kit make ${from.id}`, shelf, file, text);
+  return { plan, file, text, weight: weigh(from.id), unsure };
+}
+
+/** What the kit file of a theme says, which lies beside the theme's folder. */
+export function kitTextOf(theme: Theme, wishes: KitWishes): string {
+  const from = fullNameOf(theme.names);
+  const facts = new Set(theme.platform.contract.documents.flatMap((document) => document.fields.map((field) => field.fact)));
   const contract: z.input<typeof KitSchema> = {
     pionero: 'kit/1',
     name: wishes.name ?? from.id,
     title: from.title,
     about: wishes.about ?? theme.text('summary') ?? `A theme that starts as ${from.title}`,
     theme: fillShape(placeOnShelf(theme.platform), from),
-    for: theme.isChild ? 'child' : 'standalone',
+    for: buildsOnAnother(theme) ? 'child' : 'standalone',
     parts: partsOf(wishes.parts),
     markers: [...wishes.markers],
-    ask: wishes.asks.length > 0 ? [...wishes.asks] : ['summary', 'author'].filter((fact) => facts.includes(fact)),
+    ask: wishes.asks.length > 0 ? [...wishes.asks] : ['summary', 'author'].filter((fact) => facts.has(fact)),
   };
-  const text = stringify(contract, { lineWidth: 0 });
-  const { unsure } = renameTree({ theme, from, to: { ...STRANGER, vendor: from.vendor }, otherThemes: [], keep: [] });
-  const plan = planFile(`kit make ${from.id}`, shelf, file, text);
-  return { plan, file, text, weight: weigh(from.id), unsure };
+  return stringify(contract, { lineWidth: 0 });
 }

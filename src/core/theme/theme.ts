@@ -36,7 +36,11 @@ export class Theme {
 
   /** The ids of the parents, nearest first; none for a theme that stands alone. */
   get parents(): readonly string[] {
-    const fact = this.fact(this.platform.contract.inheritance.fact);
+    const { inheritance } = this.platform.contract;
+    const stating = this.fact(inheritance.fact);
+    // Where themes have no parents, a text that is called so means something else.
+    const isMeant = inheritance.kind !== 'none' || ['parent', 'theme'].includes(stating?.field.of ?? stating?.field.type ?? '');
+    const fact = isMeant ? stating : undefined;
     const named = typeof fact?.value === 'string' ? [fact.value] : Array.isArray(fact?.value) ? (fact.value as readonly string[]) : [];
     const shape = fact?.field.type === 'theme' || fact?.field.of === 'theme' ? fact.field.shape : undefined;
     const stated = named.filter((id) => id !== '' && id !== fact?.field.none);
