@@ -54,7 +54,7 @@ describe('a platform file learned from themes', () => {
     '{ key: [board, version], fact: version, type: version, required: always }',
     '{ key: [board, base], fact: parent, type: parent, required: always }',
     '{ key: [board, width], fact: boardWidth, type: integer, required: always }',
-    'grammar: "a color like #336699"',
+    'fact: boardInk, type: color, required: always',
     'fact: boardLit, type: choice, values: ["yes", "no"]',
     'fact: boardMood, type: choice, values: ["calm", "snow", "storm"]',
     '{ key: [board, picture], fact: cover, type: path, required: always }',
@@ -305,6 +305,13 @@ describe('a platform file learned from themes', () => {
       'options: { open: "/*=+", close: "+=*/" }',
     ],
     ['board.css', (id: string) => `/*\nTitle: ${id}\nVersion: 1.0.0\n*/\n.x { top: 0 }\n`, 'syntax: header-lines'],
+    [
+      'board.rc',
+      (id: string) => `! a board\n*.code: ${id}\nframe.*.ink: grey8${id.length % 10}\nframe.width: 4\n`,
+      'key: "frame.*.ink", fact: frameInk, type: color',
+    ],
+    ['board.twice', (id: string) => `[board]\ncode=${id}\nwidth=4\n${id > 'p' ? 'width=5\n' : ''}`, 'repeated: true'],
+    ['rc/board.rc', (id: string) => `code: ${id}\nwidth: 900\n`, 'recognise:\n  - { path: rc/board.rc }'],
     ['board', (id: string) => `code ${id}\ntitle ${id}\nwidth 900\n`, 'syntax: key-value'],
     ['{id}.xml', (id: string) => `<board><code>${id}</code><title>${id}</title></board>\n`, 'path: "{id}.xml"'],
   ])('reads %s by what it holds', (path, textOf, said) => {
@@ -399,6 +406,8 @@ describe('the type of values', () => {
   const times = (count: number, ...texts: string[]): string[] => Array.from({ length: count }, (_, i) => texts[i % texts.length] ?? '');
   it.each<[string, string[], string | undefined, object]>([
     ['numbers', times(5, '1', '-2'), undefined, { type: 'integer' }],
+    ['colors', times(5, '#369', 'steelblue', 'rgb:33/66/99', 'red3'), undefined, { type: 'color' }],
+    ['words, and a color', times(5, 'calm', 'red'), undefined, { type: 'text' }],
     ['fractions', times(5, '1.5', '2'), undefined, { type: 'text', grammar: 'a number' }],
     ['too few numbers', ['1', '2'], undefined, { type: 'text' }],
     ['versions', times(5, '1.2.3', '0.1.0'), 'version', { type: 'version' }],

@@ -12,7 +12,8 @@ type Growing = { kind: 'map'; entries: MapEntry[]; start: number; end: number };
  * (`\s \n \t \r \\`), and `\"` between quotes. There is no one INI: options say which dialect a host reads. With `colon: true`
  * a colon assigns as well; `comments` says what begins a comment line (`["#", ";"]`); with `inline-comments: true` one may follow a
  * value after a blank; `quotes` says what a value may stand between (`both` kinds, or `kept` as they are); with `escapes: none` a
- * backslash is a backslash; with `lone-keys: true` a key may stand alone; with `continued: indent` a line that begins with a blank goes on with the value before it, with
+ * backslash is a backslash; with `lone-keys: true` a key may stand alone; with `repeated: true` a key may stand in a section more than
+ * once (the first is the one that is written); with `continued: indent` a line that begins with a blank goes on with the value before it, with
  * `continued: backslash` a line that ends with a backslash goes on in the next.
  */
 export const iniSyntax = structuredSyntax({
@@ -79,9 +80,9 @@ function dialectOf(options: Readonly<Record<string, unknown>>): Dialect {
   };
 }
 
-/** `key = value` where the file writes it so. */
+/** `key = value`, `key: value` where the file writes it so. */
 function assignStyle(text: string): string {
-  return /^[^\s=#;[]+( ?= ?)/m.exec(text)?.[1] ?? '=';
+  return /^[^\s=:#;![]+( ?[=:] ?)/m.exec(text)?.[1] ?? '=';
 }
 
 function addFirst(text: string, map: MapNode, line: string, end: string): TextEdit {
@@ -137,7 +138,7 @@ function readIni(text: string, options: Readonly<Record<string, unknown>>): Read
     ...duplicateKeys(root.entries),
     ...root.entries.flatMap(({ value }) => (value.kind === 'map' ? duplicateKeys(value.entries) : [])),
   ];
-  return { root, problems: [...problems, ...twice].sort((a, b) => a.start - b.start) };
+  return { root, problems: [...problems, ...(options['repeated'] === true ? [] : twice)].sort((a, b) => a.start - b.start) };
 }
 
 /** A value that goes on in the next line: its parts with one blank between them. */

@@ -6,6 +6,7 @@ import { parse as parseLanguage } from 'bcp-47';
 import type { ValueNode, WritableValue } from '../documents/syntax.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
 import type { FieldContract, FieldKind } from '../platform/schema.ts';
+import { isColor } from './color.ts';
 import { statedLicense } from '../licenses/stated-license.ts';
 import { nearest } from '../text/nearest.ts';
 import { matchesWhole } from '../text/pattern.ts';
@@ -112,6 +113,7 @@ const STANDARD_JUDGES = {
   email: (text) => (z.email().safeParse(text).success ? undefined : { wanted: 'an e-mail address' }),
   license: judgeLicense,
   language: (text) => (parseLanguage(text).language ? undefined : { wanted: 'a language tag like en or pt-BR (BCP 47)' }),
+  color: (text) => (isColor(text) ? undefined : { wanted: 'a color like #336699' }),
   integer: (text) => (/^-?\d+$/.test(text) ? undefined : { wanted: 'a whole number' }),
 } satisfies Partial<Record<FieldKind, (text: string) => ValueVerdict | undefined>>;
 
@@ -186,6 +188,7 @@ const SAMPLES: Partial<Readonly<Record<FieldKind, string>>> = {
   release: '{release}',
   url: 'https://{id}.example/',
   email: '{id}@{id}.example',
+  color: '#336699',
   language: 'en',
   boolean: 'true',
   integer: '1',

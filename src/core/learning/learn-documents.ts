@@ -1,6 +1,7 @@
 import { compareText } from '../files/file-tree.ts';
 import { isThirdParty, isInThirdPartyFolder } from '../text/file-kinds.ts';
 import type { MapNode } from '../documents/syntax.ts';
+import { findSyntax } from '../documents/syntaxes.ts';
 import { factNamed } from './fact-names.ts';
 import type { LearnedDocument, LearnedField } from './learned.ts';
 import { learnFields } from './learn-fields.ts';
@@ -40,7 +41,8 @@ export function learnDocuments(set: ThemeSet, wanted?: string): LearnedDocument[
 export function learnDocument(set: ThemeSet, shape: string, texts: readonly DocumentText[], count: number): LearnedDocument | undefined {
   const best = bestReader(shape, texts);
   if (best === undefined) return undefined;
-  const fields = learnFields(set, best.read);
+  const problemOf = findSyntax(best.reader.syntax)?.problemOfPath;
+  const fields = learnFields(set, best.read).filter(({ key }) => problemOf?.(key) === undefined);
   if (fields.length === 0) return undefined;
   const required = ThemeSet.isNeeded(count, set.size);
   return { path: shape, ...best.reader, required, fields: GENERIC.test(shape) ? ofTheHost(fields) : fields, seen: { count, of: set.size } };

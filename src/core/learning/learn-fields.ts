@@ -24,7 +24,8 @@ interface Key {
 const COMMON = 0.5;
 /** The same for keys that the trade has words for. */
 const NAMED = 0.15;
-const MOST = 60;
+/** More than this are no manifest but data. */
+const MOST = 400;
 /** Nobody writes a manifest deeper than this. */
 const DEEPEST = 3;
 

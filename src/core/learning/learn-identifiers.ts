@@ -18,6 +18,8 @@ const DECLARATION =
 const DEFINITION = /^[ \t]*(define)\(\s*["']([A-Za-z_]\w*)["']/gm;
 /** Themes that declare something, and declarations, from which a habit shows. */
 const FEWEST = 3;
+/** So many declarations of one theme show its habits. */
+const ENOUGH = 300;
 
 /**
  * Names in code that carry the theme's id in nearly all themes, in one spelling: all themes of the host share the space that they are
@@ -26,7 +28,11 @@ const FEWEST = 3;
 export function learnIdentifiers(set: ThemeSet): LearnedIdentifier[] {
   const groups = new Map<string, Declared[]>();
   for (const theme of set.themes)
-    for (const { group, name } of declaredBy(set, theme)) groups.set(group, [...(groups.get(group) ?? []), { theme, name }]);
+    for (const { group, name } of declaredBy(set, theme)) {
+      const known = groups.get(group);
+      if (known === undefined) groups.set(group, [{ theme, name }]);
+      else known.push({ theme, name });
+    }
   return [...groups]
     .sort(([a], [b]) => compareText(a, b))
     .flatMap(([group, all]) => {
@@ -38,7 +44,9 @@ export function learnIdentifiers(set: ThemeSet): LearnedIdentifier[] {
 }
 
 function* declaredBy(set: ThemeSet, theme: SampleTheme): Generator<{ group: string; name: string }> {
+  let found = 0;
   for (const { path, kind } of theme.tree.entries) {
+    if (found >= ENOUGH) return;
     if (kind !== 'file' || isInThirdPartyFolder(path) || !['code', 'script'].includes(kindOfPath(path))) continue;
     const text = set.text(theme, path);
     if (text === undefined) continue;
@@ -52,6 +60,7 @@ function* declaredBy(set: ThemeSet, theme: SampleTheme): Generator<{ group: stri
         const at = match.index + match[0].lastIndexOf(name);
         const isMember = classes.some(({ start, end }) => start <= at && at < end);
         if (isMember || zoneAt(zones, match.index + match[0].indexOf(words)) !== 'code') continue;
+        found += 1;
         yield {
           group: `${glob}\0${words.replace(/\s+/g, ' ')}${words === 'define' ? "('{name}'" : ` {name}${words.endsWith('function') ? '(' : ''}`}`,
           name,
@@ -62,16 +71,19 @@ function* declaredBy(set: ThemeSet, theme: SampleTheme): Generator<{ group: stri
 
 /** The shape that nearly all names have, in nearly all themes; undefined where they carry the id as they like, or not at all. */
 function shapeOf(all: readonly Declared[]): Pick<LearnedIdentifier, 'shape' | 'seen'> | undefined {
-  const counts = new Map<string, Declared[]>();
-  for (const each of all)
-    for (const shape of shapesOfName(each.name, each.theme.id)) counts.set(shape, [...(counts.get(shape) ?? []), each]);
+  const counts = new Map<string, { names: number; themes: Set<SampleTheme> }>();
+  for (const { name, theme } of all)
+    for (const shape of shapesOfName(name, theme.id)) {
+      const known = counts.get(shape) ?? { names: 0, themes: new Set() };
+      known.names += 1;
+      known.themes.add(theme);
+      counts.set(shape, known);
+    }
   const having = new Set(all.map(({ theme }) => theme)).size;
-  const fitting = [...counts].filter(
-    ([, fit]) => ThemeSet.isNeeded(fit.length, all.length) && new Set(fit.map(({ theme }) => theme)).size >= having * 0.9,
-  );
+  const fitting = [...counts].filter(([, { names, themes }]) => ThemeSet.isNeeded(names, all.length) && themes.size >= having * 0.9);
   // Of several that fit as many, the first: the commonest spelling, and what says most of the name.
-  const [best] = fitting.sort(([, a], [, b]) => b.length - a.length);
-  return best === undefined ? undefined : { shape: best[0], seen: { count: best[1].length, of: all.length } };
+  const [best] = fitting.sort(([, a], [, b]) => b.names - a.names);
+  return best === undefined ? undefined : { shape: best[0], seen: { count: best[1].names, of: all.length } };
 }
 
 /** Every shape that a name can have: the id in a spelling, alone, or with something before or behind it. */

@@ -96,7 +96,7 @@ function withOwnFacts(documents: readonly LearnedDocument[]): LearnedDocument[] 
   const taken = new Set<string>();
   for (const { path, fields } of documents)
     for (const field of fields) {
-      if (field.fact !== 'id' && taken.has(field.fact)) field.fact = factName([path.replace(/[{}]/g, ''), ...field.key]);
+      if (field.type !== 'id' && taken.has(field.fact)) field.fact = factName([path.replace(/[{}]/g, ''), ...field.key]);
       taken.add(field.fact);
     }
   return [...documents];
@@ -180,7 +180,10 @@ function marksFor(
   const manifests = documents.filter(({ required }) => required || set.size === 1);
   const plain = manifests.flatMap((document): Mark[] => {
     const path = globOfShape(document.path);
-    return [{ path, holds: heldBy(set, document) }, { path }].filter((mark) => nearlyAll(mark)).slice(0, 1);
+    const holds = heldBy(set, document);
+    // A text that a file must hold is one thing more that a theme may lack: only where the file alone fits others, too, it is worth it.
+    const isNeeded = holds?.startsWith('[') === true || strangers.some((tree) => hasMark(tree, { path }));
+    return (isNeeded ? [{ path, holds }, { path }] : [{ path }]).filter((mark) => nearlyAll(mark)).slice(0, 1);
   });
   const own = plain.toSorted((a, b) => Number(GENERIC.test(a.path)) - Number(GENERIC.test(b.path)));
   const folders = new Set((templates?.files ?? []).flatMap(({ glob }) => (glob.includes('/') ? [glob.split('/', 1)[0] ?? ''] : [])));
@@ -188,21 +191,38 @@ function marksFor(
     ...(templates?.files ?? []).map(({ glob }) => ({ path: glob })),
     ...[...folders].map((folder) => ({ path: `${folder}/**` })),
   ];
-  const files = set
-    .commonShapes(0.9)
-    .filter(({ shape }) => !isBeside(shape) && !shape.includes('/') && canBeDocument(shape))
-    .map(({ shape }) => ({ path: globOfShape(shape) }));
-  const candidates = [...own, ...files, ...globs].filter((mark) => nearlyAll(mark));
+  const common = set.commonShapes(0.9).filter(({ shape }) => !isBeside(shape));
+  const texts = common.filter(({ shape }) => canBeDocument(shape)).map(({ shape }) => ({ path: globOfShape(shape) }));
+  const atTop = (mark: Mark): boolean => !mark.path.includes('/');
+  // Where themes have no text in common, a picture or what a folder is called must do.
+  const others = [...common.map(({ shape }) => globOfShape(shape)), ...foldersIn(set).map((folder) => `${folder}/*`)].map((path) => ({
+    path,
+  }));
+  const candidates = [
+    ...own,
+    ...texts.filter((mark) => atTop(mark)),
+    ...globs,
+    ...texts.filter((mark) => !atTop(mark)),
+    ...others.filter((mark) => !atTop(mark)),
+  ].filter((mark) => nearlyAll(mark));
   const [first] = candidates;
   if (first === undefined) return [];
   const chosen = [first];
-  const others = (marks: readonly Mark[]): number => strangers.filter((tree) => marks.every((mark) => hasMark(tree, mark))).length;
+  const fitting = (marks: readonly Mark[]): number => strangers.filter((tree) => marks.every((mark) => hasMark(tree, mark))).length;
   for (const mark of candidates.slice(1)) {
-    if (others(chosen) === 0 || chosen.length === MOST_MARKS) break;
+    if (fitting(chosen) === 0 || chosen.length === MOST_MARKS) break;
     const isTold = chosen.every(({ path }) => path !== mark.path) && set.themes.every(({ tree }) => hasMark(tree, mark));
-    if (isTold && others([...chosen, mark]) < others(chosen)) chosen.push(mark);
+    if (isTold && fitting([...chosen, mark]) < fitting(chosen)) chosen.push(mark);
   }
   return chosen;
+}
+
+/** The folders at the top that nearly all themes have. */
+function foldersIn(set: ThemeSet): string[] {
+  const all = set.themes.flatMap(({ tree }) => tree.entries.filter(({ path, kind }) => kind === 'folder' && !path.includes('/')));
+  const counts = new Map<string, number>();
+  for (const { path } of all) counts.set(path, (counts.get(path) ?? 0) + 1);
+  return [...counts].flatMap(([folder, count]) => (ThemeSet.isNearlyAll(count, set.size) ? [folder] : [])).sort(compareText);
 }
 
 function hasMark(tree: FileTree, { path, holds }: Mark): boolean {

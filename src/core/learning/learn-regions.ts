@@ -37,16 +37,21 @@ export function learnRegions(
   if (templates === undefined) return undefined;
   const globs = templates.files.map(({ glob }) => glob);
   const candidates = new Map<string, Candidate>();
+  const known = new Map<SampleTheme, ReturnType<typeof tagsOf>>();
   for (const document of documents)
     for (const { theme, root } of readsOf(set, document)) {
-      const tags = tagsOf(set, theme, globs);
-      for (const { key, kind, names } of namesIn(root)) {
+      const lists = [...namesIn(root)];
+      if (lists.length === 0) continue;
+      const tags = known.get(theme) ?? tagsOf(set, theme, globs);
+      known.set(theme, tags);
+      for (const { key, kind, names } of lists) {
         const name = [document.path, ...key].join('\0');
-        const known = candidates.get(name) ?? { document, key, kind, themes: new Set(), names: 0, printed: new Map() };
-        known.themes.add(theme);
-        known.names += names.length;
-        for (const tag of names.flatMap((each) => [...(tags.get(each) ?? [])])) known.printed.set(tag, (known.printed.get(tag) ?? 0) + 1);
-        candidates.set(name, known);
+        const candidate = candidates.get(name) ?? { document, key, kind, themes: new Set(), names: 0, printed: new Map() };
+        candidate.themes.add(theme);
+        candidate.names += names.length;
+        for (const tag of names.flatMap((each) => [...(tags.get(each) ?? [])]))
+          candidate.printed.set(tag, (candidate.printed.get(tag) ?? 0) + 1);
+        candidates.set(name, candidate);
       }
     }
   const [best] = [...candidates.values()]

@@ -32,8 +32,14 @@ const INI: readonly Reader[] = [
   reader('ini', { colon: true, continued: 'indent' }),
   reader('ini'),
   reader('ini', { 'inline-comments': true }),
+  reader('ini', { colon: true, continued: 'indent', repeated: true }),
   reader('ini', { 'lone-keys': true, escapes: 'none' }),
 ];
+
+/** Lines of names with dots and what they are, as window systems keep them: `*.title.color: #336699`, `! a comment`. */
+const RESOURCES: readonly Reader[] = [{}, { repeated: true }, { repeated: true, 'lone-keys': true }].map((more) =>
+  reader('ini', { colon: true, comments: ['!', '#'], escapes: 'none', ...more }),
+);
 
 /** By what a text looks like, whatever its file is called. */
 const BY_CONTENT: readonly { readonly looks: RegExp; readonly readers: readonly Reader[] }[] = [
@@ -44,6 +50,8 @@ const BY_CONTENT: readonly { readonly looks: RegExp; readonly readers: readonly 
   { looks: /^[ \t]*\[[^\]\n]+\][ \t]*\r?$/m, readers: [...INI, reader('toml')] },
   { looks: /^[A-Za-z_][\w .-]*=/m, readers: INI },
   { looks: /^[A-Za-z_][\w -]*:(?:\s|$)/m, readers: [reader('yaml')] },
+  // Rules between braces are no such lines, though they look alike.
+  { looks: /^(?![^]*[{}])(?:[^]*\n)?[ \t]*[A-Za-z_*][\w*-]*(?:\.[\w*.-]+)?[ \t]*:/, readers: RESOURCES },
   { looks: /^[A-Za-z_][\w.-]*[ \t]+\S/m, readers: [reader('key-value', { comments: ['#'] })] },
 ];
 
@@ -69,7 +77,9 @@ export function readersFor(path: string, text: string): readonly Reader[] {
   const looked = [...markedHeader(text), ...BY_CONTENT].flatMap(({ looks, readers }) => (looks.test(text) ? readers : []));
   // In a stylesheet, a script or a template only the head can be meant.
   const isCode = ['stylesheet', 'script', 'code', 'markup'].includes(kindOfPath(path));
-  const fitting = isCode ? looked.filter(({ syntax }) => HEADS.has(syntax)) : looked;
+  const isTagged = /^\s*</.test(text);
+  const fitting =
+    isCode || isTagged ? looked.filter(({ syntax }) => HEADS.has(syntax) || (isTagged && !isCode && syntax === 'xml')) : looked;
   return [...(named ?? []), ...fitting];
 }
 

@@ -37,11 +37,11 @@ const STANDARD: readonly (readonly [kind: StandardKind, why: string])[] = [
   ['version', 'a version of three numbers'],
   ['url', 'a web address'],
   ['email', 'an e-mail address'],
+  ['color', 'a color like #336699'],
 ];
 const PATTERNS: readonly (readonly [pattern: string, grammar: string])[] = [
   ['-?\\d+(\\.\\d+)?', 'a number'],
   ['\\d+(\\.\\d+)+', 'numbers with dots'],
-  ['#([0-9A-Fa-f]{3,4}|[0-9A-Fa-f]{6}|[0-9A-Fa-f]{8})', 'a color like #336699'],
 ];
 /** Words that only say yes or no. */
 const TRUTHS: readonly (readonly string[])[] = [
@@ -72,7 +72,9 @@ export function learnType(values: readonly SampleValue[], fact: string | undefin
   if (fact === 'language' && fits('language')) return { type: 'language', why: 'a language' };
   // A syntax that has numbers says so itself.
   const isNumber = nearlyAll(({ sort }) => sort === 'number');
-  const standard = STANDARD.find(([kind]) => (isNumber || texts.length >= TELLING || kind !== 'integer') && fits(kind));
+  const standard = STANDARD.find(
+    ([kind]) => (isNumber || texts.length >= TELLING || (kind !== 'integer' && kind !== 'color')) && fits(kind),
+  );
   if (standard !== undefined) return { type: standard[0], why: standard[1] };
   return pathType(given) ?? truth(texts) ?? separated(given) ?? patternOf(texts) ?? choice(given) ?? TEXT;
 }

@@ -160,22 +160,16 @@ function templateLines(learned: Learned): string[] {
   const { templates } = learned;
   if (templates === undefined) return [];
   const { files, endings, language, languages, roles, partials } = templates;
-  const described = languageLines(language, '    ');
   return [
     '',
     'templates:',
-    ...(language.like === 'mustache'
-      ? ['  language: mustache']
-      : described.length === 0
-        ? ['  language: { comment: ["<!-- {text} -->"] } # the templates show no tags']
-        : ['  language:', ...described]),
+    ...languageValue(language, '  '),
     '  files:',
     ...files.map(({ glob, seen }) => `    - ${JSON.stringify(glob)}${counted(seen)}`),
     ...(languages.length === 0 ? [] : ['  languages:']),
     ...languages.flatMap(({ files: glob, language: other, seen }) => [
       `    - files: [${literal(glob)}]${counted(seen)}`,
-      '      language:',
-      ...(languageLines(other, '        ').length === 0 ? ['        { comment: ["<!-- {text} -->"] }'] : languageLines(other, '        ')),
+      ...languageValue(other, '      '),
     ]),
     ...(endings.length === 0 ? [] : [`  endings: [${endings.join(', ')}]`]),
     ...(templates.namesTheme && hasParents(learned) ? ['  named-theme: "{id}/{path}"'] : []),
@@ -188,6 +182,15 @@ function templateLines(learned: Learned): string[] {
           `  partials: { file: ${quoted(partials.file)}${partials.relative === 'never' ? '' : `, relative: ${partials.relative}`}${language.like === 'mustache' ? ', include: "{{> {path} }}"' : ''} }${counted(partials.seen, partials.example)}`,
         ]),
   ];
+}
+
+/** The key of a language with its name or its tags. */
+function languageValue(language: LearnedLanguage, margin: string): string[] {
+  if (language.like === 'mustache') return [`${margin}language: mustache`];
+  const lines = languageLines(language, `${margin}  `);
+  return lines.length === 0
+    ? [`${margin}language: { comment: ["<!-- {text} -->"] } # the templates show no tags`]
+    : [`${margin}language:`, ...lines];
 }
 
 function languageLines({ like, comment, print, include, extend, sections }: LearnedLanguage, margin: string): string[] {

@@ -58,6 +58,7 @@ export const FIELD_TYPES = [
   'release',
   'url',
   'email',
+  'color',
   'license',
   'language',
   'boolean',
