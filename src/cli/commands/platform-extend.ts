@@ -8,23 +8,14 @@ import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { diffText } from '../output/diff-text.ts';
 import { refusedText, supportText } from '../output/support-text.ts';
-import { placeOf, refusedResult, strangersFor } from './platform-new.ts';
-
-interface Options {
-  readonly name?: string | undefined;
-  readonly title?: string | undefined;
-  readonly out?: string | undefined;
-  readonly kit?: string | undefined;
-  readonly yes: boolean;
-  readonly dryRun: boolean;
-}
+import { placeOf, refusedResult, strangersFor, type PlatformWishes } from './platform-new.ts';
 
 /** Adds to a platform file what further themes teach; the lines that are there stay. */
 export async function extendPlatformFile(
   context: Context,
   name: string,
   folders: readonly string[],
-  options: Options,
+  options: PlatformWishes,
 ): Promise<ExitStatus> {
   const unusable = (['name', 'title', 'out', 'kit'] as const).find((option) => options[option] !== undefined);
   if (unusable !== undefined)

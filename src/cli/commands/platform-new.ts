@@ -21,7 +21,8 @@ import { ExitStatus } from '../exit-status.ts';
 import { BACK, chooseOrBack, promptsFor, textOrBack } from '../prompts.ts';
 import { askAll } from '../question-list.ts';
 
-interface Options {
+/** What the command line says of a new platform file. */
+export interface PlatformWishes {
   readonly name?: string | undefined;
   readonly title?: string | undefined;
   readonly out?: string | undefined;
@@ -31,7 +32,7 @@ interface Options {
 }
 
 /** Learns a platform file from themes of a host that nobody has described yet, and tries it on them. */
-export async function newPlatform(context: Context, folders: readonly string[], options: Options): Promise<ExitStatus> {
+export async function newPlatform(context: Context, folders: readonly string[], options: PlatformWishes): Promise<ExitStatus> {
   const isAsking = context.io.isInteractive && !options.yes && !context.isMachine;
   const place = placeOf(context, folders.length > 0 ? folders : [isAsking ? await askFolder(context) : '.']);
   const name = options.name ?? guessName(place.folderName);
@@ -231,7 +232,7 @@ async function askWishes(
   context: Context,
   { themes, folderName }: Pick<DraftRequest, 'themes' | 'folderName'>,
   name: string,
-  options: Options,
+  options: PlatformWishes,
 ): Promise<DraftRequest['wishes']> {
   const guesses = guessesFor(themes, folderName);
   const prompts = await promptsFor(context.io);

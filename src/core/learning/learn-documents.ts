@@ -41,8 +41,8 @@ export function learnDocuments(set: ThemeSet, wanted?: string): LearnedDocument[
 export function learnDocument(set: ThemeSet, shape: string, texts: readonly DocumentText[], count: number): LearnedDocument | undefined {
   const best = bestReader(shape, texts);
   if (best === undefined) return undefined;
-  const problemOf = findSyntax(best.reader.syntax)?.problemOfPath;
-  const fields = learnFields(set, best.read).filter(({ key }) => problemOf?.(key) === undefined);
+  const syntax = findSyntax(best.reader.syntax);
+  const fields = learnFields(set, best.read).filter(({ key }) => syntax?.problemOfPath?.(key) === undefined);
   if (fields.length === 0) return undefined;
   const required = ThemeSet.isNeeded(count, set.size);
   return { path: shape, ...best.reader, required, fields: GENERIC.test(shape) ? ofTheHost(fields) : fields, seen: { count, of: set.size } };
