@@ -1,4 +1,4 @@
-import { isMap, isPair, isScalar, isSeq, parseDocument, type Document, type Node, type YAMLMap } from 'yaml';
+import { isMap, isPair, isScalar, isSeq, parseDocument, type Document, type Node, type YAMLMap, type YAMLSeq } from 'yaml';
 
 /** Where something is in a YAML document: keys of maps, and 0-based numbers of entries. */
 export type YamlPath = readonly (string | number)[];
@@ -9,14 +9,15 @@ export type YamlPath = readonly (string | number)[];
  * @returns undefined where the list is of a form that cannot hold the entry
  */
 export function withItem(text: string, path: YamlPath, item: readonly string[]): string | undefined {
-  const node = parseDocument(text).getIn(path, true);
+  const document = parseDocument(text);
+  const node = document.getIn(path, true);
   if (!isSeq(node)) return withPair(text, path, asItem(item));
   const [start = 0, end = 0] = node.range ?? [];
   if (node.flow !== true) return insertedBelow(text, endOfLast(node), indented(asItem(item), columnOf(text, start)));
-  if (node.items.length === 0) return inPlaceOfEmpty(text, start, end, asItem(item));
+  const isEmpty = node.items.length === 0;
+  if (isEmpty && !isInBrackets(document, path)) return inPlaceOfEmpty(text, start, end, asItem(item));
   if (item.length > 1) return undefined;
-  const before = text.slice(0, end - 1).trimEnd();
-  return `${before}${before.endsWith(',') ? ' ' : ', '}${withoutComment(item[0] ?? '')}${text.slice(before.length)}`;
+  return intoBrackets(text, node, withoutComment(item[0] ?? ''));
 }
 
 /** Adds a key to a map of a YAML text, the empty one to the text itself; see {@link withItem}. @param value the lines below the key, or the one behind it */
@@ -35,25 +36,38 @@ export function withPair(text: string, path: YamlPath, value: readonly string[])
     const below = indented(lines, columnOf(text, start));
     return above.length === 0 ? `${text.trimEnd()}\n\n${below.join('\n')}\n` : insertedBelow(text, endOfLast(map), below);
   }
-  if (map.items.length === 0) return inPlaceOfEmpty(text, start, end, lines);
+  const isEmpty = map.items.length === 0;
+  if (isEmpty && !isInBrackets(document, above)) return inPlaceOfEmpty(text, start, end, lines);
   // Between brackets, a list of one entry has brackets of its own.
   const [first = '', ...more] = value;
   const inBrackets = more.length === 0 && first.startsWith('- ') ? [`${key}: [${withoutComment(first.slice(2))}]`] : lines;
   if (inBrackets.length > 1) return undefined;
-  const before = text.slice(0, end - 1).trimEnd();
-  return `${before}, ${withoutComment(inBrackets[0] ?? '')}${text.slice(before.length)}`;
+  return intoBrackets(text, map, withoutComment(inBrackets[0] ?? ''));
 }
 
 /** The lines of a node, from where it begins to the end of its last line, without their margin. */
 export function linesAt(text: string, document: Document, path: YamlPath): string[] {
   const node = document.getIn(path, true) as Node;
-  const parent = document.getIn(path.slice(0, -1), true);
-  const isInBrackets = (isSeq(parent) || isMap(parent)) && parent.flow === true;
   const [start = 0, end = 0] = node.range ?? [];
-  if (isInBrackets) return [text.slice(start, end)];
+  if (isInBrackets(document, path)) return [text.slice(start, end)];
   const margin = ' '.repeat(columnOf(text, start));
   const lines = text.slice(start, lineEnd(text, endOfLast(node))).split(/\r?\n/);
   return lines.map((line, i) => (i > 0 && line.startsWith(margin) ? line.slice(margin.length) : line));
+}
+
+/** Behind the last entry between brackets, before its comma and its comment. */
+function intoBrackets(text: string, around: YAMLMap | YAMLSeq, entry: string): string {
+  const last = around.items.at(-1);
+  const end = last === undefined ? (around.range?.[0] ?? 0) + 1 : endOfLast(isPair(last) ? (last.value ?? last.key) : last);
+  return `${text.slice(0, end)}${last === undefined ? '' : ', '}${entry}${text.slice(end)}`;
+}
+
+/** Whether a list or map that something is in stands between brackets. */
+function isInBrackets(document: Document, path: YamlPath): boolean {
+  return path.some((_, i) => {
+    const around = i === 0 ? document.contents : document.getIn(path.slice(0, i), true);
+    return (isSeq(around) || isMap(around)) && around.flow === true;
+  });
 }
 
 /** A key that is there without a value gets one. */
