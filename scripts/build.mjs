@@ -5,7 +5,7 @@ import { basename, join } from 'node:path';
 import { build as bundle } from 'esbuild';
 import licenses from 'spdx-license-list/full.js';
 import { COPIED, noticesOf, packagesIn } from './notices.mjs';
-import { coreApart, onDemand } from './on-demand.mjs';
+import { coreApart, EXTERNAL, onDemand } from './on-demand.mjs';
 
 const { version } = JSON.parse(readFileSync(new URL('../package.json', import.meta.url), 'utf8'));
 // The declarations in dist/types are made by the compiler, and stay.
@@ -27,8 +27,7 @@ const common = {
   platform: 'node',
   // ES modules first: the bundler can follow them where a CommonJS wrapper hides its parts.
   mainFields: ['module', 'main'],
-  // Programs of the machine in a package, and what is large: loaded when they are needed, from beside.
-  external: ['sharp', 'playwright-core', 'classic-level'],
+  external: EXTERNAL,
   target: 'node20',
   minifySyntax: true,
   minifyWhitespace: true,

@@ -32,6 +32,7 @@ export const ROOMS = [
   ['core/web', 'servers on this machine: pages to look at, a catalogue'],
   ['core/index.ts', 'the public library'],
   ['cli/exit-status.ts', 'what the program ends with'],
+  ['cli/standard-output.ts', 'what is printed, as fast as it can be'],
   ['cli/io.ts', 'what the program has around it'],
   ['cli/own-folders.ts', 'where it keeps what it writes for a person'],
   ['cli/output', 'text, json, sarif, junit'],

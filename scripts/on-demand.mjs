@@ -5,6 +5,8 @@ import { builtinModules } from 'node:module';
 import { dirname, resolve } from 'node:path';
 import { build as bundle } from 'esbuild';
 
+/** Programs of the machine in a package, and what is large: installed beside the program, where people want it. */
+export const EXTERNAL = ['sharp', 'playwright-core', 'classic-level'];
 const PACKAGE = /^(?:@[^/.:]+\/)?[^/.:]+(?:\/[^.:]+)?$/;
 const ENGINE = /^node:(?:child_process|crypto|http|net|readline\/promises|stream|v8|worker_threads|zlib)$/;
 /** Modules of the core that make or ask for something at once. */
@@ -16,21 +18,25 @@ const fileOf = (name) => `packages/${name.replace(/^@/, '').replaceAll('/', '-')
 
 /**
  * Makes what is bundled in place of a module: an object that looks like it, and loads it once something of it is read,
- * called or constructed. A bundler copies the names of what it imports, so these are known without loading it.
+ * called or constructed. What a bundler makes of an import has the prototype of the module, and copies the names that it has
+ * itself: so it has none of its own, and is its own prototype.
  */
 const MAKER = `module.exports = (loading, exported) => {
-  const names = new Set(exported);
-  let loaded;
+  let loaded, names;
   const load = () => (loaded ??= loading());
   const whole = () => (load().__esModule ? load().default : load());
+  const isNamed = (name) => (names ??= new Set(exported)).has(name);
   // A bound function can be called and constructed, and has no property that a stand-in would have to own up to.
-  return new Proxy(function () {}.bind(), {
-    get: (_, name) => (name === '__esModule' ? undefined : names.has(name) ? load()[name] : whole()[name]),
+  const standIn = new Proxy(function () {}.bind(), {
+    // A promise asks what it is given whether it is one.
+    get: (_, name) => (name === '__esModule' || name === 'then' ? undefined : isNamed(name) ? load()[name] : whole()[name]),
     apply: (_, self, given) => Reflect.apply(whole(), self, given),
     construct: (_, given) => Reflect.construct(whole(), given),
-    ownKeys: () => exported,
-    getOwnPropertyDescriptor: (_, name) => (names.has(name) ? { enumerable: true, configurable: true } : undefined),
+    ownKeys: () => [],
+    getOwnPropertyDescriptor: () => undefined,
+    getPrototypeOf: () => standIn,
   });
+  return standIn;
 };`;
 
 const coreModules = () => readdirSync(CORE, { recursive: true }).filter((file) => file.endsWith('.ts'));
@@ -52,6 +58,22 @@ export function coreApart() {
 const english = (path) => ({ contents: `export { default as en } from './en.js';`, resolveDir: dirname(path) });
 const inOneLanguage = ({ onLoad }) => onLoad({ filter: /[/\\]locales[/\\]index\.js$/ }, ({ path }) => english(path));
 
+/** A package, too, loads a large module of the engine when it first uses it. */
+const engineOnDemand = {
+  name: 'engine-on-demand',
+  setup({ onResolve, onLoad }) {
+    onResolve({ filter: ENGINE }, ({ path, kind, namespace }) =>
+      kind === 'require-call' && namespace === 'file' ? { path, namespace: 'engine' } : undefined,
+    );
+    onResolve({ filter: /^stand-in$/ }, ({ path }) => ({ path, namespace: 'maker' }));
+    onLoad({ filter: /./, namespace: 'maker' }, () => ({ contents: MAKER }));
+    onLoad({ filter: /./, namespace: 'engine' }, ({ path }) => ({
+      contents: `module.exports = require('stand-in')(() => require(${JSON.stringify(path)}), []);`,
+      resolveDir: CORE,
+    }));
+  },
+};
+
 /**
  * The plugin of a bundler.
  * @param build bundles the packages, as scripts
@@ -60,12 +82,12 @@ const inOneLanguage = ({ onLoad }) => onLoad({ filter: /[/\\]locales[/\\]index\.
 export function onDemand(build, isCoreApart = false) {
   const [used, exports] = [new Set(), exportsOfCore()];
   /** The module that an import loads on demand, and the names that it has; undefined when it is loaded at once. */
-  function loadedOnDemand({ path, kind, importer, resolveDir }) {
+  function loadedOnDemand({ path, importer, resolveDir }) {
     const whole = resolve(resolveDir, path);
     const ofModule = async () => (await exports).get(whole);
     const ofPackage = async () => Object.keys(await import(path));
     if (ENGINE.test(path)) return { source: path, names: ofPackage };
-    if (PACKAGE.test(path) && kind === 'import-statement' && !importer.includes('node_modules') && !builtinModules.includes(path)) {
+    if (PACKAGE.test(path) && !EXTERNAL.includes(path) && !importer.includes('node_modules') && !builtinModules.includes(path)) {
       used.add(path);
       return { source: `./${fileOf(path)}.cjs`, names: ofPackage };
     }
@@ -93,7 +115,7 @@ export function onDemand(build, isCoreApart = false) {
       });
       onEnd(async () => {
         const entryPoints = Object.fromEntries([...used].map((name) => [fileOf(name), name]));
-        await build({ entryPoints, plugins: [{ name: 'in-one-language', setup: inOneLanguage }] });
+        await build({ entryPoints, plugins: [{ name: 'in-one-language', setup: inOneLanguage }, engineOnDemand] });
       });
     },
   };

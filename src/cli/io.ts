@@ -1,5 +1,6 @@
 import { delimiter, join } from 'node:path';
 import { asWritten } from '../core/files/disk.ts';
+import { standardOutput } from './standard-output.ts';
 
 /** What the program has around it: streams, clock, environment, and what the terminal can do. */
 export interface Io {
@@ -14,8 +15,8 @@ export interface Io {
   readonly hasColor: boolean;
   /** Whether the terminal on standard error and output takes control sequences: it is one, and nobody asked for plain text. */
   readonly hasControls: boolean;
-  /** Why standard output could not be written; undefined while it can. A reader that went away is no failure. */
-  readonly outputFailure: () => Error | undefined;
+  /** Waits until standard output is written, and says why it could not be. A reader that went away is no failure. */
+  readonly outputFailure: () => Promise<Error | undefined>;
   /** Characters a line. */
   readonly columns: number;
   /** Milliseconds since 1970. */
@@ -26,13 +27,9 @@ export interface Io {
 
 /** The process's own surroundings. @throws when the current folder is not there any more */
 export function processIo(): Io {
-  const { stdout, stderr, env } = process;
-  let failure: Error | undefined;
+  const { env } = process;
   // A reader that goes away (pionero … | head) has seen enough: the work goes on, and what is printed is dropped.
-  stdout.on('error', (error: NodeJS.ErrnoException) => {
-    if (error.code !== 'EPIPE') failure ??= error;
-  });
-  stderr.on('error', () => undefined);
+  const [stdout, stderr] = [standardOutput(1), standardOutput(2)];
   const isPlain = Boolean(env['NO_COLOR']) || env['TERM'] === 'dumb';
   const current = process.cwd();
   let folder: string | undefined;
@@ -48,7 +45,7 @@ export function processIo(): Io {
     isInteractive: stdout.isTTY && process.stdin.isTTY,
     hasColor: env['FORCE_COLOR'] !== undefined ? env['FORCE_COLOR'] !== '0' : !isPlain && stdout.isTTY,
     hasControls: !isPlain && stdout.isTTY,
-    outputFailure: () => failure,
+    outputFailure: async () => stdout.failure(),
     columns: columnsOf(stdout),
     now: () => Date.now(),
     async withInterrupt(work) {

@@ -39,8 +39,7 @@ async function runProcess(): Promise<void> {
 
 /** A result that could not be written is none: a script must not take it for one. */
 async function afterOutput({ outputFailure }: Io, status: number): Promise<number> {
-  await new Promise((resolve) => process.stdout.write('', resolve));
-  const failure = outputFailure();
+  const failure = await outputFailure();
   if (failure === undefined) return status;
   const { systemReason } = await import('../core/errors.ts');
   process.stderr.write(`✗ The output could not be written: ${systemReason(failure)}.\n`);

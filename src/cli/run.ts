@@ -28,6 +28,7 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
       writeOut: (text) => io.stdout.write(visible(text)),
       writeErr: (text) => io.stderr.write(visible(text)),
       getOutHasColors: () => io.hasColor,
+      getOutHelpWidth: () => (io.isInteractive ? io.columns : 80),
       // A word that we know a meaning of is not misspelt.
       outputError: (text, write) => write(usageText(isKnownSlip(argv) ? text.replace(/\(Did you mean .*\)\n/, '') : text, paint)),
     })

@@ -94,7 +94,7 @@ export class Workplace {
       isInteractive: false,
       hasColor: false,
       hasControls: false,
-      outputFailure: () => undefined,
+      outputFailure: async () => undefined,
       columns: 100,
       now: () => Date.now(),
       withInterrupt: async (work) => work(new AbortController().signal),
