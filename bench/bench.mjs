@@ -194,7 +194,7 @@ const begun = beginPackage(plan);
 const file = openSync(process.argv[3], 'w');
 await writePackage(plan, async (part) => void writeSync(file, part), begun);
 closeSync(file);
-await begun?.stop();
+await begun?.end();
 `;
 
 /** Packs what lies in a folder, alone and with its check and the reading back, and does so by hand, in turns. */
