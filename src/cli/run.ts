@@ -35,14 +35,15 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
     .showHelpAfterError(false)
     .showSuggestionAfterError(true)
     .addHelpText('after', '\nStart with: pionero demo\nHelp on a command: pionero COMMAND --help');
-  for (const entry of COMMANDS) {
+  // Only the command that is asked for is described and loaded: a short start is what people feel most.
+  const asked = COMMANDS.find(({ name }) => name === argv.find((word) => !word.startsWith('-')));
+  for (const entry of asked === undefined ? COMMANDS : [asked]) {
     const sub = program
       .command(entry.name)
       .summary(entry.summary)
       .description(capital(entry.summary) + '.')
       .copyInheritedSettings(program);
-    // Only the command that is asked for is loaded: a short start is what people feel most.
-    if (argv.find((word) => !word.startsWith('-')) === entry.name) {
+    if (entry === asked) {
       const { default: command } = await entry.load();
       describe(sub, command);
       flags = optionsOf(command).map(({ flag }) => flag);
