@@ -17,8 +17,8 @@ const fileOf = (name) => `packages/${name.replace(/^@/, '').replaceAll('/', '-')
 
 /**
  * Makes what is bundled in place of a module: an object that looks like it, and loads it once something of it is read,
- * called or constructed. What a bundler makes of an import has the prototype of the module, and copies the names that it has
- * itself: so it has none of its own, and is its own prototype.
+ * called or constructed. An import, as a bundler writes it, has the prototype of the module and copies
+ * the module’s own names: so the stand-in has no names, and is its own prototype.
  */
 const MAKER = `module.exports = (loading) => {
   let loaded;

@@ -15,7 +15,7 @@ export interface Io {
   readonly hasColor: boolean;
   /** Whether the terminal on standard error and output takes control sequences: it is one, and nobody asked for plain text. */
   readonly hasControls: boolean;
-  /** Waits until standard output is written, and says why it could not be. A reader that went away is no failure. */
+  /** Waits until standard output is written, and says why it could not be. A reader that went away does not count. */
   readonly outputFailure: () => Promise<Error | undefined>;
   /** Characters a line. */
   readonly columns: number;

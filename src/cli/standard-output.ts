@@ -1,13 +1,13 @@
 import { fstatSync, statSync, writeSync } from 'node:fs';
 import { devNull } from 'node:os';
 
-/** Standard output or error, where it is no terminal. */
+/** Standard output or error. */
 export interface StandardOutput {
   readonly isTTY: boolean;
   /** Characters a line of a terminal. */
   readonly columns: number;
   write(text: string): void;
-  /** Waits until all is written, and says why it could not be. A reader that went away is no failure. */
+  /** Waits until all is written, and says why it could not be. A reader that went away does not count. */
   failure(): Promise<NodeJS.ErrnoException | undefined>;
 }
 

@@ -280,7 +280,7 @@ describe('drafting', () => {
       'a kit of another theme',
       ['platform', 'new', 'boards/cierzo', '--name', 'x', '--kit', 'cirzo'],
       2,
-      /cirzo is none of the themes[^]*did you mean “cierzo”/,
+      /cirzo is not one of the themes[^]*did you mean “cierzo”/,
     ],
     [
       'a kit whose name is left in what is made of it',

@@ -21,7 +21,7 @@ import { ExitStatus } from '../exit-status.ts';
 import { BACK, chooseOrBack, promptsFor, textOrBack } from '../prompts.ts';
 import { askAll } from '../question-list.ts';
 
-/** What the command line says of a new platform file. */
+/** The options for a new platform file. */
 export interface PlatformWishes {
   readonly name?: string | undefined;
   readonly title?: string | undefined;
@@ -109,7 +109,7 @@ type Place = ReturnType<typeof placeOf>;
 
 /**
  * The kit of a theme that was named by its id or its folder.
- * @throws UsageError when it is none of the themes
+ * @throws UsageError when it is not one of the themes
  * @throws RefusedError when themes that are made of it would not be right, or there is such a kit
  */
 function kitOf(context: Context, wanted: string, platform: Platform, { themes, paths, shelves }: Place): FirstKit {
@@ -117,7 +117,7 @@ function kitOf(context: Context, wanted: string, platform: Platform, { themes, p
   const chosen = themes.find(({ id }, i) => id === wanted || paths[i] === path);
   if (chosen === undefined)
     throw new UsageError({
-      what: `${wanted} is none of the themes`,
+      what: `${wanted} is not one of the themes`,
       hint: didYouMean(
         nearest(
           wanted,
@@ -160,7 +160,7 @@ function sayWritten(context: Context, file: string, { middle }: Fitted, { themes
       ? `Begin a kit with ${themes.length === 1 ? 'it' : 'the theme that is most like the others'}: pionero kit make ${folder} --platform ${shown}`
       : `Make a theme of the kit: pionero new ID --platform ${shown}`,
     `So that all commands find it: “platform: ${shown}” in pionero.yaml`,
-    `Try themes on a site of yours: its last lines show the entry for pionero.yaml`,
+    `Try themes on your own site: its last lines show the entry for pionero.yaml`,
   ];
   context.say(`\n${context.paint.strong('Next')}`);
   for (const [i, step] of steps.entries()) context.say(`  ${i + 1}. ${step}`);

@@ -2,7 +2,7 @@ import { PioneroError } from '../../core/errors.ts';
 import type { KitProblem } from '../../core/scaffold/check-kit.ts';
 import type { Paint } from './paint.ts';
 
-/** What is wrong with themes that were made of a kit: each problem once, with the trials in which it shows; at most so many. */
+/** The problems of themes that were made of a kit: each once, with the trials in which it shows; at most so many. */
 export function kitProblemLines(problems: readonly KitProblem[], tried: number, paint: Paint, most: number): string[] {
   const groups = [...groupProblems(problems)];
   const shown = groups.slice(0, most);

@@ -23,7 +23,7 @@ export interface FirstKit {
   readonly file: string;
   /** How many themes were made of it. */
   readonly tried: number;
-  /** What is wrong with these, and not with the theme itself: errors, and mentions of it that are left. */
+  /** The problems that these have and the theme itself has not: errors, and mentions of it that are left. */
   readonly problems: readonly KitProblem[];
 }
 

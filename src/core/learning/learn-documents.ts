@@ -37,7 +37,7 @@ export function learnDocuments(set: ThemeSet, wanted?: string): LearnedDocument[
     .map(({ document }) => document);
 }
 
-/** What the texts of one document share; undefined where no syntax reads nearly all of them. @param count the themes that have it */
+/** The fields that the texts of one document share; undefined where no syntax reads nearly all of them. @param count the themes that have it */
 export function learnDocument(set: ThemeSet, shape: string, texts: readonly DocumentText[], count: number): LearnedDocument | undefined {
   const best = bestReader(shape, texts);
   if (best === undefined) return undefined;

@@ -24,7 +24,7 @@ interface Key {
 const COMMON = 0.5;
 /** The same for keys that the trade has words for. */
 const NAMED = 0.15;
-/** More than this are no manifest but data. */
+/** A file with more keys than this is data, not a manifest. */
 const MOST = 400;
 /** Nobody writes a manifest deeper than this. */
 const DEEPEST = 3;

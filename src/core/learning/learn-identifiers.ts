@@ -52,7 +52,7 @@ function* declaredBy(set: ThemeSet, theme: SampleTheme): Generator<{ group: stri
     if (text === undefined) continue;
     const zones = findZones(path, text);
     const classes = findClassBodies(text, zones);
-    // What is in a folder of files that are called by no other name is one place: hooks.php, but lib/*.php.
+    // A file at the top has a name that the host knows; files in a folder are one place: hooks.php, but lib/*.php.
     const glob = path.includes('/') ? globOf(path) : path;
     for (const pattern of [DECLARATION, DEFINITION])
       for (const match of text.matchAll(pattern)) {

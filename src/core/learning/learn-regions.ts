@@ -27,7 +27,7 @@ interface Candidate {
 
 /**
  * The regions that themes declare: names at one key of a document, nearly all of which templates print by one shape of tag. The key's
- * own entries are no fields any more.
+ * own entries then cease to be fields.
  */
 export function learnRegions(
   set: ThemeSet,

@@ -36,7 +36,7 @@ export function catalogueShape(path: string): string | undefined {
 
 const LANGUAGES = new Intl.DisplayNames('en', { type: 'language', fallback: 'none' });
 
-/** Whether a name is that of a language that people speak: `js` is none. */
+/** Whether a name is that of a language that people speak: not `js`. */
 function isLocale(name: string): boolean {
   if (!/^[A-Za-z]{2,3}(?:[-_][A-Za-z]{2,4})*$/.test(name)) return false;
   const { language } = parseLanguage(name.replaceAll('_', '-'));

@@ -50,7 +50,7 @@ const BY_CONTENT: readonly { readonly looks: RegExp; readonly readers: readonly 
   { looks: /^[ \t]*\[[^\]\n]+\][ \t]*\r?$/m, readers: [...INI, reader('toml')] },
   { looks: /^[A-Za-z_][\w .-]*=/m, readers: INI },
   { looks: /^[A-Za-z_][\w -]*:(?:\s|$)/m, readers: [reader('yaml')] },
-  // Rules between braces are no such lines, though they look alike.
+  // Rules between braces only look like such lines.
   { looks: /^(?![^]*[{}])(?:[^]*\n)?[ \t]*[A-Za-z_*][\w*-]*(?:\.[\w*.-]+)?[ \t]*:/, readers: RESOURCES },
   { looks: /^[A-Za-z_][\w.-]*[ \t]+\S/m, readers: [reader('key-value', { comments: ['#'] })] },
 ];

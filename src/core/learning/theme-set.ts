@@ -107,7 +107,7 @@ export class ThemeSet {
   }
 }
 
-/** What a path is when the id, as a word of a file's or folder's name, stands for every theme's: a shape for each spelling that it fits. */
+/** The shapes of a path in which the id, as a word of a file's or folder's name, stands for every theme's: one for each spelling that fits. */
 function shapesOf(path: string, id: string): string[] {
   if (id.length < 2) return [];
   return spelledIds(id).flatMap(({ placeholder, text }) => {

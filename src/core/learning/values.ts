@@ -88,7 +88,7 @@ export function idShape(values: readonly SampleValue[]): string | undefined {
       if (at < 0) continue;
       const shape = `${text?.slice(0, at)}${placeholder}${text?.slice(at + own.length)}`;
       const known = counts.get(shape) ?? { all: 0, telling: 0 };
-      // What is the id itself, or its title, shows no other spelling.
+      // The id itself, or its title, shows no other spelling.
       const isTelling = own !== id && own !== spell(splitWords(id), 'title');
       counts.set(shape, { all: known.all + 1, telling: known.telling + Number(isTelling) });
     }

@@ -78,7 +78,7 @@ export function platformTextOf(learned: Learned, wishes: DraftWishes, home: stri
 function siteLines({ templates }: Learned): string[] {
   const roles = (templates?.roles ?? []).slice(0, 3).map(({ role }) => role);
   return [
-    '# To try themes on a site of yours (docs/sites.md), fill this in and put it into pionero.yaml:',
+    '# To try themes on your own site (docs/sites.md), fill this in and put it into pionero.yaml:',
     '# sites:',
     '#   mine:',
     '#     folder: path/to/site # copied fresh for each trial',

@@ -110,7 +110,7 @@ export function planKit({ theme, folder }: OpenedTheme, wishes: KitWishes): NewK
   return { plan, file, text, weight: weigh(from.id), unsure };
 }
 
-/** What the kit file of a theme says, which lies beside the theme's folder. */
+/** The text of a theme's kit file, which lies beside the theme's folder. */
 export function kitTextOf(theme: Theme, wishes: KitWishes): string {
   const from = fullNameOf(theme.names);
   const facts = new Set(theme.platform.contract.documents.flatMap((document) => document.fields.map((field) => field.fact)));
