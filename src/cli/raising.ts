@@ -13,11 +13,16 @@ export interface Raised {
   readonly plan: ChangePlan;
 }
 
+/** Today, in Coordinated Universal Time: 2026-06-12. */
+export function dateOf({ io }: Context): string {
+  return new Date(io.now()).toISOString().slice(0, 10);
+}
+
 /** Plans to raise the versions of several themes, and shows how. */
 export function planBumps(context: Context, opened: readonly OpenedTheme[], part: VersionPart): Raised[] {
   const { paint } = context;
   const raised = opened.map(({ theme, folder }) => {
-    const { theme: after } = bumpVersion(theme, part);
+    const { theme: after } = bumpVersion(theme, part, dateOf(context));
     const touched = writtenPaths(theme, after);
     const plan = planBetween(`meta bump ${part} (${theme.names.id})`, folder, theme.asRead(touched), after.tree, touched);
     return { id: theme.names.id, before: theme.text('version') ?? '', after: after.text('version') ?? '', plan };

@@ -318,6 +318,7 @@ describe('a copy of a parent’s file', () => {
   it.each<[string, string[], RegExp]>([
     ['that is there already', ['front'], /pages\/front\.html was taken from albar already/],
     ['of its own', ['sheet.css'], /cierzo has a sheet\.css of its own/],
+    ['that is named without its folder', ['header'], /did you mean “partials\/header\.html”/],
     ['that no parent has', ['partials/hedaer.html'], /has no file and no page[^]*did you mean “partials\/header\.html”/],
     ['that was changed', ['partials/header.html', '--drop'], /was changed since it was taken from albar/],
     ['that is not on record', ['sheet.css', '--drop'], /not on record[^]*pages\/front\.html/],
@@ -438,6 +439,59 @@ describe('a shelf as a workspace', () => {
     );
     await place.run('undo', '--yes');
     expect(snapshot(place.path('shelf'))).toEqual(before);
+  });
+
+  it('has facts set in all of its themes, with one undo', async () => {
+    const place = demo();
+    const before = snapshot(place.path('shelf'));
+    const { status, stdout } = await place.run('meta', 'set', 'license=MIT', 'author=Albar Hut League', 'shelf', '--yes');
+    expect([status, stdout]).toEqual([
+      0,
+      expect.stringMatching(
+        /^cierzo\n {2}license {2}MIT {2}sheet\.css\n[^]*neveron\n[^]*1 theme needs no change\n✓ 2 themes written; “pionero undo” reverts all of them\.\n/,
+      ),
+    ]);
+    const again = await place.run('meta', 'set', 'license=MIT', 'shelf/albar', 'shelf/cierzo', '--yes');
+    expect([again.status, again.stdout]).toEqual([0, '2 themes need no change\n']);
+    await place.run('undo', '--yes');
+    expect(snapshot(place.path('shelf'))).toEqual(before);
+  });
+
+  it.each<[what: string, words: string[], status: number, says: RegExp]>([
+    [
+      'one cannot be changed',
+      ['set', 'title=Hut', 'shelf'],
+      1,
+      /✗ 1 theme of 3 cannot be changed so: nothing was written\.\n {2}neveron: the header of sheet\.css cannot be read/,
+    ],
+    [
+      'none can, for one reason',
+      ['set', 'titel=Hut', 'shelf/albar', 'shelf/cierzo'],
+      2,
+      /✗ Vereda has no fact “titel”\.\n.*did you mean “title”/,
+    ],
+    ['a version cannot be raised', ['bump', 'minor', 'shelf/cierzo'], 2, /the version “2\.x” of cierzo cannot be raised/],
+    ['a change would break one', ['set', 'parent=nowhere', 'shelf/albar', 'shelf/cierzo'], 1, /This would break albar: 1 new error/],
+  ])('writes nothing where %s', async (_what, words, status, says) => {
+    const place = demo();
+    const header = (path: string, text: string): void =>
+      writeFiles(place.path('shelf'), { [path]: readFileSync(place.path(`shelf/${path}`), 'utf8').replace(/version: .*/, text) });
+    header('cierzo/sheet.css', 'version: 2.x');
+    header('neveron/sheet.css', 'version: [');
+    const before = snapshot(place.path('shelf'));
+    const outcome = await place.run('meta', ...words, '--yes');
+    expect([outcome.status, outcome.stdout + outcome.stderr]).toEqual([status, expect.stringMatching(says)]);
+    expect(snapshot(place.path('shelf'))).toEqual(before);
+  });
+
+  it('has the documents of each theme agree', async () => {
+    const place = demo();
+    writeFiles(place.path('shelf/cierzo'), { 'README.md': '<!--\nVersion: 0.9.0\n-->\n# Cierzo\n' });
+    const { status, stdout } = await place.run('meta', 'sync', 'shelf', '--yes');
+    expect([status, stdout]).toEqual([
+      0,
+      expect.stringMatching(/cierzo\n[^]*version {2}0\.1\.0 → 0\.9\.0 {2}sheet\.css[^]*✓ 1 theme written/),
+    ]);
   });
 });
 

@@ -393,6 +393,7 @@ it.each([
   [['--shots', 'x', '--against', 'parent'], '--shots and --against'],
   [['--site', 'x', '--out', 'y'], '--site and --out'],
   [['--states'], '--states is about pictures'],
+  [['--port', '8080'], '--port is the port of a server, and nothing is served'],
 ])('%j is refused, and nothing is left unheard', async (argv, says) => {
   const outcome = await new Workplace().run('rehearse', 'nowhere', ...argv);
   expect([outcome.status, outcome.stderr]).toEqual([2, expect.stringContaining(says)]);

@@ -47,6 +47,7 @@ const CASES: readonly Case[] = [
   ['range/releases', 'one that can never be', header('Cierzo', '">4 <3"'), ['sheet.css:4']],
   ['range/releases', 'no range at all is told of elsewhere', header('Cierzo', '"soon"'), []],
   // The changelog's head
+  ['version/changelog', 'a version before it', { ...sheet(''), 'CHANGELOG.md': '# Changes\n\n## 0.9.0\n' }, ['CHANGELOG.md:3']],
   ['version/changelog', 'the same version', { ...sheet(''), 'CHANGELOG.md': '# Changes\n\n## 1.0.0\n' }, []],
   ['version/changelog', 'the same in brackets with a date', { ...sheet(''), 'CHANGELOG.md': '## [1.0.0] - 2026-11-01\n' }, []],
   ['version/changelog', 'unreleased changes first', { ...sheet(''), 'CHANGELOG.md': '## Unreleased\n\n## 1.0.0\n' }, []],

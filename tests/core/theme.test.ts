@@ -337,9 +337,30 @@ describe('facts', () => {
     const look = themeOf(platformNamed('horquilla'), 'paso', {
       'about.php': "<?php\nreturn ['component' => 'look:paso', 'title' => 'Paso', 'serial' => 41, 'hosts' => '>=5'];\n",
     });
-    expect(bumpVersion(look, 'minor').theme.source('about.php')?.text).toContain("'serial' => 42,");
-    expect(bumpVersion(theme('# x\n'), 'patch').theme.text('version')).toBe('1.0.1');
-    expect(() => bumpVersion(themeOf(vereda, 'paso', { 'sheet.css': '/*---\ntitle: x\n---*/' }), 'minor')).toThrow(UsageError);
+    expect(bumpVersion(look, 'minor', '2026-06-12').theme.source('about.php')?.text).toContain("'serial' => 42,");
+    expect(bumpVersion(theme('# x\n'), 'patch', '2026-06-12').theme.text('version')).toBe('1.0.1');
+    expect(() => bumpVersion(themeOf(vereda, 'paso', { 'sheet.css': '/*---\ntitle: x\n---*/' }), 'minor', '2026-06-12')).toThrow(
+      UsageError,
+    );
+  });
+
+  it.each<[what: string, changelog: string, wanted: string]>([
+    ['marks', '# Changes\n\n## 1.0.0\n\n- A door.\n', '# Changes\n\n## 1.1.0\n\n## 1.0.0\n\n- A door.\n'],
+    ['brackets and a date', '## [1.0.0] - 2026-01-02\n- x\n', '## [1.1.0] - 2026-06-12\n\n## [1.0.0] - 2026-01-02\n- x\n'],
+    ['signs around it', '= 1.0.0 =\n* x\n', '= 1.1.0 =\n\n= 1.0.0 =\n* x\n'],
+    [
+      'a line under it',
+      'v1.0.0 (2026-01-02)\n-------------------\n',
+      'v1.1.0 (2026-06-12)\n-------------------\n\nv1.0.0 (2026-01-02)\n-------------------\n',
+    ],
+    ['what is not released yet', '# News\n\n## Unreleased\n- y\n\n## 1.0.0\n- x\n', '# News\n\n## 1.1.0\n- y\n\n## 1.0.0\n- x\n'],
+    ['that with a line under it', 'Unreleased\n==========\n- y\n\n1.0.0\n=====\n', '1.1.0\n=====\n- y\n\n1.0.0\n=====\n'],
+    ['line ends of Windows', '## 1.0.0\r\n- x\r\n', '## 1.1.0\r\n\r\n## 1.0.0\r\n- x\r\n'],
+    ['another version at its head', '## 3.0.0\n', '## 3.0.0\n'],
+    ['no version', 'Nothing yet.\n', 'Nothing yet.\n'],
+  ])('give a raised version its heading, written like the one before: %s', (_what, changelog, wanted) => {
+    const before = themeOf(vereda, 'paso', { 'sheet.css': '/*---\ntitle: x\nversion: 1.0.0\n---*/\n', 'CHANGELOG.md': changelog });
+    expect(bumpVersion(before, 'minor', '2026-06-12').theme.source('CHANGELOG.md')?.text).toBe(wanted);
   });
 });
 

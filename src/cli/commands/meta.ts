@@ -1,26 +1,25 @@
 import { noTemplatesText } from '../output/platform-text.ts';
 import { text, type Values } from '../option.ts';
-import { planBetween } from '../../core/changes/plan-between.ts';
 import { UsageError } from '../../core/errors.ts';
 import { fillShape } from '../../core/names/shape.ts';
-import { isSameField, keyPath, type Fact } from '../../core/theme/documents.ts';
+import { keyPath, type Fact } from '../../core/theme/documents.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { isOneFile } from '../../core/theme/place.ts';
-import { parentMentions } from '../../core/contents/parent-mentions.ts';
-import { setFacts, writtenPaths, type FactChange } from '../../core/facts/set-facts.ts';
+import { changelogOf } from '../../core/contents/changelog.ts';
+import { setFacts, type FactChange } from '../../core/facts/set-facts.ts';
 import { bumpVersion, findDisagreements, syncFacts, type VersionPart } from '../../core/facts/sync-facts.ts';
 import type { Theme } from '../../core/theme/theme.ts';
 import { actionOf } from '../actions.ts';
 import { defineCommand, type ChangeOptions, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
-import { errorsBrought } from '../../core/rules/engine/errors-brought.ts';
-import { checkOptionsOf } from '../../core/rules/engine/check.ts';
 import { forceOption, isHarmless } from '../proof-gate.ts';
 import { findingJson } from '../output/json.ts';
 import { plainFacts } from '../../core/facts/plain-facts.ts';
+import { checkTargets } from '../check-targets.ts';
 import { openThemes } from '../opened-themes.ts';
-import { planBumps } from '../raising.ts';
+import { planFacts, planFactsOfAll, shownFact } from '../fact-changes.ts';
+import { dateOf, planBumps } from '../raising.ts';
 import { isThemePlace, openArgument } from '../theme-argument.ts';
 import { count } from '../../core/text/sentence.ts';
 
@@ -37,13 +36,17 @@ const ACTIONS: Readonly<Record<string, Action>> = { show, set, sync, bump };
 export default defineCommand({
   arguments: [
     { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
-    { form: '[words...]', about: 'changes (fact=value, fact+=entry, fact-=entry) or major, minor, patch; and the theme' },
+    {
+      form: '[words...]',
+      about: 'changes (fact=value, fact+=entry, fact-=entry) or major, minor, patch; and themes, or folders of themes',
+    },
   ],
   options: OPTIONS,
   examples: [
     'pionero meta show cierzo',
     'pionero meta set cierzo version=1.3.0 title="Refugio Cierzo" tags+=dark tags-=wide',
     'pionero meta sync cierzo --from sheet.css',
+    'pionero meta set author="Albar Hut League" themes',
     'pionero meta bump minor cierzo',
   ],
   async run(context, args, options) {
@@ -58,7 +61,7 @@ async function show(context: Context, words: readonly string[]): Promise<ExitSta
     { name: 'id', value: theme.names.id, where: isOneFile(theme.platform) ? 'the file’s name' : 'the folder’s name' },
     ...(theme.names.vendor === undefined ? [] : [{ name: 'vendor', value: theme.names.vendor, where: 'the name of the folder above' }]),
   ];
-  const rows = [...names, ...theme.facts.map((fact) => ({ name: fact.name, value: shown(fact), where: placeOf(fact) }))];
+  const rows = [...names, ...theme.facts.map((fact) => ({ name: fact.name, value: shownFact(fact), where: placeOf(fact) }))];
   const { paint } = context;
   const width = (key: 'name' | 'value'): number => Math.min(44, Math.max(...rows.map((row) => row[key].length)));
   context.say(`${paint.strong(theme.names.id)} ${paint.faint(`(${theme.platform.contract.title}): ${count(rows.length, 'fact')}`)}\n`);
@@ -77,14 +80,26 @@ async function show(context: Context, words: readonly string[]): Promise<ExitSta
 async function set(context: Context, words: readonly string[], options: Options): Promise<ExitStatus> {
   const changes = words.flatMap(parseChange);
   await refuseMissingSign(context, words);
-  const opened = await openArgument(onlyTheme(words.filter((word) => parseChange(word).length === 0)), context, { isLenient: true });
+  const [opened, ...others] = await themesOf(
+    context,
+    words.filter((word) => parseChange(word).length === 0),
+    { isLenient: true },
+  );
   if (changes.length === 0)
     throw new UsageError({ what: 'nothing to set', hint: 'for example: pionero meta set version=1.3.0 tags+=dark' });
-  return write(context, opened, setFacts(opened.theme, changes), `meta set ${changes.map((change) => change.fact).join(' ')}`, options);
+  const title = `meta set ${changes.map((change) => change.fact).join(' ')}`;
+  const change = (theme: Theme): Theme => setFacts(theme, changes);
+  return others.length > 0
+    ? writeAll(context, [opened, ...others], change, title, options)
+    : write(context, opened, change(opened.theme), title, options);
 }
 
 async function sync(context: Context, words: readonly string[], options: Options): Promise<ExitStatus> {
-  const opened = await openArgument(onlyTheme(words), context);
+  const [opened, ...others] = await themesOf(context, words);
+  if (others.length > 0) {
+    const agreeing = (theme: Theme): Theme => syncFacts(theme, findDisagreements(theme, options.from));
+    return writeAll(context, [opened, ...others], agreeing, 'meta sync', options);
+  }
   const disagreements = findDisagreements(opened.theme, options.from);
   const { paint } = context;
   for (const { fact, says, chosen } of disagreements) {
@@ -108,7 +123,7 @@ async function bump(context: Context, words: readonly string[], options: Options
   );
   if (opened === undefined) throw new UsageError({ what: 'there is no theme whose version could be raised', hint: 'name one' });
   if (others.length > 0) return bumpAll(context, [opened, ...others], part, options);
-  return write(context, opened, bumpVersion(opened.theme, part).theme, `meta bump ${part}`, options);
+  return write(context, opened, bumpVersion(opened.theme, part, dateOf(context)).theme, `meta bump ${part}`, options);
 }
 
 /** Raises the versions of several themes, of all or of none. */
@@ -122,6 +137,17 @@ async function bumpAll(context: Context, opened: readonly OpenedTheme[], part: V
   }
   context.result({ raised: raised.map(({ plan: _plan, ...each }) => each), applied: isApplied });
   return ExitStatus.ok;
+}
+
+/** The themes that are named: one, several, or those of a shelf; without a name the one that you are in. */
+async function themesOf(
+  context: Context,
+  words: readonly string[],
+  more: { readonly isLenient?: boolean } = {},
+): Promise<readonly [OpenedTheme, ...OpenedTheme[]]> {
+  const several = words.length > 0 && checkTargets(context, words).targets.length > 1 ? await openThemes(words, context, more) : [];
+  const [first, ...rest] = several;
+  return first === undefined ? [await openArgument(words[0], context, more)] : [first, ...rest];
 }
 
 /** @throws UsageError when a fact and its value stand beside each other, with no sign between them */
@@ -155,55 +181,77 @@ function parseChange(word: string): FactChange[] {
 }
 
 /** Shows what changes in each document, asks, and writes it. */
-async function write(
-  context: Context,
-  { theme, folder, shelves, configuration }: OpenedTheme,
-  changed: Theme,
-  title: string,
-  options: Options,
-): Promise<ExitStatus> {
+async function write(context: Context, opened: OpenedTheme, changed: Theme, title: string, options: Options): Promise<ExitStatus> {
   const { paint } = context;
-  const inDocuments = changed.facts.flatMap((fact) => {
-    const before = theme.facts.find(
-      (each) => each.name === fact.name && each.document.path === fact.document.path && isSameField(each.field, fact.field),
-    );
-    return shown(fact) === (before === undefined ? undefined : shown(before))
-      ? []
-      : [{ fact: fact.name, before: before === undefined ? null : shown(before), after: shown(fact), file: fact.document.path }];
-  });
-  const named = parentMentions(changed);
-  const inTemplates = parentMentions(theme).flatMap(({ id, file }, i) =>
-    named[i] === undefined || named[i].id === id ? [] : [{ fact: 'parent', before: id, after: named[i].id, file }],
-  );
-  const changes = [...inDocuments, ...inTemplates];
-  const touched = writtenPaths(theme, changed);
-  const plan = planBetween(`${title} (${theme.names.id})`, folder, theme.asRead(touched), changed.tree, touched);
-  const files = plan.operations.flatMap(({ op, path }) => (op === 'folder' ? [] : [path]));
-  if (files.length === 0) context.say(`${paint.good('✓')} ${theme.names.id} says that already: nothing to change`);
+  const { id } = opened.theme.names;
+  const { changes, plan, files, broken } = planFacts(opened, changed, title);
+  if (files.length === 0) context.say(`${paint.good('✓')} ${id} says that already: nothing to change`);
   for (const { fact, before, after, file } of changes) {
     context.say(`${paint.strong(fact)}  ${paint.faint(file)}`);
     if (before !== null) context.say(`  ${paint.bad('−')} ${before}`);
     context.say(`  ${paint.good('+')} ${after}`);
   }
-  const broken = files.length === 0 ? [] : errorsBrought(theme, changed, shelves, checkOptionsOf(configuration));
-  const isFit = files.length > 0 && isHarmless(context, options, theme.names.id, broken);
+  for (const file of headed(opened, files)) context.say(`${paint.strong('heading')}  ${paint.faint(file)}`);
+  const isFit = files.length > 0 && isHarmless(context, options, id, broken);
   const isApplied = isFit && (await isConfirmed(context, options, `Write ${count(files.length, 'file')}?`));
   if (isApplied) {
     await context.apply(plan);
-    context.say(`${paint.good('✓')} ${count(files.length, 'file')} of ${theme.names.id} written; “pionero undo” reverts it.`);
-    for (const step of theme.platform.contract['next-steps'].meta) context.say(`  ${paint.name('→')} ${fillShape(step, theme.names)}`);
+    context.say(`${paint.good('✓')} ${count(files.length, 'file')} of ${id} written; “pionero undo” reverts it.`);
+    sayNext(context, [opened]);
   }
   context.result({ theme: plainFacts(changed), changes, newFindings: broken.map(findingJson), applied: isApplied });
   return broken.length > 0 ? ExitStatus.findings : ExitStatus.ok;
 }
 
-function shown({ value }: Fact): string {
-  if (value === undefined) return '(not known without running code)';
-  if (typeof value === 'string') return value;
-  if (Array.isArray(value)) return value.join(', ');
-  return Object.entries(value)
-    .map(([key, part]) => `${key}: ${part}`)
-    .join(', ');
+/** The same for many themes: all of them in one step, or none. */
+async function writeAll(
+  context: Context,
+  opened: readonly OpenedTheme[],
+  change: (theme: Theme) => Theme,
+  title: string,
+  options: Options,
+): Promise<ExitStatus> {
+  const { paint } = context;
+  const planned = planFactsOfAll(opened, change, title);
+  const changed = planned.filter(({ files }) => files.length > 0);
+  const same = planned.length - changed.length;
+  for (const { theme, changes } of changed) {
+    context.say(paint.strong(theme.names.id));
+    for (const { fact, before, after, file } of changes)
+      context.say(
+        `  ${fact}  ${before === null ? '' : `${paint.bad(before)} ${paint.faint('→')} `}${paint.good(after)}  ${paint.faint(file)}`,
+      );
+  }
+  if (same > 0) context.say(paint.faint(`${count(same, 'theme')} ${same === 1 ? 'needs' : 'need'} no change`));
+  const broken = changed.filter((each) => each.broken.length > 0);
+  const isFit = changed.length > 0 && broken.every(({ theme, broken: errors }) => isHarmless(context, options, theme.names.id, errors));
+  const isApplied = isFit && (await isConfirmed(context, options, `Write ${count(changed.length, 'theme')}?`));
+  if (isApplied) {
+    await context.applyAll(changed.map(({ plan }) => plan));
+    context.say(`${paint.good('✓')} ${count(changed.length, 'theme')} written; “pionero undo” reverts all of them.`);
+    sayNext(context, opened);
+  }
+  context.result({
+    themes: planned.map(({ theme, changes, broken: errors }) => ({
+      theme: plainFacts(theme),
+      changes,
+      newFindings: errors.map(findingJson),
+    })),
+    applied: isApplied,
+  });
+  return broken.length > 0 ? ExitStatus.findings : ExitStatus.ok;
+}
+
+/** The changelog among the files that are written. */
+function headed({ theme }: OpenedTheme, files: readonly string[]): string[] {
+  const changelog = changelogOf(theme);
+  return files.filter((file) => file === changelog);
+}
+
+/** Each step that the themes’ platforms ask for after a change, once. */
+function sayNext(context: Context, opened: readonly OpenedTheme[]): void {
+  const steps = opened.flatMap(({ theme }) => theme.platform.contract['next-steps'].meta.map((step) => fillShape(step, theme.names)));
+  for (const step of new Set(steps)) context.say(`  ${context.paint.name('→')} ${step}`);
 }
 
 function placeOf(fact: Fact): string {

@@ -53,6 +53,8 @@ export default defineCommand({
         what: `${options.accept ? '--accept' : '--states'} is about pictures`,
         hint: 'name a folder for them with --shots DIR',
       });
+    if (options.port !== 0 && !options.serve)
+      throw new UsageError({ what: '--port is the port of a server, and nothing is served', hint: 'add --serve' });
     refuseTogether(options);
     if (options.site !== undefined) return rehearseSite(context, args[0], options.site, options);
     if (options.regions && options.out === undefined)

@@ -10,6 +10,7 @@ import { nearest } from '../text/nearest.ts';
 import { isOneOfMany, isSameField, isSound, keyPath } from '../theme/documents.ts';
 import { judgeNode } from './judge-value.ts';
 import { Theme } from '../theme/theme.ts';
+import { changelogOf } from '../contents/changelog.ts';
 import { parentMentions, withParentNamed } from '../contents/parent-mentions.ts';
 import { setField } from './write-field.ts';
 import { didYouMean } from '../text/sentence.ts';
@@ -196,7 +197,9 @@ function changedList(theme: Theme, fact: string, op: 'add' | 'remove', typed: st
   return list.filter((part) => !parts.includes(part));
 }
 
-/** The paths of the files that setting facts can change: documents, and templates that name a parent. */
+/** The paths of the files that setting facts can change: documents, templates that name a parent, the changelog. */
 export function writtenPaths(before: Theme, after: Theme): Set<string> {
-  return new Set([...after.documents.map(({ path }) => path), ...parentMentions(before).map(({ file }) => file)]);
+  const changelog = changelogOf(before);
+  const mentions = parentMentions(before).map(({ file }) => file);
+  return new Set([...after.documents.map(({ path }) => path), ...mentions, ...(changelog === undefined ? [] : [changelog])]);
 }

@@ -1,6 +1,7 @@
 import semver, { type ReleaseType } from 'semver';
 import { UsageError } from '../errors.ts';
 import { isOneOfMany, type Fact } from '../theme/documents.ts';
+import { withChangelogHeading } from './changelog-heading.ts';
 import { setFacts, type FactChange } from './set-facts.ts';
 import type { Theme } from '../theme/theme.ts';
 
@@ -46,16 +47,18 @@ export function syncFacts(theme: Theme, disagreements: readonly Disagreement[]):
 export type VersionPart = 'major' | 'minor' | 'patch';
 
 /**
- * Moves the version everywhere it stands, and the serial number where the platform has one. Nothing is written to disk.
+ * Moves the version everywhere it stands, and the serial number where the platform has one; the changelog gets a heading for it.
+ * Nothing is written to disk.
+ * @param today the date in headings that have one: 2026-06-12
  * @throws UsageError when the theme has neither
  */
-export function bumpVersion(theme: Theme, part: VersionPart): { theme: Theme; changes: readonly FactChange[] } {
+export function bumpVersion(theme: Theme, part: VersionPart, today: string): { theme: Theme; changes: readonly FactChange[] } {
   const changes: FactChange[] = [];
   const version = theme.text('version');
   const next = version === undefined ? null : semver.inc(version, part satisfies ReleaseType);
   if (version !== undefined && next === null)
     throw new UsageError({
-      what: `the version “${version}” cannot be raised: it is not of the form 1.4.0`,
+      what: `the version “${version}” of ${theme.names.id} cannot be raised: it is not of the form 1.4.0`,
       hint: 'set it with “pionero meta set version=…”',
     });
   if (next !== null) changes.push({ fact: 'version', op: 'set', value: next });
@@ -64,8 +67,10 @@ export function bumpVersion(theme: Theme, part: VersionPart): { theme: Theme; ch
     changes.push({ fact: 'serial', op: 'set', value: String(Number(serial.value) + 1) });
   if (changes.length === 0)
     throw new UsageError({
-      what: 'the theme has neither a version nor a serial number',
+      what: `${theme.names.id} has neither a version nor a serial number`,
       hint: 'set one with “pionero meta set version=1.0.0”',
     });
-  return { theme: setFacts(theme, changes), changes };
+  const raised = setFacts(theme, changes);
+  const isHeaded = version !== undefined && next !== null;
+  return { theme: isHeaded ? withChangelogHeading(raised, version, next, today) : raised, changes };
 }

@@ -2,7 +2,7 @@ import { posix } from 'node:path';
 import { sha256 } from '../changes/stamps.ts';
 import { UsageError } from '../errors.ts';
 import { withFile } from '../files/changed-tree.ts';
-import { folderOf, resolveInTree, type FileTree } from '../files/file-tree.ts';
+import { baseOf, folderOf, resolveInTree, withoutEnding, type FileTree } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 import { nearest } from '../text/nearest.ts';
@@ -112,7 +112,9 @@ function sourceOf(parents: Chain, wanted: string): { file: string; source: Chain
       hint: `name the folder that ${brought} lies in with --shelf, or copy the file from there`,
     });
   const known = [...Object.keys(roles), ...(parent?.tree.entries ?? []).filter(({ kind }) => kind === 'file').map(({ path }) => path)];
-  const near = nearest(wanted, known);
+  // A name alone means the file that is called so, in whatever folder.
+  const called = known.find((path) => [baseOf(path), withoutEnding(baseOf(path))].includes(wanted));
+  const near = called ?? nearest(wanted, known);
   throw new UsageError({
     what: `${parent?.names.id ?? 'the parent'} has no file and no page “${wanted}”`,
     hint: didYouMean(near, Object.keys(roles).length > 0 ? `pages: ${Object.keys(roles).join(', ')}` : `it has ${listed(known, 5)}`),

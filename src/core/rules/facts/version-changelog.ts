@@ -5,7 +5,8 @@ import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 const advise = advices({
-  'raise-version': 'raise the version to {head}, or add {version} to {file}',
+  'raise-version': 'raise the version to {head}',
+  'continue-changelog': 'add {version} to {file}',
 });
 
 /** A version that is not the one at the head of the changelog. */
@@ -29,7 +30,9 @@ export const versionChangelog: Rule = {
     const news = headOfChangelog(theme);
     if (news === undefined || news.version === version || `${news.version}.0` === version) return;
     const { source, range, version: head } = news;
-    const hint = advise('raise-version', { head, version, file: baseOf(source.file) });
+    // A changelog that is behind is continued: nobody lowers a version.
+    const isBehind = semver.lt(semver.coerce(head) ?? '0.0.0', version);
+    const hint = isBehind ? advise('continue-changelog', { version, file: baseOf(source.file) }) : advise('raise-version', { head });
     yield { message: 'differs', args: { version, head }, file: source.file, source, range, hint };
   },
 };
