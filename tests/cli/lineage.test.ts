@@ -237,8 +237,13 @@ describe('a parent’s update', () => {
     const asked = await pictures.run('drift', 'shelf/cierzo', '--merge', '--dry-run');
     expect([asked.status, asked.stdout]).toEqual([
       1,
-      expect.stringMatching(/hut\.png {2}no text, and changed on both sides: choose with --take/),
+      expect.stringMatching(
+        /hut\.png {2}not text, and changed on both sides: choose with --take ours \(yours\) or --take theirs \(the parent’s\)/,
+      ),
     ]);
+    const kept = await pictures.run('drift', 'shelf/cierzo', '--merge', '--take', 'ours', '--yes');
+    expect(kept.stdout).toMatch(/hut\.png {2}yours is kept\n[^]*✓ 2 files merged, 1 file kept as yours; /);
+    await pictures.run('undo', '--yes');
     await pictures.run('drift', 'shelf/cierzo', '--merge', '--take', 'theirs', '--yes');
     expect([...readFileSync(pictures.path('shelf/cierzo/pictures/hut.png'))]).toEqual([137, 80, 0, 2]);
   });

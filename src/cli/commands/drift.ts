@@ -17,7 +17,11 @@ import { count, plural } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
   merge: flag('bring in what the parent changed, three ways: from the original that is on record'),
-  take: choice(['ours', 'theirs'], 'SIDE', 'with --merge: the side of what cannot be merged, such as pictures'),
+  take: choice(
+    ['ours', 'theirs'],
+    'SIDE',
+    'with --merge: whose is taken of what cannot be merged, such as pictures: ours (yours) or theirs (the parent’s)',
+  ),
   ...forceOption,
   ...changeOptions,
 };
@@ -80,7 +84,12 @@ async function driftOf(context: Context, opened: OpenedTheme, options: Options):
       conflicts === 0
         ? ''
         : ` ${paint.warn('▲')} ${count(conflicts, 'conflict')} left in them, marked with <<<<<<<: “pionero check” finds each.`;
-    context.say(`${paint.good('✓')} ${count(steps.length - left, 'file')} merged; “pionero undo” reverts it.${rest}`);
+    const kept = steps.filter(({ outcome }) => outcome.kind === 'chosen' && outcome.side === 'ours').length;
+    const done = [
+      ...(steps.length > left + kept ? [`${count(steps.length - left - kept, 'file')} merged`] : []),
+      ...(kept > 0 ? [`${count(kept, 'file')} kept as yours`] : []),
+    ];
+    context.say(`${paint.good('✓')} ${done.join(', ')}; “pionero undo” reverts it.${rest}`);
   }
   context.result({
     ...driftJson(id, drift),
@@ -96,16 +105,19 @@ async function driftOf(context: Context, opened: OpenedTheme, options: Options):
   return conflicts + left + broken.length > 0 ? ExitStatus.findings : ExitStatus.ok;
 }
 
+/** How one file is decided that cannot be merged. */
+const CHOOSE = 'choose with --take ours (yours) or --take theirs (the parent’s)';
+
 function stepText({ paint }: Context, { file, outcome }: MergeStep): string {
   if (outcome.kind === 'left') {
     const why = {
-      binary: 'no text, and changed on both sides: choose with --take ours or --take theirs',
-      'no-original': 'nobody keeps the original: choose with --take',
+      binary: `not text, and changed on both sides: ${CHOOSE}`,
+      'no-original': `nobody keeps the original: ${CHOOSE}`,
     };
     return `${paint.bad('✗')} ${file}  ${why[outcome.why]}`;
   }
   if (outcome.kind === 'chosen')
-    return `${paint.good('✓')} ${file}  ${outcome.side === 'ours' ? 'stays as it is' : 'as the parent has it'}`;
+    return `${paint.good('✓')} ${file}  ${outcome.side === 'ours' ? 'yours is kept' : 'the parent’s is taken'}`;
   const { conflicts, added, removed } = outcome.merged;
   const parts = [
     ...(added + removed === 0 ? [] : [`${paint.good(`+${added}`)} ${paint.bad(`−${removed}`)}`]),

@@ -30,7 +30,11 @@ export default defineCommand({
   options: {
     into: text('THEME', 'the theme that it is taken back into; default: the current folder'),
     base: text('VERSION|FOLDER', 'what was put on the site, when the theme has moved on: its version, a folder or an archive'),
-    take: choice(['ours', 'theirs'], 'SIDE', 'the side of what both changed and cannot be merged, such as pictures'),
+    take: choice(
+      ['ours', 'theirs'],
+      'SIDE',
+      'whose is taken of what both changed and cannot be merged, such as pictures: ours (yours) or theirs (the site’s)',
+    ),
     ...forceOption,
     ...changeOptions,
   },
@@ -133,7 +137,7 @@ const TITLES: Readonly<Partial<Record<HarvestState, string>>> = {
   new: 'New on the site',
   changed: 'Changed on the site',
   merged: 'Different here and on the site, and merged',
-  left: 'Different here and on the site, and no text: choose with --take ours or --take theirs',
+  left: 'Different here and on the site, and not text: choose with --take ours (yours) or --take theirs (the site’s)',
   older: 'Changed in the theme since, and not on the site: left as it is here',
   unknown: 'Not known to the platform: not taken',
 };
