@@ -36,6 +36,8 @@ export { ARCHIVE_FORMATS, readArchive, type ArchiveFormat } from './archives/arc
 export { platformJsonSchema } from './platform/json-schema.ts';
 export { loadPlatform, platformsIn, shippedPlatforms } from './platform/load.ts';
 export { draftPlatform, guessesFor, guessName, type DraftRequest } from './learning/draft.ts';
+export { extendPlatform, type ExtendedPlatform } from './learning/extend-platform.ts';
+export { planFirstKit, type FirstKit } from './learning/first-kit.ts';
 export { judgeThemes, type Fitted, type RefusedTheme } from './learning/fit.ts';
 export { measurePlatform, type LineSupport, type MeasuredPlatform } from './learning/support.ts';
 export type { SampleTheme } from './learning/theme-set.ts';
