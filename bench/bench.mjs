@@ -66,7 +66,7 @@ function measureStart() {
 }
 
 if (isWanted('lineage')) measureLineage();
-/** A child of 500 files over a chain of four: what tells of it takes hardly longer than a check of it. */
+/** A child of 500 files over a chain of four: listing it takes hardly longer than a check of it. */
 function measureLineage() {
   const folder = mkdtempSync(join(tmpdir(), 'pionero-bench-'));
   const shelf = join(folder, 'shelf');
@@ -320,7 +320,7 @@ if (isWanted('check')) {
 
 /** Wall and processor time of one run, in milliseconds. */
 function timed(command, args, env = {}) {
-  // What the run before left to be written to the disk is not this one's to pay for.
+  // The writes that the run before left to the disk must not slow this one.
   execFileSync('sync');
   const script = 'TIMEFORMAT="%R %U %S"; time "$@" > /dev/null';
   const { status, stderr } = spawnSync('bash', ['-c', script, 'bash', command, ...args], { env: { ...process.env, LC_ALL: 'C', ...env } });

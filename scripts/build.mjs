@@ -90,7 +90,7 @@ for (const [id, { osiApproved, licenseText }] of Object.entries(licenses))
   if (osiApproved || /^(?:CC-?BY|CC0|OFL|MIT|WTFPL|Unlicense|Zlib)/.test(id))
     writeFileSync(new URL(`licenses/${id}.txt`, dist), licenseText);
 
-// Each command would read and validate the shipped platform files anew: src/core/platform/prepared.ts takes them from here.
+// Each command would read and validate the shipped platform files again: src/core/platform/prepared.ts takes them from here.
 const { shippedPlatforms } = await import('../dist/core.js');
 const contracts = shippedPlatforms()
   // What another file can change is not known by its own text alone.

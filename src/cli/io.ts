@@ -2,14 +2,14 @@ import { delimiter, join } from 'node:path';
 import { asWritten } from '../core/files/disk.ts';
 import { standardOutput } from './standard-output.ts';
 
-/** What the program has around it: streams, clock, environment, and what the terminal can do. */
+/** The program's surroundings: streams, clock, environment, and what the terminal can do. */
 export interface Io {
   readonly stdout: { write(text: string): unknown };
   readonly stderr: { write(text: string): unknown };
   /** The folder that the program was started in; absolute. */
   readonly folder: string;
   readonly env: Readonly<Record<string, string | undefined>>;
-  /** Whether somebody can answer questions: both input and output are a terminal. */
+  /** Whether a person can answer questions: both input and output are a terminal. */
   readonly isInteractive: boolean;
   /** Whether colours are shown on standard output. */
   readonly hasColor: boolean;

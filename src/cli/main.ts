@@ -37,7 +37,7 @@ async function runProcess(): Promise<void> {
   process.exitCode = await afterOutput(io, process.exitCode);
 }
 
-/** A result that could not be written is none: a script must not take it for one. */
+/** A script must not take a result that could not be written for one. */
 async function afterOutput({ outputFailure }: Io, status: number): Promise<number> {
   const failure = await outputFailure();
   if (failure === undefined) return status;

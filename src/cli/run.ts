@@ -36,7 +36,8 @@ export async function run(argv: readonly string[], io: Io, version: string): Pro
     .showSuggestionAfterError(true)
     .addHelpText('after', '\nStart with: pionero demo\nHelp on a command: pionero COMMAND --help');
   // Only the command that is asked for is described and loaded: a short start is what people feel most.
-  const asked = COMMANDS.find(({ name }) => name === argv.find((word) => !word.startsWith('-')));
+  const word = argv.find((each) => !each.startsWith('-'));
+  const asked = COMMANDS.find(({ name }) => name === word);
   for (const entry of asked === undefined ? COMMANDS : [asked]) {
     const sub = program
       .command(entry.name)
@@ -145,7 +146,7 @@ function valuesOf(sub: Program, command: Command): CommonOptions & Readonly<Reco
 async function recoverFirst(context: Context): Promise<void> {
   const mark = context.paint.warn('▲');
   const { takenBack, finished, setAside, failed } = await recover(context.journal);
-  // What only reads can go on; what writes is refused by the same reason.
+  // A command that only reads can go on; one that writes is refused for the same reason.
   for (const { what, why } of failed) context.warn(`${mark} ${oneLine(what)}: ${oneLine(why ?? '')}.`);
   const half = await recoverTogether(context.journal, context.io.now()).catch(() => []);
   for (const title of [...takenBack, ...half]) context.warn(`${mark} A run was broken off before: “${oneLine(title)}” was taken back.`);

@@ -87,7 +87,7 @@ describe('kits', () => {
     [['kit', 'check', 'nothing'], 2, /there is no folder nothing/],
     [['new', 'paso', '--platform', 'vereda', '--without', 'meun', '--kit', 'standard', '--yes'], 2, /no part “meun”/],
     [['new', 'paso', '--platform', 'vereda', '--kit', './nowhere', '--yes'], 2, /there is no kit in/],
-    [['new', 'paso', '--platform', 'bloque', '--kit', 'demo/shelf/albar', '--yes'], 2, /is no kit and no theme for Bloque/],
+    [['new', 'paso', '--platform', 'bloque', '--kit', 'demo/shelf/albar', '--yes'], 2, /is neither a kit nor a theme for Bloque/],
   ])('%j is refused with a reason', async (argv, status, says) => {
     const outcome = await new Workplace().withShelf().run(...argv);
     expect([outcome.status, outcome.stderr]).toEqual([status, expect.stringMatching(says)]);

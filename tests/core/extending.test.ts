@@ -50,6 +50,8 @@ describe('adding to a YAML text', () => {
     ['empty brackets', 'a: {} # y\n', ['a', 'd'], ['{ x: 1 }'], 'a: # y\n  d: { x: 1 }\n'],
     ['empty brackets in brackets', 'l: { a: {} }\n', ['l', 'a', 'd'], ['1 # x'], 'l: { a: {d: 1} }\n'],
     ['the text itself', 'a: 1\n', ['d'], ['x: 1', 'y: 2'], 'a: 1\n\nd:\n  x: 1\n  y: 2\n'],
+    ['a text with line ends of Windows', 'a: 1\r\n', ['d'], ['x: 1', 'y: 2'], 'a: 1\r\n\r\nd:\r\n  x: 1\r\n  y: 2\r\n'],
+    ['a text that ends with a blank line', 'a: 1\n\n', ['d'], ['2'], 'a: 1\n\nd: 2\n'],
     ['brackets with more than a line', 'a: { b: 1 }\n', ['a', 'd'], ['x: 1', 'y: 2'], undefined],
     ['a value', 'a: 1\n', ['a'], ['x: 1'], undefined],
     ['a list', '- a\n', ['d'], ['1'], undefined],

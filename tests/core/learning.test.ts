@@ -7,10 +7,12 @@ import { RefusedError } from '../../src/core/errors.ts';
 import { DiskTree } from '../../src/core/files/disk-tree.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { draftPlatform } from '../../src/core/learning/draft.ts';
+import { planFirstKit } from '../../src/core/learning/first-kit.ts';
 import { judgeThemes, type Fitted } from '../../src/core/learning/fit.ts';
 import { measurePlatform } from '../../src/core/learning/support.ts';
 import type { SampleTheme } from '../../src/core/learning/theme-set.ts';
 import { learnType, type SampleValue } from '../../src/core/learning/values.ts';
+import { Theme } from '../../src/core/theme/theme.ts';
 import { boardFiles, HUTS, makeBoards } from '../support/boards.ts';
 
 let root = '';
@@ -282,6 +284,20 @@ describe('a platform file learned from themes', () => {
   ])('does not hold against the others: %s', (_what, change, gone) => {
     const { text, taken } = learn(change);
     expect([text.includes(gone), taken.length >= 15]).toEqual([false, true]);
+  });
+
+  it('knows no parents where the host has none, and begins a kit that stands alone where the host brings the parent', () => {
+    const alone = learn((id, files) => edited(files, /base = .*/, `base = ${id}-base`));
+    const [first] = alone.themes;
+    expect(first && new Theme(alone.platform, first.tree, { id: first.id }, first.id).parents).toEqual([]);
+    // What the host's own parent serves, its children do not have themselves.
+    const { platform, themes, shelf } = learn((_id, files) => ({ ...files, 'style/a.css': '@import "ground.css";\n' }));
+    const kits = themes.slice(1, 3).map((theme) => planFirstKit(platform, theme, [shelf]));
+    expect(kits.map(({ problems }) => problems)).toEqual([[], []]);
+    for (const { operations, file } of kits) {
+      const made = operations.find(({ path }) => path === file);
+      expect(made?.op === 'create' && 'bytes' in made.content && made.content.bytes.toString()).toContain('for: standalone');
+    }
   });
 
   it('is told from strangers by a second mark, where the first fits them', () => {

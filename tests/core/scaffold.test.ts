@@ -194,7 +194,7 @@ describe('a kit of one’s own', () => {
     await streamOutput(place.path('albar.zip'), new Journal(place.path('.journal')), { write: async (sink) => writePackage(plan, sink) });
     expect((await kit(place.path('albar.zip'))).theme.names).toMatchObject({ id: 'albar', title: 'Albar' });
     await expect(kit(join(shelf, 'albar-noche'))).rejects.toThrow(/makes a child/);
-    await expect(kit(place.path('demo'))).rejects.toThrow(/no kit and no theme/);
+    await expect(kit(place.path('demo'))).rejects.toThrow(/neither a kit nor a theme/);
     await expect(kit('./nowhere')).rejects.toThrow(/there is no kit in/);
   });
 

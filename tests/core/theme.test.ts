@@ -307,7 +307,7 @@ describe('facts', () => {
   });
 
   it.each<[FactChange, RegExp]>([
-    [change('title', 'x', 'add'), /is no list/],
+    [change('title', 'x', 'add'), /is not a list/],
     [change('id', 'x'), /has no fact “id”/],
     [change('parentStyles', 'after'), /cannot be the parentStyles/],
     [change('title', 'x'.repeat(61)), /cannot be the title/],
@@ -355,6 +355,13 @@ describe('facts', () => {
     ],
     ['what is not released yet', '# News\n\n## Unreleased\n- y\n\n## 1.0.0\n- x\n', '# News\n\n## 1.1.0\n- y\n\n## 1.0.0\n- x\n'],
     ['that with a line under it', 'Unreleased\n==========\n- y\n\n1.0.0\n=====\n', '1.1.0\n=====\n- y\n\n1.0.0\n=====\n'],
+    [
+      'prose that begins with the word',
+      'Unreleased work is elsewhere.\n\n## 1.0.0\n',
+      'Unreleased work is elsewhere.\n\n## 1.1.0\n\n## 1.0.0\n',
+    ],
+    ['brackets, not released yet, on Windows', '## [Unreleased]\r\n- y\r\n\r\n## [1.0.0]\r\n', '## [1.1.0]\r\n- y\r\n\r\n## [1.0.0]\r\n'],
+    ['two numbers', '## 1.0\n', '## 1.1.0\n\n## 1.0\n'],
     ['line ends of Windows', '## 1.0.0\r\n- x\r\n', '## 1.1.0\r\n\r\n## 1.0.0\r\n- x\r\n'],
     ['another version at its head', '## 3.0.0\n', '## 3.0.0\n'],
     ['no version', 'Nothing yet.\n', 'Nothing yet.\n'],

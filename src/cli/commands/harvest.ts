@@ -89,7 +89,7 @@ async function openExport(context: Context, source: string, { theme }: OpenedThe
   if (kind === undefined)
     throw new UsageError({ what: `there is no export ${source}`, hint: 'name the archive or the folder that the host’s editor made' });
   const tree = kind === 'folder' ? new DiskTree(path) : isArchive(source, context) ? (await readArchive(path, source)).tree : undefined;
-  if (tree === undefined) throw new UsageError({ what: `${source} is no archive and no folder` });
+  if (tree === undefined) throw new UsageError({ what: `${source} is neither an archive nor a folder` });
   const { platform, names } = theme;
   const places = [homeOf(platform, names), ...(names.vendor === undefined ? [] : [`${names.vendor}/${names.id}`]), names.id];
   const inside = places.find((place) => tree.get(place)?.kind === 'folder');

@@ -87,7 +87,7 @@ async function list(context: Context, _: string | undefined, options: Options): 
       what: `the parent “${options.parent}” is on none of the shelves`,
       hint: 'name the shelf that it lies on with --shelf',
     });
-  // Where a parent keeps kits, those of other hosts are not what somebody looks for.
+  // Where a parent keeps kits, nobody looks for those of other hosts.
   const beside = all.filter(({ own }) => own.length > 0);
   const found = options.all || beside.length === 0 ? all : beside;
   sayKits(context, found);

@@ -10,7 +10,7 @@ import { setFacts, type FactChange } from '../../core/facts/set-facts.ts';
 import { bumpVersion, findDisagreements, syncFacts, type VersionPart } from '../../core/facts/sync-facts.ts';
 import type { Theme } from '../../core/theme/theme.ts';
 import { actionOf } from '../actions.ts';
-import { defineCommand, type ChangeOptions, type Context, changeOptions } from '../command.ts';
+import { defineCommand, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { forceOption, isHarmless } from '../proof-gate.ts';
@@ -127,16 +127,20 @@ async function bump(context: Context, words: readonly string[], options: Options
 }
 
 /** Raises the versions of several themes, of all or of none. */
-async function bumpAll(context: Context, opened: readonly OpenedTheme[], part: VersionPart, options: ChangeOptions): Promise<ExitStatus> {
+async function bumpAll(context: Context, opened: readonly OpenedTheme[], part: VersionPart, options: Options): Promise<ExitStatus> {
   const { paint } = context;
   const raised = planBumps(context, opened, part);
-  const isApplied = await isConfirmed(context, options, `Raise the versions of ${count(raised.length, 'theme')}?`);
+  const isFit = raised.every(({ id, broken }) => isHarmless(context, options, id, broken));
+  const isApplied = isFit && (await isConfirmed(context, options, `Raise the versions of ${count(raised.length, 'theme')}?`));
   if (isApplied) {
     await context.applyAll(raised.map(({ plan }) => plan));
     context.say(`${paint.good('✓')} ${count(raised.length, 'version')} raised; “pionero undo” reverts all of them.`);
   }
-  context.result({ raised: raised.map(({ plan: _plan, ...each }) => each), applied: isApplied });
-  return ExitStatus.ok;
+  context.result({
+    raised: raised.map(({ id, before, after, broken }) => ({ id, before, after, newFindings: broken.map(findingJson) })),
+    applied: isApplied,
+  });
+  return raised.some(({ broken }) => broken.length > 0) ? ExitStatus.findings : ExitStatus.ok;
 }
 
 /** The themes that are named: one, several, or those of a shelf; without a name the one that you are in. */

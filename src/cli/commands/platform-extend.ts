@@ -48,7 +48,7 @@ export async function extendPlatformFile(
     refusing: extended.refusing,
     applied: isApplied,
   });
-  return ExitStatus.ok;
+  return extended.taken.length < extended.refused.length ? ExitStatus.findings : ExitStatus.ok;
 }
 
 function sayExtended(context: Context, name: string, { added, taken, refused, refusing }: ExtendedPlatform, all: number): void {

@@ -240,7 +240,7 @@ function regionsText({ regions, isRendered }: Page, paint: Paint): string {
   return !isRendered || empty.length === 0 ? '' : paint.faint(`, empty: ${empty.join(', ')}`);
 }
 
-/** What people call the language of the templates. */
+/** The name of the templates' language, for people. */
 function languageName({ platform }: Rehearsal['theme']): string {
   const language = platform.contract.templates?.language;
   return typeof language === 'object' ? (language.called ?? 'a language of its own') : (language ?? 'no language');

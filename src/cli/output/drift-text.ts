@@ -4,7 +4,7 @@ import { patchLines } from './diff-text.ts';
 import { type Paint } from './paint.ts';
 import { count } from '../../core/text/sentence.ts';
 
-/** What somebody does about each state, in the order in which it is told. */
+/** The step to take for each state, in the order in which they are listed. */
 const TITLES: readonly (readonly [state: DriftState, title: string, advice: string])[] = [
   ['changed', 'Changed by the parent since', '“pionero drift --merge” brings the changes in'],
   ['removed', 'Removed by the parent', 'only this theme has it now: it is yours, or to be removed'],
@@ -65,7 +65,7 @@ function ownText(state: DriftState, isOurs: boolean): string {
   return isOurs ? 'changed here too' : 'not changed here';
 }
 
-/** What the parent changed: from the original, or from what is here, where nobody keeps that. */
+/** The changes of the parent: from the original, or from what is here, where nobody keeps that. */
 function changeLines({ record, original, ours, theirs }: DriftedFile, paint: Paint, isWhole: boolean): string[] {
   const base = original?.bytes ?? ours;
   if (base === undefined || theirs === undefined) return [];

@@ -1,6 +1,6 @@
 import type { FileContent } from '../files/memory-tree.ts';
 import { MemoryTree, type MemoryItem } from '../files/memory-tree.ts';
-import type { FileTree } from '../files/file-tree.ts';
+import type { FileEntry, FileTree } from '../files/file-tree.ts';
 
 /** One step of a change plan. Paths are relative to the plan's root, with `/`. */
 export type Operation =
@@ -68,12 +68,13 @@ export function plannedItems(operations: readonly Operation[]): MemoryItem[] {
   });
 }
 
-/** The operations that make a copy of a tree. */
-export function copyOperations(tree: FileTree): Operation[] {
-  return tree.entries.map((entry): Operation => {
-    const { path, mode, size } = entry;
+/** The operations that make a copy of a tree, or of some of its entries. @param under the folder of the plan that the copy lies in */
+export function copyOperations(tree: FileTree, entries: readonly FileEntry[] = tree.entries, under = ''): Operation[] {
+  return entries.map((entry): Operation => {
+    const { mode, size } = entry;
+    const path = under === '' ? entry.path : `${under}/${entry.path}`;
     if (entry.kind === 'folder') return { op: 'folder', path, mode };
     if (entry.kind === 'link') return { op: 'link', path, target: entry.target ?? '' };
-    return { op: 'create', path, content: { tree, path }, size, mode };
+    return { op: 'create', path, content: { tree, path: entry.path }, size, mode };
   });
 }

@@ -173,7 +173,7 @@ function unescaped(body: string): string {
   return body.replace(/\\([sntr\\"])/g, (_all, letter: string) => ({ s: ' ', n: '\n', t: '\t', r: '\r' })[letter] ?? letter);
 }
 
-/** What stands behind the sign, without a comment that follows it. */
+/** The text behind the sign, without a comment that follows it. */
 function valueIn(rest: string, { hasInlineComments, quotes, comments }: Dialect): string {
   const raw = rest.trim();
   if (!hasInlineComments) return raw;

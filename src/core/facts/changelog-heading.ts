@@ -1,8 +1,10 @@
 import { headOfChangelog } from '../contents/changelog.ts';
+import { lineEndOf } from '../documents/lines.ts';
 import { withFile } from '../files/changed-tree.ts';
 import { Theme } from '../theme/theme.ts';
 
-const UNRELEASED = /^([ \t]*(?:#+|=+)?[ \t]*\[?)unreleased\b/gim;
+/** A heading alone on its line: with marks, or as plain as a title can be. Prose may begin with the word. */
+const UNRELEASED = /^[ \t]*(?:(?:#+|=+)[ \t]*)?\[?unreleased\]?[ \t]*(?:#+|=+|[-–(][^\n]*)?[ \t]*\r?$/gim;
 const DATE = /\d{4}-\d{2}-\d{2}/;
 
 /**
@@ -12,10 +14,11 @@ const DATE = /\d{4}-\d{2}-\d{2}/;
  */
 export function withChangelogHeading(theme: Theme, before: string, next: string, today: string): Theme {
   const head = headOfChangelog(theme);
-  if (head === undefined || head.version !== before) return theme;
+  // A heading may leave out the last of three numbers.
+  if (head === undefined || ![head.version, `${head.version}.0`].includes(before)) return theme;
   const { source, range } = head;
   const { text } = source;
-  const end = text.includes('\r\n') ? '\r\n' : '\n';
+  const end = lineEndOf(text);
   const start = text.lastIndexOf('\n', range.start - 1) + 1;
   const lineEnd = lineEndFrom(text, range.end);
   const heading = text.slice(start, range.start) + next + text.slice(range.end, lineEnd).replace(DATE, today);

@@ -15,7 +15,7 @@ import { parentMentions, withParentNamed } from '../contents/parent-mentions.ts'
 import { setField } from './write-field.ts';
 import { didYouMean } from '../text/sentence.ts';
 
-/** What is to become of a fact. The value is text as a person types it; a list is written with commas. */
+/** A change of a fact. The value is text as a person types it; a list is written with commas. */
 export interface FactChange {
   readonly fact: string;
   readonly op: 'set' | 'add' | 'remove';
@@ -36,7 +36,7 @@ export function setFacts(theme: Theme, changes: readonly FactChange[]): Theme {
 
 /**
  * Begins the documents that the facts belong into and that are not there, where every theme must have them.
- * @throws RefusedError when they must say more than was given and can be told
+ * @throws RefusedError when they must say more than was given and can be derived
  */
 function withBegunDocuments(theme: Theme, changes: readonly FactChange[]): Theme {
   let changed = theme;
@@ -182,12 +182,12 @@ function splitList(typed: string): string[] {
     .filter((part) => part !== '');
 }
 
-/** @throws UsageError when the fact is no list */
+/** @throws UsageError when the fact is not a list */
 function changedList(theme: Theme, fact: string, op: 'add' | 'remove', typed: string): readonly string[] {
   const known = theme.facts.find((each) => each.name === fact);
   const present = known?.value ?? [];
   if (!Array.isArray(present))
-    throw new UsageError({ what: `the ${fact} is no list, so nothing can be added or taken out`, hint: `${fact}=VALUE sets it` });
+    throw new UsageError({ what: `the ${fact} is not a list, so nothing can be added or taken out`, hint: `${fact}=VALUE sets it` });
   const parts = splitList(typed);
   const list = present as readonly string[];
   if (op === 'add') return [...list, ...parts.filter((part) => !list.includes(part))];

@@ -21,7 +21,7 @@ export function findDisagreements(theme: Theme, from?: string): Disagreement[] {
     );
   if (from !== undefined && !theme.facts.some((fact) => fact.document.path === from)) {
     const files = [...new Set(theme.facts.map((fact) => fact.document.path))];
-    throw new UsageError({ what: `${from} is no document of the theme that states a fact`, hint: `there are ${files.join(', ')}` });
+    throw new UsageError({ what: `${from} is not a document of the theme that states a fact`, hint: `there are ${files.join(', ')}` });
   }
   const newest = stated('version').toSorted((a, b) =>
     semver.rcompare(semver.coerce(a.value) ?? '0.0.0', semver.coerce(b.value) ?? '0.0.0'),

@@ -1,4 +1,5 @@
 import { isMap, isPair, isScalar, isSeq, parseDocument, type Document, type Node, type YAMLMap, type YAMLSeq } from 'yaml';
+import { lineEndOf } from '../documents/lines.ts';
 
 /** Where something is in a YAML document: keys of maps, and 0-based numbers of entries. */
 export type YamlPath = readonly (string | number)[];
@@ -34,7 +35,7 @@ export function withPair(text: string, path: YamlPath, value: readonly string[])
   const [start = 0, end = 0] = map.range ?? [];
   if (map.flow !== true) {
     const below = indented(lines, columnOf(text, start));
-    return above.length === 0 ? `${text.trimEnd()}\n\n${below.join('\n')}\n` : insertedBelow(text, endOfLast(map), below);
+    return above.length === 0 ? atEnd(text, below) : insertedBelow(text, endOfLast(map), below);
   }
   const isEmpty = map.items.length === 0;
   if (isEmpty && !isInBrackets(document, above)) return inPlaceOfEmpty(text, start, end, lines);
@@ -103,9 +104,16 @@ function endOfLast(node: unknown): number {
   return (node as Node | null)?.range?.[1] ?? 0;
 }
 
+/** Lines behind all others, below a blank one. */
+function atEnd(text: string, lines: readonly string[]): string {
+  const end = lineEndOf(text);
+  const gap = text === '' || /(?:^|\n)\r?\n$/.test(text) ? '' : text.endsWith('\n') ? end : end + end;
+  return `${text}${gap}${lines.join(end)}${end}`;
+}
+
 function insertedBelow(text: string, offset: number, lines: readonly string[]): string {
   const at = lineEnd(text, offset);
-  const end = text.includes('\r\n') ? '\r\n' : '\n';
+  const end = lineEndOf(text);
   return `${text.slice(0, at)}${lines.map((line) => `${end}${line}`).join('')}${text.slice(at)}`;
 }
 

@@ -125,6 +125,8 @@ function languageOf({ templates }: Contract) {
 const WHOLE = [
   'files',
   'images',
+  // An include can name a parent only where there are parents.
+  'inheritance',
   'templates',
   'assets',
   'made',
@@ -132,7 +134,6 @@ const WHOLE = [
   'regions',
   'bundles',
   'identifiers',
-  'inheritance',
   'host-files',
 ];
 
@@ -148,7 +149,7 @@ export function* additionsOf(draft: Platform): Generator<Addition> {
     if (document.has(key))
       yield {
         what: key,
-        isKnown: (known) => (known as Readonly<Record<string, unknown>>)[key] !== undefined && hasOwn(known, key),
+        isKnown: (known) => isStated(known, key),
         add: (text) => withPair(text, [key], askedOfNone(source.text, document, [key])),
       };
   for (const { path, of, name, others } of LISTS)
@@ -172,7 +173,7 @@ function askedOfNone(...at: Parameters<typeof linesAt>): string[] {
 }
 
 /** Whether a list of the file says something: what has a default is empty where nobody wrote it. */
-function hasOwn(contract: Contract, key: string): boolean {
+function isStated(contract: Contract, key: string): boolean {
   const value = (contract as Readonly<Record<string, unknown>>)[key];
   if (Array.isArray(value)) return value.length > 0;
   if (key === 'assets') return Object.values(contract.assets).some((each) => (Array.isArray(each) ? each.length > 0 : each !== undefined));

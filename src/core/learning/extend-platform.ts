@@ -24,8 +24,8 @@ export interface ExtendedPlatform {
 
 /**
  * Adds to a platform file what further themes teach: documents, fields, files, pages, tags, values, parents that it does not speak of.
- * No line that is there changes, but for lists that become longer. What would contradict the file, or refuse a theme that it takes,
- * is left out.
+ * No line that is there changes, but for lists that become longer. What would contradict the file, or refuse one of these themes that
+ * it takes, is left out; nothing that is added is required.
  * @throws RefusedError when the file lies over another one, and as {@link draftPlatform}
  */
 export function extendPlatform(given: Platform, request: Omit<DraftRequest, 'wishes' | 'file' | 'folder'>): ExtendedPlatform {
@@ -43,8 +43,8 @@ export function extendPlatform(given: Platform, request: Omit<DraftRequest, 'wis
     file: given.file,
     folder,
   });
-  const before = new Set(judgeThemes(given, themes, shelves).map(({ id }) => id));
-  const expected = new Set([...before, ...draft.refused.map(({ id }) => id)]);
+  const before = measurePlatform(given, themes, shelves);
+  const expected = new Set([...before.refused, ...draft.refused].map(({ id }) => id));
   const additions = [...additionsOf(draft.platform), ...choiceAdditions(given, themes)];
   const read = (text: string): Platform => readPlatform(MemoryTree.of({ [given.file]: text }), given.file, given.file, folder);
   let merged = merge(given, additions, read);
@@ -53,14 +53,15 @@ export function extendPlatform(given: Platform, request: Omit<DraftRequest, 'wis
     const spared = themes.filter(({ id }) => harmed.some((each) => each.id === id));
     merged = merge(given, additions, read, (platform) => judgeThemes(platform, spared, shelves).length === 0);
   }
-  const refused = judgeThemes(merged.platform, themes, shelves);
+  const { lines, refused } = measurePlatform(merged.platform, themes, shelves);
   const isRefused = new Set(refused.map(({ id }) => id));
+  const own = new Set(before.lines.map(({ what }) => what));
   return {
     text: merged.platform.source.text,
     ...merged,
     taken: themes.map(({ id }) => id).filter((id) => !isRefused.has(id)),
     refused,
-    refusing: measurePlatform(merged.platform, themes, shelves).lines.filter(({ refuses }) => refuses.length > 0),
+    refusing: lines.filter(({ what, refuses }) => refuses.length > 0 && own.has(what)),
   };
 }
 

@@ -1,19 +1,16 @@
-import type { Operation } from '../changes/plan.ts';
+import { copyOperations, type Operation } from '../changes/plan.ts';
 import { choosePackageContents } from '../contents/package-contents.ts';
 import { PioneroError } from '../errors.ts';
 import { followLinks } from '../files/file-tree.ts';
 import type { Platform } from '../platform/platform.ts';
 import { checkTheme } from '../rules/engine/check.ts';
 import { checkKit, type KitProblem } from '../scaffold/check-kit.ts';
-import { KIT_ENDING, kitOfTheme } from '../scaffold/kits.ts';
+import { KIT_ENDING, kitOfTheme, KITS_FOLDER } from '../scaffold/kits.ts';
 import { kitTextOf } from '../scaffold/make-kit.ts';
 import { openChain } from '../theme/chain.ts';
 import { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import type { SampleTheme } from './theme-set.ts';
-
-/** The folder beside a platform file in which its kits lie. */
-const FOLDER = 'kits';
 
 /** A platform's first kit, a copy of one of its themes, before it is written. */
 export interface FirstKit {
@@ -36,21 +33,16 @@ export function planFirstKit(platform: Platform, { id, tree }: SampleTheme, fold
   const theme = new Theme(platform, tree, { id }, id);
   const shelves = new Shelves(platform, folders);
   const own = new Set(checkTheme(theme, openChain(theme, shelves), shelves, {}).findings.map(({ rule }) => rule));
-  const { tried, problems } = checkKit(kitOfTheme(theme, FOLDER), folders);
-  const file = `${FOLDER}/${id}${KIT_ENDING}`;
+  const { tried, problems } = checkKit(kitOfTheme(theme, KITS_FOLDER), folders);
+  const file = `${KITS_FOLDER}/${id}${KIT_ENDING}`;
   const text = Buffer.from(kitTextOf(theme, { parts: [], asks: [], markers: [] }));
-  const root = `${FOLDER}/${id}`;
+  const root = `${KITS_FOLDER}/${id}`;
   const entries = choosePackageContents(theme, []).entries.filter((entry) => followLinks(tree, entry.path) !== undefined);
-  const operations = entries.map(({ path, kind, mode, size, target = '' }): Operation => {
-    const to = `${root}/${path}`;
-    if (kind === 'folder') return { op: 'folder', path: to, mode };
-    return kind === 'link' ? { op: 'link', path: to, target } : { op: 'create', path: to, content: { tree, path }, size, mode };
-  });
   return {
     operations: [
-      { op: 'folder', path: FOLDER, mode: 0o755 },
+      { op: 'folder', path: KITS_FOLDER, mode: 0o755 },
       { op: 'folder', path: root, mode: 0o755 },
-      ...operations,
+      ...copyOperations(tree, entries, root),
       { op: 'create', path: file, content: { bytes: text }, size: text.length, mode: 0o644 },
     ],
     file,

@@ -56,10 +56,7 @@ export function learnFiles(set: ThemeSet, known: ReadonlySet<string>): LearnedFi
  */
 export function learnFolders(set: ThemeSet, spoken: readonly string[]): LearnedFile[] {
   if (set.size < 3) return [];
-  const counts = new Map<string, number>();
-  for (const { tree } of set.themes)
-    for (const { path, kind } of tree.entries) if (kind === 'folder' && !path.includes('/')) counts.set(path, (counts.get(path) ?? 0) + 1);
-  return [...counts]
+  return [...set.topFolders()]
     .filter(
       ([folder, count]) =>
         count >= COMMON * set.size &&

@@ -219,10 +219,7 @@ function marksFor(
 
 /** The folders at the top that nearly all themes have. */
 function foldersIn(set: ThemeSet): string[] {
-  const all = set.themes.flatMap(({ tree }) => tree.entries.filter(({ path, kind }) => kind === 'folder' && !path.includes('/')));
-  const counts = new Map<string, number>();
-  for (const { path } of all) counts.set(path, (counts.get(path) ?? 0) + 1);
-  return [...counts].flatMap(([folder, count]) => (ThemeSet.isNearlyAll(count, set.size) ? [folder] : [])).sort(compareText);
+  return [...set.topFolders()].flatMap(([folder, count]) => (ThemeSet.isNearlyAll(count, set.size) ? [folder] : [])).sort(compareText);
 }
 
 function hasMark(tree: FileTree, { path, holds }: Mark): boolean {

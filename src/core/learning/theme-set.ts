@@ -81,6 +81,15 @@ export class ThemeSet {
     return made;
   }
 
+  /** The folders at the top of themes, with how many have each. */
+  topFolders(): ReadonlyMap<string, number> {
+    const counts = new Map<string, number>();
+    for (const { tree } of this.themes)
+      for (const { path, kind } of tree.entries)
+        if (kind === 'folder' && !path.includes('/')) counts.set(path, (counts.get(path) ?? 0) + 1);
+    return counts;
+  }
+
   /** The shapes of files that at least a share of the themes have, with how many do; the commonest first. */
   commonShapes(share: number): { shape: string; count: number }[] {
     const counts = new Map<string, number>();

@@ -4,7 +4,7 @@ import { readIfThere } from '../files/disk.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import type { PlatformContract } from './schema.ts';
 
-/** What the build has read of the shipped platform files, by the SHA-256 of their text. scripts/build.mjs writes it. */
+/** The shipped platform files as the build has read them, by the SHA-256 of their text. scripts/build.mjs writes it. */
 let prepared: ReadonlyMap<string, PlatformContract> | undefined;
 
 /**

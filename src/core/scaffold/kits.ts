@@ -43,8 +43,11 @@ export const KitSchema = z.strictObject({
     .describe('What stands for the new theme’s name besides the theme’s own: YOURTHEME, %theme%'),
 });
 
-/** What a kit is called beside a theme's folder on a shelf: `mochila.kit.yaml`. */
+/** The ending of a kit file beside a theme's folder on a shelf: `mochila.kit.yaml`. */
 export const KIT_ENDING = '.kit.yaml';
+
+/** The folder beside a platform file in which its kits lie. */
+export const KITS_FOLDER = 'kits';
 
 /** Where kits are looked for. */
 export interface KitPlaces {
@@ -65,7 +68,7 @@ export function listKits(places: KitPlaces): Kit[] {
 export function listAllKits({ platform, parentFolder, shelves }: KitPlaces): Kit[] {
   return [
     ...(parentFolder === undefined ? [] : kitsOfParent(parentFolder, platform)),
-    ...kitsIn(join(platform.folder, 'kits'), platform, platform.contract.title),
+    ...kitsIn(join(platform.folder, KITS_FOLDER), platform, platform.contract.title),
     ...(shelves?.folders ?? []).flatMap((shelf) => kitsIn(shelf, platform, shelves?.shown(shelf) ?? shelf)),
   ];
 }
@@ -177,7 +180,7 @@ async function openKitAt(path: string, platform: Platform, currentFolder: string
   if (plain !== undefined) return plain;
   if (missing !== undefined)
     throw new UsageError({
-      what: `${from} is no kit and no theme for ${platform.contract.title}`,
+      what: `${from} is neither a kit nor a theme for ${platform.contract.title}`,
       why: missing,
       hint: 'name a folder with a kit.yaml, or a theme',
     });

@@ -17,7 +17,7 @@ import type { KitPart } from './parts.ts';
 import { weigh, type Weight } from '../names/weight.ts';
 import { fullNameOf } from '../names/full-name.ts';
 
-/** What a theme's kit file is to say. */
+/** The contents of a theme's kit file. */
 export interface KitWishes {
   /** What --kit calls it; the theme's id when left out. */
   readonly name?: string | undefined;

@@ -15,7 +15,7 @@ import { builtInServing, servedAt } from '../contents/serving.ts';
 import { Theme } from '../theme/theme.ts';
 import { didYouMean, listed } from '../text/sentence.ts';
 
-/** What somebody should know of a file that was taken. */
+/** A remark on a file that was taken. */
 export type TakingNote =
   /** All that the parent’s stylesheet says is gone. */
   | { readonly code: 'sheet-replaced'; readonly file: string; readonly theme: string }

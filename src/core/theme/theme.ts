@@ -95,8 +95,8 @@ export class Theme {
   }
 
   /**
-   * The tree with these files as they were when they were judged: what a plan must find on disk. Read again, they would be what
-   * somebody else wrote since, and be written over.
+   * The tree with these files as they were when they were judged: a plan must find these on disk. Read again, they would hold
+   * the changes of others since, and be written over.
    */
   asRead(paths: ReadonlySet<string>): FileTree {
     return [...paths].reduce((tree, path) => {

@@ -25,7 +25,7 @@ export const versionChangelog: Rule = {
   },
   *check({ theme }) {
     const version = theme.text('version');
-    // A version that is none is told of by the rule for its field.
+    // The rule for its field reports a version of another form.
     if (version === undefined || semver.valid(version) === null) return;
     const news = headOfChangelog(theme);
     if (news === undefined || news.version === version || `${news.version}.0` === version) return;
