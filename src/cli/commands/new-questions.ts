@@ -8,6 +8,7 @@ import type { Kit } from '../../core/scaffold/kit.ts';
 import { spell, splitWords } from '../../core/names/spelling.ts';
 import type { Shelves } from '../../core/theme/shelf.ts';
 import { type Context, changeOptions } from '../command.ts';
+import { needsOption } from '../needs.ts';
 import { forceOption } from '../proof-gate.ts';
 import { BACK, chooseOrBack, promptsFor, textOrBack, type Prompts } from '../prompts.ts';
 import { askAll, type Question } from '../question-list.ts';
@@ -29,6 +30,7 @@ export const newOptions = {
   to: text('DIR', 'the folder of themes to make it in; default: the parent’s, or the current one'),
   here: flag('complete the current folder: add what is missing, overwrite nothing'),
   keepWord: texts('WORD', 'what looks like a name of the kit, and is none; repeatable'),
+  ...needsOption,
   ...forceOption,
   ...changeOptions,
 };

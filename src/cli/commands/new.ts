@@ -24,6 +24,7 @@ import { isOneFile } from '../../core/theme/place.ts';
 import type { Shelves } from '../../core/theme/shelf.ts';
 import { bytes } from '../output/paint.ts';
 import { promptsFor } from '../prompts.ts';
+import { answeringNeeds, mayLack, needJson, noteText } from '../needs.ts';
 import { isForced, isHarmless } from '../proof-gate.ts';
 import { warnOfName } from '../name-warning.ts';
 import { lookAround, MOST_FOLDERS, type Workspace } from '../workspace.ts';
@@ -95,7 +96,7 @@ export default defineCommand({
     });
     const facts = Object.fromEntries(starts.map(({ fact, value }) => [fact, value]));
     const vendor = answers.vendor ?? (platform.contract.vendor === undefined ? undefined : yours.vendor);
-    const planned = planNewTheme({
+    const request = {
       platform,
       kit,
       id,
@@ -112,7 +113,8 @@ export default defineCommand({
       shelves,
       into,
       here,
-    });
+    };
+    const planned = await answeringNeeds(context, options, (needs) => planNewTheme({ ...request, needs }));
     const what = `${planned.plan.title}: ${parent === undefined ? 'a theme' : `a child of ${parent}`} for ${platform.contract.title}, from the kit “${kit.name}”`;
     showPlan(context, planned, what);
     if (here === undefined) await warnOfName(context, planned.theme.names.id, platform, shelves);
@@ -120,16 +122,19 @@ export default defineCommand({
     if (options.without.length + options.only.length > 0) showLacks(context, planned);
     const created = planned.plan.operations.filter((operation) => operation.op !== 'folder').map((operation) => operation.path);
     const left = planned.names.length === 0 ? [] : planned.leftovers();
-    const isFit = created.length > 0 && isNewSound(context, options, planned, left, kit.theme.names.id);
+    const isFit =
+      created.length > 0 &&
+      mayLack(context, options, planned.theme.names.id, planned.needs) &&
+      isNewSound(context, options, planned, left, kit.theme.names.id);
     const isApplied = isFit && (await isConfirmed(context, options, 'Make it?'));
     if (isApplied) {
       await context.apply(planned.plan);
       showOutcome(context, planned, left, kit.theme.names.id);
-    }
-    const { broken: newFindings } = planned;
+    } else if (isFit && options.without.length + options.only.length === 0) showFindings(context, planned);
+    const { broken: newFindings, needs } = planned;
     context.result({
       ...{ theme: plainFacts(planned.theme), kit: kit.name, created },
-      ...{ leftovers: left, newFindings: newFindings.map(findingJson), applied: isApplied },
+      ...{ leftovers: left, needs: needs.map(needJson), newFindings: newFindings.map(findingJson), applied: isApplied },
     });
     const isClean = left.length === 0 && planned.findings.every((finding) => finding.severity !== 'error');
     return isClean ? ExitStatus.ok : ExitStatus.findings;
@@ -216,7 +221,7 @@ function parseFacts(pairs: readonly string[]): Record<string, string> {
   );
 }
 
-function showPlan(context: Context, { plan, names, removed, taken }: NewTheme, what: string): void {
+function showPlan(context: Context, { plan, theme, names, removed, taken, notes }: NewTheme, what: string): void {
   const { paint } = context;
   const lines = plan.operations.flatMap((operation) =>
     operation.op === 'edit'
@@ -242,6 +247,7 @@ function showPlan(context: Context, { plan, names, removed, taken }: NewTheme, w
     context.say(
       `Taken: ${file} from ${theme}${from === file ? '' : `, where it is ${from}`}; what ${theme} changes there later does not reach this theme`,
     );
+  for (const note of notes) context.say(noteText(note, theme, context));
   for (const { file, line, text } of removed)
     context.say(`Deleted, as the kit says: ${file}:${line}\n${text.replaceAll(/^/gm, `  ${paint.bad('−')} `)}`);
   if (names.length + removed.length + taken.length > 0) context.say('');
@@ -284,8 +290,18 @@ function namesOfKit({ names }: NewTheme, kitName: string): string {
   return [kitName, ...names.map(({ text }) => text)].map((text) => `“${text}”`).join(', ');
 }
 
+/** What a check would say of it. */
+function showFindings(context: Context, { theme, findings }: NewTheme): void {
+  if (findings.length === 0) return;
+  const { paint, io } = context;
+  const result = { findings, files: theme.tree.entries.filter(({ kind }) => kind === 'file').length };
+  context.warn(
+    `\n${headline({ id: theme.names.id, platform: theme.platform.contract, result }, paint)}\n\n${findingsText(findings, paint, io.columns)}`,
+  );
+}
+
 function showOutcome(context: Context, planned: NewTheme, left: readonly Leftover[], kitName: string): void {
-  const { plan, theme, findings, names } = planned;
+  const { plan, theme, names } = planned;
   const { paint } = context;
   const edited = plan.operations.filter(({ op }) => op === 'edit').length;
   const files = plan.operations.filter(({ op }) => op !== 'folder').length - edited;
@@ -294,12 +310,7 @@ function showOutcome(context: Context, planned: NewTheme, left: readonly Leftove
   context.say(`${paint.good('✓')} ${theme.names.id} ${done} in ${context.shown(plan.root)}; “pionero undo” reverts it.`);
   if (names.length > 0 && left.length === 0)
     context.say(`${paint.good('✓')} A second scan found nothing of ${namesOfKit(planned, kitName)} left.`);
-  if (findings.length > 0) {
-    const result = { findings, files: theme.tree.entries.filter(({ kind }) => kind === 'file').length };
-    context.warn(
-      `\n${headline({ id: theme.names.id, platform: theme.platform.contract, result }, paint)}\n\n${findingsText(findings, paint, context.io.columns)}`,
-    );
-  }
+  showFindings(context, planned);
   const steps = theme.platform.contract['next-steps'].new.map((step) => fillShape(step, theme.names));
   if (steps.length > 0) context.say(`\n${paint.strong('Next')}\n${steps.map((step, i) => `  ${i + 1}. ${step}`).join('\n')}`);
 }

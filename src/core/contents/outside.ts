@@ -1,6 +1,8 @@
 import { posix } from 'node:path';
 import { pathBelow, resolveInTree } from '../files/file-tree.ts';
 import type { Chain } from '../theme/chain.ts';
+import type { ThemeNames } from '../names/full-name.ts';
+import type { Platform } from '../platform/platform.ts';
 import { homeOf } from '../theme/layout.ts';
 import { pathOfAddress, servedAt } from './serving.ts';
 import type { Shelves } from '../theme/shelf.ts';
@@ -14,6 +16,11 @@ export type Outside =
   | { readonly kind: 'stranger'; readonly name: string }
   /** A place of the host's own, of which nothing is known here. */
   | { readonly kind: 'host' };
+
+/** The address of a file of another theme from a folder of this one, as both lie in a host. */
+export function addressInto(other: Theme, path: string, platform: Platform, names: ThemeNames, folder: string): string {
+  return posix.relative(posix.join(homeOf(platform, names), folder), posix.join(homeOf(platform, other.names), path));
+}
 
 /**
  * Resolves an address that leads out of a theme from where the theme lies in a host; undefined when it leads out of the host.

@@ -4,13 +4,17 @@ import { sha256 } from '../changes/stamps.ts';
 import { RefusedError, UsageError } from '../errors.ts';
 import { withoutFile } from '../files/changed-tree.ts';
 import type { FileTree } from '../files/file-tree.ts';
-import { takeFromParent, type TakingNote } from '../scaffold/take.ts';
+import { fileToTake } from '../rules/advice.ts';
+import { checkOptionsOf, type Finding } from '../rules/engine/check.ts';
+import { errorsBrought } from '../rules/engine/errors-brought.ts';
+import { takeWithNeeds, type Need, type NeedAnswer } from '../scaffold/needs.ts';
+import type { TakingNote } from '../scaffold/take.ts';
 import { nearest } from '../text/nearest.ts';
 import { findInChain, type Chain } from '../theme/chain.ts';
 import type { OpenedTheme } from '../theme/open.ts';
-import { keptOriginal, readOverrides, withOverrides, type OverridesRecord, type TakenFile } from '../contents/overrides.ts';
+import { readOverrides, withOverrides, type OverridesRecord, type TakenFile } from '../contents/overrides.ts';
 import { OVERRIDES_FILE } from '../contents/package-contents.ts';
-import type { Theme } from '../theme/theme.ts';
+import { Theme } from '../theme/theme.ts';
 import type { Originals } from './originals.ts';
 import { didYouMean } from '../text/sentence.ts';
 
@@ -19,6 +23,10 @@ export interface Overriding {
   readonly plan: ChangePlan;
   readonly taken: readonly TakenFile[];
   readonly notes: readonly TakingNote[];
+  /** Files of the parents that the copies ask for, and that the host does not take from there. */
+  readonly needs: readonly Need[];
+  /** Other errors that the copies bring. */
+  readonly errors: readonly Finding[];
 }
 
 /** The record of a theme. @throws RefusedError when it cannot be read: whoever writes it anew would lose what it says */
@@ -43,14 +51,15 @@ export function parentsOf(chain: Chain): Chain {
  * Plans copies of the nearest parent's files in their places in a child, on record. Writes nothing.
  * @param wanted files by their paths, or page roles
  * @param now milliseconds since 1970
+ * @param answer what is done about what the copies need there
  * @throws UsageError when no parent has one of them
  * @throws RefusedError when the theme has one already, or has no parent here
  */
 export async function planOverride(
-  { theme, chain, folder }: OpenedTheme,
+  { theme, chain, folder, shelves, configuration }: OpenedTheme,
   wanted: readonly string[],
   originals: Originals,
-  now: number,
+  { now, answer }: { readonly now: number; readonly answer?: NeedAnswer | undefined },
 ): Promise<Overriding> {
   const parents = parentsOf(chain);
   if (parents.themes.length === 0)
@@ -75,33 +84,47 @@ export async function planOverride(
       hint: own === undefined ? 'rename or remove it first' : `“pionero drift” says what became of it there`,
     });
   }
-  const { tree, taken, notes } = takeFromParent({ tree: theme.tree, names: theme.names, parents, wanted: once, now });
+  const { tree, taken, notes, needs, errors } = takeWithNeeds({
+    ...{ tree: theme.tree, names: theme.names, parents, wanted: once, now },
+    ...{ before: theme, shelves, options: checkOptionsOf(configuration), answer },
+  });
   const kept: TakenFile[] = [];
   for (const each of taken) {
     const parent = parents.themes.find(({ names }) => names.id === each.theme);
-    const bytes = parent?.tree.read(each.from);
     // What an archive or a repository keeps need not be kept twice.
-    const isKept = bytes === undefined || (await originals.find(each, parent)) !== undefined;
-    kept.push(isKept ? each : { ...each, original: keptOriginal(bytes) });
+    const isKept = (await originals.find({ ...each, original: undefined }, parent)) !== undefined;
+    kept.push(isKept ? { ...each, original: undefined } : each);
   }
   const after = withOverrides(tree, [...record.taken, ...kept]);
   return {
     plan: planTo(theme, folder, after, `override ${taken.map(({ file }) => file).join(', ')}`, [...taken.map(({ file }) => file)]),
     taken: kept,
     notes,
+    needs,
+    errors,
   };
 }
 
+/** Copies that a child gives up. */
+export interface Dropping {
+  readonly plan: ChangePlan;
+  readonly dropped: readonly TakenFile[];
+  /** Copies that were not changed and stay, since other files of the child need them here. */
+  readonly needed: readonly TakenFile[];
+  /** The errors that the theme would have without the others. */
+  readonly errors: readonly Finding[];
+}
+
 /**
- * Plans to give copies up again that were not changed. Writes nothing.
+ * Plans to give copies up again that were not changed. Of all that are so, those stay that the others need here. Writes nothing.
  * @param wanted paths; all that are as the parent has them when left out
  * @throws UsageError when one is not on record
  * @throws RefusedError when one was changed
  */
 export function planDrop(
-  { theme, chain, folder }: OpenedTheme,
+  { theme, chain, folder, shelves, configuration }: OpenedTheme,
   wanted: readonly string[],
-): { plan: ChangePlan; dropped: readonly TakenFile[] } {
+): Dropping {
   const { taken } = soundRecord(theme);
   const parents = parentsOf(chain);
   const isUnchanged = ({ file, sha256: original, from }: TakenFile): boolean => {
@@ -110,7 +133,7 @@ export function planDrop(
     const now = findInChain(parents, from);
     return sha256(bytes) === original || (now !== undefined && now.theme.tree.read(now.path).equals(bytes));
   };
-  const dropped =
+  let dropped =
     wanted.length === 0
       ? taken.filter(isUnchanged)
       : wanted.map((each) => {
@@ -125,13 +148,26 @@ export function planDrop(
             });
           return own;
         });
-  const files = dropped.map(({ file }) => file);
-  const rest = taken.filter((each) => !dropped.includes(each));
-  const after = withOverrides(
-    files.reduce<FileTree>((tree, file) => (tree.get(file) === undefined ? tree : withoutFile(tree, file)), theme.tree),
-    rest,
-  );
-  return { plan: planTo(theme, folder, after, `override --drop ${files.join(', ')}`, files), dropped };
+  for (;;) {
+    const files = dropped.map(({ file }) => file);
+    const bare = files.reduce<FileTree>((tree, file) => (tree.get(file) === undefined ? tree : withoutFile(tree, file)), theme.tree);
+    const after = withOverrides(
+      bare,
+      taken.filter((each) => !dropped.includes(each)),
+    );
+    const left = new Theme(theme.platform, after, theme.names, theme.location);
+    const errors = files.length === 0 ? [] : errorsBrought(theme, left, shelves, checkOptionsOf(configuration));
+    const needed = new Set(errors.flatMap(({ hint }) => fileToTake(hint)?.path ?? []));
+    const stays = wanted.length === 0 ? dropped.filter(({ file }) => needed.has(file)) : [];
+    if (stays.length === 0)
+      return {
+        plan: planTo(theme, folder, after, `override --drop ${files.join(', ')}`, files),
+        dropped,
+        needed: wanted.length === 0 ? taken.filter((each) => isUnchanged(each) && !dropped.includes(each)) : [],
+        errors,
+      };
+    dropped = dropped.filter((each) => !stays.includes(each));
+  }
 }
 
 function notOnRecord(theme: Theme, path: string, taken: readonly TakenFile[]): UsageError {

@@ -1,3 +1,5 @@
+import type { Theme } from '../theme/theme.ts';
+
 /** The way in which a person, or a fix, can correct a finding. */
 export interface Advice {
   /** Stays from one release to the next, as do the names of what stands in the sentence. */
@@ -34,6 +36,7 @@ const SHARED = {
   'save-again': 'save it again as {format}',
   'save-utf8': 'save it as UTF-8 text',
   'take-out': 'take it out',
+  'take-copy': '{id} has one, which the host does not take from there: take a copy with “pionero override”: {path}',
   'take-out-key': 'take “{key}” out',
   'there-already': '“{name}” is there already: remove one',
   write: 'write {value}',
@@ -55,6 +58,16 @@ export function advices<const Own extends Readonly<Record<string, string>>>(own:
 }
 
 export const advise = advices({});
+
+/** What to do where a parent has the file, and the host does not look for it there. */
+export function adviseToTake({ names }: Theme, path: string): Advice {
+  return advise('take-copy', { id: names.id, path });
+}
+
+/** The file of a parent that an advice is to take a copy of; undefined for any other advice. */
+export function fileToTake(advice: Advice | undefined): { readonly id: string; readonly path: string } | undefined {
+  return advice?.code === 'take-copy' ? { id: String(advice.args['id']), path: String(advice.args['path']) } : undefined;
+}
 
 /** What to do where a name is meant that is nearly right: one whose letters have their marks apart looks the same, and is another. */
 export function adviseMeant(written: string, near: string): Advice {

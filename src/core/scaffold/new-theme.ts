@@ -24,7 +24,9 @@ import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kit.ts';
 import type { TakenFile } from '../contents/overrides.ts';
-import { takeFromParent, type TakenFiles } from './take.ts';
+import { fileToTake } from '../rules/advice.ts';
+import { takeWithNeeds, type Need, type NeedAnswer, type TakenWithNeeds } from './needs.ts';
+import type { TakingNote } from './take.ts';
 import { fillingsFor, fillPlaceholders } from './fill-placeholders.ts';
 import { withoutMarkedLines, type RemovedLines } from './marked-lines.ts';
 import { allBut, chooseParts, withoutParts } from './parts.ts';
@@ -51,6 +53,8 @@ export interface NewThemeRequest {
   readonly only?: readonly string[] | undefined;
   /** Files or pages of the parent that the theme starts with copies of. */
   readonly take?: readonly string[] | undefined;
+  /** What is done about files of the parent that these copies ask for. */
+  readonly needs?: NeedAnswer | undefined;
   /** Milliseconds since 1970. */
   readonly now?: number | undefined;
   /** Words in the kit that somebody said to be its name, besides those that are sure. */
@@ -74,6 +78,9 @@ export interface NewTheme {
   readonly removed: readonly RemovedLines[];
   /** Files of the parent that it has copies of. */
   readonly taken: readonly TakenFile[];
+  readonly notes: readonly TakingNote[];
+  /** Files of the parent that the copies ask for, and that the host does not take from there. */
+  readonly needs: readonly Need[];
   /** What the new theme's names took the place of. */
   readonly names: readonly KitName[];
   /** The errors among the findings that neither the kit has nor the folder that is completed. */
@@ -116,7 +123,7 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const titled: Record<string, string> = kit.isPlain && named.facts.some((fact) => fact.name === 'title') ? { title: to.title } : {};
   const wanted = { ...kit.starts, ...titled, ...parentFacts(request), ...request.facts };
   const withFacts = setFacts(withoutMarkers(named, kit.markers), typedChanges(wanted));
-  const taken = withTaken(withFacts.tree, request);
+  const taken = withTaken(new Theme(platform, withFacts.tree, to, folder), request, optionsFor(withFacts.tree, folder));
   const operations = withNote(copyOperations(taken.tree), noteFor(request, folder));
   const made = new Theme(platform, plannedTree(operations), to, folder);
   const existing = here === undefined ? undefined : new DiskTree(here);
@@ -136,8 +143,14 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
     ...changedParent(base.tree, clone.tree, request.parent),
   ];
   const before = [kit.theme, ...(existing === undefined ? [] : [new Theme(platform, existing, to, folder)])];
-  const broken = errorsBeyond(before, findings, shelves, options);
-  return { plan, theme, findings, broken, removed, names, taken: taken.taken, leftovers };
+  // What copies need is told by itself.
+  const broken = errorsBeyond(
+    before,
+    findings.filter(({ hint }) => taken.needs.every(({ path }) => path !== fileToTake(hint)?.path)),
+    shelves,
+    options,
+  );
+  return { plan, theme, findings, broken, removed, names, taken: taken.taken, notes: taken.notes, needs: taken.needs, leftovers };
 }
 
 /** The errors that a kit, or a folder that is completed, does not have as often: files have other names in the new theme, so only rules are compared. */
@@ -165,9 +178,10 @@ function touchedPaths(existing: FileTree, theme: Theme, operations: readonly Ope
 }
 
 /** @throws UsageError when files are to be taken from a parent, and there is none */
-function withTaken(tree: FileTree, request: NewThemeRequest): TakenFiles {
-  const { take = [], parent, shelves, now = 0, id, vendor } = request;
-  if (take.length === 0) return { tree, taken: [], notes: [] };
+function withTaken(theme: Theme, request: NewThemeRequest, options: CheckOptions): TakenWithNeeds {
+  const { take = [], parent, shelves, now = 0, id, vendor, needs: answer } = request;
+  const { tree } = theme;
+  if (take.length === 0) return { tree, taken: [], notes: [], needs: [], errors: [] };
   const shelved = parent === undefined ? undefined : shelves.find(parent);
   if (shelved === undefined && parent !== undefined)
     throw new UsageError({
@@ -176,7 +190,10 @@ function withTaken(tree: FileTree, request: NewThemeRequest): TakenFiles {
     });
   if (shelved === undefined)
     throw new UsageError({ what: 'files are taken from a parent, and there is none', hint: 'name it with --parent' });
-  return takeFromParent({ tree, names: { id, vendor }, parents: openChain(shelves.open(shelved), shelves), wanted: take, now });
+  return takeWithNeeds({
+    ...{ tree, names: { id, vendor }, parents: openChain(shelves.open(shelved), shelves), wanted: take, now },
+    ...{ before: theme, shelves, options, answer },
+  });
 }
 
 /** One name of the kit, replaced everywhere. */

@@ -1,4 +1,3 @@
-import { posix } from 'node:path';
 import { sha256 } from '../changes/stamps.ts';
 import { UsageError } from '../errors.ts';
 import { withFile } from '../files/changed-tree.ts';
@@ -7,9 +6,9 @@ import { matchesAny } from '../files/glob.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 import { nearest } from '../text/nearest.ts';
 import { findInChain, type Chain, type ChainFile } from '../theme/chain.ts';
-import { homeOf } from '../theme/layout.ts';
-import { readOverrides, withOverrides, type TakenFile } from '../contents/overrides.ts';
+import { keptOriginal, readOverrides, withOverrides, type TakenFile } from '../contents/overrides.ts';
 import { findSheetReferences } from '../contents/references.ts';
+import { addressInto } from '../contents/outside.ts';
 import { serveRole } from '../contents/roles.ts';
 import { builtInServing, servedAt } from '../contents/serving.ts';
 import { Theme } from '../theme/theme.ts';
@@ -41,7 +40,7 @@ export interface TakeRequest {
 }
 
 /**
- * Puts copies of a parent's files into a child, where they take the originals' place, and notes what they were. Relative addresses
+ * Puts copies of a parent's files into a child, where they take the originals' place, and notes what they were and said. Relative addresses
  * that would lead nowhere from there are changed to lead into the parent.
  * @throws UsageError when nothing serves one of them
  */
@@ -61,6 +60,7 @@ export function takeFromParent({ tree, names, parents, wanted, now }: TakeReques
       from: source.path,
       sha256: sha256(bytes),
       taken: new Date(now).toISOString().slice(0, 10),
+      original: keptOriginal(bytes),
     });
     const { inheritance, assets } = source.theme.platform.contract;
     if (file.endsWith('.css') && (matchesAny(file, inheritance.shadows) || file === assets['main-sheet']))
@@ -90,7 +90,7 @@ function withAddresses(tree: FileTree, file: string, names: ThemeNames, parents:
     const holder = path === undefined ? undefined : parents.themes.find((theme) => theme.tree.get(path)?.kind === 'file');
     if (path === undefined || holder === undefined || servedAt(chain, path) !== undefined) return [];
     const rest = target.slice(target.replace(/[?#].*$/s, '').length);
-    const to = posix.relative(posix.join(homeOf(platform, names), folderOf(file)), posix.join(homeOf(platform, holder.names), path)) + rest;
+    const to = addressInto(holder, path, platform, names, folderOf(file)) + rest;
     notes.push({ code: 'address-changed', file, from: target, to });
     return [{ start, end, text: to }];
   });
@@ -105,6 +105,9 @@ function sourceOf(parents: Chain, wanted: string): { file: string; source: Chain
   const file = role?.file ?? wanted.replace(/^\.?\//, '');
   const source = role === undefined ? findInChain(parents, file) : serveRole(parents, wanted).file;
   if (source !== undefined) return { file, source };
+  // What a host does not inherit can be copied all the same.
+  const holder = role === undefined ? parents.themes.find(({ tree }) => tree.get(file)?.kind === 'file') : undefined;
+  if (holder !== undefined) return { file, source: { theme: holder, path: file } };
   const brought = role === undefined ? builtInServing(parents, file) : serveRole(parents, wanted).builtIn?.id;
   if (brought !== undefined)
     throw new UsageError({

@@ -82,6 +82,11 @@ export function findInChain(chain: Chain, path: string): ChainFile | undefined {
   return undefined;
 }
 
+/** The nearest parent that has a file at a path, whether or not the host would take it from there. */
+export function parentWith({ themes }: Chain, path: string): Theme | undefined {
+  return themes.slice(1).find(({ tree }) => tree.get(path)?.kind === 'file');
+}
+
 function hasFile(tree: FileTree, path: string): boolean {
   return followLinks(tree, path)?.kind === 'file';
 }

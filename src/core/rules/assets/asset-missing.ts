@@ -4,20 +4,20 @@ import { pathOfAddress, servedAt, sourcesOf } from '../../contents/serving.ts';
 import type { SourceDocument } from '../../text/source-document.ts';
 import { FileNames, fileNamesOf } from '../../contents/file-names.ts';
 import { mentionsOf, referencesIn, type Reference } from '../../contents/references.ts';
-import { advices, adviseMeant } from '../advice.ts';
-import { fixOf, type Report, type Rule } from '../rule.ts';
+import { advices, adviseMeant, adviseToTake } from '../advice.ts';
+import { fixOf, type Fix, type Report, type Rule } from '../rule.ts';
 import { shapePattern } from '../../names/shape.ts';
 import { searchTemplate } from '../../templates/template-index.ts';
-import { outsideOf, type Outside } from '../../contents/outside.ts';
+import { addressInto, outsideOf, type Outside } from '../../contents/outside.ts';
 import { templatesOf, type PlacedTemplate } from '../../contents/templates.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 import type { Theme } from '../../theme/theme.ts';
-import type { Chain } from '../../theme/chain.ts';
+import { parentWith, type Chain } from '../../theme/chain.ts';
 
 const advise = advices({
   'add-or-readdress': 'add it to the theme, or change the address',
   'add-path-or-readdress': 'add {path}, or change the address',
-  'copy-from-parent': 'put a copy of the one of {id} into the theme, which the host does not take from there',
+  'address-parents': 'address the one of {id}: {to}',
   'add-source': 'add {path}, or {from}, of which it is made',
   'put-before': 'put “{text}” before it',
 });
@@ -163,7 +163,7 @@ function* judge(
   // It is there, and cannot be served: a link that leads out has a finding of its own.
   if (sameButCase !== undefined && sameButCase === path) return;
   const near = sameButCase ?? (path === undefined ? undefined : files.near(path, file));
-  const parent = chain.themes.slice(1).find(({ tree }) => path !== undefined && tree.get(path)?.kind === 'file');
+  const parent = path === undefined ? undefined : parentWith(chain, path);
   const [made] = path === undefined || theme === undefined ? [] : sourcesOf(theme.platform, path);
   const at = { file, source, range: reference };
   if (sameButCase === undefined || path === undefined) {
@@ -172,6 +172,7 @@ function* judge(
       message: 'missing',
       args: { target },
       hint: adviceOn({ target, path, parent, near, made }),
+      fix: path === undefined || parent === undefined || theme === undefined ? undefined : readdress(theme, parent, path, at, folder, target),
     };
     return;
   }
@@ -195,6 +196,24 @@ function* judge(
   };
 }
 
+/** Leads an address into the theme that has the file; undefined where it is not written as a path from the theme or from its own folder. */
+function readdress(
+  { platform, names }: Theme,
+  holder: Theme,
+  path: string,
+  { file, source, range }: { file: string; source: SourceDocument | undefined; range: Reference },
+  folder: string,
+  target: string,
+): Fix | undefined {
+  const written = source?.text.slice(range.start, range.end) ?? '';
+  const root = platform.contract.assets['theme-root'];
+  const isPath = file.endsWith('.css') || (root !== undefined && written.startsWith(root));
+  if (!isPath || !written.endsWith(target)) return undefined;
+  const rest = /[?#].*$/s.exec(target)?.[0] ?? '';
+  const to = written.slice(0, written.length - target.length) + addressInto(holder, path, platform, names, folder) + rest;
+  return fixOf(advise('address-parents', { id: holder.names.id, to }), false, file, [{ start: range.start, end: range.end, text: to }]);
+}
+
 /** The advice on a file that is not there; a parent that has it is the likelier answer than a name that is near. */
 function adviceOn(about: {
   target: string;
@@ -204,7 +223,7 @@ function adviceOn(about: {
   made?: string | undefined;
 }) {
   const { target, path, parent, near, made } = about;
-  if (parent !== undefined) return advise('copy-from-parent', { id: parent.names.id });
+  if (parent !== undefined && path !== undefined) return adviseToTake(parent, path);
   if (near !== undefined) return adviseMeant(decode(target), near);
   if (made !== undefined) return advise('add-source', { path: path ?? target, from: made });
   return path === undefined ? advise('add-or-readdress') : advise('add-path-or-readdress', { path });

@@ -3,8 +3,8 @@ import { statedPaths } from '../../contents/shaped-path.ts';
 import { servedAt } from '../../contents/serving.ts';
 import { keyPath } from '../../theme/documents.ts';
 import { fileNamesOf } from '../../contents/file-names.ts';
-import type { Chain } from '../../theme/chain.ts';
-import { advices, adviseMeant } from '../advice.ts';
+import { parentWith, type Chain } from '../../theme/chain.ts';
+import { advices, adviseMeant, adviseToTake } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
 /** Whether a path answers: along the chain, or in the one theme of it that is named. Of a theme outside it nobody here can tell. */
@@ -50,13 +50,19 @@ export const fieldPath: Rule = {
         if (path !== undefined && isThere(chain, path, holder)) continue;
         const sameButCase = path === undefined ? undefined : files.sameButCase(path);
         const near = sameButCase ?? files.near(stated, document.path);
+        const parent = sameButCase === undefined && path !== undefined ? parentWith(chain, path) : undefined;
         yield {
           message: sameButCase === undefined ? 'missing' : 'case',
           args: { key: keyPath(field).join('.'), found, near },
           file: document.path,
           source: document.source,
           range,
-          hint: near === undefined ? advise('add-or-take-out', { what: path ?? found }) : adviseMeant(stated, near),
+          hint:
+            parent !== undefined && path !== undefined
+              ? adviseToTake(parent, path)
+              : near === undefined
+                ? advise('add-or-take-out', { what: path ?? found })
+                : adviseMeant(stated, near),
         };
       }
     }

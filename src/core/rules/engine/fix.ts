@@ -108,6 +108,11 @@ function compatibleFixes(theme: Theme, findings: readonly Finding[], isGuessing:
   return fixes;
 }
 
+/** A theme with what some findings propose, also where it is not the only right answer. */
+export function withProposals(theme: Theme, findings: readonly Finding[]): Theme {
+  return applyFixes(theme, compatibleFixes(theme, findings, true));
+}
+
 function applyFixes(theme: Theme, fixes: readonly PlannedFix[]): Theme {
   let { tree } = theme;
   const edits = new Map<string, TextEdit[]>();

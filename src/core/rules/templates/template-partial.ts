@@ -1,10 +1,10 @@
-import type { Chain } from '../../theme/chain.ts';
+import { parentWith, type Chain } from '../../theme/chain.ts';
 import { compareRanges } from '../../text/edits.ts';
 import { nearest } from '../../text/nearest.ts';
 import { parentMentions, type ParentMention } from '../../contents/parent-mentions.ts';
 import { templateTarget } from '../../contents/serving.ts';
 import { NameGuesser } from '../../text/nearest.ts';
-import { advices } from '../advice.ts';
+import { advices, adviseToTake } from '../advice.ts';
 import type { Report, Rule } from '../rule.ts';
 import { partialsOf, templatesOf } from '../../contents/templates.ts';
 
@@ -50,14 +50,20 @@ export const templatePartial: Rule = {
         // A theme that is named and not built on has a finding already.
         if (target.kind === 'stranger') continue;
         const { path } = target;
-        const near = guesser.nearest(name);
+        const holder = parentWith(chain, path);
+        const near = holder === undefined ? guesser.nearest(name) : undefined;
         yield {
           message: 'missing',
           args: { name, path, chain: chain.themes.length > 1 ? ', here or in a parent' : '' },
           file,
           source,
           range: { start, end: start + name.length },
-          hint: near === undefined ? advise('add-or-drop-line', { what: path }) : advise('did-you-mean', { near }),
+          hint:
+            holder !== undefined
+              ? adviseToTake(holder, path)
+              : near === undefined
+                ? advise('add-or-drop-line', { what: path })
+                : advise('did-you-mean', { near }),
           fix:
             near === undefined
               ? undefined
