@@ -1,4 +1,4 @@
-import { NEED_ANSWERS, type Need, type NeedAnswer } from '../core/scaffold/needs.ts';
+import type { Need, NeedAnswer } from '../core/scaffold/needs.ts';
 import type { TakingNote } from '../core/scaffold/take.ts';
 import type { Theme } from '../core/theme/theme.ts';
 import { count, plural } from '../core/text/sentence.ts';
@@ -9,7 +9,7 @@ import { isForced } from './proof-gate.ts';
 
 /** The option of commands that copy files of a parent. */
 export const needsOption = {
-  needs: choice(NEED_ANSWERS, 'HOW', 'what to do about the parent’s files that a copy asks for: take copies, or address the parent’s'),
+  needs: choice(['take', 'address'] satisfies readonly NeedAnswer[], 'HOW', 'what to do about the parent’s files that a copy asks for: take copies, or address the parent’s'),
 };
 export type NeedsOptions = Values<typeof needsOption>;
 

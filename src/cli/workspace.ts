@@ -1,11 +1,12 @@
-import { placeOfFolder, shelfDepth } from '../core/theme/place.ts';
+import { hostOfShelf, isAtPlace, placeOfFolder, shelfDepth } from '../core/theme/place.ts';
 import { dirname, join } from 'node:path';
 import { findConfiguration } from '../core/configuration/configuration.ts';
 import { PioneroError, UsageError } from '../core/errors.ts';
 import { filesOf, kindOnDisk, subfoldersOf } from '../core/files/disk.ts';
 import { type Platform } from '../core/platform/platform.ts';
 import { findThemes, isTheme } from '../core/theme/find-themes.ts';
-import { openThemeFolder } from '../core/theme/open.ts';
+import { checkedShelves, openThemeFolder, type OpenedTheme } from '../core/theme/open.ts';
+import { Shelves } from '../core/theme/shelf.ts';
 import { themeAbove } from './theme-argument.ts';
 import type { Context } from './command.ts';
 
@@ -88,6 +89,30 @@ function themesBeside(context: Context, folder: string): NearTheme[] {
   const platforms = context.platforms().filter((platform) => shelfDepth(platform) === 1);
   const siblings = subfoldersOf(shelf).map((name) => join(shelf, name));
   return siblings.filter((each) => each !== folder && isTheme(each, platforms)).flatMap((theme) => nearOrNothing(context, theme));
+}
+
+/**
+ * The shelf that a theme lies on: what is made of it belongs beside it. Undefined for a theme that lies alone somewhere,
+ * and for an archive.
+ */
+export function shelfAround(context: Context, { theme, folder, configuration }: OpenedTheme): string | undefined {
+  const { platform } = theme;
+  if (!isAtPlace(platform, folder)) return undefined;
+  const { shelf } = placeOfFolder(platform, folder);
+  if (shelf === context.io.folder) return shelf;
+  // In a theme lie its kits.
+  if (themeAbove(shelf, context) !== undefined) return undefined;
+  const isNamed = [...checkedShelves(context.opening), ...configuration.shelves].includes(shelf);
+  const isShelf = isNamed || hostOfShelf(platform, shelf) !== shelf || new Shelves(platform, [shelf]).list().length > 1;
+  return isShelf ? shelf : undefined;
+}
+
+/** The folder of themes that something new from an archive belongs into: the only one that is named or lies around here, else the current one. */
+export function shelfForArchive(context: Context, platform: Platform): string {
+  const named = checkedShelves(context.opening);
+  const around = lookAround(context, undefined).near.filter((each) => each.platform.contract.name === platform.contract.name);
+  const [only, ...more] = named.length > 0 ? named : [...new Set(around.map(({ shelf }) => shelf))];
+  return only === undefined || more.length > 0 ? context.io.folder : only;
 }
 
 /** A neighbour that cannot be opened, since its configuration is wrong, is no reason to stop. */

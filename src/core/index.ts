@@ -74,7 +74,7 @@ export { mergeLines, type Conflict, type MergedPart } from './lineage/merge.ts';
 export { planMerge, type MergeStep, type MergeWishes } from './lineage/merge-drift.ts';
 export { Originals } from './lineage/originals.ts';
 export { planDrop, planOverride, type Dropping, type Overriding } from './lineage/override.ts';
-export { NEED_ANSWERS, type Need, type NeedAnswer } from './scaffold/needs.ts';
+export type { Need, NeedAnswer } from './scaffold/needs.ts';
 export { explainTrace, type Explanation } from './lineage/explain.ts';
 export { traceTheme, type Trace } from './lineage/trace.ts';
 export { applyTogether } from './changes/together.ts';

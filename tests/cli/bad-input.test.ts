@@ -44,7 +44,7 @@ describe('a command line', () => {
       /it is called “albar”/i,
     ],
     ['with an id that is taken', ['clone', 'demo/shelf/albar', 'cornisa', '--to', 'demo/shelf', '--yes'], 1, /the id “cornisa” is taken/i],
-    ['with a folder that exists', ['clone', 'demo/shelf/albar', 'empty', '--yes'], 1, /is there already/],
+    ['with a folder that exists', ['clone', 'demo/shelf/albar', 'empty', '--to', '.', '--yes'], 1, /is there already/],
     ['that packs a broken theme', ['pack', 'demo/shelf/cornisa'], 1, /has \d+ errors and was not packed/],
     ...(['..', 'con', '-x', 'Ünï', 'a', 'x'.repeat(41), 'a/b'] as const).map((id): [string, string[], number, RegExp] => [
       `with the id ${id}`,
@@ -173,7 +173,7 @@ describe('Ctrl-C in the middle of a clone', () => {
     const place = new Workplace().withShelf();
     const many = Object.fromEntries(Array.from({ length: 3000 }, (_, i) => [`pages/p${i}.html`, `albar ${i}`]));
     writeFiles(place.path('demo/shelf/albar'), many);
-    const running = place.start('clone', 'demo/shelf/albar', 'lumbre', '--yes');
+    const running = place.start('clone', 'demo/shelf/albar', 'lumbre', '--to', '.', '--yes');
     const closed = new Promise<number | null>((resolve) => running.on('close', resolve));
     const hasStaging = () => readdirSync(place.folder).some((name) => name.startsWith('.pionero-'));
     while (!hasStaging() && running.exitCode === null) await sleep(5);

@@ -14,7 +14,7 @@ interface Row {
 }
 
 const CHILD = 'new cierzo --parent albar --shelf shelf --to shelf --yes';
-const OVERRIDE = 'override shelf/cierzo partials/header.html --yes';
+const OVERRIDE = 'override shelf/cierzo partials/header.html --needs take --yes';
 const ROWS: readonly Row[] = [
   { line: 'name refugio --platform vereda --shelf shelf' },
   { line: 'new lumbre --platform vereda --yes', changes: true },

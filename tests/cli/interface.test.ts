@@ -128,7 +128,7 @@ it('a rule is explained, and a misspelt one offered', async () => {
 describe('the machine output of clone', () => {
   it('has places that hold in the files that were written', async () => {
     const place = new Workplace().withShelf();
-    const clone = (await place.json('clone', 'demo/shelf/albar', 'cumbre-sur', '--yes')) as Record<
+    const clone = (await place.json('clone', 'demo/shelf/albar', 'cumbre-sur', '--to', '.', '--yes')) as Record<
       'edits' | 'kept',
       { file: string; line: number; column: number; after: string; kind: string; text: string }[]
     >;
@@ -147,7 +147,7 @@ describe('the machine output of clone', () => {
 
   it('keeps bytes that nobody meant: encodings, line ends, pictures', async () => {
     const place = new Workplace().withShelf();
-    await place.run('clone', 'demo/shelf/albar', 'lumbre', '--yes');
+    await place.run('clone', 'demo/shelf/albar', 'lumbre', '--to', '.', '--yes');
     const read = (path: string) => readFileSync(place.path(path));
     expect(read('lumbre/pictures/hero.jpg')).toEqual(read('demo/shelf/albar/pictures/hero.jpg'));
     expect(read('lumbre/styles/editor.css').toString()).toBe(

@@ -307,6 +307,8 @@ describe('a new theme', () => {
       'albar',
       '--shelf',
       'demo/shelf',
+      '--to',
+      '.',
       '--yes',
     );
     expect(made).toMatchObject({ status: 0, stdout: expect.not.stringMatching(/parent\/styles/) as string });

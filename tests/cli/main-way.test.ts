@@ -17,6 +17,8 @@ describe('from nothing to an installable theme', () => {
       'demo/shelf',
       '--title',
       'Refugio Cierzo',
+      '--to',
+      '.',
       '--yes',
     );
     expect(made).toMatchObject({ status: 0, stderr: '' });
@@ -32,7 +34,7 @@ describe('from nothing to an installable theme', () => {
     });
 
     const before = snapshot(place.path('demo'));
-    const clone = await place.json('clone', 'demo/shelf/albar', 'lumbre', '--yes');
+    const clone = await place.json('clone', 'demo/shelf/albar', 'lumbre', '--to', '.', '--yes');
     expect(clone).toMatchObject({
       from: { id: 'albar', title: 'Albar' },
       to: { id: 'lumbre', title: 'Lumbre' },

@@ -124,7 +124,7 @@ describe.each(Object.entries(ROWS))('%s', (platform, row) => {
   it.each(kits)('new, check, clone, meta, pack, rehearse, undo, from the kit %s', async (kit, more) => {
     const place = new Workplace();
     const shelf = kit === 'child' ? more.slice(2) : [];
-    const made = await place.json('new', first, '--platform', platform, '--kit', kit, ...more, ...vendor, '--yes');
+    const made = await place.json('new', first, '--platform', platform, '--kit', kit, ...more, ...vendor, '--to', '.', '--yes');
     expect(made).toMatchObject({ kit, applied: true });
     const own = row.folder(first);
     expect((await place.json('check', own, ...shelf))['findings']).toEqual([]);

@@ -46,7 +46,7 @@ describe('the start of a command', () => {
   it('knows letters beyond ASCII where patterns have them', () => {
     const place = new Workplace().withShelf();
     writeFiles(place.path('demo/shelf/albar'), { 'notes.css': '/* © 2019 Albar Works */\n.albar-notes { }\n' });
-    place.startAndWait('clone', 'demo/shelf/albar', 'lumbre', '--yes');
+    place.startAndWait('clone', 'demo/shelf/albar', 'lumbre', '--to', '.', '--yes');
     expect(readFileSync(place.path('lumbre/notes.css'), 'utf8')).toBe('/* © 2019 Albar Works */\n.lumbre-notes { }\n');
   });
 

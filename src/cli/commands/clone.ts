@@ -1,11 +1,20 @@
 import { text } from '../option.ts';
 import { planClone } from '../../core/rename/rename-theme.ts';
-import { defineCommand } from '../command.ts';
+import { kindOnDisk } from '../../core/files/disk.ts';
+import type { OpenedTheme } from '../../core/theme/open.ts';
+import { defineCommand, type Context } from '../command.ts';
 import { isFolderWanted } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { carryOutRename, renameOptions } from '../renaming.ts';
 import { sizeText } from '../output/rename-text.ts';
-import { openSource } from '../theme-argument.ts';
+import { shelfAround, shelfForArchive } from '../workspace.ts';
+import { isArchive, openSource } from '../theme-argument.ts';
+
+/** Where a clone is made that nobody gave a place. */
+function placeFor(context: Context, source: OpenedTheme): string {
+  if (kindOnDisk(source.folder) === undefined || isArchive(source.folder, context)) return shelfForArchive(context, source.theme.platform);
+  return shelfAround(context, source) ?? context.io.folder;
+}
 
 export default defineCommand({
   arguments: [
@@ -13,7 +22,7 @@ export default defineCommand({
     { form: '[new-id]', about: 'what the clone is called' },
   ],
   options: {
-    to: text('DIR', 'the folder of themes to make it in; default: the current folder', '.'),
+    to: text('DIR', 'the folder of themes to make it in; default: where the source is, on a shelf; else the current folder'),
     ...renameOptions,
   },
   examples: [
@@ -25,9 +34,10 @@ export default defineCommand({
   async run(context, args, options) {
     const [argument = '', id] = args;
     const source = await openSource(argument, context);
-    if (!options.dryRun && !(await isFolderWanted(context, context.path(options.to), options))) return ExitStatus.ok;
+    const into = options.to === undefined ? placeFor(context, source) : context.path(options.to);
+    if (!options.dryRun && !(await isFolderWanted(context, into, options))) return ExitStatus.ok;
     return carryOutRename(context, source, id, options, {
-      plan: async (wishes) => planClone(source, context.path(options.to), wishes),
+      plan: async (wishes) => planClone(source, into, wishes),
       question: (rename) => `Make ${context.shown(rename.plan.root)} (${sizeText(rename)})?`,
       done: ({ to, plan }) => `${to.id} is made in ${context.shown(plan.root)}`,
     });

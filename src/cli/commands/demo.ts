@@ -15,24 +15,24 @@ const STEPS: readonly Step[] = [
     about: 'A child of the theme albar, made from a kit',
     argv: ['new', 'cierzo', '--platform', 'vereda', '--parent', 'albar', '--shelf', 'shelf', '--title', 'Refugio Cierzo', '--yes'],
   },
-  { about: 'Is it right?', argv: ['check', 'cierzo'] },
+  { about: 'Is it right?', argv: ['check', 'shelf/cierzo'] },
   {
     about: 'A mistake: the parent’s name with a capital',
-    edit: { file: 'cierzo/sheet.css', find: 'parent: albar', replacement: 'parent: Albar' },
+    edit: { file: 'shelf/cierzo/sheet.css', find: 'parent: albar', replacement: 'parent: Albar' },
   },
   {
     about: 'Another: the line that loads the parent’s styles is lost',
-    edit: { file: 'cierzo/sheet.css', find: 'parent-sheet: before\n', replacement: '' },
+    edit: { file: 'shelf/cierzo/sheet.css', find: 'parent-sheet: before\n', replacement: '' },
   },
-  { about: 'Both are found …', argv: ['check', 'cierzo'], expected: ExitStatus.findings },
-  { about: '… and fixed', argv: ['check', 'cierzo', '--fix', '--yes'] },
+  { about: 'Both are found …', argv: ['check', 'shelf/cierzo'], expected: ExitStatus.findings },
+  { about: '… and fixed', argv: ['check', 'shelf/cierzo', '--fix', '--yes'] },
   { about: 'A theme of its own: albar under another name', argv: ['clone', 'shelf/albar', 'lumbre', '--yes'] },
-  { about: 'A better name for it', argv: ['rename', 'lumbre', 'cumbre-sur', '--yes', '--quiet'] },
+  { about: 'A better name for it', argv: ['rename', 'shelf/lumbre', 'cumbre-sur', '--yes', '--quiet'] },
   { about: 'On second thought, the old one', argv: ['undo', '--yes'] },
-  { about: 'The archive that one uploads', argv: ['pack', 'lumbre'] },
+  { about: 'The archive that one uploads', argv: ['pack', 'shelf/lumbre'] },
   { about: 'Would a host take it?', argv: ['rehearse', 'lumbre.zip'] },
-  { about: 'All that a public directory asks for', argv: ['pack', 'lumbre', '--for', 'submission', '--yes'] },
-  { about: 'And the child, with its parent', argv: ['rehearse', 'cierzo', '--out', 'site'] },
+  { about: 'All that a public directory asks for', argv: ['pack', 'shelf/lumbre', '--for', 'submission', '--yes'] },
+  { about: 'And the child, with its parent', argv: ['rehearse', 'shelf/cierzo', '--out', 'site'] },
 ];
 
 export default defineCommand({
@@ -53,8 +53,8 @@ export default defineCommand({
         `  Open ${folder}/site/front.html with a browser, then try there:\n` +
         `    ${paint.name('pionero check shelf/cornisa')}            a theme full of mistakes\n` +
         `    ${paint.name('pionero check shelf/cornisa --fix')}      fixes what has one right answer\n` +
-        `    ${paint.name('pionero meta show cierzo')}               the facts, and where they stand\n` +
-        `    ${paint.name('pionero rehearse cierzo --serve')}        the theme in a browser, while you change it\n` +
+        `    ${paint.name('pionero meta show shelf/cierzo')}         the facts, and where they stand\n` +
+        `    ${paint.name('pionero rehearse shelf/cierzo --serve')}  the theme in a browser, while you change it\n` +
         `    ${paint.name('pionero undo')}                           takes the last change back`,
     );
     return ExitStatus.ok;

@@ -20,7 +20,7 @@ import { startFacts, type StartFact } from '../../core/scaffold/start-facts.ts';
 import { userConfigurationFile } from '../own-folders.ts';
 import { openArgument, sayLeftBehind } from '../theme-argument.ts';
 import type { Platform } from '../../core/platform/platform.ts';
-import { isOneFile } from '../../core/theme/place.ts';
+import { isOneFile, placeOfFolder } from '../../core/theme/place.ts';
 import type { Shelves } from '../../core/theme/shelf.ts';
 import { bytes } from '../output/paint.ts';
 import { promptsFor } from '../prompts.ts';
@@ -43,7 +43,7 @@ export default defineCommand({
     const isHere = await isMeantHere(context, args[0], options, around);
     const here = isHere ? context.io.folder : undefined;
     if (here !== undefined) refuseShelf(context, here);
-    const into = here === undefined ? intoFor(context, options, around) : context.path('..');
+    let into = here === undefined ? intoFor(context, options, around) : context.path('..');
     const extra = [...new Set([...around.near.map(({ shelf }) => shelf)])];
     const shelvesOf = (platform: Platform): Shelves => context.shelvesOf(platform, into, ...extra);
     const { title, kit: kitWanted } = options;
@@ -76,10 +76,12 @@ export default defineCommand({
         hint: 'leave the id out',
       });
     }
-    if (!options.dryRun && here === undefined && !(await isFolderWanted(context, into, options))) return ExitStatus.ok;
     const shelves = shelvesOf(platform);
     const parent = answers.parent === '' ? undefined : answers.parent;
     const parentFolder = parent === undefined ? undefined : shelves.find(parent)?.folder;
+    const beside = parentFolder === undefined || options.to !== undefined || here !== undefined ? undefined : parentFolder;
+    if (beside !== undefined) into = placeOfFolder(platform, beside).shelf;
+    if (!options.dryRun && here === undefined && !(await isFolderWanted(context, into, options))) return ExitStatus.ok;
     const kit = await findKit({ platform, parentFolder, shelves, parts: options.without }, answers.kit, parent !== undefined);
     sayLeftBehind(context, kit.from, kit.leftBehind);
     const yours = readUserStart(userConfigurationFile(context.io.env), platform.contract.name);
@@ -146,15 +148,10 @@ function parentId(context: Context, { parent }: NewOptions, { near }: Workspace)
   return parent === undefined ? undefined : (near.find(({ folder }) => folder === context.path(parent))?.id ?? parent);
 }
 
-/** Where a theme is made that nobody gave a place: beside its parent, when that was found around here. */
-function intoFor(context: Context, { to, parent }: NewOptions, around: Workspace): string {
+/** Where a theme is made that nobody gave a place, and that has no parent whose place tells. */
+function intoFor(context: Context, { to }: NewOptions, around: Workspace): string {
   if (to !== undefined) return context.path(to);
-  const isFound =
-    parent !== undefined &&
-    context.options.shelf.length === 0 &&
-    around.near.some(({ id, folder }) => id === parent || folder === context.path(parent));
-  const isInside = isBelow(context.io.folder, around.into);
-  return isFound || isInside || context.io.isInteractive ? around.into : context.io.folder;
+  return isBelow(context.io.folder, around.into) || context.io.isInteractive ? around.into : context.io.folder;
 }
 
 /**

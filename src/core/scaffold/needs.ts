@@ -7,8 +7,7 @@ import { Theme } from '../theme/theme.ts';
 import { takeFromParent, type TakenFiles, type TakeRequest } from './take.ts';
 
 /** What to do about files of a parent that copies ask for and the host does not take from there: copy them, or lead the copies to them. */
-export const NEED_ANSWERS = ['take', 'address'] as const;
-export type NeedAnswer = (typeof NEED_ANSWERS)[number];
+export type NeedAnswer = 'take' | 'address';
 
 /** A file of a parent that copies ask for, and the host does not take from there. */
 export interface Need {
