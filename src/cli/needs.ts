@@ -9,7 +9,11 @@ import { isForced } from './proof-gate.ts';
 
 /** The option of commands that copy files of a parent. */
 export const needsOption = {
-  needs: choice(['take', 'address'] satisfies readonly NeedAnswer[], 'HOW', 'what to do about the parent’s files that a copy asks for: take copies, or address the parent’s'),
+  needs: choice(
+    ['take', 'address'] satisfies readonly NeedAnswer[],
+    'HOW',
+    'what to do about the parent’s files that a copy asks for: take copies, or address the parent’s',
+  ),
 };
 export type NeedsOptions = Values<typeof needsOption>;
 

@@ -110,12 +110,17 @@ function plainPrompts(io: Io): Prompts {
       if (answer === undefined) return undefined;
       const found = choices.find((choice, i) => answer === keyOf(choice, i) || answer === choice.value);
       if (found !== undefined) return found.value;
+      io.stdout.write(visible(`  “${answer}” is none of them: type ${choices.map(keyOf).join(', ')}\n`));
     }
   };
   return {
     async confirm(message) {
-      const answer = await readLine(`${message} (y/N) `);
-      return answer === undefined ? undefined : /^y(?:es)?$/i.test(answer);
+      for (;;) {
+        const answer = await readLine(`${message} (y/N) `);
+        if (answer === undefined) return undefined;
+        if (/^(?:y(?:es)?|no?|)$/i.test(answer)) return /^y/i.test(answer);
+        io.stdout.write(visible(`  “${answer}” is neither: type y for yes, or n for no\n`));
+      }
     },
     async text({ message, initial, fallback, validate }) {
       for (;;) {

@@ -5,7 +5,7 @@ import { PioneroError } from '../core/errors.ts';
 import { COMMANDS } from './command-table.ts';
 import { optionsOf } from './describe.ts';
 import { readValue, type Given } from './option.ts';
-import { helpAsked, isKnownSlip, slipOf } from './slips.ts';
+import { commandFirst, helpAsked, isKnownSlip, slipOf } from './slips.ts';
 import { Context, type Command, type CommonOptions, commonOptions } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import type { Io } from './io.ts';
@@ -14,7 +14,8 @@ import { Paint } from './output/paint.ts';
 import { oneLine, visible } from './output/visible.ts';
 
 /** Runs one command line. Never throws and never exits: the caller does that with the status returned. */
-export async function run(argv: readonly string[], io: Io, version: string): Promise<ExitStatus> {
+export async function run(line: readonly string[], io: Io, version: string): Promise<ExitStatus> {
+  const argv = commandFirst(line);
   let status: ExitStatus = ExitStatus.ok;
   let flags: readonly string[] = [];
   const paint = new Paint(io.hasColor);

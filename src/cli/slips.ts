@@ -1,6 +1,7 @@
 import type { CommanderError } from 'commander';
 import { shippedPlatforms } from '../core/platform/load.ts';
 import { COMMANDS } from './command-table.ts';
+import { commonOptions } from './command.ts';
 
 /** Words that people try first, and what they mean here. */
 const MEANT: Readonly<Record<string, string>> = {
@@ -82,6 +83,21 @@ const MEANT_OPTIONS: Readonly<Record<string, readonly string[]>> = {
   v: ['verbose'],
   y: ['yes'],
 };
+
+/** A command line with the command at its beginning: options can stand before it, too. */
+export function commandFirst(argv: readonly string[]): readonly string[] {
+  const isCommand = (word: string | undefined): boolean => COMMANDS.some(({ name }) => name === word);
+  let at = 0;
+  while (argv[at]?.startsWith('--') === true && argv[at] !== '--') {
+    const [, name = ''] = /^--([\w-]+)$/.exec(argv[at] ?? '') ?? [];
+    const common = Object.hasOwn(commonOptions, name) ? commonOptions[name as keyof typeof commonOptions] : undefined;
+    // The value of an option of one command cannot be told from a word; only the command itself can.
+    const isFollowed = common === undefined ? /^--[\w-]+$/.test(argv[at] ?? '') && !isCommand(argv[at + 1]) : common.value !== undefined;
+    at += isFollowed && argv[at + 1]?.startsWith('-') === false ? 2 : 1;
+  }
+  const word = argv[at];
+  return at > 0 && word !== undefined && isCommand(word) ? [word, ...argv.slice(0, at), ...argv.slice(at + 1)] : argv;
+}
 
 /** Whether the word in the place of the command is one that people try first. */
 export function isKnownSlip(argv: readonly string[]): boolean {

@@ -61,7 +61,10 @@ function onShelf(id: string, context: Context): string | undefined {
 function fileGiven(argument: string, path: string, context: Context): UsageError {
   const what = `${argument} is a file, not a theme’s folder`;
   if (formatOfName(argument) !== undefined)
-    return new UsageError({ what, hint: 'an archive can be given to check, clone and rehearse; unpack it for anything else' });
+    return new UsageError({
+      what: `${argument} is an archive, and a theme’s folder is expected`,
+      hint: 'an archive can be given to check, clone, rehearse, install, trace and meta show; unpack it to change it',
+    });
   const theme = themeAbove(dirname(path), context);
   if (theme === undefined) return new UsageError({ what, hint: 'name the folder that the theme’s files are in' });
   return new UsageError({ what, hint: `it belongs to the theme ${basename(theme)}: name ${context.shown(theme)}` });
@@ -102,6 +105,7 @@ export function themeFirst(
   if (first === undefined) return { theme: undefined, rest };
   const isNamed =
     isThemePlace(context, first) ||
+    isArchive(first, context) ||
     (!/[/\\.]/.test(first) && onShelf(first, context) !== undefined) ||
     themeAbove(context.io.folder, context) === undefined;
   return isNamed ? { theme: first, rest } : { theme: undefined, rest: words };

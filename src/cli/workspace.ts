@@ -7,7 +7,7 @@ import { type Platform } from '../core/platform/platform.ts';
 import { findThemes, isTheme } from '../core/theme/find-themes.ts';
 import { checkedShelves, openThemeFolder, type OpenedTheme } from '../core/theme/open.ts';
 import { Shelves } from '../core/theme/shelf.ts';
-import { themeAbove } from './theme-argument.ts';
+import { isArchive, themeAbove } from './theme-argument.ts';
 import type { Context } from './command.ts';
 
 /** A theme near the folder that somebody works in, that a new one could be a child of. */
@@ -69,10 +69,13 @@ function saidPlatform(context: Context): Platform | undefined {
 /** A parent that is given by its path. @throws UsageError when the path is no theme */
 function namedByPath(context: Context, parent: string): NearTheme | undefined {
   const path = context.path(parent);
+  if (!/[/\\]/.test(parent) && isArchive(parent, context)) return namedByPath(context, `./${parent}`);
   if (!/[/\\]/.test(parent) || kindOnDisk(path) === undefined) {
     if (/[/\\]/.test(parent)) throw new UsageError({ what: `there is no theme in ${parent} to be the parent`, hint: 'check the path' });
     return undefined;
   }
+  if (isArchive(parent, context))
+    throw new UsageError({ what: `${parent} is an archive, and a parent is a folder`, hint: 'unpack it onto a shelf first' });
   return nearTheme(context, path);
 }
 

@@ -15,6 +15,7 @@ import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { kitProblemLines, kitProblemText } from '../output/kit-text.ts';
 import { openArgument } from '../theme-argument.ts';
+import { lookAround } from '../workspace.ts';
 import { checkedShelves } from '../../core/theme/open.ts';
 import { isTheme } from '../../core/theme/find-themes.ts';
 import { themeAround } from '../../core/theme/shelf.ts';
@@ -75,10 +76,15 @@ function parentsHere(context: Context, platform: Platform, wanted: string | unde
 }
 
 async function list(context: Context, _: string | undefined, options: Options): Promise<ExitStatus> {
-  const all = platformsOf(context).map((platform) => {
-    const own = parentsHere(context, platform, options.parent).flatMap((folder) => kitsOfParent(folder, platform));
-    return { platform, own, kits: [...own, ...listKits({ platform, shelves: context.shelvesOf(platform, '.') })] };
-  });
+  // Who stands among themes of a platform starts from its kits.
+  const near = lookAround(context, undefined).platforms.map(({ contract }) => contract.name);
+  const isFar = ({ contract }: Platform): number => (near.includes(contract.name) ? 0 : 1);
+  const all = platformsOf(context)
+    .toSorted((a, b) => isFar(a) - isFar(b))
+    .map((platform) => {
+      const own = parentsHere(context, platform, options.parent).flatMap((folder) => kitsOfParent(folder, platform));
+      return { platform, own, kits: [...own, ...listKits({ platform, shelves: context.shelvesOf(platform, '.') })] };
+    });
   if (
     options.parent !== undefined &&
     all.every(({ platform }) => context.shelvesOf(platform, '.').find(options.parent ?? '') === undefined)

@@ -20,7 +20,7 @@ import { checkTargets } from '../check-targets.ts';
 import { openThemes } from '../opened-themes.ts';
 import { planFacts, planFactsOfAll, shownFact } from '../fact-changes.ts';
 import { dateOf, planBumps } from '../raising.ts';
-import { isThemePlace, openArgument } from '../theme-argument.ts';
+import { isThemePlace, openArgument, openSource } from '../theme-argument.ts';
 import { count } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
@@ -56,7 +56,7 @@ export default defineCommand({
 });
 
 async function show(context: Context, words: readonly string[]): Promise<ExitStatus> {
-  const { theme } = await openArgument(onlyTheme(words), context);
+  const { theme } = await openSource(onlyTheme(words), context);
   const names = [
     { name: 'id', value: theme.names.id, where: isOneFile(theme.platform) ? 'the file’s name' : 'the folder’s name' },
     ...(theme.names.vendor === undefined ? [] : [{ name: 'vendor', value: theme.names.vendor, where: 'the name of the folder above' }]),

@@ -18,7 +18,7 @@ import { treeText } from '../output/tree-text.ts';
 import { readUserStart } from '../../core/configuration/user-configuration.ts';
 import { startFacts, type StartFact } from '../../core/scaffold/start-facts.ts';
 import { userConfigurationFile } from '../own-folders.ts';
-import { openArgument, sayLeftBehind } from '../theme-argument.ts';
+import { openSource, sayLeftBehind } from '../theme-argument.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import { isOneFile, placeOfFolder } from '../../core/theme/place.ts';
 import type { Shelves } from '../../core/theme/shelf.ts';
@@ -58,7 +58,7 @@ export default defineCommand({
     };
     const answers = await askForNewTheme(context, known, { options, around, shelvesOf });
     if (answers.isForOther === true) return context.runLine(['platform', 'new'], context.io);
-    const platform = answers.platform ?? onlyPlatform(context, around);
+    const platform = answers.platform ?? onlyPlatform(context, around, options.parent);
     if (here !== undefined && isOneFile(platform))
       throw new UsageError({
         what: `a theme for ${platform.contract.title} is one file, so there is no folder to complete`,
@@ -85,7 +85,7 @@ export default defineCommand({
     const kit = await findKit({ platform, parentFolder, shelves, parts: options.without }, answers.kit, parent !== undefined);
     sayLeftBehind(context, kit.from, kit.leftBehind);
     const yours = readUserStart(userConfigurationFile(context.io.env), platform.contract.name);
-    const like = options.like === undefined ? undefined : await openArgument(options.like, context);
+    const like = options.like === undefined ? undefined : await openSource(options.like, context);
     const shelved = parent === undefined ? undefined : shelves.find(parent);
     const starts = startFacts({
       platform,
@@ -190,12 +190,20 @@ function isInKitsOf(context: Context, folder: string, theme: string): boolean {
 }
 
 /** The platform that the themes around here tell. @throws UsageError when they tell none, or several */
-function onlyPlatform(context: Context, { platforms }: Workspace): Platform {
+function onlyPlatform(context: Context, { near: themes, platforms }: Workspace, parent: string | undefined): Platform {
   const [near, ...more] = platforms;
   if (near !== undefined && more.length === 0) return near;
   const all = context.platforms();
   const [first, ...others] = all;
   if (first !== undefined && others.length === 0) return first;
+  if (parent !== undefined && themes.every(({ id }) => id !== parent))
+    throw new UsageError({
+      what: `there is no theme “${parent}” around here to be the parent`,
+      hint:
+        themes.length > 0
+          ? `there are ${listed([...new Set(themes.map(({ id }) => id))], 8)}; or name the folder of themes that it lies in with --shelf`
+          : 'name its folder, or the folder of themes that it lies in with --shelf; a parent that the host brings needs --platform',
+    });
   const names = (platforms.length > 1 ? platforms : all).map(({ contract }) => contract.name);
   throw new UsageError({
     what: platforms.length > 1 ? 'the themes around here are for several platforms' : 'the platform is missing',

@@ -13,12 +13,12 @@ import { ExitStatus } from '../exit-status.ts';
 import { explanationText, traceCounts, traceText } from '../output/trace-text.ts';
 import { tracePage } from '../output/trace-page.ts';
 import { warnUnrecognised } from '../lineage-context.ts';
-import { openArgument, themeFirst } from '../theme-argument.ts';
+import { openSource, themeFirst } from '../theme-argument.ts';
 import { didYouMean } from '../../core/text/sentence.ts';
 
 export default defineCommand({
   arguments: [
-    { form: '[theme]', about: 'a theme’s folder, or its id on a shelf; default: the current folder' },
+    { form: '[theme]', about: 'a theme’s folder, its archive, or its id on a shelf; default: the current folder' },
     { form: '[file]', about: 'one file by its path, or a page role: how the host comes to it, step by step' },
   ],
   options: {
@@ -35,7 +35,7 @@ export default defineCommand({
     const { theme: argument, rest } = themeFirst(args, context);
     const [wanted, ...more] = rest;
     if (more.length > 0) throw new UsageError({ what: `one file or page at a time, not ${rest.join(' and ')}` });
-    const opened = await openArgument(argument, context, { isLenient: true });
+    const opened = await openSource(argument, context, { isLenient: true });
     const trace = traceTheme(opened.chain);
     warnUnrecognised(context, opened);
     warnOfTwins(context, opened);

@@ -121,10 +121,7 @@ export interface Dropping {
  * @throws UsageError when one is not on record
  * @throws RefusedError when one was changed
  */
-export function planDrop(
-  { theme, chain, folder, shelves, configuration }: OpenedTheme,
-  wanted: readonly string[],
-): Dropping {
+export function planDrop({ theme, chain, folder, shelves, configuration }: OpenedTheme, wanted: readonly string[]): Dropping {
   const { taken } = soundRecord(theme);
   const parents = parentsOf(chain);
   const isUnchanged = ({ file, sha256: original, from }: TakenFile): boolean => {

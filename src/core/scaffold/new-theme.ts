@@ -20,6 +20,7 @@ import { keyPath } from '../theme/documents.ts';
 import { setFacts, typedChanges } from '../facts/set-facts.ts';
 import { withFile } from '../files/changed-tree.ts';
 import { removeField } from '../facts/write-field.ts';
+import { nearest } from '../text/nearest.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kit.ts';
@@ -37,7 +38,7 @@ import { withNote, noteFor, configurationOf } from './note.ts';
 import { baseOf, type FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
 import { textLeftover } from '../rules/text/text-leftover.ts';
-import { count, listed, plural } from '../text/sentence.ts';
+import { count, didYouMean, listed, plural } from '../text/sentence.ts';
 
 export interface NewThemeRequest {
   readonly platform: Platform;
@@ -284,15 +285,18 @@ function assertParent({ parent, platform, shelves }: NewThemeRequest): void {
   const brought = platform.contract.inheritance['built-in'];
   if (shelves.find(parent) !== undefined || brought.includes(parent)) return;
   const ids = [...shelves.list().map((theme) => theme.names.id), ...brought];
-  const near = ids.find((id) => id.toLowerCase() === parent.toLowerCase());
+  const same = ids.find((id) => id.toLowerCase() === parent.toLowerCase());
+  const near = nearest(parent, ids);
   throw new UsageError({
     what: `the parent “${parent}” is in none of the folders of themes (${shelves.folders.join(', ')})`,
     hint:
-      near !== undefined
-        ? `it is called “${near}”: case counts`
-        : ids.length > 0
-          ? `there are ${listed(ids, 8)}; or name its shelf with --shelf`
-          : 'name the shelf that it lies on with --shelf',
+      same !== undefined
+        ? `it is called “${same}”: case counts`
+        : near !== undefined
+          ? didYouMean(near, '')
+          : ids.length > 0
+            ? `there are ${listed(ids, 8)}; or name its shelf with --shelf`
+            : 'name the shelf that it lies on with --shelf',
   });
 }
 

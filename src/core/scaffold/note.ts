@@ -6,6 +6,7 @@ import type { FileTree } from '../files/file-tree.ts';
 import { isBelow, pathFrom } from '../files/paths.ts';
 import { readContent } from '../files/memory-tree.ts';
 import type { Platform } from '../platform/platform.ts';
+import { placeOfFolder } from '../theme/place.ts';
 import type { Shelves } from '../theme/shelf.ts';
 
 /** What a new theme notes in its `pionero.yaml`, so that later commands find it unasked. */
@@ -21,8 +22,11 @@ export function noteFor(
   folder: string,
 ): Note | undefined {
   const shelved = parent === undefined ? undefined : shelves.find(parent);
-  const shelf = shelved === undefined ? undefined : shelves.folders.find((each) => isBelow(shelved.folder, each));
-  const isElsewhere = shelf !== undefined && shelf !== dirname(folder);
+  const shelf =
+    shelved === undefined
+      ? undefined
+      : shelves.folders.filter((each) => isBelow(shelved.folder, each)).sort((a, b) => b.length - a.length)[0];
+  const isElsewhere = shelf !== undefined && shelf !== placeOfFolder(platform, folder).shelf;
   const isKnown = platform.path === undefined || findConfiguration(dirname(folder)).platform === platform.path;
   if (!isElsewhere && isKnown) return undefined;
   return {

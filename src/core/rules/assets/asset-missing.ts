@@ -172,7 +172,8 @@ function* judge(
       message: 'missing',
       args: { target },
       hint: adviceOn({ target, path, parent, near, made }),
-      fix: path === undefined || parent === undefined || theme === undefined ? undefined : readdress(theme, parent, path, at, folder, target),
+      fix:
+        path === undefined || parent === undefined || theme === undefined ? undefined : readdress(theme, parent, path, at, folder, target),
     };
     return;
   }
