@@ -4,7 +4,7 @@ import { imageSize } from 'image-size';
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
 import { drawCover } from '../../src/core/covers/draw-cover.ts';
-import { wantedSize } from '../../src/core/covers/make-picture.ts';
+import { wantedSize } from '../../src/core/covers/wanted-size.ts';
 import { contrast, paletteOf } from '../../src/core/covers/palette.ts';
 import type { ImageContract } from '../../src/core/platform/schema.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';

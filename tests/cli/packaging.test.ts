@@ -156,7 +156,9 @@ describe('what a theme lacks', () => {
     const place = await paso({ 'sheet.css': HEADER(license) });
     const { status, stdout } = await place.run('pack', 'paso', '--write', '--yes');
     expect(status).toBe(0);
-    expect(readFileSync(place.path('paso/README.md'), 'utf8')).toMatch(/^# Paso\n\nThe pass in winter\.\n/);
+    expect(readFileSync(place.path('paso/README.md'), 'utf8')).toMatch(
+      /^# Paso\n\nThe pass in winter\.\n\n## What it needs\n\n- Vereda >=2\n\n## To install it\n\n1\. Upload paso\.zip under .*\n2\. Activate/,
+    );
     expect(readFileSync(place.path('paso/CHANGELOG.md'), 'utf8')).toContain('## 1.0.0');
     const text = existsSync(place.path('paso/LICENSE.txt')) ? readFileSync(place.path('paso/LICENSE.txt'), 'utf8') : undefined;
     expect([stdout.includes('no license is written'), text === undefined, wanted?.test(text ?? '')]).toEqual([

@@ -1,6 +1,8 @@
 import { choice, flag, text, type Values } from '../option.ts';
-import { drawCover } from '../../core/covers/draw-cover.ts';
-import { isOurs, makePicture, markedSvg, stretchOf, wantedSize, type Focus } from '../../core/covers/make-picture.ts';
+import { lettersWithoutFont } from '../../core/covers/letters.ts';
+import { drawCover, type CoverText } from '../../core/covers/draw-cover.ts';
+import { isOurs, makePicture, markedSvg, stretchOf, type Focus } from '../../core/covers/make-picture.ts';
+import { wantedSize } from '../../core/covers/wanted-size.ts';
 import { fontKindOf, paletteOf } from '../../core/covers/palette.ts';
 import { planBetween } from '../../core/changes/plan-between.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
@@ -22,7 +24,7 @@ import { ExitStatus } from '../exit-status.ts';
 import { bytes } from '../output/paint.ts';
 import { lookAtKept } from '../shots.ts';
 import { openArgument } from '../theme-argument.ts';
-import { count, didYouMean } from '../../core/text/sentence.ts';
+import { count, didYouMean, listed, plural } from '../../core/text/sentence.ts';
 
 const FOCUSES = ['centre', 'top', 'bottom', 'left', 'right', 'subject'] as const;
 
@@ -54,6 +56,7 @@ export default defineCommand({
       files.set(path, await pictureFor(opened, image, source, options.focus));
     }
     if (options.from !== undefined && source !== undefined) await warnOfSmall(context, source, images);
+    if (source === undefined) await warnOfLetters(context, opened, images);
     const changed = [...files].filter(([path, made]) => theme.tree.get(path) === undefined || !theme.tree.read(path).equals(made));
     const { paint } = context;
     const how =
@@ -176,6 +179,26 @@ function pictureIn({ tree, names, platform }: Theme, path: string): Buffer | und
   return place === undefined ? undefined : tree.read(place);
 }
 
+/** What a drawn picture says. */
+function coverText(theme: Theme): CoverText {
+  const foot = [theme.text('author'), theme.text('version')].filter((each) => each !== undefined && each !== '').join(' · ');
+  return { title: theme.names.title ?? theme.names.id, summary: theme.text('summary'), foot: foot === '' ? undefined : foot };
+}
+
+/** Where no font has the letters of the title, boxes are drawn. */
+async function warnOfLetters(context: Context, { theme, chain }: OpenedTheme, images: readonly ImageContract[]): Promise<void> {
+  // An SVG is shown with the fonts of whoever looks at it.
+  if (images.every(({ formats }) => formats.every((each) => each === 'svg'))) return;
+  const { title, summary = '', foot = '' } = coverText(theme);
+  const missing = await lettersWithoutFont(`${title}${summary}${foot}`, fontKindOf(chain));
+  if (missing.length === 0) return;
+  const { paint } = context;
+  context.warn(
+    `${paint.warn('▲')} No font here has ${plural(missing.length, 'the letter', 'the letters')} ${listed(missing, 12)}: boxes stand in ${plural(missing.length, 'its', 'their')} place.\n` +
+      `  ${paint.name('→')} install a font that has ${plural(missing.length, 'it', 'them')}, or make the picture of a page (--page) or a file (--from)`,
+  );
+}
+
 async function pictureFor(
   { theme, chain }: OpenedTheme,
   image: ImageContract,
@@ -191,10 +214,7 @@ async function pictureFor(
       });
     return makePicture(source.picture, source.called, image, size, focus ?? source.focus);
   }
-  const version = theme.text('version');
-  const foot = [theme.text('author'), version].filter((each) => each !== undefined && each !== '').join(' · ');
-  const text = { title: theme.names.title ?? theme.names.id, summary: theme.text('summary'), foot: foot === '' ? undefined : foot };
-  const drawn = drawCover(text, paletteOf(chain), fontKindOf(chain), size.width, size.height);
+  const drawn = drawCover(coverText(theme), paletteOf(chain), fontKindOf(chain), size.width, size.height);
   if (image.formats.every((each) => each === 'svg')) return Buffer.from(markedSvg(drawn));
   return makePicture(Buffer.from(drawn), `the drawing for the ${image.role}`, image, size, 'centre');
 }

@@ -1,8 +1,10 @@
 import { basename } from 'node:path';
 import { isBelow, pathFrom } from '../../core/files/paths.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
-import { isInKits } from '../../core/platform/platform.ts';
+import { isInKits, isNeeded } from '../../core/platform/platform.ts';
 import { findThemes, isTheme } from '../../core/theme/find-themes.ts';
+import { wantedSize } from '../../core/covers/wanted-size.ts';
+import { shellWord } from '../../core/text/shell-word.ts';
 import { fillShape } from '../../core/names/shape.ts';
 import { findKit } from '../../core/scaffold/kits.ts';
 import type { Leftover } from '../../core/rename/second-scan.ts';
@@ -316,6 +318,18 @@ function showOutcome(context: Context, planned: NewTheme, left: readonly Leftove
   if (names.length > 0 && left.length === 0)
     context.say(`${paint.good('✓')} A second scan found nothing of ${namesOfKit(planned, kitName)} left.`);
   showFindings(context, planned);
-  const steps = theme.platform.contract['next-steps'].new.map((step) => fillShape(step, theme.names));
+  const { images, 'next-steps': next } = theme.platform.contract;
+  const [picture] = images.filter(({ path, recommended, required }) => {
+    const isWanted = recommended || isNeeded(required, theme.isChild);
+    return isWanted && theme.tree.get(fillShape(path, theme.names)) !== undefined;
+  });
+  const steps = next.new.map((step) => fillShape(step, theme.names));
+  if (picture !== undefined) {
+    const { width, height } = wantedSize(picture);
+    const command = `pionero cover ${shellWord(context.shown(plan.root))}`;
+    steps.push(
+      `Replace ${fillShape(picture.path, theme.names)} by a picture of your theme (${width} × ${height} pixels): “${command}” draws one`,
+    );
+  }
   if (steps.length > 0) context.say(`\n${paint.strong('Next')}\n${steps.map((step, i) => `  ${i + 1}. ${step}`).join('\n')}`);
 }

@@ -6,6 +6,8 @@ import { licenseIds } from '../licenses/license-ids.ts';
 import { fillShape } from '../names/shape.ts';
 import { changelogOf } from '../contents/changelog.ts';
 import { licenseFiles } from '../contents/third-party.ts';
+import { ARCHIVE_FORMATS } from '../archives/archive-format.ts';
+import { packageForm } from './package-form.ts';
 import type { Theme } from '../theme/theme.ts';
 
 /** A paper that a theme lacks, and why it could not be written. */
@@ -53,16 +55,44 @@ function readMe(theme: Theme): string {
   const said = (fact: string): string | undefined => theme.text(fact);
   const author = said('author');
   const license = said('license');
+  const steps = installSteps(theme);
   return [
     `# ${theme.names.title ?? theme.names.id}`,
     '',
     said('summary') ?? `A theme for ${contract.title}.`,
     '',
-    ...(contract['next-steps'].install.length === 0 ? [] : ['## To install it', '']),
-    ...contract['next-steps'].install.map((step, i) => `${i + 1}. ${fillShape(step, theme.names)}`),
-    ...(contract['next-steps'].install.length === 0 ? [] : ['']),
+    ...['## What it needs', '', ...needsOf(theme).map((each) => `- ${each}`), ''],
+    ...(steps.length === 0 ? [] : ['## To install it', '', ...steps.map((step, i) => `${i + 1}. ${step}`), '']),
     ...(license === undefined ? [] : ['## License', '', `${license}${author === undefined ? '' : `, ${author}`}`, '']),
   ].join('\n');
+}
+
+/** The host with the releases that it is for, and the themes that it builds on. */
+function needsOf(theme: Theme): string[] {
+  const { contract } = theme.platform;
+  const { inheritance } = contract;
+  const madeFor = inheritance['made-for'] === undefined ? undefined : theme.text(inheritance['made-for']);
+  const parents = theme.parents.map((id) => {
+    const version = madeFor === undefined || theme.parents.length > 1 ? '' : ` ${madeFor}`;
+    return `the theme ${id}${version}, which it builds on${inheritance['built-in'].includes(id) ? ' and the host brings' : ''}`;
+  });
+  return [`${contract.title} ${theme.text('hosts') ?? ''}`.trim(), ...parents];
+}
+
+/** How the package is brought to a host, and what to do there then. */
+function installSteps(theme: Theme): string[] {
+  const { 'next-steps': next, package: made } = theme.platform.contract;
+  const [name] = made.formats;
+  const format = ARCHIVE_FORMATS.find((each) => each.name === name);
+  const archive = format === undefined ? theme.names.id : packageForm(theme, [], format).name;
+  const upload = ((name === undefined ? undefined : made.forms[name]?.next) ?? next.pack).map((step) =>
+    step.replaceAll('{archive}', archive),
+  );
+  const wordsOf = (text: string): string[] => text.toLowerCase().match(/[\p{L}_$]{3,}/gu) ?? [];
+  const said = new Set(upload.flatMap(wordsOf));
+  // What comes after a package is unpacked may say all of it.
+  const after = next.install.filter((step) => !wordsOf(step).every((word) => said.has(word)));
+  return [...upload, ...after].map((step) => fillShape(step, theme.names));
 }
 
 /** These are about the text of the license itself: nobody puts a name of his own there. */
