@@ -92,10 +92,10 @@ function differencesOf(
   [before, otherChain]: readonly [SiteRehearsal, Chain],
   elsewhere: string | undefined,
 ): PageDifference[] {
-  const [home, otherHome] = [chain, otherChain].map((each) => installedOf(each, elsewhere)[0]?.home ?? '');
+  const homesOf = (each: Chain): string[] => installedOf(each, elsewhere).map(({ home }) => home);
   return now.pages.flatMap((page, i) => {
     const other = before.pages[i];
-    return other === undefined ? [] : [comparePages([page, home ?? ''], [other, otherHome ?? ''])];
+    return other === undefined ? [] : [comparePages([page, homesOf(chain)], [other, homesOf(otherChain)])];
   });
 }
 

@@ -31,7 +31,7 @@ export function differencesOf(now: Rehearsal, before: Rehearsal): PageDifference
   const beforehand = [...before.pages, ...before.states];
   return [...now.pages, ...now.states].flatMap((page) => {
     const other = beforehand.find((each) => pageName(each) === pageName(page));
-    return other === undefined ? [] : [comparePages([asCompared(page), now.home], [asCompared(other), before.home])];
+    return other === undefined ? [] : [comparePages([asCompared(page), now.homes], [asCompared(other), before.homes])];
   });
 }
 

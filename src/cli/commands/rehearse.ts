@@ -81,7 +81,7 @@ export default defineCommand({
       return rehearse({ ...subject, keep, applying });
     });
     const differences = before === undefined ? [] : differencesOf(rehearsal, before);
-    show(context, rehearsal, { out, other, differences });
+    show(context, rehearsal, { out, other, differences, isOutlined: options.regions });
     reportFindings(context, options.format, opened, [...rehearsal.reasons, ...rehearsal.unfinished]);
     if (options.format === 'json')
       context.result({
@@ -146,9 +146,10 @@ interface RehearsalView {
   readonly out: string | undefined;
   readonly other: Other | undefined;
   readonly differences: readonly PageDifference[];
+  readonly isOutlined: boolean;
 }
 
-function show(context: Context, rehearsal: Rehearsal, { out, other, differences }: RehearsalView): void {
+function show(context: Context, rehearsal: Rehearsal, { out, other, differences, isOutlined }: RehearsalView): void {
   const { recognised, reasons, unfinished, theme, chain, pages, sheets } = rehearsal;
   const { paint } = context;
   const host = `a fresh stand-in ${theme.platform.contract.title} host`;
@@ -196,9 +197,19 @@ function show(context: Context, rehearsal: Rehearsal, { out, other, differences 
     context.say(
       `\n${paint.faint('–')} No page was made of templates in ${languageName(theme)}. The theme was installed and recognised, and what its templates include is there; try the rest on a real site (--site NAME).`,
     );
+  if (isOutlined) sayRegions(context, rehearsal);
   if (out === undefined) return;
   const toOpen = pages.some(({ isRendered }) => isRendered) ? `open ${sheetName(pages)} there with a browser` : 'it has no pages';
   context.say(`\nThe site is kept in ${context.shown(out)}: ${toOpen}.`);
+}
+
+/** Where nothing could be outlined, who asked for it is told why. */
+function sayRegions(context: Context, { theme, pages }: Rehearsal): void {
+  const { regions, title } = theme.platform.contract;
+  const mark = context.paint.warn('▲');
+  if (regions === undefined) context.warn(`\n${mark} Themes for ${title} have no regions: nothing is outlined.`);
+  else if (pages.every((page) => page.regions.length === 0))
+    context.warn(`\n${mark} No page prints a region (${regions.printed}): nothing is outlined.`);
 }
 
 /** The pages in other states, in one line; each of them that is not as it should be, or differs, in a line of its own. */

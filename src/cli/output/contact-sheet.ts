@@ -16,17 +16,20 @@ export function contactSheet(title: string, pages: readonly SheetPage[], other: 
     `<a href="${escapeMarkup(file)}" aria-label="${escapeMarkup(`open ${label}`)}"><span class="frame"><iframe src="${escapeMarkup(file)}" title="${escapeMarkup(label)}" tabindex="-1" loading="lazy" scrolling="no" sandbox="allow-same-origin"></iframe></span></a>`;
   const notes = (list: readonly string[]): string => (list.length === 0 ? '' : `<small>${escapeMarkup(list.join('; '))}</small>`);
   const card = ({ role, file, notes: said, before }: SheetPage): string => {
-    const own = `<figure>${frame(file, role)}<figcaption>${escapeMarkup(role)} ${notes(said)}</figcaption></figure>`;
+    const caption = (name: string, list: readonly string[]): string =>
+      `<figcaption><strong>${escapeMarkup(name)}</strong>${notes(list)}</figcaption>`;
+    const own = `<figure>${caption(role, said)}${frame(file, role)}</figure>`;
     const old =
       before === undefined
         ? ''
-        : `<figure>${frame(before.file, `${role}, ${other ?? ''}`)}<figcaption>${escapeMarkup(other ?? '')} ${notes(before.notes)}</figcaption></figure>`;
+        : `<figure>${caption(`${role}, ${other ?? ''}`, before.notes)}${frame(before.file, `${role}, ${other ?? ''}`)}</figure>`;
     return `<section class="${before === undefined ? 'one' : 'two'}"><h2>${escapeMarkup(role)}</h2><div>${old}${own}</div></section>`;
   };
   return pageShell(
     title,
     STYLE,
     `<h1>${escapeMarkup(title)}</h1>
+<p>The pages show sample content: links on them lead nowhere.</p>
 <main>
 ${pages.map(card).join('\n')}
 </main>`,
@@ -39,14 +42,17 @@ const STYLE = `
 body { font: 15px/1.45 system-ui, sans-serif; margin: 1rem 1.5rem }
 h1 { font-size: 1.3rem; margin: 0 0 1rem }
 h2 { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%) }
-main { display: flex; flex-wrap: wrap; gap: 1.25rem }
-section > div { display: flex; gap: .5rem }
-figure { margin: 0 }
-.frame { display: block; width: 384px; height: 256px; overflow: hidden; border: 1px solid var(--line); background: #fff }
-iframe { width: 1280px; height: 853px; border: 0; transform: scale(.3); transform-origin: 0 0; pointer-events: none }
-.two .frame { width: 600px; height: 400px }
-.two iframe { transform: scale(.46875) }
-figcaption { margin-top: .3rem; max-width: 384px; overflow-wrap: anywhere }
-small { color: var(--faint); display: block }
+h1 + p { color: var(--faint); margin: -.7rem 0 1rem }
+main { display: grid; grid-template-columns: repeat(auto-fill, minmax(min(22rem, 100%), 1fr)); gap: 1.25rem }
+section { container-type: inline-size }
+.two { grid-column: 1 / -1 }
+section > div { display: grid; grid-auto-flow: column; grid-auto-columns: 1fr; gap: .75rem }
+figure { margin: 0; container-type: inline-size }
+/* The scale is the width of the frame in parts of the page’s: two lengths divide by way of an angle. */
+.frame { display: block; aspect-ratio: 3 / 2; overflow: hidden; border: 1px solid var(--line); background: #fff }
+iframe { width: 1280px; height: 853px; border: 0; transform: scale(tan(atan2(100cqw, 1280px))); transform-origin: 0 0; pointer-events: none }
+figcaption { margin-bottom: .3rem; overflow-wrap: anywhere }
+figcaption strong { font-size: 1.05rem; margin-right: .5rem }
+small { color: var(--faint) }
 a:focus-visible .frame { outline: 3px solid Highlight }
 `;

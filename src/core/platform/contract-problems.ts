@@ -183,6 +183,8 @@ function* roleProblems({ contract }: Contract): Generator<Problem> {
         `${role.file} is among none of the template files (${contract.templates.files.join(', ')})`,
       ];
   }
+  const front = contract.templates?.front;
+  if (front !== undefined && roles[front] === undefined) yield [['templates', 'front'], `there is no role “${front}”`];
   for (const [state, { roles: shown }] of Object.entries(contract.states))
     for (const [i, role] of shown.entries())
       if (roles[role] === undefined) yield [['states', state, 'roles', i], `there is no role “${role}”`];

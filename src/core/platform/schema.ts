@@ -274,6 +274,7 @@ const Templates = z.strictObject({
     .describe('Endings of which the template of a page role, and a partial, may have any: [ejs, njk]'),
   files: z.array(glob()).min(1).describe('Globs of all templates'),
   roles: z.record(z.string(), Role).describe('Page roles and the order in which they fall back'),
+  front: z.string().optional().describe('The role that visitors of a site come to first; the first one when left out'),
   'parent-named': z
     .array(checkedText((value) => (value.includes('{id}') ? problemOfSearch(value) : 'it must hold {id}')))
     .default([])

@@ -3,6 +3,7 @@ import { posix } from 'node:path';
 import { findInChain, type Chain } from '../theme/chain.ts';
 import { serveRole } from '../contents/roles.ts';
 import type { Theme } from '../theme/theme.ts';
+import type { Platform } from '../platform/platform.ts';
 import { shapePattern } from '../names/shape.ts';
 import { pathsOfPartial, searchTemplate } from '../templates/template-index.ts';
 import { languageOf } from '../templates/languages.ts';
@@ -61,6 +62,12 @@ export function showStates(chain: Chain, options: ShowOptions): Page[] {
       templates?.roles[role] === undefined ? [] : [{ ...showPage(chain, role, { ...options, changes: sample }), state }],
     ),
   );
+}
+
+/** The page that visitors of a site come to first: the one that the platform names, where it is shown; else the first that is. */
+export function frontPage({ contract }: Platform, pages: readonly Page[]): Page | undefined {
+  const shown = pages.filter(({ isRendered }) => isRendered);
+  return shown.find(({ role }) => role === contract.templates?.front) ?? shown[0];
 }
 
 /** What a page is called among all: its role, and its state where that is not the usual one. */

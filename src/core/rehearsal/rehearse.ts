@@ -25,8 +25,8 @@ export interface Rehearsal {
   readonly pages: readonly Page[];
   /** The pages in other states of the site than the usual one: empty lists, long words, somebody who has signed in. */
   readonly states: readonly Page[];
-  /** Where the theme lies, from the site's root. */
-  readonly home: string;
+  /** Where the theme and what it builds on lie, from the site's root; its own place first. */
+  readonly homes: readonly string[];
   /** The main stylesheets that the host loads, from the site's root, in order. */
   readonly sheets: readonly string[];
 }
@@ -65,7 +65,7 @@ export async function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
       reasons,
       unfinished,
       theme,
-      home: placeOf(theme),
+      homes: chain.themes.map(placeOf),
       chain: chain.themes.map((each) => each.names.id),
       pages,
       states,

@@ -29,16 +29,18 @@ export interface PageDifference {
   readonly problemsBefore: number;
 }
 
-/** The place of a theme in the host, which is no difference: every address of its files holds it. */
-type Home = string;
+/** The places of a theme and of what it builds on, from the host’s root, its own first: that addresses hold them is no difference. */
+type Homes = readonly string[];
 
 /** A page of one theme beside the same page of another one. */
-export function comparePages(now: readonly [ComparedPage, Home], before: readonly [ComparedPage, Home]): PageDifference {
-  const [page, home] = now;
-  const [other, otherHome] = before;
-  const loaded = page.loaded.map((path) => path.replace(home, '{home}'));
-  const otherLoaded = other.loaded.map((path) => path.replace(otherHome, '{home}'));
-  const texts = [other.text.replaceAll(otherHome, '{home}'), page.text.replaceAll(home, '{home}')] as const;
+export function comparePages(now: readonly [ComparedPage, Homes], before: readonly [ComparedPage, Homes]): PageDifference {
+  const [page, homes] = now;
+  const [other, otherHomes] = before;
+  // A theme and its parent are both there, and a file of the one is not that of the other.
+  const isFamily = homes.slice(1).includes(otherHomes[0] ?? '') || otherHomes.slice(1).includes(homes[0] ?? '');
+  const loaded = page.loaded.map((path) => withoutHomes(path, isFamily ? [] : homes.slice(0, 1)));
+  const otherLoaded = other.loaded.map((path) => withoutHomes(path, isFamily ? [] : otherHomes.slice(0, 1)));
+  const texts = [withoutHomes(other.text, otherHomes), withoutHomes(page.text, homes)] as const;
   const diff = differenceOf(...texts);
   return {
     role: page.role,
@@ -51,6 +53,12 @@ export function comparePages(now: readonly [ComparedPage, Home], before: readonl
     diff,
     problemsBefore: other.findings.length,
   };
+}
+
+function withoutHomes(text: string, homes: Homes): string {
+  // One can begin with another: themes/albar, themes/albar-noche.
+  const sorted = homes.filter((home) => home !== '').toSorted((a, b) => b.length - a.length);
+  return sorted.reduce((shown, home) => shown.replaceAll(home, '{home}'), text);
 }
 
 /** More differences than this, and two pages are shown as having nothing in common: finding them takes their square in time. */

@@ -1,7 +1,7 @@
 import { Hono, type Context } from 'hono';
 import { streamSSE } from 'hono/streaming';
 import { followLinks, type FileTree } from '../files/file-tree.ts';
-import { pageName } from '../rehearsal/pages.ts';
+import { frontPage, pageName, type Page } from '../rehearsal/pages.ts';
 import type { KeptRehearsal } from '../rehearsal/kept.ts';
 import { withSettings, type ReaderSettings } from './reader-settings.ts';
 
@@ -19,8 +19,8 @@ export interface ShownSite {
 export interface ShownPages {
   /** The page with the switch, around a theme’s page. */
   readonly frame: (ids: readonly string[], now: KeptRehearsal | undefined, id: string) => string;
-  /** What is shown in place of a page that there is none of. */
-  readonly problem: (message: string) => string;
+  /** What is shown in place of a page that there is none of, with links to the pages that there are. */
+  readonly problem: (message: string, links?: readonly { readonly name: string; readonly address: string }[]) => string;
 }
 
 /** The page as the theme has it, with nothing added. */
@@ -67,7 +67,15 @@ const TYPES: Readonly<Record<string, string>> = {
 export function siteApp(site: ShownSite, pages: ShownPages): Hono {
   const app = new Hono();
   app.onError((error, context) => context.html(pages.problem(error.message), 500));
-  app.get('/', (context) => context.redirect(`/${encodeURIComponent(site.ids[0] ?? '')}/`));
+  app.get('/', async (context) => {
+    // The front page of the site that a link of a page leads to.
+    const from = pageAsking(context, site);
+    if (from === undefined) return context.redirect(`/${encodeURIComponent(site.ids[0] ?? '')}/`);
+    const now = await site.rehearsed(from.id).catch(() => undefined);
+    const front = now === undefined ? undefined : frontPage(now.theme.platform, now.pages);
+    if (front === undefined) return context.html(pages.problem('there is no page to be shown'), 404);
+    return context.redirect(addressOf(from.id, from.setting, front));
+  });
   app.get('/changes', (context) =>
     streamSSE(context, async (stream) => {
       const stop = site.onChange(() => void stream.writeSSE({ event: 'change', data: 'again' }));
@@ -89,7 +97,7 @@ export function siteApp(site: ShownSite, pages: ShownPages): Hono {
     const { id, setting } = context.req.param();
     const settings = settingsNamed(setting);
     if (!site.ids.includes(id) || settings === undefined) return elsewhere(context, site, pages);
-    return shown(context, site, pages, { id, settings, path: context.req.param('path'), isPlain: setting === PLAIN });
+    return shown(context, site, pages, { id, setting, settings, path: context.req.param('path') });
   });
   // An address from the site’s root: of the theme whose page asks for it.
   app.get('*', async (context) => elsewhere(context, site, pages));
@@ -98,17 +106,19 @@ export function siteApp(site: ShownSite, pages: ShownPages): Hono {
 
 interface PageRequest {
   readonly id: string;
+  /** The name of the settings, as addresses have it. */
+  readonly setting: string;
   readonly settings: ReaderSettings;
   readonly path: string;
-  readonly isPlain: boolean;
 }
 
 async function shown(
   context: Context,
   site: ShownSite,
   pages: ShownPages,
-  { id, settings, path, isPlain }: PageRequest,
+  { id, setting, settings, path }: PageRequest,
 ): Promise<Response> {
+  const isPlain = setting === PLAIN;
   let now: KeptRehearsal;
   try {
     now = await site.rehearsed(id);
@@ -121,7 +131,15 @@ async function shown(
     return context.html(isPlain ? page.html : live(withSettings(page.html, settings), settings));
   }
   const file = followLinks(now.files, path);
-  if (file?.kind !== 'file') return context.html(pages.problem(`${path} is not there`), 404);
+  if (file?.kind !== 'file') {
+    // A search form, or a menu, that names a page as the host does.
+    const named = now.pages.find(({ role, isRendered }) => isRendered && role === path.replace(/\/.*$|\.\w+$/s, ''));
+    if (named !== undefined && isLink(context)) return context.redirect(addressOf(id, setting, named));
+    const links = now.pages
+      .filter(({ isRendered }) => isRendered)
+      .map((each) => ({ name: each.role, address: addressOf(id, setting, each) }));
+    return context.html(pages.problem(`/${path} is a link of the sample content: there is no page behind it`, links), 404);
+  }
   const ending = /\.(\w+)$/.exec(path)?.[1]?.toLowerCase() ?? '';
   const bytes = now.files.read(path);
   const isAsking = !isPlain && (ending === 'css' || ending === 'svg');
@@ -129,12 +147,26 @@ async function shown(
 }
 
 async function elsewhere(context: Context, site: ShownSite, pages: ShownPages): Promise<Response> {
+  const path = decoded(new URL(context.req.url).pathname).replace(/^\//, '');
+  const from = pageAsking(context, site);
+  return from === undefined ? context.html(pages.problem(`${path} is not there`), 404) : shown(context, site, pages, { ...from, path });
+}
+
+/** The theme, and the settings, of the page that asks for something; undefined when no page of a theme does. */
+function pageAsking(context: Context, site: ShownSite): Omit<PageRequest, 'path'> | undefined {
   const referer = context.req.header('referer') ?? '';
   const [, id = '', setting = ''] = URL.canParse(referer) ? new URL(referer).pathname.split('/').map(decoded) : [];
   const settings = settingsNamed(setting);
-  const path = decoded(new URL(context.req.url).pathname).replace(/^\//, '');
-  if (settings === undefined || !site.ids.includes(id)) return context.html(pages.problem(`${path} is not there`), 404);
-  return shown(context, site, pages, { id, settings, path, isPlain: setting === PLAIN });
+  return settings === undefined || !site.ids.includes(id) ? undefined : { id, setting, settings };
+}
+
+function addressOf(id: string, setting: string, page: Page): string {
+  return `/${[id, setting, `${pageName(page)}.html`].map(encodeURIComponent).join('/')}`;
+}
+
+/** Whether somebody goes to a page, and no page asks for a file (Fetch Metadata, section 2.1); where the browser does not say, it may be so. */
+function isLink(context: Context): boolean {
+  return ['document', 'iframe', undefined].includes(context.req.header('sec-fetch-dest'));
 }
 
 /** An application that serves the files of a folder as they are; a folder answers with its `index.html`. */
@@ -169,6 +201,8 @@ function decoded(part: string): string {
 function live(html: string, { scheme }: ReaderSettings): string {
   const added =
     `<style>:root{color-scheme:${scheme}}</style>` +
-    `<script>new EventSource('/changes').addEventListener('change',()=>location.reload())</script>`;
+    `<script>new EventSource('/changes').addEventListener('change',()=>location.reload());` +
+    `addEventListener('click',(event)=>{const link=event.target.closest?.('a[href]');` +
+    `if(link&&link.origin!==location.origin){event.preventDefault();parent.postMessage({leads:link.href},location.origin)}})</script>`;
   return /<\/body>/i.test(html) ? html.replace(/(?=<\/body>)/i, added) : html + added;
 }
