@@ -48,7 +48,7 @@ export async function checkMany(context: Context, targets: readonly CheckTarget[
 async function checkArchive(context: Context, path: string, purpose: FoldersToCheck['purpose']): Promise<CheckedFolder> {
   const opened = await openSource(context.shown(path), context);
   const agreed = [...(await agreedRules(context, opened.configuration, opened.folder))];
-  return checkOpened(opened, { purpose, currentFolder: context.io.folder, agreed });
+  return checkOpened(opened, { purpose, currentFolder: context.io.folder, agreed, copy: context.copy });
 }
 
 async function checkAllFolders(context: Context, folders: readonly string[], how: CheckHow): Promise<CheckedFolder[]> {
@@ -81,6 +81,7 @@ export async function commonOf(context: Context, how: CheckHow, folders: readonl
     preferred: context.workspacePlatform,
     shelves: shelf,
     agreed: [...agreed],
+    copy: context.copy,
     platformFolder: userPlatformFolder(context.io.env),
     purpose: how.purpose,
     isThrowing: how.isThrowing,

@@ -1,6 +1,6 @@
 import { join } from 'node:path';
 import { PioneroError } from '../core/errors.ts';
-import { changesSince, withCommit, type Changes } from '../core/files/disk-git.ts';
+import { withCommit, type Changes } from '../core/files/disk-git.ts';
 import { isTheme } from '../core/theme/find-themes.ts';
 import { placeOfFile } from './output/places.ts';
 import { kindOnDisk } from '../core/files/disk.ts';
@@ -19,9 +19,8 @@ export interface Since {
   readonly affected: readonly CheckTarget[];
 }
 
-/** Leaves of the targets those that what changed since a revision can affect. @throws UsageError when Git cannot tell */
-export function affectedSince(context: Context, targets: readonly CheckTarget[], revision: string): Since {
-  const changes = changesSince(context.io.folder, revision);
+/** Leaves of the targets those that what changed can affect. */
+export function affectedBy(context: Context, targets: readonly CheckTarget[], changes: Changes): Since {
   const known = new Map<string, Shelves>();
   const affected = targets.filter(({ kind, path }) => {
     if (kind !== 'folder') return changes.paths.includes(path) || kind === 'failed';
@@ -50,8 +49,8 @@ export async function findingsSince(
   common: Omit<FoldersToCheck, 'folders'>,
 ): Promise<CheckedFolder[]> {
   const changed = new Set(changes.paths);
-  const place = (path: string): string => pathFrom(changes.root, path);
-  const isInside = (path: string): boolean => isWithin(path, changes.root);
+  const place = (path: string): string => pathFrom(changes.files, path);
+  const isInside = (path: string): boolean => isWithin(path, changes.files);
   const places = [...new Set(checked.flatMap(({ basis }) => [...basis.folders, ...basis.shelves, ...basis.configurations]))];
   return withCommit(changes, places.filter(isInside).map(place), async (copy) => {
     const before = (path: string): string => (isInside(path) ? join(copy, place(path)) : path);

@@ -7,9 +7,11 @@ import type { ExitStatus } from './exit-status.ts';
 import { type Io } from './io.ts';
 import { journalFolder, userPlatformFolder } from './own-folders.ts';
 import { PioneroError } from '../core/errors.ts';
-import { placeOnDisk } from '../core/files/disk.ts';
+import { placeOnDisk, realPlace } from '../core/files/disk.ts';
+import { join } from 'node:path';
+import type { CopiedFolder } from '../core/rules/engine/own-rules.ts';
 import { findConfiguration } from '../core/configuration/configuration.ts';
-import { displayPath } from '../core/files/paths.ts';
+import { displayPath, isWithin, pathFrom } from '../core/files/paths.ts';
 import type { Platform } from '../core/platform/platform.ts';
 import { choosePlatform, type OpenOptions, checkedShelves } from '../core/theme/open.ts';
 import { Shelves } from '../core/theme/shelf.ts';
@@ -51,6 +53,8 @@ export class Context {
 
   /** Whether what is asked once, such as whether a program may be run, is agreed to: --yes. */
   readonly isAgreeing: boolean;
+  /** The copy of a folder that is worked on in its place; undefined where no copy is. */
+  readonly copy: CopiedFolder | undefined;
   /** Remarks that were made once and need not be repeated. */
   readonly mentioned = new Set<string>();
 
@@ -59,13 +63,37 @@ export class Context {
 
   #workspacePlatform: { readonly named: string | undefined } | undefined;
 
-  constructor(io: Io, options: CommonOptions, { version, runLine, isAgreeing }: Pick<Context, 'version' | 'runLine' | 'isAgreeing'>) {
+  constructor(
+    io: Io,
+    options: CommonOptions,
+    { version, runLine, isAgreeing, copy }: Pick<Context, 'version' | 'runLine' | 'isAgreeing'> & { readonly copy?: CopiedFolder },
+  ) {
+    this.copy = copy;
     this.version = version;
     this.isAgreeing = isAgreeing;
     this.runLine = runLine;
     this.io = io;
     this.options = options;
     this.paint = new Paint(io.hasColor && options.color);
+  }
+
+  /** The same, in a copy of a folder around here: what is named from outside it stays where it is. */
+  inCopy(copy: CopiedFolder): Context {
+    const placed = (path: string): string => (isWithin(path, copy.of) ? join(copy.folder, pathFrom(copy.of, path)) : path);
+    const { platform, shelf } = this.options;
+    const isFile = platform !== undefined && /[/\\]|\.ya?ml$/.test(platform);
+    const options = {
+      ...this.options,
+      shelf: shelf.map((each) => placed(this.path(each))),
+      platform: isFile ? placed(this.path(platform)) : platform,
+    };
+    return new Context({ ...this.io, folder: placed(realPlace(this.io.folder)) }, options, { ...this, copy });
+  }
+
+  /** The place that a path in a copy stands for. */
+  original(path: string): string {
+    const { copy } = this;
+    return copy !== undefined && isWithin(path, copy.folder) ? join(copy.of, pathFrom(copy.folder, path)) : path;
   }
 
   /** The absolute path of what an argument or option names. */

@@ -15,7 +15,7 @@ import { promptsFor } from './prompts.ts';
  */
 export async function agreedRules(context: Context, configuration: Configuration, themeFolder: string): Promise<ReadonlySet<string>> {
   if (configuration['rule-files'].length === 0) return new Set();
-  const modules = ruleModules(configuration, themeFolder, context.io.folder);
+  const modules = ruleModules(configuration, themeFolder, context.io.folder, context.copy);
   sayUnrun(context, modules);
   const known = new Set(readAgreements(context));
   const open = modules.filter(

@@ -6,12 +6,10 @@ import { serveLoopback } from '../core/web/loopback.ts';
 import { siteApp, type ShownSite } from '../core/web/show-site.ts';
 import type { Context } from './command.ts';
 import { FolderWatcher } from './folder-watcher.ts';
+import { QuietTime } from './quiet.ts';
 import { framePage, problemPage } from './output/serve-page.ts';
 import { openArgument } from './theme-argument.ts';
 import { count } from '../core/text/sentence.ts';
-
-/** Editors save in several steps: so many milliseconds of quiet end one. */
-const QUIET_MS = 120;
 
 /** Shows a theme, and the others of its platform on the shelves, to a browser on this machine, until it is interrupted. */
 export async function serveThemes(context: Context, opened: OpenedTheme, port: number): Promise<void> {
@@ -54,14 +52,11 @@ export async function serveThemes(context: Context, opened: OpenedTheme, port: n
       return () => listeners.delete(listener);
     },
   };
-  let timer: NodeJS.Timeout | undefined;
-  const watcher = new FolderWatcher(() => {
-    clearTimeout(timer);
-    timer = setTimeout(() => {
-      known.clear();
-      for (const listener of listeners) listener();
-    }, QUIET_MS);
+  const quiet = new QuietTime(() => {
+    known.clear();
+    for (const listener of listeners) listener();
   });
+  const watcher = new FolderWatcher((path) => quiet.add(path));
   const server = await serveLoopback(siteApp(site, { frame: framePage, problem: problemPage }), port);
   const { paint } = context;
   const address = `${server.address}/${encodeURIComponent(theme.names.id)}/`;
@@ -76,7 +71,7 @@ export async function serveThemes(context: Context, opened: OpenedTheme, port: n
         signal.addEventListener('abort', () => resolve(), { once: true });
       }),
   );
-  clearTimeout(timer);
+  quiet.close();
   watcher.close();
   await server.close();
 }

@@ -60,7 +60,7 @@ function onShelf(id: string, context: Context): string | undefined {
 /** What to do when a file was given in place of a theme's folder. */
 function fileGiven(argument: string, path: string, context: Context): UsageError {
   const what = `${argument} is a file, not a theme’s folder`;
-  if (formatOfName(argument) !== undefined)
+  if (kindOnDisk(path) === 'file' && formatOfName(argument) !== undefined)
     return new UsageError({
       what: `${argument} is an archive, and a theme’s folder is expected`,
       hint: 'an archive can be given to check, clone, rehearse, install, trace and meta show; unpack it to change it',

@@ -5,11 +5,9 @@ import type { CheckedFolder } from '../core/rules/engine/check-folders.ts';
 import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
 import { FolderWatcher } from './folder-watcher.ts';
+import { QuietTime } from './quiet.ts';
 import { findingsText, headline } from './output/findings-text.ts';
 import { count } from '../core/text/sentence.ts';
-
-/** Editors save in several steps: so many milliseconds of quiet end one. */
-const QUIET_MS = 120;
 
 /** What is watched, and how it is checked and shown. */
 export interface Watching {
@@ -29,20 +27,13 @@ export async function watchThemes(context: Context, { targets, roots, check, sho
   const first = await check(targets());
   const known = new Map(first.map((each) => [each.folder, each]));
   show(first);
-  let timer: NodeJS.Timeout | undefined;
   let running = Promise.resolve();
-  const changed = new Set<string>();
-  const watcher = new FolderWatcher((path) => {
-    changed.add(path);
-    clearTimeout(timer);
+  const quiet = new QuietTime((paths) => {
     // One check at a time: a save during one waits for the next.
-    timer = setTimeout(() => {
-      running = running.then(checkAgain).catch((error: unknown) => context.say(String(error)));
-    }, QUIET_MS);
+    running = running.then(async () => checkAgain(paths)).catch((error: unknown) => context.say(String(error)));
   });
-  const checkAgain = async (): Promise<void> => {
-    const paths = [...changed];
-    changed.clear();
+  const watcher = new FolderWatcher((path) => quiet.add(path));
+  const checkAgain = async (paths: readonly string[]): Promise<void> => {
     const all = targets();
     for (const folder of known.keys()) {
       if (all.some(({ path }) => path === folder)) continue;
@@ -68,7 +59,7 @@ export async function watchThemes(context: Context, { targets, roots, check, sho
         context.say(`\n${context.paint.faint('Watching; Ctrl-C ends it.')}`);
         signal.addEventListener('abort', () => {
           watcher.close();
-          clearTimeout(timer);
+          quiet.close();
           resolve();
         });
       }),

@@ -72,7 +72,7 @@ describe('themes that are served', () => {
     expect([frame.status, ...[...frame.text.matchAll(/<option value="([^"]+)"(?= selected)/g)].map(([, value]) => value)]).toEqual([
       200,
       'albar-noche',
-      'main',
+      'front',
     ]);
     for (const id of ['albar', 'albar-noche', 'cornisa']) expect(frame.text).toContain(`<option value="${id}"`);
     const page = await get('/albar-noche/light/front.html');

@@ -729,7 +729,7 @@ it('what a parent has counts: a file that it loads is used, and one that it has 
   });
   const { theme, chain, shelves } = onShelf(themeOf(platform, 'cierzo', files), [albar]);
   expect(checkTheme(theme, chain, shelves).findings.map(({ rule, message, hint }) => [rule, message, codeOf(hint)])).toEqual([
-    ['asset/missing', '“deep/x.js” does not exist', 'copy-from-parent (id: albar)'],
+    ['asset/missing', '“deep/x.js” does not exist', 'take-copy (id: albar, path: deep/x.js)'],
     ['asset/unused', 'nothing in the theme refers to other.css', 'load-or-remove'],
   ]);
 });

@@ -1,6 +1,8 @@
 import { choice, flag, text, type Values } from '../option.ts';
 import { writeOutput } from '../../core/changes/write-output.ts';
 import { ConfigurationError, PioneroError, UsageError } from '../../core/errors.ts';
+import { changesSince, type Changes } from '../../core/files/disk-git.ts';
+import { withStaged } from '../../core/files/disk-git-staged.ts';
 import { kindOnDisk, readIfThere } from '../../core/files/disk.ts';
 import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings, type Baseline } from '../../core/rules/engine/baseline.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
@@ -16,7 +18,7 @@ import { watchThemes } from '../watch.ts';
 import { checkOptionsOf } from '../../core/rules/engine/check.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { checkTargets, type CheckTarget } from '../check-targets.ts';
-import { affectedSince, findingsSince, type Since } from '../check-since.ts';
+import { affectedBy, findingsSince, type Since } from '../check-since.ts';
 import { parseShard, positionsIn } from '../shards.ts';
 import { REPORT_NAMES, REPORTS, warnOfFailures, type ShardPositions } from '../reports.ts';
 import { count } from '../../core/text/sentence.ts';
@@ -28,6 +30,7 @@ const OPTIONS = {
   for: choice(['install', 'submission'], 'PURPOSE', 'what the theme is checked for', 'install'),
   baseline: text('FILE', 'show only what a baseline does not know'),
   baselineOut: text('FILE', 'write what is found into a baseline'),
+  staged: flag('what the next commit holds, and not what lies there; for a hook (needs Git)'),
   since: text('REV', 'only what changed since a commit, a branch or a tag can affect (needs Git)'),
   shard: text('I/N', 'only one part of several, for several machines: 2/4; see “pionero report merge”'),
   cache: flag('check everything anew, also what did not change since the last check', true),
@@ -45,33 +48,75 @@ export default defineCommand({
     'pionero check cierzo',
     'pionero check cierzo --fix --dry-run',
     'pionero check shelf --format sarif',
+    'pionero check shelf --since main',
+    'pionero check --staged',
+    'pionero check shelf --shard 2/4 --format json',
     'pionero check cierzo --baseline-out known.json; pionero check cierzo --baseline known.json',
   ],
   async run(context, args, options) {
+    if (options.staged) return checkStaged(context, args, options);
     if (options.watch) return watch(context, args, options);
-    const found = checkTargets(context, args);
-    throwOnly(found.targets, options);
-    const since = options.since === undefined ? undefined : affectedSince(context, found.targets, options.since);
-    const shard = shardOf(since?.affected ?? found.targets, options);
-    const { targets } = shard;
-    if (options.fix || options.fixSuggested)
-      for (const target of targets) if (target.kind === 'folder') await fix(context, target.path, options);
-    // Who names one thing that cannot be opened is told as always; a report is made of it where a report was asked for.
-    const isThrowing = found.targets.length === 1 && options.format === 'text';
-    const how = { purpose: options.for, isThrowing, isCached: options.cache, jobs: options.jobs };
-    const folders = targets.flatMap(({ kind, path }) => (kind === 'folder' ? [path] : []));
-    const now = await checkMany(context, targets, how);
-    const all = since === undefined ? now : await findingsSince(context, since, now, await commonOf(context, how, folders));
-    if (options.baselineOut !== undefined && !options.dryRun) return saveBaseline(context, all, options.baselineOut);
-    const checked = beyond(baselineOf(context, options), all);
-    const decides = decidingFindings(checked, options);
-    if (since !== undefined && options.format === 'text') saySince(context, since, found.targets.length);
-    const others = since === undefined ? found.others : [];
-    REPORTS[options.format](context, { checked, others, decides, shard: shard.told });
-    if (options.format !== 'text') warnOfFailures(context, checked);
-    return statusOf(checked, decides);
+    return checkOnce(context, args, options, options.since === undefined ? undefined : changesSince(context.io.folder, options.since));
   },
 });
+
+/**
+ * Checks once, all or what changes can affect, and tells what was found.
+ * @param teller in whose surroundings places are told: the files may be a copy of those that people know
+ */
+async function checkOnce(
+  context: Context,
+  args: readonly string[],
+  options: Options,
+  changes: Changes | undefined,
+  teller = context,
+): Promise<ExitStatus> {
+  const found = checkTargets(context, args);
+  throwOnly(found.targets, options);
+  const since = changes === undefined ? undefined : affectedBy(context, found.targets, changes);
+  const shard = shardOf(since?.affected ?? found.targets, options);
+  const { targets } = shard;
+  if (options.fix || options.fixSuggested)
+    for (const target of targets) if (target.kind === 'folder') await fix(context, target.path, options);
+  // Who names one thing that cannot be opened is told as always; a report is made of it where a report was asked for.
+  const isThrowing = found.targets.length === 1 && options.format === 'text';
+  const how = { purpose: options.for, isThrowing, isCached: options.cache, jobs: options.jobs };
+  const folders = targets.flatMap(({ kind, path }) => (kind === 'folder' ? [path] : []));
+  const now = await checkMany(context, targets, how);
+  const all = since === undefined ? now : await findingsSince(context, since, now, await commonOf(context, how, folders));
+  if (options.baselineOut !== undefined && !options.dryRun) return saveBaseline(teller, all, options.baselineOut);
+  const checked = beyond(
+    baselineOf(teller, options),
+    all.map((each) => ({ ...each, folder: context.original(each.folder) })),
+  );
+  const decides = decidingFindings(checked, options);
+  if (since !== undefined && options.format === 'text') saySince(teller, since, found.targets.length);
+  const others = since === undefined ? found.others.map((other) => context.original(other)) : [];
+  REPORTS[options.format](teller, { checked, others, decides, shard: shard.told });
+  if (options.format !== 'text') warnOfFailures(teller, checked);
+  return statusOf(checked, decides);
+}
+
+/** Checks what the next commit holds. Of what was there before it, nothing is told; before the first commit, everything is. */
+async function checkStaged(context: Context, args: readonly string[], options: Options): Promise<ExitStatus> {
+  const others = {
+    '--fix': options.fix,
+    '--fix-suggested': options.fixSuggested,
+    '--watch': options.watch,
+    '--since': options.since !== undefined,
+  };
+  const [other] = Object.entries(others).flatMap(([name, isGiven]) => (isGiven ? [name] : []));
+  if (other !== undefined) throw new UsageError({ what: `--staged and ${other} do not go together`, hint: 'leave one of them out' });
+  return withStaged(context.io.folder, async ({ root, copy, commit, paths }) => {
+    const copied = context.inCopy({ folder: copy, of: root });
+    const changes = commit === undefined ? undefined : { root, files: copy, commit, paths };
+    if (paths.length === 0 && options.format === 'text') {
+      context.say('Nothing is staged: a commit would change nothing.');
+      return ExitStatus.ok;
+    }
+    return checkOnce(copied, args, { ...options, cache: false }, changes, context);
+  });
+}
 
 /** The part of the targets that this run is for. @throws UsageError when --shard is none */
 function shardOf(targets: readonly CheckTarget[], { shard: text }: Options): { targets: readonly CheckTarget[]; told?: ShardPositions } {
@@ -86,7 +131,8 @@ function shardOf(targets: readonly CheckTarget[], { shard: text }: Options): { t
 function saySince(context: Context, { changes, affected }: Since, all: number): void {
   if (context.options.quiet) return;
   const files = count(changes.paths.length, 'file');
-  context.say(`${files} changed since ${changes.commit.slice(0, 10)}: ${affected.length} of ${count(all, 'theme')} can be affected`);
+  const how = changes.files === changes.root ? `changed since ${changes.commit.slice(0, 10)}` : 'staged';
+  context.say(`${files} ${how}: ${affected.length} of ${count(all, 'theme')} can be affected`);
   if (affected.length > 0) context.say('');
 }
 

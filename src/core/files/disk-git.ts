@@ -21,6 +21,8 @@ import { MemoryTree, type MemoryItem } from './memory-tree.ts';
 export interface Changes {
   /** The repository's folder. */
   readonly root: string;
+  /** The folder that its files lie in: its own, or a copy of what is staged. */
+  readonly files: string;
   readonly commit: string;
   /** Files that changed, came or went; those that Git does not know and does not ignore are among them. */
   readonly paths: readonly string[];
@@ -40,7 +42,7 @@ export function changesSince(folder: string, revision: string): Changes {
   const touched = new WorkFiles(root, now);
   const paths = [...new Set([...then.keys(), ...now.keys()])].filter((path) => touched.differs(path, then.get(path)));
   const untracked = git(root, ['ls-files', '--others', '--exclude-standard', '-z']).split('\0');
-  return { root, commit, paths: [...paths, ...untracked.filter((path) => path !== '')].map((path) => join(root, path)) };
+  return { root, files: root, commit, paths: [...paths, ...untracked.filter((path) => path !== '')].map((path) => join(root, path)) };
 }
 
 /** A file as the index has it (git-ls-files(1), `--stage --debug`): its object, and how the file looked then. */
@@ -117,7 +119,7 @@ export function blobHash(bytes: Buffer, digits: number): string {
  * @param places paths from the repository's folder; '' for all of it
  */
 export async function withCommit<T>(
-  { root, commit }: Changes,
+  { root, commit }: Pick<Changes, 'root' | 'commit'>,
   places: readonly string[],
   work: (folder: string) => Promise<T>,
 ): Promise<T> {
@@ -145,9 +147,10 @@ export async function withCommit<T>(
 }
 
 /** The mode of a symbolic link in a tree. */
-const LINK = '120000';
+export const LINK = '120000';
 
-function writeObject(path: string, mode: string, bytes: Buffer): void {
+/** Writes one file as an object has it. @param path absolute */
+export function writeObject(path: string, mode: string, bytes: Buffer): void {
   mkdirSync(dirname(path), { recursive: true });
   // Places may lie in one another.
   if (statOf(path) !== undefined) return;
@@ -252,7 +255,7 @@ export function contentsInHistory(root: string, path: string): { readonly commit
 }
 
 /** What is in objects of a repository, in their order (git-cat-file(1), batch output); undefined for one that is not there. */
-function readObjects(root: string, names: readonly string[]): (Buffer | undefined)[] {
+export function readObjects(root: string, names: readonly string[]): (Buffer | undefined)[] {
   if (names.length === 0) return [];
   const { stdout, status } = spawnSync(gitProgram(), [...HARMLESS, 'cat-file', '--batch'], {
     cwd: root,
@@ -297,7 +300,8 @@ export function isGitThere(): boolean {
 
 const NO_PROGRAM = '/nonexistent/git';
 
-function git(folder: string, args: readonly string[], problem = `git ${args[0]} failed`): string {
+/** What the git program answers. @throws UsageError when it refuses, ConfigurationError when it is not there */
+export function git(folder: string, args: readonly string[], problem = `git ${args[0]} failed`): string {
   const { status, stdout, stderr, error } = spawnSync(gitProgram(), [...HARMLESS, ...args], {
     cwd: folder,
     encoding: 'utf8',

@@ -36,23 +36,37 @@ type Homes = readonly string[];
 export function comparePages(now: readonly [ComparedPage, Homes], before: readonly [ComparedPage, Homes]): PageDifference {
   const [page, homes] = now;
   const [other, otherHomes] = before;
-  // A theme and its parent are both there, and a file of the one is not that of the other.
-  const isFamily = homes.slice(1).includes(otherHomes[0] ?? '') || otherHomes.slice(1).includes(homes[0] ?? '');
-  const loaded = page.loaded.map((path) => withoutHomes(path, isFamily ? [] : homes.slice(0, 1)));
-  const otherLoaded = other.loaded.map((path) => withoutHomes(path, isFamily ? [] : otherHomes.slice(0, 1)));
   const texts = [withoutHomes(other.text, otherHomes), withoutHomes(page.text, homes)] as const;
   const diff = differenceOf(...texts);
   return {
     role: page.role,
     statusBefore: page.status === other.status ? undefined : other.status,
     templateBefore: page.template === other.template ? undefined : other.template,
-    gained: loaded.filter((path) => !otherLoaded.includes(path)),
-    lost: otherLoaded.filter((path) => !loaded.includes(path)),
+    gained: loadedBeyond(now, before),
+    lost: loadedBeyond(before, now),
     added: diff.filter((line) => line.startsWith('+')).length,
     removed: diff.filter((line) => line.startsWith('-')).length,
     diff,
     problemsBefore: other.findings.length,
   };
+}
+
+/**
+ * What one page loads and the other does not, wherever it lies in a theme or its parents: of a sheet that both a child and its parent have,
+ * a child’s page that loads both loads one more.
+ */
+function loadedBeyond([page, homes]: readonly [ComparedPage, Homes], [other, otherHomes]: readonly [ComparedPage, Homes]): string[] {
+  const left = other.loaded.map((path) => withoutHomes(path, otherHomes));
+  const own = homes[0] ?? '';
+  const isOwn = (path: string): number => Number(own !== '' && path.includes(own));
+  const beyond = page.loaded
+    .toSorted((a, b) => isOwn(a) - isOwn(b))
+    .filter((path) => {
+      const at = left.indexOf(withoutHomes(path, homes));
+      if (at >= 0) left.splice(at, 1);
+      return at < 0;
+    });
+  return page.loaded.filter((path) => beyond.includes(path)).map((path) => (own === '' ? path : path.replace(own, '{home}')));
 }
 
 function withoutHomes(text: string, homes: Homes): string {

@@ -179,7 +179,9 @@ function toFinding(rule: Rule, report: Report, severity: Severity | 'off' | unde
   const position = report.source?.positionAt(report.range?.start ?? 0) ?? { line: 1, column: 1 };
   return {
     rule: meta.id,
-    severity: severity === undefined || severity === 'off' ? (report.severity ?? meta.severity) : severity,
+    // What the host refuses a theme for is an error, unless somebody says otherwise.
+    severity:
+      severity === undefined || severity === 'off' ? (report.isRefusal === true ? 'error' : (report.severity ?? meta.severity)) : severity,
     file: report.file,
     ...position,
     message: fillMessage(template, report.args),
