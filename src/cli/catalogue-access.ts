@@ -23,11 +23,15 @@ export async function catalogueAt(context: Context, address: string, signal?: Ab
   return new Client({ address, token: token === '' ? undefined : token, signal });
 }
 
+/** Whether something says who one is there. */
+export function isSenderKnown({ io: { env } }: Context, address: string): boolean {
+  return (env['PIONERO_TOKEN'] ?? tokenFor(tokensFile(env), address) ?? '') !== '';
+}
+
 /** @throws UsageError when nothing says who sends */
 export function refuseUnknownSender(context: Context, address: string): void {
+  if (isSenderKnown(context, address)) return;
   const { env } = context.io;
-  const token = env['PIONERO_TOKEN'] ?? tokenFor(tokensFile(env), address);
-  if (token !== undefined && token !== '') return;
   throw new UsageError({
     what: `there is no token for ${address}`,
     hint: `set PIONERO_TOKEN, or write “${address}: TOKEN” into ${tokensFile(env)} (chmod 600)`,

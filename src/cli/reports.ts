@@ -12,7 +12,7 @@ import { closing, findingsText, firstOfEach, headline, MOST_OF_A_RULE, overview,
 import { checksJson } from './output/json.ts';
 import { junitXml } from './output/junit.ts';
 import { sarifLog } from './output/sarif.ts';
-import { listed } from '../core/text/sentence.ts';
+import { count, listed, plural } from '../core/text/sentence.ts';
 
 /** What a report tells of. */
 export interface CheckOutcome {
@@ -23,6 +23,8 @@ export interface CheckOutcome {
   readonly decides: (finding: Finding) => boolean;
   /** When only a part of the targets was checked: which. */
   readonly shard?: ShardPositions | undefined;
+  /** The file of known findings, as people would type it. */
+  readonly baseline?: string | undefined;
 }
 
 /** A part of a check, and the positions of its themes among all. */
@@ -66,7 +68,7 @@ function writeJson(io: Context['io'], value: unknown): void {
   io.stdout.write(`${JSON.stringify(value, null, 2)}\n`);
 }
 
-function tellPeople(context: Context, { checked, others, decides }: CheckOutcome): void {
+function tellPeople(context: Context, { checked, others, decides, baseline }: CheckOutcome): void {
   if (context.options.quiet) return tellDeciding(context, checked, decides);
   for (const [i, each] of checked.entries()) {
     // Themes without problems are a list; those with findings stand apart.
@@ -75,6 +77,11 @@ function tellPeople(context: Context, { checked, others, decides }: CheckOutcome
     tellOne(context, each);
   }
   if (checked.length > 1) context.say(`\n${overview(checked, context.paint)}`);
+  const known = checked.reduce((sum, { result }) => sum + (result.known ?? 0), 0);
+  if (known > 0)
+    context.say(
+      `${context.paint.faint('·')} ${count(known, 'known finding')} ${plural(known, 'is', 'are')} not shown: ${baseline ?? ''} knows ${plural(known, 'it', 'them')}.`,
+    );
   if (others.length > 0) context.say(`${context.paint.warn('▲')} Not checked, since they are no themes: ${othersText(context, others)}`);
 }
 

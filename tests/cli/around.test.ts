@@ -256,7 +256,7 @@ describe('a rule of one’s own', () => {
     [
       'that fails on a text',
       module.replace('*check({ theme }) {', '*checkText(source, { theme }) {\nsource.nothing.at.all();'),
-      /the rule house\/readme-contact of .* failed on albar/,
+      /house\/rules\.mjs:11:\d+ house\/readme-contact failed: /,
     ],
     ['whose advice says nothing', module.replace("text: 'add the line", "say: 'add the line"), /failed on albar[^]*its advice has no text/],
     ['with a name of ours', module.replace('house/readme-contact', 'field/type'), /has a rule “field\/type”, and so has Pionero/],

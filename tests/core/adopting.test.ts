@@ -4,7 +4,10 @@ import { forEachConcurrently } from '../../src/core/changes/concurrently.ts';
 import { findAcceptances } from '../../src/core/rules/acceptances/acceptances.ts';
 import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings } from '../../src/core/rules/engine/baseline.ts';
 import type { Finding } from '../../src/core/rules/engine/check.ts';
+import { SourceDocument } from '../../src/core/text/source-document.ts';
 import { platformNamed, themeOf } from '../support/trees.ts';
+
+const NO_FILE = { file: '/pionero.yaml', source: SourceDocument.fromText('pionero.yaml', '') };
 
 const finding = (rule: string, file: string, line: number): Finding => ({
   rule,
@@ -51,7 +54,7 @@ describe('an acceptance', () => {
     ['*.css', [1, 2, 3, 4]],
     ['styles/**', []],
   ])('of the configuration for %s', (file, lines) => {
-    expect(accepted('a.css', 'p {}\n', [{ rule: 'asset/missing', file, reason: 'made later' }])).toEqual(lines);
+    expect(accepted('a.css', 'p {}\n', [{ rule: 'asset/missing', file, reason: 'made later', index: 0, of: NO_FILE }])).toEqual(lines);
   });
 });
 

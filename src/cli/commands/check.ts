@@ -4,6 +4,8 @@ import { ConfigurationError, PioneroError, UsageError } from '../../core/errors.
 import { changesSince, type Changes } from '../../core/files/disk-git.ts';
 import { withStaged } from '../../core/files/disk-git-staged.ts';
 import { kindOnDisk, readIfThere } from '../../core/files/disk.ts';
+import { findConfiguration } from '../../core/configuration/configuration.ts';
+import { checkConfigurations, withMistakesOnce } from '../../core/rules/engine/check-configuration.ts';
 import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings, type Baseline } from '../../core/rules/engine/baseline.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { planFixes } from '../../core/rules/engine/fix.ts';
@@ -89,12 +91,14 @@ async function checkOnce(
     baselineOf(teller, options),
     all.map((each) => ({ ...each, folder: context.original(each.folder) })),
   );
-  const decides = decidingFindings(checked, options);
+  const isWhole = since === undefined && options.shard === undefined;
+  const told = isWhole ? [...withMistakesOnce(checked), ...checkConfigurations(checked, rootsOf(context, args))] : checked;
+  const decides = decidingFindings(told, options);
   if (since !== undefined && options.format === 'text') saySince(teller, since, found.targets.length);
   const others = since === undefined ? found.others.map((other) => context.original(other)) : [];
-  REPORTS[options.format](teller, { checked, others, decides, shard: shard.told });
-  if (options.format !== 'text') warnOfFailures(teller, checked);
-  return statusOf(checked, decides);
+  REPORTS[options.format](teller, { checked: told, others, decides, shard: shard.told, baseline: baselineFile(teller, options) });
+  if (options.format !== 'text') warnOfFailures(teller, told);
+  return statusOf(told, decides);
 }
 
 /** Checks what the next commit holds. Of what was there before it, nothing is told; before the first commit, everything is. */
@@ -126,6 +130,11 @@ function shardOf(targets: readonly CheckTarget[], { shard: text }: Options): { t
     throw new UsageError({ what: `--shard ${text} is no part of several`, hint: 'write the part and how many there are: --shard 2/4' });
   const positions = positionsIn(shard, targets);
   return { targets: targets.filter((_target, i) => positions.includes(i)), told: { ...shard, positions } };
+}
+
+/** The folders that were named whole. */
+function rootsOf(context: Context, args: readonly string[]): string[] {
+  return (args.length === 0 ? ['.'] : args).map((argument) => context.path(argument)).filter((path) => kindOnDisk(path) === 'folder');
 }
 
 function saySince(context: Context, { changes, affected }: Since, all: number): void {
@@ -175,8 +184,16 @@ async function openOrNothing(context: Context, path: string): Promise<OpenedThem
   }
 }
 
+/** The baseline that the command line names, else the configuration around the current folder. */
+function baselineFile(context: Context, { baseline }: Options): string | undefined {
+  if (baseline !== undefined) return baseline;
+  const { baseline: configured } = findConfiguration(context.io.folder);
+  return configured === undefined ? undefined : context.shown(configured);
+}
+
 /** @throws ConfigurationError when there is no such baseline */
-function baselineOf(context: Context, { baseline: file }: Options): Baseline {
+function baselineOf(context: Context, options: Options): Baseline {
+  const file = baselineFile(context, options);
   if (file === undefined) return EMPTY_BASELINE;
   const bytes = readIfThere(context.path(file));
   if (bytes === undefined) throw new ConfigurationError({ what: `there is no baseline ${file}`, hint: 'write one with --baseline-out' });
@@ -186,8 +203,11 @@ function baselineOf(context: Context, { baseline: file }: Options): Baseline {
 function beyond(baseline: Baseline, checked: readonly CheckedFolder[]): CheckedFolder[] {
   const key = baselineKeys(checked);
   return checked.map((each) => {
-    const findings = beyondBaseline(baseline, key(each), each.result.findings);
-    return { ...each, result: { ...each.result, findings } };
+    // A theme that is checked alone may stand there under the longer name that it has among others.
+    const keys = [key(each), longKey(each)];
+    const known = keys.find((name) => Object.hasOwn(baseline.themes, name)) ?? key(each);
+    const findings = beyondBaseline(baseline, known, each.result.findings);
+    return { ...each, result: { ...each.result, findings, known: each.result.findings.length - findings.length } };
   });
 }
 
@@ -195,8 +215,11 @@ function beyond(baseline: Baseline, checked: readonly CheckedFolder[]): CheckedF
 function baselineKeys(checked: readonly CheckedFolder[]): (checked: CheckedFolder) => string {
   const times = new Map<string, number>();
   for (const { id } of checked) times.set(id, (times.get(id) ?? 0) + 1);
-  return ({ id, platform, facts }) =>
-    times.get(id) === 1 ? id : [platform.name, ...(typeof facts['vendor'] === 'string' ? [facts['vendor']] : []), id].join('/');
+  return (each) => (times.get(each.id) === 1 ? each.id : longKey(each));
+}
+
+function longKey({ id, platform, facts }: CheckedFolder): string {
+  return [platform.name, ...(typeof facts['vendor'] === 'string' ? [facts['vendor']] : []), id].join('/');
 }
 
 async function saveBaseline(context: Context, checked: readonly CheckedFolder[], file: string): Promise<ExitStatus> {

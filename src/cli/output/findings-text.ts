@@ -3,7 +3,7 @@ import type { CheckResult, Finding } from '../../core/rules/engine/check.ts';
 import type { Severity } from '../../core/rules/rule.ts';
 import { type Paint } from './paint.ts';
 import { placeOfFile } from './places.ts';
-import { count, digits } from '../../core/text/sentence.ts';
+import { count, digits, listed } from '../../core/text/sentence.ts';
 
 const MARKS: Readonly<Record<Severity, string>> = { error: '✗', warning: '▲', note: '·' };
 
@@ -18,18 +18,25 @@ export function tally(findings: readonly Finding[]): Record<Severity, number> {
 interface Headlined {
   readonly id: string;
   readonly platform: { readonly title: string };
-  readonly result: Pick<CheckResult, 'findings' | 'files'>;
+  readonly result: Pick<CheckResult, 'findings' | 'files' | 'known'>;
   /** Set when it could not be opened. */
   readonly failure?: { readonly what: string } | undefined;
+  /** Set when it is a file around themes: those that are not checked because of it. */
+  readonly standsFor?: readonly string[] | undefined;
 }
 
 /** One line: what check found, and whether the host refuses the theme. @param shown where the theme is, as people would type it */
-export function headline({ id, platform, result, failure }: Headlined, paint: Paint, shown = id): string {
+export function headline({ id, platform, result, failure, standsFor }: Headlined, paint: Paint, shown = id): string {
   const { findings } = result;
   const where = shown === id || shown === '.' ? '' : ` in ${shown}`;
+  const ids = standsFor ?? [];
+  if (ids.length > 0) return `${paint.bad('✗')} ${count(ids.length, 'theme')} cannot be checked: ${listed(ids, 6)}`;
+  if (standsFor !== undefined) return `${paint.warn('▲')} ${paint.strong(id)}${paint.faint(where)}: ${tallyText(findings)}`;
   if (failure !== undefined) return `${paint.bad('✗')} ${failure.what}`;
   const who = `${paint.strong(id)} ${paint.faint(`(${platform.title}, ${count(result.files, 'file')})${where}`)}`;
-  if (findings.length === 0) return `${paint.good('✓')} ${who}: no problems found`;
+  const { known = 0 } = result;
+  if (findings.length === 0)
+    return `${paint.good('✓')} ${who}: ${known === 0 ? 'no problems found' : `nothing new; ${digits(known)} known`}`;
   const refused = findings.some((finding) => finding.isRefusal);
   const verdict = refused ? `; ${paint.bad('the host refuses it')}` : '';
   const mark = tally(findings).error > 0 ? paint.bad('✗') : paint.warn('▲');
@@ -59,15 +66,17 @@ function tallyText(findings: readonly Finding[]): string {
 
 /** The last line when many themes were checked. */
 export function overview(checked: readonly Headlined[], paint: Paint): string {
-  const clean = checked.filter(({ result }) => result.findings.length === 0).length;
-  const opened = checked.filter(({ failure }) => failure === undefined);
+  const themes = checked.filter(({ standsFor }) => standsFor === undefined);
+  const clean = themes.filter(({ result }) => result.findings.length === 0).length;
+  const opened = themes.filter(({ failure }) => failure === undefined);
+  const kept = checked.reduce((sum, { standsFor = [] }) => sum + standsFor.length, 0);
   const refused = opened.filter(({ result }) => result.findings.some((finding) => finding.isRefusal)).length;
-  const failed = checked.length - opened.length;
+  const failed = themes.length - opened.length + kept;
   const all = checked.flatMap(({ result }) => result.findings);
   const rest = all.length === 0 ? '' : `; ${tallyText(all)}`;
   const unchecked = failed === 0 ? '' : paint.bad(`; ${digits(failed)} cannot be checked`);
   const taken = refused === 0 ? '' : paint.bad(`; the host refuses ${refused}`);
-  return `${all.length === 0 ? paint.good('✓') : paint.warn('▲')} ${count(checked.length, 'theme')}: ${clean} without problems${rest}${taken}${unchecked}`;
+  return `${all.length === 0 ? paint.good('✓') : paint.warn('▲')} ${count(themes.length + kept, 'theme')}: ${clean} without problems${rest}${taken}${unchecked}`;
 }
 
 /** So many findings of one rule are shown of a theme. */

@@ -45,20 +45,24 @@ const MAX_LINE = 2000;
 
 /**
  * One shape for one theme and for many. `findings` are those of all themes; `theme` and `platform` are those of the only
- * theme, and null when there are several.
+ * theme, and null when there are several. `around` is about files around the themes, with the ids of those that are not checked because of it.
  */
 export function checksJson(checked: readonly CheckedFolder[], currentFolder: string): Record<string, unknown> {
-  const themes = checked.map((each) => checkJson(each, currentFolder));
+  const themes = checked.filter(({ standsFor }) => standsFor === undefined).map((each) => checkJson(each, currentFolder));
+  const around = checked
+    .filter(({ standsFor }) => standsFor !== undefined)
+    .map((each) => ({ ...checkJson(each, currentFolder), standsFor: each.standsFor }));
   const [only] = themes.length === 1 ? themes : [];
   const all = checked.flatMap(({ result }) => result.findings);
-  const sum = (key: 'files' | 'accepted'): number => checked.reduce((total, { result }) => total + result[key], 0);
+  const sum = (key: 'files' | 'accepted' | 'known'): number => checked.reduce((total, { result }) => total + (result[key] ?? 0), 0);
   const rules = Math.max(0, ...checked.map(({ result }) => result.rules));
   return {
     theme: only?.theme ?? null,
     platform: only?.platform ?? null,
-    findings: themes.flatMap(({ findings }) => findings),
-    summary: { themes: themes.length, ...counts(all), files: sum('files'), rules, accepted: sum('accepted') },
+    findings: [...themes, ...around].flatMap(({ findings }) => findings),
+    summary: { themes: themes.length, ...counts(all), files: sum('files'), rules, accepted: sum('accepted'), known: sum('known') },
     themes,
+    ...(around.length === 0 ? {} : { around }),
   };
 }
 

@@ -1,4 +1,5 @@
-import type { SubmissionState } from '../../core/web/catalogue-protocol.ts';
+import { count } from '../../core/text/sentence.ts';
+import type { SubmissionState, Trial } from '../../core/web/catalogue-protocol.ts';
 import type { Finding } from '../../core/rules/engine/check.ts';
 import { findingsText } from './findings-text.ts';
 import type { Paint } from './paint.ts';
@@ -13,6 +14,40 @@ export function reviewText(review: SubmissionState, address: string, paint: Pain
     state === 'accepted'
       ? `${paint.good('✓')} ${who} was accepted by ${address}`
       : `${paint.bad('✗')} ${who} was returned: ${reasons.length === 0 ? 'no reason was given' : reasons.join('; ')}`;
+  return withFindings(head, findings, paint, columns);
+}
+
+/** What a catalogue would say of an archive. */
+export function trialText({ state, id, version, reasons, findings }: Trial, address: string, paint: Paint, columns: number): string {
+  const who = `${paint.strong(id ?? 'the theme')}${version === null ? '' : ` ${version}`}`;
+  const head =
+    state === 'accepted'
+      ? `${paint.good('✓')} ${address} would accept ${who}`
+      : `${paint.bad('✗')} ${address} would return ${who}: ${reasons.length === 0 ? 'it gives no reason' : reasons.join('; ')}`;
+  return withFindings(head, findings, paint, columns);
+}
+
+/** Submissions, the newest first, a line each. */
+export function submissionsText(submissions: readonly SubmissionState[], address: string, paint: Paint): string {
+  if (submissions.length === 0) return `You have handed nothing in at ${address}.`;
+  const marks = { 'in-review': paint.faint('…'), accepted: paint.good('✓'), returned: paint.bad('✗') };
+  const words = { 'in-review': 'in review', accepted: 'accepted', returned: 'returned' };
+  const rows = submissions.map(({ submission, state, platform, id, version, reasons, at }) => {
+    const who = `${id ?? '(not read yet)'} ${version ?? ''}`.trim();
+    const why = reasons.length === 0 ? '' : `: ${reasons.join('; ')}`;
+    return {
+      mark: marks[state],
+      who,
+      when: at?.slice(0, 10) ?? '',
+      rest: `${words[state]}${why}  ${paint.faint(`${platform}, ${submission}`)}`,
+    };
+  });
+  const width = Math.max(...rows.map(({ who }) => who.length));
+  const lines = rows.map(({ mark, who, when, rest }) => `  ${mark} ${who.padEnd(width)}  ${when.padEnd(10)}  ${rest}`);
+  return `${count(submissions.length, 'submission')} at ${address}\n\n${lines.join('\n')}`;
+}
+
+function withFindings(head: string, findings: SubmissionState['findings'], paint: Paint, columns: number): string {
   if (findings.length === 0) return head;
   const shown = findings.map(({ hint, ...finding }): Finding => ({
     ...finding,

@@ -75,6 +75,14 @@ export function problemAtPath(source: SourceDocument, path: readonly (string | n
   return problemAt(source, offsetOf(parseDocument(source.text), path, false), message);
 }
 
+/** The place of a value in a configuration file that could be read, in 0-based offsets: an acceptance, a setting. */
+export function rangeAtPath(source: SourceDocument, path: readonly (string | number)[]): { readonly start: number; readonly end: number } {
+  const document = parseDocument(source.text);
+  const start = offsetOf(document, path, false);
+  const node = document.getIn(path, true);
+  return { start, end: isNode(node) ? (node.range?.[1] ?? start) : start };
+}
+
 /** A problem at a 0-based offset of a configuration file. */
 function problemAt(source: SourceDocument, offset: number, message: string): ConfigurationProblem {
   const { line, column } = source.positionAt(offset);

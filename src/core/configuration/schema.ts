@@ -2,6 +2,9 @@ import * as z from 'zod';
 import { glob, ignorePattern } from './place.ts';
 import { SiteSchema } from './site-schema.ts';
 
+/** The glob of every file, and of what stands in none. */
+const ALL_FILES = '**';
+
 const Severity = z.enum(['error', 'warning', 'note', 'off']);
 
 /** The language of `pionero.yaml`. Each description is the entry's documentation: the JSON Schema and docs/configuration.md carry it on. */
@@ -21,9 +24,24 @@ export const ConfigurationSchema = z.strictObject({
     .default([])
     .describe('Modules with rules of your own, as paths from this file; loaded only when this file lies outside the theme'),
   accept: z
-    .array(z.strictObject({ rule: z.string(), file: glob(), reason: z.string().min(3) }))
+    .array(
+      z.strictObject({
+        rule: z.string(),
+        theme: z
+          .preprocess((given) => (typeof given === 'string' ? [given] : given), z.array(glob()).min(1))
+          .optional()
+          .describe('Of several themes below this file, those that are meant: ids, or paths from this file, or globs of either'),
+        file: glob().default(ALL_FILES),
+        most: z.int().positive().optional().describe('So many findings in each theme, and no more'),
+        reason: z.string().min(3),
+      }),
+    )
     .default([])
-    .describe('Findings that are meant to be so: the rule, the file (or a glob), and why'),
+    .describe('Findings that are meant to be so: the rule, the theme, the file (or globs), and why'),
+  baseline: z
+    .string()
+    .optional()
+    .describe('The file of known findings, as a path from this file, that a check in its folder leaves out: see --baseline-out'),
   'made-for': z.record(z.string(), z.string()).optional().describe('The same as the option of parent/version'),
   'sample-texts': z.array(z.string().min(1)).optional().describe('The same as the option of text/leftover'),
   sites: z

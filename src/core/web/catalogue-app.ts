@@ -4,11 +4,22 @@ import { Hono, type Context } from 'hono';
 import { bodyLimit } from 'hono/body-limit';
 import type * as z from 'zod';
 import { readIfThere } from '../files/disk.ts';
-import { NameList, openApiDocument, Problem, PROBLEM_TYPE, SearchResult, SubmissionState, ThemeEntry } from './catalogue-protocol.ts';
+import {
+  NameList,
+  openApiDocument,
+  Problem,
+  PROBLEM_TYPE,
+  SearchResult,
+  SubmissionList,
+  SubmissionState,
+  ThemeEntry,
+  Trial,
+} from './catalogue-protocol.ts';
 import { archivePath, Refusal, Reviews, type CatalogueBasis, type Form } from './catalogue-reviews.ts';
 import type { CatalogueStore, StoredSubmission, StoredTheme } from './catalogue-store.ts';
 
 const MOST_FOUND = 100;
+const MOST_OWN = 1000;
 /** The parts of a form around the archive. */
 const FORM_BYTES = 64 << 10;
 
@@ -51,18 +62,23 @@ export function catalogueApp(basis: CatalogueBasis): Hono {
       etag: `"${kept.sha256}"`,
     });
   });
-  app.post(
-    '/v1/submissions',
-    bodyLimit({
-      maxSize: maxBytes + FORM_BYTES,
-      onError: (context) => problemOf(context, new Refusal('too-large', 413, `an archive has at most ${maxBytes} bytes`)),
-    }),
-    async (context) => {
-      const owner = ownerOf(context, basis.tokens);
-      const { submission, isNew } = await reviews.take(owner, await formOf(context, maxBytes));
-      return answer(context, SubmissionState, stateOf(submission), isNew ? 202 : 200);
-    },
-  );
+  const limit = bodyLimit({
+    maxSize: maxBytes + FORM_BYTES,
+    onError: (context) => problemOf(context, new Refusal('too-large', 413, `an archive has at most ${maxBytes} bytes`)),
+  });
+  app.post('/v1/submissions', limit, async (context) => {
+    const owner = ownerOf(context, basis.tokens);
+    const { submission, isNew } = await reviews.take(owner, await formOf(context, maxBytes));
+    return answer(context, SubmissionState, stateOf(submission), isNew ? 202 : 200);
+  });
+  app.post('/v1/trials', limit, async (context) => {
+    const owner = ownerOf(context, basis.tokens);
+    return answer(context, Trial, await reviews.trial(owner, await formOf(context, maxBytes)));
+  });
+  app.get('/v1/submissions', async (context) => {
+    const submissions = await store.submissionsOf(ownerOf(context, basis.tokens));
+    return answer(context, SubmissionList, { submissions: submissions.slice(0, MOST_OWN).map(stateOf) });
+  });
   app.get('/v1/submissions/:submission', async (context) => {
     const owner = ownerOf(context, basis.tokens);
     const found = await store.submission(context.req.param('submission'));

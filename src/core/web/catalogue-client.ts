@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import type * as z from 'zod';
 import { FailedOperationError, RefusedError, UsageError } from '../errors.ts';
-import { NameList, Problem, SubmissionState, ThemeEntry } from './catalogue-protocol.ts';
+import { NameList, Problem, SubmissionList, SubmissionState, ThemeEntry, Trial } from './catalogue-protocol.ts';
 
 /** Where a catalogue is, and how patient one is with it. */
 export interface CatalogueAccess {
@@ -60,17 +60,23 @@ export class CatalogueClient {
 
   /** Hands an archive in. */
   async submit(platform: string, name: string, archive: Buffer): Promise<SubmissionState> {
-    const sha256 = createHash('sha256').update(archive).digest('hex');
-    const form = (): FormData => {
-      const data = new FormData();
-      data.set('platform', platform);
-      data.set('sha256', sha256);
-      data.set('archive', new Blob([new Uint8Array(archive)]), name);
-      return data;
-    };
+    const { sha256, form } = formOf(platform, name, archive);
     const state = await this.#ask('/v1/submissions', SubmissionState, () => ({ method: 'POST', body: form() }));
     if (state?.sha256 !== sha256) throw wrongAnswer(this.#access.address, 'it speaks of another archive');
     return state;
+  }
+
+  /** What would become of an archive that is handed in now; undefined where the catalogue does not tell. */
+  async trial(platform: string, name: string, archive: Buffer): Promise<Trial | undefined> {
+    const { sha256, form } = formOf(platform, name, archive);
+    const verdict = await this.#ask('/v1/trials', Trial, () => ({ method: 'POST', body: form() }), true);
+    if (verdict !== undefined && verdict.sha256 !== sha256) throw wrongAnswer(this.#access.address, 'it speaks of another archive');
+    return verdict;
+  }
+
+  /** One’s own submissions, the newest first. */
+  async submissions(): Promise<readonly SubmissionState[]> {
+    return (await this.#get('/v1/submissions', SubmissionList))?.submissions ?? [];
   }
 
   /** What became of a submission. */
@@ -136,6 +142,18 @@ export class CatalogueClient {
     });
     if (signal?.aborted === true) throw new FailedOperationError({ what: 'interrupted', hint: 'what was sent is sent once: ask again' });
   }
+}
+
+function formOf(platform: string, name: string, archive: Buffer): { readonly sha256: string; readonly form: () => FormData } {
+  const sha256 = createHash('sha256').update(archive).digest('hex');
+  const form = (): FormData => {
+    const data = new FormData();
+    data.set('platform', platform);
+    data.set('sha256', sha256);
+    data.set('archive', new Blob([new Uint8Array(archive)]), name);
+    return data;
+  };
+  return { sha256, form };
 }
 
 /** How long a catalogue asks to be left alone, in milliseconds (`Retry-After`, RFC 9110, section 10.2.3; seconds or a date). */

@@ -50,8 +50,18 @@ export const SubmissionState = z.object({
   sha256: Sha256,
   reasons: z.array(z.string()).describe('Why it was returned'),
   findings: z.array(ReviewFinding),
+  at: Time.optional().describe('When it was handed in'),
 });
 export type SubmissionState = z.infer<typeof SubmissionState>;
+
+/** The submissions of one sender. */
+export const SubmissionList = z.object({ submissions: z.array(SubmissionState) });
+
+/** What would become of an archive that is handed in now. */
+export const Trial = SubmissionState.pick({ platform: true, id: true, version: true, sha256: true, reasons: true, findings: true }).extend({
+  state: z.enum(['accepted', 'returned']),
+});
+export type Trial = z.infer<typeof Trial>;
 
 /** What went wrong, as RFC 9457 has it. */
 export const Problem = z.object({
@@ -77,6 +87,12 @@ interface Operation {
 
 const PLATFORM = { in: 'path', about: 'The name of the platform' } as const;
 const ID = { in: 'path', about: 'The theme’s id; VENDOR.ID where there are vendors' } as const;
+
+const ARCHIVE_BODY = {
+  platform: { type: 'string' },
+  sha256: { type: 'string' },
+  archive: { type: 'string', contentMediaType: 'application/octet-stream' },
+};
 
 /** Every operation of the protocol. */
 export const OPERATIONS: readonly Operation[] = [
@@ -114,11 +130,7 @@ export const OPERATIONS: readonly Operation[] = [
     about:
       'Hand an archive in. The same archive, handed in again by the same sender, is the same submission: it may be sent again after any failure.',
     needsToken: true,
-    body: {
-      platform: { type: 'string' },
-      sha256: { type: 'string' },
-      archive: { type: 'string', contentMediaType: 'application/octet-stream' },
-    },
+    body: ARCHIVE_BODY,
     answers: {
       200: { about: 'It was handed in before', schema: SubmissionState },
       202: { about: 'It was taken in', schema: SubmissionState },
@@ -126,6 +138,26 @@ export const OPERATIONS: readonly Operation[] = [
       401: { about: 'The token is not known', schema: Problem },
       413: { about: 'It is too large', schema: Problem },
       507: { about: 'The catalogue is full', schema: Problem },
+    },
+  },
+  {
+    method: 'get',
+    path: '/v1/submissions',
+    about: 'The submissions of the sender, the newest first',
+    needsToken: true,
+    answers: { 200: { about: 'At most 1,000', schema: SubmissionList }, 401: { about: 'The token is not known', schema: Problem } },
+  },
+  {
+    method: 'post',
+    path: '/v1/trials',
+    about: 'Ask what would become of an archive: it is looked at as a submission, and not kept',
+    needsToken: true,
+    body: ARCHIVE_BODY,
+    answers: {
+      200: { about: 'The verdict', schema: Trial },
+      400: { about: 'It is not what it should be', schema: Problem },
+      401: { about: 'The token is not known', schema: Problem },
+      413: { about: 'It is too large', schema: Problem },
     },
   },
   {

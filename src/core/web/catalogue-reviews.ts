@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import semver from 'semver';
 import type { DiskWriter } from '../changes/disk-writer.ts';
@@ -8,7 +8,7 @@ import type { Platform } from '../platform/platform.ts';
 import type { Finding } from '../rules/engine/check.ts';
 import { isBuilt, LimitError, Workers, type WorkerTasks } from '../parallel/workers.ts';
 import { reviewArchive, type ReviewedArchive, type ReviewOutcome } from './review.ts';
-import type { Problem, SubmissionState } from './catalogue-protocol.ts';
+import type { Problem, SubmissionState, Trial } from './catalogue-protocol.ts';
 import type { CatalogueStore, StoredSubmission, StoredTheme } from './catalogue-store.ts';
 
 /** What a catalogue works with. */
@@ -80,9 +80,8 @@ export class Reviews {
 
   /** Keeps a submission; the same one of the same sender is taken in once, unless it was returned. */
   async take(owner: string, { platform, sha256, name, archive }: Form): Promise<{ submission: StoredSubmission; isNew: boolean }> {
-    const { store, folder, writer, platforms } = this.#basis;
-    if (!platforms.some(({ contract }) => contract.name === platform))
-      throw new Refusal('unsupported', 400, `this catalogue has no themes for ${platform}`);
+    const { store, folder, writer, now } = this.#basis;
+    this.#refuseUnsupported(platform);
     const id = createHash('sha256').update([owner, platform, sha256].join('\0')).digest('hex').slice(0, 32);
     // One at a time, so that two of the same find each other.
     const taken = this.#taken.then(async () => {
@@ -98,13 +97,12 @@ export class Reviews {
         sha256,
         reasons: [],
         findings: [],
+        at: new Date(now()).toISOString(),
         owner,
       };
       const path = archivePath(folder, id);
       try {
-        await writer.makeFolders(join(folder, 'archives'));
-        await writer.putFile(path, archive, true);
-        await writer.putFile(`${path}.name`, Buffer.from(name), true);
+        await this.#keepArchive(path, name, archive);
         await store.keep(submission);
       } catch (error) {
         await removeArchive(writer, path).catch(() => undefined);
@@ -116,6 +114,43 @@ export class Reviews {
     const known = await taken;
     if (known.isNew) this.#reviewed = this.#reviewed.then(async () => this.#review(known.submission)).catch(() => undefined);
     return known;
+  }
+
+  /** Judges an archive as a submission, and keeps nothing of it. */
+  async trial(owner: string, { platform, sha256, name, archive }: Form): Promise<Trial> {
+    this.#refuseUnsupported(platform);
+    const submission = `trial-${randomBytes(16).toString('hex')}`;
+    const path = archivePath(this.#basis.folder, submission);
+    const asked: StoredSubmission = {
+      submission,
+      platform,
+      sha256,
+      owner,
+      state: 'in-review',
+      id: null,
+      version: null,
+      reasons: [],
+      findings: [],
+    };
+    try {
+      await this.#keepArchive(path, name, archive);
+      const { state, id, version, reasons, findings } = await this.#judge(asked);
+      return { platform, sha256, id, version, reasons, findings, state: state === 'accepted' ? state : 'returned' };
+    } finally {
+      await removeArchive(this.#basis.writer, path).catch(() => undefined);
+    }
+  }
+
+  #refuseUnsupported(platform: string): void {
+    if (!this.#basis.platforms.some(({ contract }) => contract.name === platform))
+      throw new Refusal('unsupported', 400, `this catalogue has no themes for ${platform}`);
+  }
+
+  async #keepArchive(path: string, name: string, archive: Buffer): Promise<void> {
+    const { folder, writer } = this.#basis;
+    await writer.makeFolders(join(folder, 'archives'));
+    await writer.putFile(path, archive, true);
+    await writer.putFile(`${path}.name`, Buffer.from(name), true);
   }
 
   async #review(submission: StoredSubmission): Promise<void> {

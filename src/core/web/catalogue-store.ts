@@ -68,10 +68,19 @@ export class CatalogueStore {
     return (await this.#level.get(`submission!${id}`)) as StoredSubmission | undefined;
   }
 
+  /** The submissions of a sender, the newest first. */
+  async submissionsOf(owner: string): Promise<StoredSubmission[]> {
+    const own = (await this.#submissions()).filter((each) => each.owner === owner);
+    return own.sort((a, b) => (b.at ?? '').localeCompare(a.at ?? ''));
+  }
+
+  async #submissions(): Promise<StoredSubmission[]> {
+    return (await this.#level.values({ gte: 'submission!', lt: 'submission!\uFFFF' }).all()) as StoredSubmission[];
+  }
+
   /** The submissions that were still looked at when the catalogue ended. */
   async unfinished(): Promise<StoredSubmission[]> {
-    const all = (await this.#level.values({ gte: 'submission!', lt: 'submission!\uFFFF' }).all()) as StoredSubmission[];
-    return all.filter(({ state }) => state === 'in-review');
+    return (await this.#submissions()).filter(({ state }) => state === 'in-review');
   }
 
   /** Keeps a submission and, when it was accepted, the theme: both or none. */

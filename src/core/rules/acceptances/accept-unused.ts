@@ -34,7 +34,10 @@ export const acceptUnused: Rule = {
 };
 
 /** What is wrong with an acceptance that was not used. */
-function reportUnused({ rule, reason, file, source, range }: Acceptance, rules: readonly string[]): Report {
+export function reportUnused(
+  { rule, reason, file, source, range }: Pick<Acceptance, 'rule' | 'reason' | 'file' | 'source' | 'range'>,
+  rules: readonly string[],
+): Report {
   const at = { file, source, range, args: { rule } };
   if (!rules.includes(rule)) {
     const near = nearest(rule, rules);

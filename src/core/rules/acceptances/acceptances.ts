@@ -1,5 +1,9 @@
 import type { SourceDocument } from '../../text/source-document.ts';
-import { matchesGlob } from '../../files/glob.ts';
+import { dirname } from 'node:path';
+import { CONFIGURATION_FILE, type ConfigurationLayer } from '../../configuration/configuration.ts';
+import { rangeAtPath } from '../../configuration/read-configuration.ts';
+import { matchesAny, matchesGlob } from '../../files/glob.ts';
+import { isWithin, pathFrom } from '../../files/paths.ts';
 import type { TextRange } from '../../text/edits.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { endingOf } from '../../text/file-kinds.ts';
@@ -8,11 +12,15 @@ import { isTemplate } from '../../contents/templates.ts';
 /** What `pionero.yaml` accepts. */
 export interface ConfiguredAcceptance {
   readonly rule: string;
-  /** A path or a glob from the theme's root. */
+  /** A path or a glob from the theme's root; “**” also for what stands in no file. */
   readonly file: string;
+  /** Globs of ids, or of paths from the configuration’s folder; all themes when left out. */
+  readonly theme?: readonly string[] | undefined;
+  readonly most?: number | undefined;
   readonly reason: string;
-  /** Whether it is said for several themes: one of them may be without the finding. */
-  readonly isShared?: boolean | undefined;
+  /** The configuration file that says it, absolute, and which of its acceptances it is. */
+  readonly of: Pick<ConfigurationLayer, 'file' | 'source'>;
+  readonly index: number;
 }
 
 /** A statement that a finding is meant to be so, and where it stands. */
@@ -23,7 +31,10 @@ export interface Acceptance {
   readonly file: string;
   readonly source?: SourceDocument | undefined;
   readonly range?: TextRange | undefined;
-  readonly isShared?: boolean | undefined;
+  /** What tells it from others when it is said for several themes, one of which may be without the finding; undefined when it is the theme’s own. */
+  readonly shared?: string | undefined;
+  /** So many findings, and no more. */
+  readonly most?: number | undefined;
   accepts(finding: { readonly rule: string; readonly file: string; readonly line: number }): boolean;
 }
 
@@ -39,11 +50,43 @@ export function findAcceptances(
   configured: readonly ConfiguredAcceptance[],
   isAsked = (_file: string): boolean => true,
 ): Acceptance[] {
-  return [...inComments(theme, isAsked), ...configured.map((each) => ({ ...each, accepts: acceptsIn(each), file: 'pionero.yaml' }))];
+  return [
+    ...inComments(theme, isAsked),
+    ...configured.filter((each) => isMeant(each, theme)).map((each) => fromConfiguration(each, theme)),
+  ];
+}
+
+/** Whether an acceptance is for a theme. */
+function isMeant({ theme: globs, of }: ConfiguredAcceptance, { names, tree }: Theme): boolean {
+  const root = tree.disk?.root;
+  const place = root === undefined ? undefined : pathFrom(dirname(of.file), root);
+  return globs === undefined || matchesAny(names.id, globs) || (place !== undefined && matchesAny(place, globs));
+}
+
+function fromConfiguration(each: ConfiguredAcceptance, { tree }: Theme): Acceptance {
+  const root = tree.disk?.root;
+  const isOwn = root !== undefined && isWithin(each.of.file, root);
+  return {
+    ...acceptanceAt(each),
+    accepts: acceptsIn(each),
+    file: CONFIGURATION_FILE,
+    shared: isOwn ? undefined : sharedKey(each),
+  };
+}
+
+/** An acceptance of a configuration, and where it stands there. */
+export function acceptanceAt(each: ConfiguredAcceptance): Pick<Acceptance, 'rule' | 'reason' | 'most' | 'source' | 'range'> {
+  const { rule, reason, most, of, index } = each;
+  return { rule, reason, most, source: of.source, range: rangeAtPath(of.source, ['accept', index, 'rule']) };
+}
+
+/** What tells an acceptance of a configuration from all others. */
+export function sharedKey({ of, index }: Pick<ConfiguredAcceptance, 'of' | 'index'>): string {
+  return `${of.file} ${index}`;
 }
 
 function acceptsIn({ rule, file }: ConfiguredAcceptance): Acceptance['accepts'] {
-  return (finding) => finding.rule === rule && (finding.file === file || matchesGlob(finding.file, file));
+  return (finding) => finding.rule === rule && (finding.file === file || file === '**' || matchesGlob(finding.file, file));
 }
 
 function* inComments(theme: Theme, isAsked: (file: string) => boolean): Generator<Acceptance> {

@@ -47,6 +47,8 @@ export interface CheckedFolder {
   readonly result: CheckResult;
   readonly basis: CheckBasis;
   /** Set when the theme could not be opened or its configuration is wrong: why. */
+  /** Of an entry that is about a file around themes, and no theme: the ids of the themes that are not checked because of it. */
+  readonly standsFor?: readonly string[] | undefined;
   readonly failure?: { readonly code: PioneroError['code']; readonly what: string; readonly details: readonly string[] } | undefined;
 }
 

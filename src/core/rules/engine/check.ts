@@ -43,6 +43,10 @@ export interface CheckResult {
   readonly files: number;
   /** How many findings were accepted. */
   readonly accepted: number;
+  /** Which acceptances of configurations outside the theme accepted something: see {@link sharedKey}. */
+  readonly usedShared?: readonly string[] | undefined;
+  /** How many findings a baseline knew. */
+  readonly known?: number | undefined;
 }
 
 export interface CheckOptions {
@@ -75,7 +79,7 @@ const optionsOf = new WeakMap<Configuration, CheckOptions>();
 function readOptions(configuration: Configuration): CheckOptions {
   const { layers, pack } = configuration;
   const rules = rulesUnder(configuration);
-  const accept = layers.flatMap((layer, i) => layer.accept.map((each) => ({ ...each, isShared: i > 0 })));
+  const accept = layers.flatMap((of) => of.accept.map((each, index) => ({ ...each, of, index })));
   return { ...ruleSettings(configuration, rules, !hasUnloadedRules(configuration)), accept, excluded: pack.exclude, rules };
 }
 
@@ -114,10 +118,10 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   for (const { rule, own } of asked) take(rule, rule.check?.(own));
   const files = new Set(reported.map(({ finding }) => finding.file));
   const acceptances = findAcceptances(theme, options.accept ?? [], (file) => files.has(file));
-  const used = new Set<Acceptance>();
+  const used = new Map<Acceptance, number>();
   const found = reported.filter(({ finding }) => {
-    const own = acceptances.filter((each) => each.accepts(finding));
-    for (const acceptance of own) used.add(acceptance);
+    const own = acceptances.filter((each) => each.accepts(finding) && (used.get(each) ?? 0) < (each.most ?? Infinity));
+    for (const acceptance of own) used.set(acceptance, (used.get(acceptance) ?? 0) + 1);
     return own.length === 0;
   });
   const accepted = reported.length - found.length;
@@ -125,7 +129,7 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
     // Only for who asks are files without findings looked at.
     get unusedAcceptances() {
       const others = findAcceptances(theme, [], (file) => !files.has(file));
-      const unused = [...acceptances, ...others].filter((each) => !each.isShared && !used.has(each));
+      const unused = [...acceptances, ...others].filter((each) => each.shared === undefined && !used.has(each));
       return unused.filter((each) => options.severities?.[each.rule] !== 'off');
     },
     rules: rules.map((rule) => rule.meta.id),
@@ -147,6 +151,7 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
     findings: all.map((each) => each.finding).filter(({ severity }) => options.isForErrors !== true || severity === 'error'),
     rules: active.length,
     accepted,
+    usedShared: [...used.keys()].flatMap(({ shared }) => shared ?? []),
     files: theme.tree.entries.filter((entry) => entry.kind === 'file').length,
   };
 }
@@ -172,7 +177,8 @@ const MOST_IN_A_FILE = 1000;
 
 const START = { start: 0, end: 0 };
 
-function toFinding(rule: Rule, report: Report, severity: Severity | 'off' | undefined): Finding {
+/** The finding that a report of a rule is. */
+export function toFinding(rule: Rule, report: Report, severity: Severity | 'off' | undefined): Finding {
   const { meta } = rule;
   const template = meta.messages[report.message];
   if (template === undefined) throw new TypeError(`rule ${meta.id} has no message ${report.message}`);

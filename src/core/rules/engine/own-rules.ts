@@ -4,7 +4,7 @@ import { pathToFileURL } from 'node:url';
 import * as z from 'zod';
 import type { Configuration, ConfigurationLayer } from '../../configuration/configuration.ts';
 import { problemAtPath } from '../../configuration/read-configuration.ts';
-import { ConfigurationError } from '../../errors.ts';
+import { ConfigurationError, type ConfigurationProblem } from '../../errors.ts';
 import { isBelowOnDisk, kindOnDisk, readIfThere } from '../../files/disk.ts';
 import { isBelow, isWithin, pathFrom } from '../../files/paths.ts';
 import type { Report, Rule, RuleContext } from '../rule.ts';
@@ -142,10 +142,11 @@ function guarded(rule: Rule, path: string): Rule {
         yield report;
       }
     } catch (cause) {
+      const why = cause instanceof Error ? cause.message : String(cause);
       throw new ConfigurationError({
-        what: `the rule ${rule.meta.id} of ${path} failed on ${theme.names.id}`,
-        why: cause instanceof Error ? cause.message : String(cause),
+        what: `the rule ${rule.meta.id} failed on ${theme.names.id}`,
         hint: 'correct the rule, or switch it off',
+        problems: [{ ...placeIn(path, cause), message: `${rule.meta.id} failed: ${why}` }],
         cause,
       });
     }
@@ -155,6 +156,15 @@ function guarded(rule: Rule, path: string): Rule {
     check: (context) => held(() => rule.check?.(context), context),
     ...(rule.checkText && { checkText: (source, context) => held(() => rule.checkText?.(source, context), context) }),
   };
+}
+
+/** The place in a module of rules at which an error was thrown, as its stack has it; the beginning where that does not tell. */
+function placeIn(path: string, cause: unknown): Pick<ConfigurationProblem, 'file' | 'line' | 'column' | 'sourceLine'> {
+  const stack = cause instanceof Error ? (cause.stack ?? '') : '';
+  const frame = stack.split('\n').find((line) => line.includes(pathToFileURL(path).href) || line.includes(path));
+  const [, line = '1', column = '1'] = /:(\d+):(\d+)\)?$/.exec(frame ?? '') ?? [];
+  const lines = readIfThere(path)?.toString('utf8').split('\n') ?? [];
+  return { file: path, line: Number(line), column: Number(column), sourceLine: lines[Number(line) - 1] ?? '' };
 }
 
 /** All rules that count under a configuration: ours, then those of its own modules that were loaded. */
