@@ -1,11 +1,14 @@
 import { noTemplatesText } from '../output/platform-text.ts';
-import { text, type Values } from '../option.ts';
+import { flag, text, type Values } from '../option.ts';
 import { UsageError } from '../../core/errors.ts';
 import { fillShape } from '../../core/names/shape.ts';
 import { keyPath, type Fact } from '../../core/theme/documents.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { isOneFile } from '../../core/theme/place.ts';
 import { changelogOf } from '../../core/contents/changelog.ts';
+import { filledLicense, licenseDifferences, withLicenseText } from '../../core/contents/license-file.ts';
+import { licenseFiles } from '../../core/contents/third-party.ts';
+import { promptsFor } from '../prompts.ts';
 import { setFacts, type FactChange } from '../../core/facts/set-facts.ts';
 import { bumpVersion, findDisagreements, syncFacts, type VersionPart } from '../../core/facts/sync-facts.ts';
 import type { Theme } from '../../core/theme/theme.ts';
@@ -21,10 +24,11 @@ import { openThemes } from '../opened-themes.ts';
 import { planFacts, planFactsOfAll, shownFact } from '../fact-changes.ts';
 import { dateOf, planBumps } from '../raising.ts';
 import { isThemePlace, openArgument, openSource } from '../theme-argument.ts';
-import { count } from '../../core/text/sentence.ts';
+import { count, plural } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
   from: text('FILE', 'for sync: the document that is right'),
+  licenseText: flag('for set: with license=, write the text of that license into the license file, too'),
   ...forceOption,
   ...changeOptions,
 };
@@ -88,10 +92,54 @@ async function set(context: Context, words: readonly string[], options: Options)
   if (changes.length === 0)
     throw new UsageError({ what: 'nothing to set', hint: 'for example: pionero meta set version=1.3.0 tags+=dark' });
   const title = `meta set ${changes.map((change) => change.fact).join(' ')}`;
-  const change = (theme: Theme): Theme => setFacts(theme, changes);
+  const isLicensed = changes.some(({ fact }) => fact === 'license');
+  if (options.licenseText && !isLicensed)
+    throw new UsageError({ what: '--license-text goes with license=', hint: 'for example: pionero meta set license=MIT --license-text' });
+  const isWithText = options.licenseText || (isLicensed && (await isTextWanted(context, options, [opened, ...others], changes)));
+  const change = (theme: Theme): Theme => {
+    const changed = setFacts(theme, changes);
+    return isWithText ? (withLicenseText(changed, yearOf(context)) ?? changed) : changed;
+  };
   return others.length > 0
     ? writeAll(context, [opened, ...others], change, title, options)
     : write(context, opened, change(opened.theme), title, options);
+}
+
+/** Asks on a terminal whether license files follow the license; elsewhere says which do not. */
+async function isTextWanted(
+  context: Context,
+  { yes, dryRun }: Options,
+  opened: readonly OpenedTheme[],
+  changes: readonly FactChange[],
+): Promise<boolean> {
+  const { paint, io } = context;
+  const lacking = opened.flatMap(({ theme }) => {
+    const changed = setFacts(theme, changes);
+    const [difference] = licenseDifferences(changed);
+    const isSame = changed.text('license') === theme.text('license');
+    if (isSame || (difference === undefined && licenseFiles(changed.tree).length > 0)) return [];
+    const has = difference === undefined ? 'has no license file' : `has ${difference.file} with ${difference.found ?? 'another text'}`;
+    return [{ changed, told: `${theme.names.id} ${has}` }];
+  });
+  const [first] = lacking;
+  if (first === undefined) return false;
+  const license = first.changed.text('license') ?? '';
+  const told =
+    lacking.length === 1
+      ? first.told
+      : `${first.told}, and ${count(lacking.length - 1, 'more theme')} ${plural(lacking.length - 1, 'lacks', 'lack')} the text of ${license}`;
+  if (filledLicense(first.changed, yearOf(context)) === undefined) {
+    context.warn(`${paint.warn('▲')} ${told}; the text of ${license} is not at hand: put it in yourself.`);
+    return false;
+  }
+  if (io.isInteractive && !yes && !dryRun && !context.isMachine)
+    return (await (await promptsFor(io)).confirm(`${told}. Write the text of ${license}?`)) ?? false;
+  context.warn(`${paint.warn('▲')} ${told}: --license-text writes the text of ${license}.`);
+  return false;
+}
+
+function yearOf({ io }: Context): number {
+  return new Date(io.now()).getUTCFullYear();
 }
 
 async function sync(context: Context, words: readonly string[], options: Options): Promise<ExitStatus> {
@@ -196,6 +244,8 @@ async function write(context: Context, opened: OpenedTheme, changed: Theme, titl
     context.say(`  ${paint.good('+')} ${after}`);
   }
   for (const file of headed(opened, files)) context.say(`${paint.strong('heading')}  ${paint.faint(file)}`);
+  for (const file of licenseFiles(changed.tree).filter((each) => files.includes(each)))
+    context.say(`${paint.strong('text')}  ${paint.faint(file)}\n  ${paint.good('+')} the text of ${changed.text('license') ?? ''}`);
   const isFit = files.length > 0 && isHarmless(context, options, id, broken);
   const isApplied = isFit && (await isConfirmed(context, options, `Write ${count(files.length, 'file')}?`));
   if (isApplied) {
@@ -219,12 +269,14 @@ async function writeAll(
   const planned = planFactsOfAll(opened, change, title);
   const changed = planned.filter(({ files }) => files.length > 0);
   const same = planned.length - changed.length;
-  for (const { theme, changes } of changed) {
+  for (const { theme, changes, files } of changed) {
     context.say(paint.strong(theme.names.id));
     for (const { fact, before, after, file } of changes)
       context.say(
         `  ${fact}  ${before === null ? '' : `${paint.bad(before)} ${paint.faint('→')} `}${paint.good(after)}  ${paint.faint(file)}`,
       );
+    for (const file of licenseFiles(theme.tree).filter((each) => files.includes(each)))
+      context.say(`  text  the text of ${paint.good(theme.text('license') ?? '')}  ${paint.faint(file)}`);
   }
   if (same > 0) context.say(paint.faint(`${count(same, 'theme')} ${same === 1 ? 'needs' : 'need'} no change`));
   const broken = changed.filter((each) => each.broken.length > 0);

@@ -10,6 +10,7 @@ import { nearest } from '../text/nearest.ts';
 import { isOneOfMany, isSameField, isSound, keyPath } from '../theme/documents.ts';
 import { judgeNode } from './judge-value.ts';
 import { Theme } from '../theme/theme.ts';
+import { licenseFiles } from '../contents/third-party.ts';
 import { changelogOf } from '../contents/changelog.ts';
 import { parentMentions, withParentNamed } from '../contents/parent-mentions.ts';
 import { setField } from './write-field.ts';
@@ -201,5 +202,10 @@ function changedList(theme: Theme, fact: string, op: 'add' | 'remove', typed: st
 export function writtenPaths(before: Theme, after: Theme): Set<string> {
   const changelog = changelogOf(before);
   const mentions = parentMentions(before).map(({ file }) => file);
-  return new Set([...after.documents.map(({ path }) => path), ...mentions, ...(changelog === undefined ? [] : [changelog])]);
+  return new Set([
+    ...after.documents.map(({ path }) => path),
+    ...mentions,
+    ...(changelog === undefined ? [] : [changelog]),
+    ...licenseFiles(after.tree),
+  ]);
 }

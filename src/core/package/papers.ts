@@ -1,10 +1,9 @@
 import { planBetween } from '../changes/plan-between.ts';
 import type { ChangePlan } from '../changes/plan.ts';
 import { withFiles } from '../files/changed-tree.ts';
-import { licenseText } from '../licenses/license-texts.ts';
-import { licenseIds } from '../licenses/license-ids.ts';
 import { fillShape } from '../names/shape.ts';
 import { changelogOf } from '../contents/changelog.ts';
+import { filledLicense } from '../contents/license-file.ts';
 import { licenseFiles } from '../contents/third-party.ts';
 import { ARCHIVE_FORMATS } from '../archives/archive-format.ts';
 import { packageForm } from './package-form.ts';
@@ -93,26 +92,4 @@ function installSteps(theme: Theme): string[] {
   // What comes after a package is unpacked may say all of it.
   const after = next.install.filter((step) => !wordsOf(step).every((word) => said.has(word)));
   return [...upload, ...after].map((step) => fillShape(step, theme.names));
-}
-
-/** These are about the text of the license itself: nobody puts a name of his own there. */
-const VERBATIM = /permitted to copy and distribute\s+verbatim|this license is copyright/i;
-const YEAR = /<year>|\[y(?:ear|yyy)\]|\bYEAR\b/g;
-const HOLDER = /<(?:copyright holders?|owner)>|\[(?:copyright holders|name of copyright (?:holder|owner))\]|\bAUTHOR EMAIL\b/gi;
-
-/**
- * The text of the license that a theme names, with its author and the year; undefined when that is none, several or not known, and when
- * the text at hand names a holder of its own.
- */
-function filledLicense(theme: Theme, year: number): string | undefined {
-  const license = theme.text('license') ?? '';
-  const [id, ...others] = licenseIds(license);
-  const text = id === undefined || others.length > 0 ? undefined : licenseText(id);
-  if (text === undefined) return undefined;
-  const ended = text.replace(/\n*$/, '\n');
-  if (VERBATIM.test(text)) return ended;
-  const holder = theme.text('author') ?? theme.names.title ?? theme.names.id;
-  const filled = ended.replaceAll(new RegExp(YEAR, 'gi'), () => String(year)).replaceAll(HOLDER, () => holder);
-  const notices = filled.match(/^.*\bcopyright (?:\(c\)|[<[\d]).*$/gim) ?? [];
-  return notices.every((notice) => notice.includes(holder)) ? filled : undefined;
 }

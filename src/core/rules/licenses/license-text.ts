@@ -1,12 +1,6 @@
-import { licenseIds } from '../../licenses/license-ids.ts';
-import { isTextOf, recogniseLicense } from '../../licenses/recognise-license.ts';
-import { licenseText } from '../../licenses/license-texts.ts';
-import { licenseFiles } from '../../contents/third-party.ts';
+import { licenseDifferences } from '../../contents/license-file.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
-
-/** The shortest licenses have so many characters. */
-const SHORTEST = 400;
 
 /** Shown wrong and right. */
 const EXAMPLES = {
@@ -42,6 +36,7 @@ USE OR OTHER DEALINGS IN THE SOFTWARE.
 };
 
 const advise = advices({
+  'right-heading': 'name {license} in the heading, or put in the text of the other',
   'agree-license': 'name {license} in the theme, or put in the text of the other',
   'put-license-text': 'put in the text of {license}, or name the license that it is',
 });
@@ -55,6 +50,8 @@ export const licenseTextRule: Rule = {
     why: 'Whoever takes the theme over cannot tell which of the two holds; directories send such themes back.',
     messages: {
       other: 'this is the text of {found}, and the theme says {license}',
+      note: 'this names {found}, and the theme says {license}',
+      heading: 'the heading says {license}, and the text is that of {found}',
       unknown: 'this is not the text of {license}, which the theme says',
     },
     example: {
@@ -64,18 +61,14 @@ export const licenseTextRule: Rule = {
     },
   },
   *check({ theme }) {
-    const fact = theme.facts.find(({ field }) => field.type === 'license');
-    const license = typeof fact?.value === 'string' ? fact.value : '';
-    const ids = licenseIds(license).filter((id) => licenseText(id) !== undefined);
-    if (ids.length === 0 || ids.length < licenseIds(license).length || license.includes('LicenseRef-')) return;
-    for (const file of licenseFiles(theme.tree)) {
+    for (const { file, kind, found, said } of licenseDifferences(theme)) {
       const source = theme.source(file);
-      // A few words that only name a license are no text of one.
-      if (source === undefined || source.text.trim().length < SHORTEST || ids.some((id) => isTextOf(source.text, id) === true)) continue;
-      const found = recogniseLicense(source.text);
-      const range = { start: 0, end: (/^.*/.exec(source.text)?.[0] ?? '').length };
-      const hint = advise(found === undefined ? 'put-license-text' : 'agree-license', { license: found ?? license });
-      yield { message: found === undefined ? 'unknown' : 'other', args: { found, license }, file, source, range, hint };
+      const range = { start: 0, end: (/^.*/.exec(source?.text ?? '')?.[0] ?? '').length };
+      const hint =
+        kind === 'heading'
+          ? advise('right-heading', { license: found ?? '' })
+          : advise(found === undefined ? 'put-license-text' : 'agree-license', { license: found ?? said });
+      yield { message: kind, args: { found, license: said }, file, source, range, hint };
     }
   },
 };
