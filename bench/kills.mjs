@@ -60,7 +60,7 @@ const SCENARIOS = [
   {
     name: 'harvest',
     files: { '../export/paso/main.html': '<p>of the site</p>\n', '../export/paso/pages/front.html': '<p>new</p>\n' },
-    line: ['harvest', 'export', '--into', 'paso', '--base', 'paso', '--yes', '--force'],
+    line: ['harvest', 'export', '--to', 'paso', '--base', 'paso', '--yes', '--force'],
   },
   { name: 'rehearse --out', line: ['rehearse', 'paso', '--out', 'site'] },
   { name: 'undo of new', before: [['new', 'cierzo', '--platform', 'vereda', '--yes']], line: ['undo', '--yes'] },

@@ -1,3 +1,4 @@
+import type { ActionFacts, CommandArgument } from './command.ts';
 import { UsageError } from '../core/errors.ts';
 import { nearest } from '../core/text/nearest.ts';
 import { didYouMean } from '../core/text/sentence.ts';
@@ -11,4 +12,10 @@ export function actionOf<A>(command: string, actions: Readonly<Record<string, A>
     what: `${command} has no action “${name}”`,
     hint: didYouMean(near, `there are ${Object.keys(actions).join(', ')}`),
   });
+}
+
+/** The argument of a command that says which of its actions is meant. */
+export function actionArgument(actions: Readonly<Record<string, ActionFacts>>): CommandArgument {
+  const names = Object.keys(actions);
+  return { form: '<action>', about: names.join(', '), choices: names };
 }

@@ -200,9 +200,20 @@ export interface CommandArgument {
   readonly choices?: readonly string[] | undefined;
 }
 
+/** One of the things that a command with actions does. */
+export interface ActionFacts {
+  readonly about: string;
+  readonly arguments: readonly CommandArgument[];
+  /** The names of those of the command’s options that it has; every command’s, too. */
+  readonly options: readonly string[];
+  readonly examples: readonly string[];
+}
+
 /** One command: described by data, so that flags, help and documentation come from one place. */
 export interface Command<O extends Options = Options> {
   readonly arguments: readonly CommandArgument[];
+  /** What the first argument can be, where it says what is done. */
+  readonly actions?: Readonly<Record<string, ActionFacts>> | undefined;
   readonly options: O;
   readonly examples: readonly string[];
   run(context: Context, args: readonly string[], options: Values<O>): Promise<ExitStatus>;

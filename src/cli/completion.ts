@@ -7,7 +7,7 @@ import { listKits } from '../core/scaffold/kits.ts';
 import { findThemes } from '../core/theme/find-themes.ts';
 import { COMMANDS } from './command-table.ts';
 import type { Command } from './command.ts';
-import { argumentFilling, optionsOf, type Filling, type OptionFacts } from './describe.ts';
+import { actionIn, argumentFilling, optionsOf, type Filling, type OptionFacts } from './describe.ts';
 import { type Io } from './io.ts';
 import { userPlatformFolder } from './own-folders.ts';
 
@@ -33,13 +33,17 @@ export async function completions(words: readonly string[], io: Io): Promise<Lin
 }
 
 async function ofCommand(command: Command, before: readonly string[], typed: string, io: Io): Promise<Line[]> {
-  const options = optionsOf(command);
+  const words = before.slice(before.findIndex((word) => !word.startsWith('-')) + 1);
+  const action = actionIn(command, words)?.facts;
+  const options = optionsOf(command, action);
   const waiting = options.find(({ flag, value }) => flag === before.at(-1) && value !== undefined);
   if (waiting !== undefined) return waiting.choices.length > 0 ? [...waiting.choices] : filled(waiting.fills, io, before);
   if (typed.startsWith('-'))
     return options.filter(({ flag, isList }) => isList || !before.includes(flag)).map(({ flag, about }) => line(flag, about));
   const position = positionals(before, options) - 1;
-  const argument = command.arguments[Math.min(position, command.arguments.length - 1)];
+  // The action itself is the first of the words.
+  const all = action === undefined ? command.arguments : [...command.arguments.slice(0, 1), ...action.arguments];
+  const argument = all[Math.min(position, all.length - 1)];
   if (argument === undefined) return [];
   return argument.choices === undefined ? filled(argumentFilling(argument), io, before) : [...argument.choices];
 }

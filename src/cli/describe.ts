@@ -1,5 +1,5 @@
 import type { Option } from './option.ts';
-import { commonOptions, type Command, type CommandArgument } from './command.ts';
+import { commonOptions, type ActionFacts, type Command, type CommandArgument } from './command.ts';
 
 /** What can stand where something is typed, for shells that complete it. */
 export type Filling = 'theme' | 'rule' | 'platform' | 'kit' | 'file' | 'folder';
@@ -17,6 +17,8 @@ export interface OptionFacts {
   /** The only values that it takes; none when it takes others. */
   readonly choices: readonly string[];
   readonly fills: Filling | undefined;
+  /** The flag that it had before; not shown. */
+  readonly formerFlag: string | undefined;
 }
 
 /** What a value of each kind stands for. */
@@ -37,13 +39,30 @@ const FILLINGS: Readonly<Record<string, Filling>> = {
   reports: 'file',
 };
 
-/** All options of a command, the common ones first. */
-export function optionsOf(command: Command): OptionFacts[] {
-  return Object.entries({ ...commonOptions, ...command.options }).map(([name, option]) => optionFacts(name, option));
+/** All options of a command, the common ones first; of one action of it, where that is named. */
+export function optionsOf(command: Command, action?: ActionFacts): OptionFacts[] {
+  const all = Object.entries({ ...commonOptions, ...command.options });
+  return all.filter(([name]) => action === undefined || isOptionOf(action, name)).map(([name, option]) => optionFacts(name, option));
 }
 
-function optionFacts(name: string, { about, value, isList, choices, initial }: Option): OptionFacts {
-  const plain = name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
+/** Whether an option of a command means something to one of its actions. */
+export function isOptionOf({ options }: ActionFacts, name: string): boolean {
+  return options.includes(name) || Object.hasOwn(commonOptions, name);
+}
+
+/** The action that the words of a command line after the command name; undefined where they name none. */
+export function actionIn(
+  { actions }: Command,
+  words: readonly string[],
+): { readonly name: string; readonly facts: ActionFacts } | undefined {
+  const name = words.find((word) => !word.startsWith('-')) ?? '';
+  const facts = actions !== undefined && Object.hasOwn(actions, name) ? actions[name] : undefined;
+  return facts === undefined ? undefined : { name, facts };
+}
+
+function optionFacts(name: string, { about, value, isList, choices, initial, formerly }: Option): OptionFacts {
+  const plainOf = (camel: string): string => camel.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
+  const plain = plainOf(name);
   return {
     name,
     // A switch that is on by default can only be switched off.
@@ -53,7 +72,13 @@ function optionFacts(name: string, { about, value, isList, choices, initial }: O
     isList,
     choices,
     fills: value === undefined ? undefined : FILLINGS[value],
+    formerFlag: formerly === undefined ? undefined : `--${plainOf(formerly.name)}`,
   };
+}
+
+/** What an option is for, with the values that it takes where the words do not name them. */
+export function saidOf({ about, choices }: Pick<OptionFacts, 'about' | 'choices'>): string {
+  return choices.every((choice) => about.includes(choice)) ? about : `${about}: ${choices.join(', ')}`;
 }
 
 /** The name of an argument without its brackets and dots. */

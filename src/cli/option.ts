@@ -14,6 +14,14 @@ export interface Option<T = unknown> {
   readonly range: { readonly from: number; readonly to?: number } | undefined;
   /** What it is when it is not given. */
   readonly initial: T;
+  /** What it was called before; that goes on working and is not shown. */
+  readonly formerly?: FormerOption | undefined;
+}
+
+/** The name that an option had, and what its values were called then, by those of today. */
+export interface FormerOption {
+  readonly name: string;
+  readonly values?: Readonly<Record<string, string>> | undefined;
 }
 
 /** Options by what a command's code calls them. */
@@ -51,6 +59,11 @@ export function choices<const C extends string>(all: readonly C[], value: string
   return { ...PLAIN, about, value, choices: all, isList: true, initial: [] };
 }
 
+/** An option that had another name: lines that people have in scripts go on working. @param values today’s, by those that it took */
+export function renamed<T>(option: Option<T>, name: string, values?: Readonly<Record<string, string>>): Option<T> {
+  return { ...option, formerly: { name, values } };
+}
+
 type Range = { readonly from: number; readonly to?: number };
 
 /** A whole number. */
@@ -62,6 +75,12 @@ export function whole(value: string, about: string, range: Range, initial?: numb
 
 /** What the command line holds for an option: nothing, a switch, a text, or several. */
 export type Given = string | boolean | readonly string[] | undefined;
+
+/** What was given for an option, under its name or the one that it had. */
+export function givenFor(name: string, { formerly }: Option, given: Readonly<Record<string, Given>>): Given {
+  const then = formerly === undefined ? undefined : given[formerly.name];
+  return given[name] ?? (typeof then === 'string' ? (formerly?.values?.[then] ?? then) : then);
+}
 
 /** What was given for an option, as its command takes it; or why it does not, to stand after “--jobs does not take this value”. */
 export function readValue(option: Option, given: Given): { readonly value: unknown } | { readonly problem: string } {

@@ -1,10 +1,10 @@
-import { Command as Program, CommanderError } from 'commander';
+import { Command as Program, CommanderError, Option } from 'commander';
 import { recoverTogether } from '../core/changes/together.ts';
 import { recover } from '../core/changes/recover.ts';
 import { PioneroError } from '../core/errors.ts';
 import { COMMANDS } from './command-table.ts';
-import { optionsOf } from './describe.ts';
-import { readValue, type Given } from './option.ts';
+import { actionIn, isOptionOf, optionsOf, saidOf } from './describe.ts';
+import { givenFor, readValue, type Given } from './option.ts';
 import { commandFirst, helpAsked, isKnownSlip, slipOf } from './slips.ts';
 import { Context, type Command, type CommonOptions, commonOptions } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
@@ -47,7 +47,7 @@ export async function run(line: readonly string[], io: Io, version: string): Pro
       .copyInheritedSettings(program);
     if (entry === asked) {
       const { default: command } = await entry.load();
-      describe(sub, command);
+      describe(sub, command, argv.slice(argv.indexOf(entry.name) + 1));
       flags = optionsOf(command).map(({ flag }) => flag);
       sub.action(async (...values: unknown[]) => {
         status = await carryOut(sub, command, values, io, version);
@@ -104,21 +104,34 @@ function statusOf(error: unknown, io: Io, isVerbose: boolean): ExitStatus {
   return statuses[error.code];
 }
 
-/** Gives a subcommand its arguments, options and examples. */
-function describe(sub: Program, command: Command): void {
-  for (const argument of command.arguments) sub.argument(argument.form, argument.about);
-  for (const { flag, value, about, isList, choices } of optionsOf(command)) {
-    const said = choices.every((choice) => about.includes(choice)) ? about : `${about}: ${choices.join(', ')}`;
+/** Gives a subcommand its arguments, options and examples; those of one action where help on it is asked for. */
+function describe(sub: Program, command: Command, words: readonly string[]): void {
+  const isHelp = words.includes('--help') || words.includes('-h');
+  const action = isHelp ? actionIn(command, words) : undefined;
+  const { arguments: all, examples } = action?.facts ?? command;
+  if (action !== undefined) sub.description(`${capital(action.facts.about)}.`);
+  for (const argument of all) sub.argument(argument.form, argument.about);
+  for (const { flag, value, about, isList, choices, formerFlag } of optionsOf(command, action?.facts)) {
+    if (formerFlag !== undefined) sub.addOption(new Option(`${formerFlag} <${value ?? ''}>`).hideHelp());
+    // On an action’s own help, which action it is of needs no word.
+    const own = action === undefined ? about : about.replace(`${action.name}: `, '');
+    const said = saidOf({ about: own, choices });
     const form = value === undefined ? flag : `${flag} <${value}>`;
     if (isList) sub.option(form, said, (value: string, all: string[] | undefined) => [...(all ?? []), value]);
     else sub.option(form, said);
   }
-  sub.addHelpText('after', `\nExamples:\n${command.examples.map((example) => `  $ ${example}`).join('\n')}`);
-  sub.usage(`${command.arguments.map((argument) => argument.form).join(' ')} [options]`.trim());
+  const actions = action === undefined ? Object.entries(command.actions ?? {}) : [];
+  const width = Math.max(0, ...actions.map(([name]) => name.length));
+  if (actions.length > 0)
+    sub.addHelpText('after', `\nActions:\n${actions.map(([name, { about }]) => `  ${name.padEnd(width)}  ${about}`).join('\n')}`);
+  sub.addHelpText('after', `\nExamples:\n${examples.map((example) => `  $ ${example}`).join('\n')}`);
+  if (actions.length > 0) sub.addHelpText('after', `\nHelp on an action: pionero ${sub.name()} ACTION --help`);
+  sub.usage([...(action === undefined ? [] : [action.name]), ...all.map((argument) => argument.form), '[options]'].join(' '));
 }
 
 async function carryOut(sub: Program, command: Command, values: readonly unknown[], io: Io, version: string): Promise<ExitStatus> {
   const data = valuesOf(sub, command);
+  refuseForeignOptions(sub, command);
   const args = values
     .slice(0, command.arguments.length)
     .flatMap((argument) => (argument === undefined ? [] : (argument as string | string[])));
@@ -136,11 +149,24 @@ function valuesOf(sub: Program, command: Command): CommonOptions & Readonly<Reco
   const given = sub.opts<Record<string, Given>>();
   const values: Record<string, unknown> = {};
   for (const [name, option] of Object.entries({ ...commonOptions, ...command.options })) {
-    const read = readValue(option, given[name]);
+    const read = readValue(option, givenFor(name, option, given));
     if ('value' in read) values[name] = read.value;
     else sub.error(`${optionsOf(command).find((each) => each.name === name)?.flag ?? name} does not take this value${read.problem}`);
   }
   return values as CommonOptions & typeof values;
+}
+
+/** Ends the run when an option is given that the action that is named does not have. */
+function refuseForeignOptions(sub: Program, command: Command): void {
+  const action = actionIn(command, sub.args);
+  if (action === undefined) return;
+  const given = Object.keys(sub.opts()).filter((name) => sub.getOptionValueSource(name) === 'cli');
+  const foreign = optionsOf(command).find(({ name }) => given.includes(name) && !isOptionOf(action.facts, name));
+  if (foreign === undefined) return;
+  const owners = Object.entries(command.actions ?? {}).flatMap(([name, facts]) => (isOptionOf(facts, foreign.name) ? [name] : []));
+  sub.error(
+    `${foreign.flag} is no option of “${sub.name()} ${action.name}”; it belongs to ${owners.map((name) => `“${sub.name()} ${name}”`).join(', ')}`,
+  );
 }
 
 /** Before anything is read: what a run left that was broken off would be taken for the user's own. */

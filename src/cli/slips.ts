@@ -45,7 +45,7 @@ const MEANT: Readonly<Record<string, string>> = {
   zip: 'pack',
 };
 
-const PLACES = ['to', 'out', 'into'];
+const PLACES = ['to', 'out'];
 
 /** Options that people try first, and what may be meant: the first that the command has. */
 const MEANT_OPTIONS: Readonly<Record<string, readonly string[]>> = {

@@ -118,7 +118,7 @@ describe('what others send', () => {
       ['check', 'albar', '--since', 'HEAD'],
       ['drift', 'albar-noche'],
       ['rehearse', 'albar', '--against', '1.0.0'],
-      ['harvest', 'albar', '--into', 'albar', '--dry-run'],
+      ['harvest', 'albar', '--to', 'albar', '--dry-run'],
     ]) {
       const outcome = await place.runIn('demo/shelf', ...argv);
       expect([argv, existsSync(place.path('ran')), outcome.status === 70]).toEqual([argv, false, false]);

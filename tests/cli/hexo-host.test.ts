@@ -42,7 +42,7 @@ describe.skipIf(isSkipped).each(['bare', 'standard'])('a theme from the kit %s, 
     isFine(place, 'cumbre-sur');
     await run('pack', `${THEMES}/cumbre-sur`, '--prove', '--out', 'cumbre-sur.zip');
     rmSync(place.path(THEMES, 'cumbre-sur'), { recursive: true });
-    await run('install', 'cumbre-sur.zip', '--into', 'blog', '--yes');
+    await run('install', 'cumbre-sur.zip', '--to', 'blog', '--yes');
     isFine(place, 'cumbre-sur');
   }, 60_000);
 });

@@ -15,7 +15,7 @@ function withSite(): Workplace {
   return place;
 }
 
-const install = async (place: Workplace, ...argv: string[]) => place.run('install', ...argv, '--into', 'site', '--yes');
+const install = async (place: Workplace, ...argv: string[]) => place.run('install', ...argv, '--to', 'site', '--yes');
 
 describe.each(shippedPlatforms().map((platform) => [platform.contract.name, platform] as const))('a site of %s', (_name, platform) => {
   it('gets a theme where the host looks for it, and gets rid of it by undo', async () => {
@@ -62,7 +62,7 @@ describe('installing', () => {
     const update =
       /albar 2\.3\.0 → 2\.4\.0 in themes\/albar: 1 changed, 1 added, 1 removed\n {2}~ sheet\.css\n {2}\+ partials\/extra\.html\n {2}− CREDITS\.md/;
     for (const source of ['demo/shelf/albar', 'albar.zip']) {
-      expect((await place.run('install', source, '--into', 'site', '--dry-run')).stdout).toMatch(update);
+      expect((await place.run('install', source, '--to', 'site', '--dry-run')).stdout).toMatch(update);
       expect(snapshot(place.path('site'))).toEqual(old);
       expect((await install(place, source)).stdout).toMatch(update);
       expect(readFileSync(place.path('site/themes/albar/sheet.css'), 'utf8')).toMatch(/version: 2\.4\.0/);

@@ -128,7 +128,7 @@ describe('a parent’s update', () => {
     expect(await where(place)).toEqual(['albar-2.0.0.zip', 'albar-2.0.0.zip', null]);
     takeOld(place);
     expect(await where(place)).toEqual([null, null, null]);
-    expect((await place.run('drift', 'shelf/cierzo', '--merge', '--yes')).stdout).toMatch(/nobody keeps the original: choose with --take/);
+    expect((await place.run('drift', 'shelf/cierzo', '--merge', '--yes')).stdout).toMatch(/nobody keeps the original: choose with --side/);
     // In the history of the parent's own repository.
     const old = demo();
     const git = (...args: string[]) =>
@@ -238,13 +238,13 @@ describe('a parent’s update', () => {
     expect([asked.status, asked.stdout]).toEqual([
       1,
       expect.stringMatching(
-        /hut\.png {2}not text, and changed on both sides: choose with --take ours \(yours\) or --take theirs \(the parent’s\)/,
+        /hut\.png {2}not text, and changed on both sides: choose with --side mine or --side parent/,
       ),
     ]);
-    const kept = await pictures.run('drift', 'shelf/cierzo', '--merge', '--take', 'ours', '--yes');
+    const kept = await pictures.run('drift', 'shelf/cierzo', '--merge', '--side', 'mine', '--yes');
     expect(kept.stdout).toMatch(/hut\.png {2}yours is kept\n[^]*✓ 2 files merged, 1 file kept as yours; /);
     await pictures.run('undo', '--yes');
-    await pictures.run('drift', 'shelf/cierzo', '--merge', '--take', 'theirs', '--yes');
+    await pictures.run('drift', 'shelf/cierzo', '--merge', '--side', 'parent', '--yes');
     expect([...readFileSync(pictures.path('shelf/cierzo/pictures/hut.png'))]).toEqual([137, 80, 0, 2]);
   });
 
@@ -590,7 +590,7 @@ describe('what a site’s owner changed', () => {
   it('comes back into a theme that has moved on, and what the platform does not know is listed', async () => {
     const place = demo();
     const before = snapshot(place.path('shelf'));
-    const outcome = await place.run('harvest', 'neveron-export.zip', '--into', 'shelf/neveron', '--yes');
+    const outcome = await place.run('harvest', 'neveron-export.zip', '--to', 'shelf/neveron', '--yes');
     expect([outcome.status, outcome.stderr]).toEqual([0, '']);
     expect(outcome.stdout).toMatch(/1 new, 0 changed, 1 changed on both sides, 2 the same, from neveron 0\.1\.0 \(neveron-0\.1\.0\.zip\)/);
     expect(outcome.stdout).toMatch(/Not known to the platform: not taken\n {2}owner-settings\.json/);
@@ -599,7 +599,7 @@ describe('what a site’s owner changed', () => {
     expect(existsSync(place.path('shelf/neveron/owner-settings.json'))).toBe(false);
     expect(await place.run('check', 'shelf/neveron', '--no-cache')).toMatchObject({ status: 0 });
     expect(await place.run('pack', 'shelf/neveron', '--out', 'neveron.zip', '--yes')).toMatchObject({ status: 0 });
-    const again = await place.run('harvest', 'neveron-export.zip', '--into', 'shelf/neveron', '--yes');
+    const again = await place.run('harvest', 'neveron-export.zip', '--to', 'shelf/neveron', '--yes');
     expect(again.stdout).toMatch(/✓ the site changed nothing of neveron that it does not have/);
     await place.run('undo', '--yes');
     expect(snapshot(place.path('shelf'))).toEqual(before);
@@ -609,18 +609,18 @@ describe('what a site’s owner changed', () => {
     const place = demo();
     mkdirSync(place.path('site/themes'), { recursive: true });
     // What was installed there is on record: what differs now was changed there.
-    await place.run('install', 'shelf/neveron', '--into', 'site', '--yes');
+    await place.run('install', 'shelf/neveron', '--to', 'site', '--yes');
     writeFiles(place.path('site/themes/neveron'), { 'hooks.php': '<?php\r\n// of the site\r\n' });
     const picture = Buffer.from([137, 80, 78, 71, 0, 1]);
     writeFiles(place.path('site/themes/neveron'), { 'cover.png': picture });
-    const changed = await place.json('harvest', 'site', '--into', 'shelf/neveron', '--yes');
+    const changed = await place.json('harvest', 'site', '--to', 'shelf/neveron', '--yes');
     const states = ['cover.png', 'hooks.php'].map((file) => ({ file, state: 'changed', conflicts: 0 }));
     expect(changed).toMatchObject({ files: expect.arrayContaining(states) as unknown });
     // Texts keep the line ends that they have here.
     expect(readFileSync(place.path('shelf/neveron/hooks.php'), 'utf8')).toBe('<?php\n// of the site\n');
     expect(readFileSync(place.path('shelf/neveron/cover.png'))).toEqual(picture);
     writeFiles(place.path('loose'), { 'sheet.css': readFileSync(place.path('shelf/neveron/sheet.css')) });
-    expect((await place.run('harvest', 'loose', '--into', 'shelf/neveron')).stdout).toMatch(/changed nothing/);
+    expect((await place.run('harvest', 'loose', '--to', 'shelf/neveron')).stdout).toMatch(/changed nothing/);
   });
 
   it('is refused where a path leaves the export, and damaged archives are passed over', async () => {
@@ -634,8 +634,8 @@ describe('what a site’s owner changed', () => {
       'neveron-0.1.0.zip': 'no archive',
       'albar-2.0.0.zip': Buffer.from('PK\u0003\u0004 cut off'),
     });
-    expect(await place.run('harvest', 'evil.zip', '--into', 'shelf/neveron', '--yes')).toMatchObject({ status: 1 });
-    expect(await place.run('harvest', 'neveron-export.zip', '--into', 'shelf/neveron', '--dry-run')).toMatchObject({
+    expect(await place.run('harvest', 'evil.zip', '--to', 'shelf/neveron', '--yes')).toMatchObject({ status: 1 });
+    expect(await place.run('harvest', 'neveron-export.zip', '--to', 'shelf/neveron', '--dry-run')).toMatchObject({
       status: 1,
       stdout: expect.stringMatching(/1 new, 0 changed, 1 changed on both sides[^]*Nobody knows what was put on the site/) as string,
     });
@@ -648,7 +648,7 @@ describe('what a site’s owner changed', () => {
     ['another theme', ['shelf/albar/pages'], /nothing in shelf\/albar\/pages is of the theme neveron/],
     ['a version that is not here', ['neveron-export.zip', '--base', '0.0.9'], /there is no neveron 0\.0\.9 here/],
   ])('of %s is refused', async (_why, words, says) => {
-    const outcome = await demo().run('harvest', ...words, '--into', 'shelf/neveron', '--yes');
+    const outcome = await demo().run('harvest', ...words, '--to', 'shelf/neveron', '--yes');
     expect([outcome.status === 0, outcome.stderr]).toEqual([false, expect.stringMatching(says)]);
   });
 });

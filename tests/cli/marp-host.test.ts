@@ -49,7 +49,7 @@ describe.skipIf(isSkipped).each([
     isFine(place, 'cumbre-sur');
     await run('pack', `${THEMES}/cumbre-sur.css`, '--prove', '--out', 'cumbre-sur.zip');
     rmSync(place.path(THEMES, 'cumbre-sur.css'));
-    await run('install', 'cumbre-sur.zip', '--into', 'deck', '--yes', '--shelf', THEMES);
+    await run('install', 'cumbre-sur.zip', '--to', 'deck', '--yes', '--shelf', THEMES);
     isFine(place, 'cumbre-sur');
     for (const name of ['cumbre-sur.css', 'page.css']) rmSync(place.path(THEMES, name));
     expect(readdirSync(place.path(THEMES))).toEqual(beside.filter((name) => name !== 'lumbre.css'));
@@ -99,7 +99,7 @@ describe('a theme that is one file', () => {
     need('links');
     const place = await withTheme('child');
     mkdirSync(place.path('other/themes'), { recursive: true });
-    expect(await place.run('install', `${THEMES}/albar.css`, '--into', 'other', '--link', '--yes')).toMatchObject({ status: 0 });
+    expect(await place.run('install', `${THEMES}/albar.css`, '--to', 'other', '--link', '--yes')).toMatchObject({ status: 0 });
     expect(readlinkSync(place.path('other/themes/albar.css'))).toBe(place.path(THEMES, 'albar.css'));
     expect((await place.run('check', 'other/themes')).stdout).toMatch(/^✓ albar .*no problems/);
     const before = readFileSync(place.path(THEMES, 'albar.css'), 'utf8');

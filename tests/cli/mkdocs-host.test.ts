@@ -49,7 +49,7 @@ describe.skipIf(isSkipped).each(['bare', 'standard', 'child'])('a theme from the
     await isFine(place, 'cumbre_sur');
     await run('pack', `${THEMES}/cumbre_sur`, '--as', 'zip', '--out', 'cumbre_sur.zip');
     rmSync(place.path(THEMES, 'cumbre_sur'), { recursive: true });
-    await run('install', 'cumbre_sur.zip', '--into', 'manual', '--yes', '--shelf', THEMES);
+    await run('install', 'cumbre_sur.zip', '--to', 'manual', '--yes', '--shelf', THEMES);
     await isFine(place, 'cumbre_sur');
     await run('pack', `${THEMES}/cumbre_sur`, '--with-parents', '--prove', '--out', 'wheels', '--yes');
     for (const id of ['cumbre_sur', 'albar']) rmSync(place.path(THEMES, id), { recursive: true, force: true });

@@ -68,7 +68,7 @@ describe('a proof that fails stops the change before anything is written', () =>
     const sheet = readFileSync(shelf(place, 'albar/sheet.css'), 'utf8');
     writeFiles(place.path('export/albar'), { 'sheet.css': sheet.replace('title: ', 'tilte: ') });
     const before = snapshot(shelf(place));
-    const harvest = ['harvest', 'export', '--into', 'demo/shelf/albar', '--base', 'demo/shelf/albar'];
+    const harvest = ['harvest', 'export', '--to', 'demo/shelf/albar', '--base', 'demo/shelf/albar'];
     expect(await place.run(...harvest, '--yes')).toMatchObject({
       status: 1,
       stdout: expect.stringMatching(/This would break albar: 1 new error/) as string,
@@ -170,7 +170,7 @@ it('conflict marks are errors to check, pack, install, rehearse and submit', asy
   for (const argv of [
     ['check'],
     ['pack', '--yes'],
-    ['install', '--into', 'site', '--yes'],
+    ['install', '--to', 'site', '--yes'],
     ['rehearse'],
     ['submit', '--dry-run', '--yes'],
   ]) {
@@ -207,7 +207,7 @@ describe('work that was done here since', () => {
         cwd: shelf(made, 'albar'),
       });
     add(made, 'export/albar', '.of-owner { color: blue }');
-    const outcome = await made.run('harvest', 'export', '--into', 'demo/shelf/albar', '--yes');
+    const outcome = await made.run('harvest', 'export', '--to', 'demo/shelf/albar', '--yes');
     expect([outcome.status, outcome.stdout]).toEqual([0, expect.stringMatching(/from albar \(commit [0-9a-f]{10}\)/)]);
     const sheet = readFileSync(shelf(made, 'albar/styles/print.css'), 'utf8');
     expect([sheet.includes('.own-work'), sheet.includes('.of-owner')]).toEqual([true, true]);
@@ -217,7 +217,7 @@ describe('work that was done here since', () => {
     const made = demo();
     cpSync(shelf(made, 'albar'), made.path('export/albar'), { recursive: true });
     add(made, 'demo/shelf/albar', '.own-work { color: red }');
-    const outcome = await made.run('harvest', 'export', '--into', 'demo/shelf/albar', '--yes');
+    const outcome = await made.run('harvest', 'export', '--to', 'demo/shelf/albar', '--yes');
     expect([outcome.status, outcome.stdout]).toEqual([
       1,
       expect.stringMatching(/Nobody knows what was put on the site[^]*--base demo\/shelf\/albar/),

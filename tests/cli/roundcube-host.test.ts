@@ -43,7 +43,7 @@ describe.skipIf(isSkipped).each(['bare', 'standard', 'child'])('a theme from the
     await isFine(place, 'cumbre-sur');
     expect(await place.run('pack', `${themes}/cumbre-sur`, '--out', 'cumbre-sur.zip')).toMatchObject(fine);
     rmSync(place.path(themes, 'cumbre-sur'), { recursive: true });
-    expect(await place.run('install', 'cumbre-sur.zip', '--into', 'site', '--yes', '--shelf', themes)).toMatchObject(fine);
+    expect(await place.run('install', 'cumbre-sur.zip', '--to', 'site', '--yes', '--shelf', themes)).toMatchObject(fine);
     await isFine(place, 'cumbre-sur');
   }, 60_000);
 });

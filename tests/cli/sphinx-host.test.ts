@@ -51,7 +51,7 @@ describe.skipIf(isSkipped).each(['bare', 'standard', 'child'])('a theme from the
     cpSync(place.path('cumbre-sur.zip'), place.path(themes, 'cumbre-sur.zip'));
     await isFine(place, 'cumbre-sur');
     rmSync(place.path(themes, 'cumbre-sur.zip'));
-    expect(await place.run('install', 'cumbre-sur.zip', '--into', 'site', '--yes', '--shelf', themes)).toMatchObject({ status: 0 });
+    expect(await place.run('install', 'cumbre-sur.zip', '--to', 'site', '--yes', '--shelf', themes)).toMatchObject({ status: 0 });
     await isFine(place, 'cumbre-sur');
     expect(
       await place.run('pack', `${themes}/cumbre-sur`, '--as', 'whl', '--with-parents', '--prove', '--out', 'wheels', '--yes'),

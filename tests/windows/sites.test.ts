@@ -26,7 +26,7 @@ it('a command is never one that the theme itself brings, however the theme is na
 it('where no links can be made, install says so and what does the same', async () => {
   const place = new Workplace().withShelf();
   writeFiles(place.folder, { 'site/themes/.keep': '' });
-  const { status, stderr } = await place.run('install', 'demo/shelf/albar', '--into', 'site', '--link', '--yes');
+  const { status, stderr } = await place.run('install', 'demo/shelf/albar', '--to', 'site', '--link', '--yes');
   const isThere = existsSync(place.path('site/themes/albar'));
   const says = isThere ? /^$/ : /symbolic link[^]*“install” copies without --link/;
   expect([status, stderr]).toEqual([isThere ? 0 : 3, expect.stringMatching(says)]);

@@ -1,4 +1,4 @@
-import { choice, flag, type Values } from '../option.ts';
+import { choice, renamed, flag, type Values } from '../option.ts';
 import { UsageError } from '../../core/errors.ts';
 import { findDrift, hasDrifted, type Drift } from '../../core/lineage/drift.ts';
 import { planMerge, type Merging, type MergeStep } from '../../core/lineage/merge-drift.ts';
@@ -17,10 +17,10 @@ import { count, plural } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
   merge: flag('bring in what the parent changed, three ways: from the original that is on record'),
-  take: choice(
-    ['ours', 'theirs'],
-    'SIDE',
-    'with --merge: whose is taken of what cannot be merged, such as pictures: ours (yours) or theirs (the parent’s)',
+  side: renamed(
+    choice(['mine', 'parent'], 'SIDE', 'with --merge: whose is taken of what cannot be merged, such as pictures: mine, parent'),
+    'take',
+    { ours: 'mine', theirs: 'parent' },
   ),
   ...forceOption,
   ...changeOptions,
@@ -34,11 +34,11 @@ export default defineCommand({
     'pionero drift lumbre',
     'pionero drift lumbre --merge',
     'pionero drift shelf',
-    'pionero drift lumbre --merge --take theirs --yes',
+    'pionero drift lumbre --merge --side parent --yes',
   ],
   async run(context, args, options) {
-    if (options.take !== undefined && !options.merge)
-      throw new UsageError({ what: '--take chooses sides of a merge', hint: 'add --merge' });
+    if (options.side !== undefined && !options.merge)
+      throw new UsageError({ what: '--side chooses sides of a merge', hint: 'add --merge' });
     const opened = await openThemes(args, context, { isLenient: true });
     const [only, ...others] = opened;
     if (only !== undefined && others.length === 0) return driftOf(context, only, options);
@@ -67,7 +67,11 @@ async function driftOf(context: Context, opened: OpenedTheme, options: Options):
     return ExitStatus.ok;
   }
   const planned = async (decide: Decide): Promise<Merging> =>
-    planMerge(opened, drift, originals, { decide, whole: options.take, now: context.io.now() });
+    planMerge(opened, drift, originals, {
+      decide,
+      whole: options.side === undefined ? undefined : options.side === 'mine' ? 'ours' : 'theirs',
+      now: context.io.now(),
+    });
   const merging = await withDecisions(context, !options.yes && !options.dryRun, planned);
   const { plan, steps } = merging;
   for (const step of steps) context.say(`  ${stepText(context, step)}`);
@@ -106,7 +110,7 @@ async function driftOf(context: Context, opened: OpenedTheme, options: Options):
 }
 
 /** How one file is decided that cannot be merged. */
-const CHOOSE = 'choose with --take ours (yours) or --take theirs (the parent’s)';
+const CHOOSE = 'choose with --side mine or --side parent';
 
 function stepText({ paint }: Context, { file, outcome }: MergeStep): string {
   if (outcome.kind === 'left') {

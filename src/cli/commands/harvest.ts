@@ -1,4 +1,4 @@
-import { choice, text } from '../option.ts';
+import { choice, renamed, text } from '../option.ts';
 import { join } from 'node:path';
 import { readArchive } from '../../core/archives/archive-format.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
@@ -28,26 +28,33 @@ import { count, plural } from '../../core/text/sentence.ts';
 export default defineCommand({
   arguments: [{ form: '<export>', about: 'what the host’s editor exported, an archive or a folder; or a real site’s folder' }],
   options: {
-    into: text('THEME', 'the theme that it is taken back into; default: the current folder'),
+    to: renamed(text('THEME', 'the theme that it is taken back into; default: the current folder'), 'into'),
     base: text('VERSION|FOLDER', 'what was put on the site, when the theme has moved on: its version, a folder or an archive'),
-    take: choice(
-      ['ours', 'theirs'],
-      'SIDE',
-      'whose is taken of what both changed and cannot be merged, such as pictures: ours (yours) or theirs (the site’s)',
+    side: renamed(
+      choice(['mine', 'site'], 'SIDE', 'whose is taken of what both changed and cannot be merged, such as pictures: mine, site'),
+      'take',
+      { ours: 'mine', theirs: 'site' },
     ),
     ...forceOption,
     ...changeOptions,
   },
-  examples: ['pionero harvest export.zip --into lumbre', 'pionero harvest /srv/site --into lumbre --base 1.0.0 --dry-run'],
+  examples: ['pionero harvest export.zip --to lumbre', 'pionero harvest /srv/site --to lumbre --base 1.0.0 --dry-run'],
   async run(context, [source = ''], options) {
-    const opened = await openArgument(options.into, context, { isLenient: true });
+    const opened = await openArgument(options.to, context, { isLenient: true });
     const exported = await openExport(context, source, opened);
     const base = await baseOf(context, opened, exported, { named: options.base, source: context.path(source) });
     const singles = singleOriginals(opened.theme, exported, await context.journal.list('done'), exported.disk?.root);
     const original = (file: string): Buffer | undefined =>
       base?.tree.get(file)?.kind === 'file' ? base.tree.read(file) : base === undefined ? singles(file) : undefined;
     const planned = (decide: Decide): Harvest =>
-      planHarvest({ opened, exported, original, called: 'the site', decide, whole: options.take });
+      planHarvest({
+        opened,
+        exported,
+        original,
+        called: 'the site',
+        decide,
+        whole: options.side === undefined ? undefined : options.side === 'mine' ? 'ours' : 'theirs',
+      });
     const harvest = await withDecisions(context, !options.yes && !options.dryRun, planned);
     const changed = harvest.files.filter(({ after }) => after !== undefined);
     const conflicts = harvest.files.reduce((sum, { merged }) => sum + (merged?.conflicts ?? 0), 0);
@@ -137,7 +144,7 @@ const TITLES: Readonly<Partial<Record<HarvestState, string>>> = {
   new: 'New on the site',
   changed: 'Changed on the site',
   merged: 'Different here and on the site, and merged',
-  left: 'Different here and on the site, and not text: choose with --take ours (yours) or --take theirs (the site’s)',
+  left: 'Different here and on the site, and not text: choose with --side mine or --side site',
   older: 'Changed in the theme since, and not on the site: left as it is here',
   unknown: 'Not known to the platform: not taken',
 };

@@ -1,4 +1,4 @@
-import { flag, text, type Values } from '../option.ts';
+import { flag, renamed, text, type Values } from '../option.ts';
 import { join } from 'node:path';
 import { RefusedError, UsageError } from '../../core/errors.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
@@ -18,7 +18,7 @@ import { openSource } from '../theme-argument.ts';
 import { count, plural } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
-  into: text('DIR', 'the folder of the site'),
+  to: renamed(text('DIR', 'the folder of the site'), 'into'),
   site: text('NAME', 'the site, by its name in pionero.yaml'),
   withParents: flag('install what it builds on, too'),
   link: flag('link the theme’s folder in place of a copy: for work on it'),
@@ -31,8 +31,8 @@ export default defineCommand({
   arguments: [{ form: '[theme]', about: 'a theme’s folder, its id on a shelf, or an archive; default: the current folder' }],
   options: OPTIONS,
   examples: [
-    'pionero install lumbre --into /srv/site',
-    'pionero install lumbre.zip --into /srv/site --with-parents',
+    'pionero install lumbre --to /srv/site',
+    'pionero install lumbre.zip --to /srv/site --with-parents',
     'pionero install lumbre --site staging --link',
   ],
   async run(context, [argument], options) {
@@ -74,16 +74,16 @@ export default defineCommand({
 });
 
 /** The site that was named: what pionero.yaml says of it, or its folder alone. @throws UsageError when none was, or it is not there */
-function siteWanted(context: Context, { into, site }: Options): SitePlace {
-  if (into !== undefined && site !== undefined)
-    throw new UsageError({ what: '--into and --site both name a site', hint: 'leave one of them out' });
+function siteWanted(context: Context, { to, site }: Options): SitePlace {
+  if (to !== undefined && site !== undefined)
+    throw new UsageError({ what: '--to and --site both name a site', hint: 'leave one of them out' });
   const known = siteNames(context);
   const named = site === undefined ? undefined : siteNamed(context, site);
-  const folder = into === undefined ? named?.folder : context.path(into);
+  const folder = to === undefined ? named?.folder : context.path(to);
   if (folder === undefined)
     throw new UsageError({
       what: 'which site?',
-      hint: `name its folder with --into${known.length > 0 ? `, or --site ${known.join('|')}` : ''}`,
+      hint: `name its folder with --to${known.length > 0 ? `, or --site ${known.join('|')}` : ''}`,
     });
   if (kindOnDisk(folder) !== 'folder')
     throw new UsageError({ what: `there is no folder ${context.shown(folder)}`, hint: 'check the path of the site' });

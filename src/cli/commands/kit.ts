@@ -9,8 +9,8 @@ import { findKit, kitsOfParent, listKits } from '../../core/scaffold/kits.ts';
 import type { Kit } from '../../core/scaffold/kit.ts';
 import { planKit, planKitOfFolder } from '../../core/scaffold/make-kit.ts';
 import type { KitPart } from '../../core/scaffold/parts.ts';
-import { actionOf } from '../actions.ts';
-import { defineCommand, type Context, changeOptions } from '../command.ts';
+import { actionArgument, actionOf } from '../actions.ts';
+import { defineCommand, type ActionFacts, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { kitProblemLines, kitProblemText } from '../output/kit-text.ts';
@@ -36,11 +36,31 @@ type Action = (context: Context, argument: string | undefined, options: Options)
 
 const ACTIONS: Readonly<Record<string, Action>> = { list, make, check };
 
+/** What each of them is given. */
+const FACTS: Readonly<Record<string, ActionFacts>> = {
+  list: {
+    about: 'list the kits of the parents here, of the platform, and on the shelves',
+    arguments: [],
+    options: ['parent', 'all'],
+    examples: ['pionero kit list --platform vereda', 'pionero kit list --parent albar'],
+  },
+  make: {
+    about: 'make a kit of a theme, or of a plain folder that a parent keeps for its children',
+    arguments: [{ form: '[theme]', about: 'a theme’s folder, or a folder of kits; default: the current folder' }],
+    options: ['name', 'about', 'part', 'ask', 'marker', 'dryRun', 'yes'],
+    examples: ['pionero kit make albar --part menu="partials/albar-nav.html,scripts/**"', 'pionero kit make albar --ask summary --dry-run'],
+  },
+  check: {
+    about: 'make a theme of a kit under awkward names, and check what comes out',
+    arguments: [{ form: '[kit]', about: 'a kit’s name, folder or archive; default: all kits' }],
+    options: [],
+    examples: ['pionero kit check standard --platform cordada', 'pionero kit check kits/mochila'],
+  },
+};
+
 export default defineCommand({
-  arguments: [
-    { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
-    { form: '[kit]', about: 'make: a theme; check: a kit’s name, folder or archive; default: all kits' },
-  ],
+  arguments: [actionArgument(FACTS), { form: '[kit]', about: 'make: a theme; check: a kit’s name, folder or archive; default: all kits' }],
+  actions: FACTS,
   options: OPTIONS,
   examples: [
     'pionero kit list --platform vereda',

@@ -6,14 +6,14 @@ import { keyPath, type Fact } from '../../core/theme/documents.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { isOneFile } from '../../core/theme/place.ts';
 import { changelogOf } from '../../core/contents/changelog.ts';
-import { filledLicense, licenseDifferences, withLicenseText } from '../../core/contents/license-file.ts';
+import { withLicenseText } from '../../core/contents/license-file.ts';
 import { licenseFiles } from '../../core/contents/third-party.ts';
-import { promptsFor } from '../prompts.ts';
 import { setFacts, type FactChange } from '../../core/facts/set-facts.ts';
 import { bumpVersion, findDisagreements, syncFacts, type VersionPart } from '../../core/facts/sync-facts.ts';
 import type { Theme } from '../../core/theme/theme.ts';
-import { actionOf } from '../actions.ts';
-import { defineCommand, type Context, changeOptions } from '../command.ts';
+import { offerLicenseText, yearOf } from '../license-offer.ts';
+import { actionArgument, actionOf } from '../actions.ts';
+import { defineCommand, type ActionFacts, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { forceOption, isHarmless } from '../proof-gate.ts';
@@ -27,8 +27,8 @@ import { isThemePlace, openArgument, openSource } from '../theme-argument.ts';
 import { count, plural } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
-  from: text('FILE', 'for sync: the document that is right'),
-  licenseText: flag('for set: with license=, write the text of that license into the license file, too'),
+  from: text('FILE', 'sync: the document that is right'),
+  licenseText: flag('set: with license=, write the text of that license into the license file, too'),
   ...forceOption,
   ...changeOptions,
 };
@@ -37,14 +37,55 @@ type Action = (context: Context, words: readonly string[], options: Options) => 
 
 const ACTIONS: Readonly<Record<string, Action>> = { show, set, sync, bump };
 
+const CHANGING = ['force', 'dryRun', 'yes'];
+
+/** What each of them is given. */
+const FACTS: Readonly<Record<string, ActionFacts>> = {
+  show: {
+    about: 'show the facts of a theme, and where each stands',
+    arguments: [{ form: '[theme]', about: 'a theme’s folder, its archive, or its id on a shelf; default: the current folder' }],
+    options: [],
+    examples: ['pionero meta show cierzo', 'pionero meta show cierzo-1.2.0.zip --format json'],
+  },
+  set: {
+    about: 'change facts in every document that carries them',
+    arguments: [
+      { form: '<changes>', about: 'one or several: fact=value; of a list fact+=entry, fact-=entry' },
+      { form: '[themes...]', about: 'themes, or folders of themes; default: the current folder' },
+    ],
+    options: ['licenseText', ...CHANGING],
+    examples: [
+      'pionero meta set cierzo version=1.3.0 title="Refugio Cierzo" tags+=dark tags-=wide',
+      'pionero meta set author="Albar Hut League" themes',
+      'pionero meta set license=MIT --license-text cierzo',
+    ],
+  },
+  sync: {
+    about: 'make the documents of a theme agree, where they carry one fact in several places',
+    arguments: [{ form: '[themes...]', about: 'themes, or folders of themes; default: the current folder' }],
+    options: ['from', ...CHANGING],
+    examples: ['pionero meta sync cierzo --from sheet.css', 'pionero meta sync themes --dry-run'],
+  },
+  bump: {
+    about: 'raise the version in every document, and begin its part of the changelog',
+    arguments: [
+      { form: '<part>', about: 'major, minor, patch', choices: ['major', 'minor', 'patch'] },
+      { form: '[themes...]', about: 'themes, or folders of themes; default: the current folder' },
+    ],
+    options: CHANGING,
+    examples: ['pionero meta bump minor cierzo', 'pionero meta bump patch themes --yes'],
+  },
+};
+
 export default defineCommand({
   arguments: [
-    { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
+    actionArgument(FACTS),
     {
       form: '[words...]',
       about: 'changes (fact=value, fact+=entry, fact-=entry) or major, minor, patch; and themes, or folders of themes',
     },
   ],
+  actions: FACTS,
   options: OPTIONS,
   examples: [
     'pionero meta show cierzo',
@@ -95,51 +136,17 @@ async function set(context: Context, words: readonly string[], options: Options)
   const isLicensed = changes.some(({ fact }) => fact === 'license');
   if (options.licenseText && !isLicensed)
     throw new UsageError({ what: '--license-text goes with license=', hint: 'for example: pionero meta set license=MIT --license-text' });
-  const isWithText = options.licenseText || (isLicensed && (await isTextWanted(context, options, [opened, ...others], changes)));
+  const offer = await offerLicenseText(context, options, [opened, ...others], changes);
   const change = (theme: Theme): Theme => {
     const changed = setFacts(theme, changes);
-    return isWithText ? (withLicenseText(changed, yearOf(context)) ?? changed) : changed;
+    return offer.isTaken ? (withLicenseText(changed, yearOf(context)) ?? changed) : changed;
   };
-  return others.length > 0
-    ? writeAll(context, [opened, ...others], change, title, options)
-    : write(context, opened, change(opened.theme), title, options);
-}
-
-/** Asks on a terminal whether license files follow the license; elsewhere says which do not. */
-async function isTextWanted(
-  context: Context,
-  { yes, dryRun }: Options,
-  opened: readonly OpenedTheme[],
-  changes: readonly FactChange[],
-): Promise<boolean> {
-  const { paint, io } = context;
-  const lacking = opened.flatMap(({ theme }) => {
-    const changed = setFacts(theme, changes);
-    const [difference] = licenseDifferences(changed);
-    const isSame = changed.text('license') === theme.text('license');
-    if (isSame || (difference === undefined && licenseFiles(changed.tree).length > 0)) return [];
-    const has = difference === undefined ? 'has no license file' : `has ${difference.file} with ${difference.found ?? 'another text'}`;
-    return [{ changed, told: `${theme.names.id} ${has}` }];
-  });
-  const [first] = lacking;
-  if (first === undefined) return false;
-  const license = first.changed.text('license') ?? '';
-  const told =
-    lacking.length === 1
-      ? first.told
-      : `${first.told}, and ${count(lacking.length - 1, 'more theme')} ${plural(lacking.length - 1, 'lacks', 'lack')} the text of ${license}`;
-  if (filledLicense(first.changed, yearOf(context)) === undefined) {
-    context.warn(`${paint.warn('▲')} ${told}; the text of ${license} is not at hand: put it in yourself.`);
-    return false;
-  }
-  if (io.isInteractive && !yes && !dryRun && !context.isMachine)
-    return (await (await promptsFor(io)).confirm(`${told}. Write the text of ${license}?`)) ?? false;
-  context.warn(`${paint.warn('▲')} ${told}: --license-text writes the text of ${license}.`);
-  return false;
-}
-
-function yearOf({ io }: Context): number {
-  return new Date(io.now()).getUTCFullYear();
+  const status =
+    others.length > 0
+      ? await writeAll(context, [opened, ...others], change, title, options)
+      : await write(context, opened, change(opened.theme), title, options);
+  if (offer.note !== undefined) context.warn(offer.note);
+  return status;
 }
 
 async function sync(context: Context, words: readonly string[], options: Options): Promise<ExitStatus> {

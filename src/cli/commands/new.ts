@@ -39,6 +39,9 @@ export default defineCommand({
   examples: [
     'pionero new cierzo --platform vereda',
     'pionero new cierzo --platform vereda --parent albar --shelf demo/shelf --title "Refugio Cierzo" --yes',
+    'pionero new cierzo --parent albar --take front --take partials/header.html --needs take',
+    'pionero new cierzo --platform vereda --kit standard --without menu --like albar',
+    'pionero new --here --platform vereda',
   ],
   async run(context, args, options) {
     const around = lookAround(context, options.parent);

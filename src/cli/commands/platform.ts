@@ -6,8 +6,8 @@ import { checkPlatform } from '../../core/scaffold/check-platform.ts';
 import type { Platform } from '../../core/platform/platform.ts';
 import { listKits } from '../../core/scaffold/kits.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
-import { actionOf } from '../actions.ts';
-import { changeOptions, defineCommand, type Context } from '../command.ts';
+import { actionArgument, actionOf } from '../actions.ts';
+import { changeOptions, defineCommand, type ActionFacts, type Context } from '../command.ts';
 import { extendPlatformFile } from './platform-extend.ts';
 import { newPlatform, placeOf } from './platform-new.ts';
 import { refusedText, supportText } from '../output/support-text.ts';
@@ -37,15 +37,45 @@ const ACTIONS: Readonly<Record<string, Action>> = {
   },
 };
 
+/** What each of them is given. */
+const FACTS: Readonly<Record<string, ActionFacts>> = {
+  list: { about: 'list the platforms that can be named', arguments: [], options: [], examples: ['pionero platform list'] },
+  show: {
+    about: 'show what a platform expects of its themes',
+    arguments: [{ form: '<platform>', about: 'a platform’s name, or the path of a platform file' }],
+    options: [],
+    examples: ['pionero platform show cordada', 'pionero platform show my.platform.yaml'],
+  },
+  check: {
+    about: 'check a platform file and its kits, and try it on themes',
+    arguments: [
+      { form: '<platform>', about: 'a platform’s name, or the path of a platform file' },
+      { form: '[themes...]', about: 'folders of themes to try it on' },
+    ],
+    options: [],
+    examples: ['pionero platform check my.platform.yaml', 'pionero platform check my.platform.yaml boards'],
+  },
+  new: {
+    about: 'learn a platform file from themes, or add to one what further themes teach',
+    arguments: [
+      { form: '[file]', about: 'a platform file to add to; a new one is made when it is left out' },
+      { form: '[themes...]', about: 'themes, or folders of themes, to learn from' },
+    ],
+    options: ['name', 'title', 'kit', 'out', 'dryRun', 'yes'],
+    examples: ['pionero platform new boards --name sendero --kit boards/cierzo', 'pionero platform new sendero.platform.yaml more-boards'],
+  },
+};
+
 export default defineCommand({
   arguments: [
-    { form: '<action>', about: Object.keys(ACTIONS).join(', '), choices: Object.keys(ACTIONS) },
+    actionArgument(FACTS),
     {
       form: '[platform...]',
       about:
         'a platform’s name, or the path of a platform file; check: then folders of themes to try it on; new: folders of themes to learn it from, behind a file to add to it',
     },
   ],
+  actions: FACTS,
   options: OPTIONS,
   examples: [
     'pionero platform list',

@@ -71,7 +71,7 @@ function changeLines({ record, original, ours, theirs }: DriftedFile, paint: Pai
   if (base === undefined || theirs === undefined) return [];
   const [before, after] = [base, theirs].map((bytes) => SourceDocument.decode(record.from, bytes)?.text);
   if (before === undefined || after === undefined)
-    return [`    ${paint.faint('not text: choose with --take ours (yours) or --take theirs (the parent’s)')}`];
+    return [`    ${paint.faint('not text: choose with --side mine or --side parent')}`];
   return patchLines(before, after, paint, isWhole ? Infinity : 14).map((line) => `    ${line}`);
 }
 
