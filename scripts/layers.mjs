@@ -20,6 +20,7 @@ export const ROOMS = [
   ['core/facts', 'facts, set and kept alike; the one writer of fields'],
   ['core/rules', 'one file a rule, in folders by family; the engine that asks them'],
   ['core/placing', 'which place and name is free and allowed'],
+  ['core/upgrade', 'what a theme must change for another release of its host'],
   ['core/rename', 'mentions, the list of judges, spelling, plan, proof'],
   ['core/scaffold', 'new from a kit; kits'],
   ['core/learning', 'a platform file learned from themes, and tried on them'],

@@ -18,7 +18,7 @@ import { openSource } from './theme-argument.ts';
 import { CHECK_TASKS } from '../core/rules/engine/check-in-thread.ts';
 
 /** What the themes are checked for; and whether what cannot be opened ends the check, and is no finding. */
-export type CheckHow = Pick<FoldersToCheck, 'purpose' | 'isThrowing'> & {
+export type CheckHow = Pick<FoldersToCheck, 'purpose' | 'release' | 'isThrowing'> & {
   readonly isCached: boolean;
   /** Threads that work at the same time; as many as the machine has when left out. */
   readonly jobs?: number | undefined;
@@ -39,16 +39,16 @@ export async function checkMany(context: Context, targets: readonly CheckTarget[
     const known = checked.get(target.path);
     if (known !== undefined) all.push(known);
     else if (target.kind === 'failed') all.push(failedCheck(target.path, target.error));
-    else if (how.isThrowing === true) all.push(await checkArchive(context, target.path, how.purpose));
-    else all.push(await checkedOrFailed(target.path, async () => checkArchive(context, target.path, how.purpose)));
+    else if (how.isThrowing === true) all.push(await checkArchive(context, target.path, how));
+    else all.push(await checkedOrFailed(target.path, async () => checkArchive(context, target.path, how)));
   }
   return all;
 }
 
-async function checkArchive(context: Context, path: string, purpose: FoldersToCheck['purpose']): Promise<CheckedFolder> {
+async function checkArchive(context: Context, path: string, { purpose, release }: CheckHow): Promise<CheckedFolder> {
   const opened = await openSource(context.shown(path), context);
   const agreed = [...(await agreedRules(context, opened.configuration, opened.folder))];
-  return checkOpened(opened, { purpose, currentFolder: context.io.folder, agreed, copy: context.copy });
+  return checkOpened(opened, { purpose, release, currentFolder: context.io.folder, agreed, copy: context.copy });
 }
 
 async function checkAllFolders(context: Context, folders: readonly string[], how: CheckHow): Promise<CheckedFolder[]> {
@@ -84,6 +84,7 @@ export async function commonOf(context: Context, how: CheckHow, folders: readonl
     copy: context.copy,
     platformFolder: userPlatformFolder(context.io.env),
     purpose: how.purpose,
+    release: how.release,
     isThrowing: how.isThrowing,
     cache: how.isCached ? { folder: checkCacheFolder(context.io.env), build: buildOf(context.version) } : undefined,
   };

@@ -23,6 +23,7 @@ export const COMMANDS: readonly CommandEntry[] = [
   },
   { name: 'clone', summary: 'copy a theme under another name', load: () => import('./commands/clone.ts') },
   { name: 'rename', summary: 'rename a theme in place', load: () => import('./commands/rename.ts') },
+  { name: 'upgrade', summary: 'make themes ready for another release of their host', load: () => import('./commands/upgrade.ts') },
   { name: 'cover', summary: 'make the pictures that the platform asks for', load: () => import('./commands/cover.ts') },
   { name: 'pack', summary: 'make the archive for install', load: () => import('./commands/pack.ts') },
   {

@@ -8,6 +8,7 @@ import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { checkConfigurations, withMistakesOnce } from '../../core/rules/engine/check-configuration.ts';
 import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings, type Baseline } from '../../core/rules/engine/baseline.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
+import { releaseNamed } from '../../core/platform/platform.ts';
 import { planFixes } from '../../core/rules/engine/fix.ts';
 import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';
 import { checkMany, commonOf } from '../check-many.ts';
@@ -30,6 +31,7 @@ const OPTIONS = {
   fixSuggested: flag('also fix what has a likely answer'),
   ...decisionOptions,
   for: choice(['install', 'submission'], 'PURPOSE', 'what the theme is checked for', 'install'),
+  release: text('RELEASE', 'whether it would run on that release of its host, whatever it says it is for'),
   baseline: text('FILE', 'show only what a baseline does not know'),
   baselineOut: text('FILE', 'write what is found into a baseline'),
   staged: flag('what the next commit holds, and not what lies there; for a hook (needs Git)'),
@@ -52,6 +54,7 @@ export default defineCommand({
     'pionero check shelf --format sarif',
     'pionero check shelf --since main',
     'pionero check --staged',
+    'pionero check cierzo --release 5',
     'pionero check shelf --shard 2/4 --format json',
     'pionero check cierzo --baseline-out known.json; pionero check cierzo --baseline known.json',
   ],
@@ -82,7 +85,7 @@ async function checkOnce(
     for (const target of targets) if (target.kind === 'folder') await fix(context, target.path, options);
   // Who names one thing that cannot be opened is told as always; a report is made of it where a report was asked for.
   const isThrowing = found.targets.length === 1 && options.format === 'text';
-  const how = { purpose: options.for, isThrowing, isCached: options.cache, jobs: options.jobs };
+  const how = { purpose: options.for, release: options.release, isThrowing, isCached: options.cache, jobs: options.jobs };
   const folders = targets.flatMap(({ kind, path }) => (kind === 'folder' ? [path] : []));
   const now = await checkMany(context, targets, how);
   const all = since === undefined ? now : await findingsSince(context, since, now, await commonOf(context, how, folders));
@@ -98,6 +101,10 @@ async function checkOnce(
   const others = since === undefined ? found.others.map((other) => context.original(other)) : [];
   REPORTS[options.format](teller, { checked: told, others, decides, shard: shard.told, baseline: baselineFile(teller, options) });
   if (options.format !== 'text') warnOfFailures(teller, told);
+  else if (options.release !== undefined && told.some(({ result }) => result.findings.length > 0))
+    teller.say(
+      `\n${teller.paint.name('→')} “pionero upgrade --release ${options.release}” changes what has one right answer there, and the stated range.`,
+    );
   return statusOf(told, decides);
 }
 
@@ -158,6 +165,7 @@ async function fix(context: Context, path: string, options: Options): Promise<vo
   const { theme, shelves, folder, configuration } = opened;
   const { plan, fixes, failed } = planFixes(theme, shelves, folder, {
     ...checkOptionsOf(configuration, options.for),
+    releases: options.release === undefined ? undefined : [releaseNamed(theme.platform, options.release)],
     isGuessing: options.fixSuggested,
   });
   const { paint } = context;
@@ -247,7 +255,7 @@ async function watch(context: Context, args: readonly string[], options: Options
     check: async (targets) =>
       beyond(
         baselineOf(context, options),
-        await checkMany(context, targets, { purpose: options.for, isCached: options.cache, jobs: options.jobs }),
+        await checkMany(context, targets, { purpose: options.for, release: options.release, isCached: options.cache, jobs: options.jobs }),
       ),
     show: (checked) => REPORTS.text(context, { checked, others: [], decides: decidingFindings(checked, options) }),
   });

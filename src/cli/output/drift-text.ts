@@ -70,8 +70,7 @@ function changeLines({ record, original, ours, theirs }: DriftedFile, paint: Pai
   const base = original?.bytes ?? ours;
   if (base === undefined || theirs === undefined) return [];
   const [before, after] = [base, theirs].map((bytes) => SourceDocument.decode(record.from, bytes)?.text);
-  if (before === undefined || after === undefined)
-    return [`    ${paint.faint('not text: choose with --side mine or --side parent')}`];
+  if (before === undefined || after === undefined) return [`    ${paint.faint('not text: choose with --side mine or --side parent')}`];
   return patchLines(before, after, paint, isWhole ? Infinity : 14).map((line) => `    ${line}`);
 }
 

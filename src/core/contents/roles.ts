@@ -1,6 +1,16 @@
 import { findInChain, type Chain, type ChainFile } from '../theme/chain.ts';
+import { isInSpan, releasesInRange } from '../platform/platform.ts';
+import type { Theme } from '../theme/theme.ts';
 import { withEndings } from '../templates/template-index.ts';
 import { builtInServing } from './serving.ts';
+
+/** The page roles that the releases ask for which a theme says it is for, in the platform’s order. */
+export function rolesOf({ platform, hosts }: Theme): string[] {
+  const releases = releasesInRange(platform, hosts);
+  return Object.entries(platform.contract.templates?.roles ?? {}).flatMap(([name, role]) =>
+    releases.length === 0 || isInSpan(role, releases) ? [name] : [],
+  );
+}
 
 /** What serves a page role, and the paths that were looked at. */
 export interface ServedRole {

@@ -7,7 +7,7 @@ import type { Chain } from '../theme/chain.ts';
 import { CONFIGURATION_NAMES } from '../contents/package-contents.ts';
 import { readOverrides } from '../contents/overrides.ts';
 import { declaredRegions, printedRegions } from '../contents/regions.ts';
-import { serveRole } from '../contents/roles.ts';
+import { rolesOf, serveRole } from '../contents/roles.ts';
 import { loadedSheets } from '../contents/sheets.ts';
 import { isTemplate, partialsOf } from '../contents/templates.ts';
 import type { Theme } from '../theme/theme.ts';
@@ -102,7 +102,8 @@ export function layersOf(chain: Chain): Layer[] {
 function tracedRoles(chain: Chain, numberOf: (theme: Theme) => number, builtIn: (id: string) => number): TracedRole[] {
   const roles = chain.themes[0]?.platform.contract.templates?.roles ?? {};
   const nameOf = (path: string): string => Object.entries(roles).find(([, { file }]) => file === path)?.[0] ?? path;
-  return Object.keys(roles).map((role) => {
+  const [theme] = chain.themes;
+  return (theme === undefined ? [] : rolesOf(theme)).map((role) => {
     const served = serveRole(chain, role);
     const from =
       served.file !== undefined ? numberOf(served.file.theme) : served.builtIn === undefined ? undefined : builtIn(served.builtIn.id);

@@ -5,7 +5,7 @@ import { matchesAny } from '../files/glob.ts';
 import { PLACEHOLDER_NAMES } from '../names/shape.ts';
 import { nearest } from '../text/nearest.ts';
 import { matchesWhole } from '../text/pattern.ts';
-import type { Platform } from './platform.ts';
+import { compareReleases, type Platform } from './platform.ts';
 import type { FieldContract } from './schema.ts';
 import { didYouMean } from '../text/sentence.ts';
 
@@ -22,6 +22,7 @@ export function contractProblems(platform: Pick<Platform, 'contract' | 'source'>
     ...pathProblems(platform),
     ...homeProblems(platform),
     ...roleProblems(platform),
+    ...changeProblems(platform),
     ...shapeProblems(platform),
     ...servingProblems(platform),
     ...factProblems(platform),
@@ -162,6 +163,19 @@ function* pathProblems({ contract }: Contract): Generator<Problem> {
       if (problem !== undefined) yield [['documents', i, 'fields', j, 'key'], problem];
     }
   }
+}
+
+function* changeProblems({ contract }: Contract): Generator<Problem> {
+  for (const [i, { since, gone = since, written, now = '' }] of contract.changes.entries()) {
+    if (compareReleases(gone, since) < 0)
+      yield [['changes', i, 'gone'], `the old way ends before release ${since}, in which the new one begins`];
+    const given = new Set(written.match(/\{(?:name|path)\}/g));
+    const strange = (now.match(/\{(?:name|path)\}/g) ?? []).find((each) => !given.has(each));
+    if (strange !== undefined) yield [['changes', i, 'now'], `${strange} stands in no place of “${written}”`];
+  }
+  for (const [name, { 'replaced-by': by }] of Object.entries(contract.templates?.roles ?? {}))
+    if (by !== undefined && contract.templates?.roles[by] === undefined)
+      yield [['templates', 'roles', name, 'replaced-by'], `there is no role “${by}”`];
 }
 
 function* roleProblems({ contract }: Contract): Generator<Problem> {

@@ -1,3 +1,4 @@
+import { UsageError } from '../errors.ts';
 import { matchesGlob } from '../files/glob.ts';
 import { matchesPattern } from '../text/pattern.ts';
 import semver from 'semver';
@@ -88,6 +89,16 @@ export function otherPlace(from: string, to: string, path: string): string | und
   return path.startsWith(folder) ? `${to.replace(/\/$/, '')}/${path.slice(folder.length)}` : undefined;
 }
 
+/** A release of the host as its platform file writes it: 5 and 5.0 are one. @throws UsageError when it knows no such release */
+export function releaseNamed({ contract }: Platform, wanted: string): string {
+  const known = /^\d+(?:\.\d+)*$/.test(wanted) ? contract.releases.find((each) => compareReleases(each, wanted) === 0) : undefined;
+  if (known !== undefined) return known;
+  throw new UsageError({
+    what: `the platform file of ${contract.title} knows no release “${wanted}”`,
+    hint: `it knows ${contract.releases.join(', ')}; a platform file of your own can extend it`,
+  });
+}
+
 /** Whether an entry with `since` and `until` applies to any of the releases. */
 export function isInSpan(span: { since?: string | undefined; until?: string | undefined }, releases: readonly string[]): boolean {
   return releases.some(
@@ -97,7 +108,8 @@ export function isInSpan(span: { since?: string | undefined; until?: string | un
   );
 }
 
-function compareReleases(a: string, b: string): number {
+/** Which of two releases is the newer: more than 0 when the first is. */
+export function compareReleases(a: string, b: string): number {
   const left = a.split('.').map(Number);
   const right = b.split('.').map(Number);
   for (let i = 0; i < Math.max(left.length, right.length); i++) {

@@ -202,6 +202,8 @@ const ImageRule = z.strictObject({
 
 const Role = z.strictObject({
   file: place().describe('The template of this role, from the theme’s root'),
+  ...Span,
+  'replaced-by': z.string().optional().describe('The role that newer releases ask for instead, after `until`'),
   else: z.string().optional().describe('The role that serves when this one has no template'),
   about: z.string().optional(),
   prints: z.array(z.string()).default([]).describe('What the page is for: its template, or a partial of it, prints at least one of these'),
@@ -380,7 +382,23 @@ const Identifier = z.strictObject({
     .preprocess((given) => (typeof given === 'string' ? [given] : given), z.array(z.string()).min(1))
     .describe('What the name must look like, in one way or several: {id:snake}_{name}'),
   unique: z.boolean().default(false).describe('Whether two themes of a host must not both have it'),
+  ...Span,
   why: z.string(),
+});
+
+/** What a release of the host calls otherwise, or has taken away: a function, a tag, a class name. */
+const Change = z.strictObject({
+  since: Release.describe('The first release in which the new way works; without a new way, the first in which the old one does not'),
+  gone: Release.optional().describe('The first release in which the old way does not work any more; that of `since` when left out'),
+  files: z.array(glob()).min(1).describe('Globs of the files in which it is written'),
+  written: searchShape().describe('How older releases have it: add_part("{name}"'),
+  now: z
+    .string()
+    .optional()
+    .describe(
+      'How newer releases have it, with the placeholders of `written`; none where there is no one answer, and a person must decide',
+    ),
+  why: z.string().describe('What goes wrong with the old way'),
 });
 
 /** A package of another format, where it is made in another way. */
@@ -513,6 +531,10 @@ export const PlatformSchema = z.strictObject({
     inherits: [],
   }),
   identifiers: z.array(Identifier).default([]),
+  changes: z
+    .array(Change)
+    .default([])
+    .describe('What releases of the host call otherwise, or have taken away, in the code and the templates of themes'),
   'host-names': z
     .array(z.string())
     .default([])
@@ -555,6 +577,8 @@ export type UsedEntriesContract = z.infer<typeof UsedEntries>;
 export type FieldContract = z.infer<typeof Field>;
 export type FragmentContract = z.infer<typeof Fragment>;
 
+export type ChangeContract = z.infer<typeof Change>;
+export type RoleContract = z.infer<typeof Role>;
 export type ImageContract = z.infer<typeof ImageRule>;
 export type FieldKind = z.infer<typeof FieldType>;
 export type NameGrammar = z.infer<typeof Grammar>;

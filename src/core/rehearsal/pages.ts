@@ -1,7 +1,7 @@
 import mustache from 'mustache';
 import { posix } from 'node:path';
 import { findInChain, type Chain } from '../theme/chain.ts';
-import { serveRole } from '../contents/roles.ts';
+import { rolesOf, serveRole } from '../contents/roles.ts';
 import type { Theme } from '../theme/theme.ts';
 import type { Platform } from '../platform/platform.ts';
 import { shapePattern } from '../names/shape.ts';
@@ -49,8 +49,8 @@ export interface ShowOptions {
 
 /** Shows every page role with the platform's sample content. */
 export function showPages(chain: Chain, options: ShowOptions): Page[] {
-  const platform = chain.themes[0]?.platform;
-  const roles = Object.keys(platform?.contract.templates?.roles ?? {});
+  const [theme] = chain.themes;
+  const roles = theme === undefined ? [] : rolesOf(theme);
   return roles.map((role) => showPage(chain, role, options));
 }
 

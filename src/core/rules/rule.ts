@@ -90,6 +90,8 @@ export interface RuleMeta {
   readonly isSign?: boolean | undefined;
   /** Whether it looks at what every rule has found, or has not. */
   readonly needsAll?: boolean | undefined;
+  /** Whether what it finds depends on the releases of the host that are meant, and on nothing else. */
+  readonly isOfReleases?: boolean | undefined;
   /** Whether it says no more than that another theme’s name is left: a rename has accounted for every one that is. */
   readonly isOfLeftNames?: boolean | undefined;
   /** Whether what it finds never depends on what the theme is called: the proof of a rename does without it. */

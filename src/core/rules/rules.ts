@@ -10,6 +10,7 @@ import * as images from './images/index.ts';
 import * as licenses from './licenses/index.ts';
 import * as parents from './parents/index.ts';
 import * as regions from './regions/index.ts';
+import * as releases from './releases/index.ts';
 import * as sites from './sites/index.ts';
 import * as strings from './strings/index.ts';
 import * as submission from './submission/index.ts';
@@ -30,6 +31,7 @@ const FAMILIES: readonly Readonly<Record<string, Rule>>[] = [
   licenses,
   parents,
   regions,
+  releases,
   sites,
   strings,
   submission,

@@ -10,6 +10,7 @@ export const fieldReplaced: Rule = {
   meta: {
     id: 'field/replaced',
     severity: 'warning',
+    isOfReleases: true,
     summary: 'A field that newer releases call otherwise',
     why: 'A release that knows only the new name behaves as if the field were not there.',
     messages: { replaced: '“{key}” is called “{by}” from release {since} on' },

@@ -1,6 +1,7 @@
 import { basename, resolve } from 'node:path';
 import { ConfigurationError, PioneroError } from '../../errors.ts';
 import { platformsIn, shippedPlatforms } from '../../platform/load.ts';
+import { releaseNamed } from '../../platform/platform.ts';
 import { placeOnDisk } from '../../files/disk.ts';
 import { DiskCache } from '../../files/disk-cache.ts';
 import { displayPath, pathFrom } from '../../files/paths.ts';
@@ -31,6 +32,8 @@ export interface FoldersToCheck {
   /** The folder of the user's own platform files. */
   readonly platformFolder?: string | undefined;
   readonly purpose: CheckOptions['purpose'];
+  /** The release of the host to judge by; those that each theme says it is for when left out. */
+  readonly release?: string | undefined;
   /** Whether what cannot be opened ends the check, and is no finding. */
   readonly isThrowing?: boolean | undefined;
   /** Where findings are kept from one run to the next, and what tells one build of Pionero from another; not kept when left out. */
@@ -74,7 +77,7 @@ export async function checkFolders(input: FoldersToCheck, tell: (done: number) =
 /** Checks a theme that is opened. @throws ConfigurationError when its configuration is wrong */
 export async function checkOpened(
   opened: OpenedTheme,
-  { purpose, currentFolder, agreed, copy }: Pick<FoldersToCheck, 'purpose' | 'currentFolder' | 'agreed' | 'copy'>,
+  { purpose, release, currentFolder, agreed, copy }: Pick<FoldersToCheck, 'purpose' | 'release' | 'currentFolder' | 'agreed' | 'copy'>,
   cache?: CheckCache,
 ): Promise<CheckedFolder> {
   const { theme, chain, shelves, configuration, reasons, folder } = opened;
@@ -82,9 +85,11 @@ export async function checkOpened(
   await loadOwnRules(configuration, folder, currentFolder, new Set(agreed), copy);
   const basis = basisOf(chain, shelves, configuration);
   const options = checkOptionsOf(configuration, purpose);
-  const check = (): CheckResult => checkTheme(theme, chain, shelves, options);
-  const result = cache === undefined ? check() : cache.resultOf(opened, purpose, check);
-  return { folder, id: theme.names.id, platform: { name, title }, facts: plainFacts(theme), reasons, result, basis };
+  const releases = release === undefined ? undefined : [releaseNamed(theme.platform, release)];
+  const check = (): CheckResult => checkTheme(theme, chain, shelves, { ...options, releases });
+  const result = cache === undefined || releases !== undefined ? check() : cache.resultOf(opened, purpose, check);
+  const judged = releases === undefined ? title : `${title} ${releases.join(', ')}`;
+  return { folder, id: theme.names.id, platform: { name, title: judged }, facts: plainFacts(theme), reasons, result, basis };
 }
 
 /** What a check gives; or, when it cannot be made, a finding that says why. @param folder absolute */

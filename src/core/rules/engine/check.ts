@@ -58,6 +58,8 @@ export interface CheckOptions {
   readonly settings?: Readonly<Record<string, Readonly<Record<string, unknown>>>> | undefined;
   /** Patterns of what is left out of packages, as `pionero.yaml` says it. */
   readonly excluded?: readonly string[] | undefined;
+  /** The releases of the host to judge by; those that the theme says it is for when left out. */
+  readonly releases?: readonly string[] | undefined;
   /** `submission` adds what the platform asks of themes that are handed in. */
   readonly purpose?: 'install' | 'submission' | undefined;
   /** Whether nothing but errors is asked for: rules that find none are left out. */
@@ -85,7 +87,7 @@ function readOptions(configuration: Configuration): CheckOptions {
 
 /** Runs all rules on a theme. Findings are sorted by file, place and rule. */
 export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options: CheckOptions = {}): CheckResult {
-  const releases = releasesInRange(theme.platform, theme.hosts);
+  const releases = options.releases ?? releasesInRange(theme.platform, theme.hosts);
   const { rules = RULES } = options;
   const active = rulesWanted(rules, options);
   const { purpose = 'install', excluded = [], settings = {} } = options;

@@ -27,6 +27,8 @@ export interface PlannedFixes {
 /** How fixes are planned. `isGuessing` takes in those that are likely and not sure. */
 export interface FixOptions extends CheckOptions {
   readonly isGuessing?: boolean | undefined;
+  /** Which of the findings are to be mended; all when left out. */
+  readonly choose?: ((findings: readonly Finding[]) => readonly Finding[]) | undefined;
 }
 
 /** Mending one thing can uncover another (a misspelt field, then its value); more rounds than this it never takes. */
@@ -42,7 +44,7 @@ export function planFixes(theme: Theme, shelves: Shelves, folder: string, option
   let findings = check(mended);
   for (let round = 0; round < MAX_ROUNDS; round++) {
     // What was tried once mended nothing, or came back.
-    const open = findings.filter((finding) => !tried.has(keyOf(finding)));
+    const open = (options.choose?.(findings) ?? findings).filter((finding) => !tried.has(keyOf(finding)));
     const fixes = compatibleFixes(mended, open, options.isGuessing === true);
     if (fixes.length === 0) break;
     const after = applyFixes(mended, fixes);

@@ -11,6 +11,7 @@ export const fileMoved: Rule = {
   meta: {
     id: 'file/moved',
     severity: 'error',
+    isOfReleases: true,
     summary: 'A file is where the stated releases no longer look',
     why: 'A release that looks in the new place only behaves as if the file were not there.',
     messages: {

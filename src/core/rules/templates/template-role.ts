@@ -1,3 +1,4 @@
+import { isInSpan } from '../../platform/platform.ts';
 import { serveRole } from '../../contents/roles.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
@@ -13,10 +14,11 @@ export const templateRole: Rule = {
     messages: { unserved: 'nothing serves the page “{role}”: {tried} {verb} not there' },
     example: { platform: 'estrato', wrong: { 'templates/record/view.html': null }, right: {} },
   },
-  *check({ theme, chain }) {
+  *check({ theme, chain, releases }) {
     if (chain.broken !== undefined) return;
     const required = new Set(theme.platform.contract.files.filter((file) => file.required !== 'no').map((file) => file.path));
-    for (const role of Object.keys(theme.platform.contract.templates?.roles ?? {})) {
+    for (const [role, contract] of Object.entries(theme.platform.contract.templates?.roles ?? {})) {
+      if (!isInSpan(contract, releases)) continue;
       const served = serveRole(chain, role);
       // A missing file that is required is a finding of its own already.
       if (served.file !== undefined || served.builtIn !== undefined || served.tried.some((path) => required.has(path))) continue;

@@ -1,0 +1,58 @@
+import { withEndings } from '../../templates/template-index.ts';
+import { compareReleases, isInSpan } from '../../platform/platform.ts';
+import { advices } from '../advice.ts';
+import type { Rule } from '../rule.ts';
+
+const advise = advices({
+  'move-page': 'move it to {to}, the template of the page “{by}”',
+});
+
+/** Templates of pages that none of the stated releases asks for. */
+export const releasePage: Rule = {
+  meta: {
+    id: 'release/page',
+    severity: 'warning',
+    isOfReleases: true,
+    summary: 'A template of a page that no stated release asks for',
+    why: 'The host never shows it: what was changed there is missed by visitors.',
+    messages: {
+      past: 'the page “{role}” was asked for until release {until}: nothing shows this template',
+      early: 'the page “{role}” is asked for from release {since} on: the stated releases do not show this template',
+    },
+    example: {
+      platform: 'vereda',
+      wrong: { 'pages/archive.html': '<main class="cierzo-main">{{#entries}}<p>{{title}}</p>{{/entries}}</main>\n' },
+      right: { 'pages/list.html': '<main class="cierzo-main">{{#entries}}<p>{{title}}</p>{{/entries}}</main>\n' },
+    },
+  },
+  *check({ theme, releases }) {
+    const { templates } = theme.platform.contract;
+    if (templates === undefined || releases.length === 0) return;
+    const asked = Object.values(templates.roles).filter((role) => isInSpan(role, releases));
+    for (const [name, role] of Object.entries(templates.roles)) {
+      if (isInSpan(role, releases)) continue;
+      const { since, until, 'replaced-by': by } = role;
+      const isPast = until !== undefined && releases.every((release) => compareReleases(release, until) > 0);
+      for (const file of withEndings(templates, role.file)) {
+        if (theme.tree.get(file)?.kind !== 'file' || asked.some((each) => withEndings(templates, each.file).includes(file))) continue;
+        const ending = file.slice(role.file.length);
+        const target = by === undefined ? undefined : templates.roles[by]?.file;
+        const to = target === undefined ? undefined : `${target}${role.file.endsWith('.html') ? '' : ending}`;
+        const isFree = to !== undefined && theme.tree.get(to) === undefined;
+        const hint =
+          to === undefined || by === undefined
+            ? advise('take-out')
+            : isFree
+              ? advise('move-page', { to, by })
+              : advise('there-already', { name: to });
+        yield {
+          message: isPast ? 'past' : 'early',
+          args: { role: name, until, since },
+          file,
+          hint,
+          fix: isPast && isFree ? { title: hint, isSafe: true, file, edits: [], steps: [{ op: 'move', from: file, to }] } : undefined,
+        };
+      }
+    }
+  },
+};
