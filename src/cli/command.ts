@@ -87,7 +87,12 @@ export class Context {
       shelf: shelf.map((each) => placed(this.path(each))),
       platform: isFile ? placed(this.path(platform)) : platform,
     };
-    return new Context({ ...this.io, folder: placed(realPlace(this.io.folder)) }, options, { ...this, copy });
+    return new Context({ ...this.io, folder: placed(realPlace(this.io.folder)) }, options, {
+      version: this.version,
+      runLine: this.runLine,
+      isAgreeing: this.isAgreeing,
+      copy,
+    });
   }
 
   /** The place that a path in a copy stands for. */
@@ -212,7 +217,7 @@ export interface ActionFacts {
 /** One command: described by data, so that flags, help and documentation come from one place. */
 export interface Command<O extends Options = Options> {
   readonly arguments: readonly CommandArgument[];
-  /** What the first argument can be, where it says what is done. */
+  /** The actions that the first argument can name. */
   readonly actions?: Readonly<Record<string, ActionFacts>> | undefined;
   readonly options: O;
   readonly examples: readonly string[];

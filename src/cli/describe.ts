@@ -76,7 +76,7 @@ function optionFacts(name: string, { about, value, isList, choices, initial, for
   };
 }
 
-/** What an option is for, with the values that it takes where the words do not name them. */
+/** The purpose of an option, with its values where the words do not name them. */
 export function saidOf({ about, choices }: Pick<OptionFacts, 'about' | 'choices'>): string {
   return choices.every((choice) => about.includes(choice)) ? about : `${about}: ${choices.join(', ')}`;
 }

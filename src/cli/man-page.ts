@@ -18,7 +18,7 @@ export async function manPage(version: string): Promise<string> {
     '.SH DESCRIPTION',
     'Pionero makes themes for content platforms: it scaffolds a theme from a starter kit, checks its manifest, headers, folders and files,',
     'renames it without a mention of the old name left, shows it in a stand\\-in host, and packs it for install or submission.',
-    'What a host expects is written in platform files; pionero platform list names those that come with it.',
+    'Platform files say what each host expects; pionero platform list names those that come with it.',
     '.PP',
     'A command that changes files shows its plan first and asks; where nobody can be asked it needs \\fB\\-\\-yes\\fR. pionero undo reverts the last change.',
     '.SH COMMANDS',
@@ -91,7 +91,7 @@ function commandLines(name: string, summary: string, command: Command): string[]
   ];
 }
 
-/** What an action does, what it is given, and which of the options below it has. */
+/** The lines on one action: its purpose, its arguments, and its options. */
 function actionLines(command: string, action: string, { about, arguments: all, options }: ActionFacts): string[] {
   const forms = all.map(({ form }) => ` \\fI${escape(form)}\\fR`).join('');
   const flags = options.map((name) => `--${name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)}`);

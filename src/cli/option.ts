@@ -14,7 +14,7 @@ export interface Option<T = unknown> {
   readonly range: { readonly from: number; readonly to?: number } | undefined;
   /** What it is when it is not given. */
   readonly initial: T;
-  /** What it was called before; that goes on working and is not shown. */
+  /** The name that it had before, which goes on working and is not shown. */
   readonly formerly?: FormerOption | undefined;
 }
 
@@ -76,7 +76,7 @@ export function whole(value: string, about: string, range: Range, initial?: numb
 /** What the command line holds for an option: nothing, a switch, a text, or several. */
 export type Given = string | boolean | readonly string[] | undefined;
 
-/** What was given for an option, under its name or the one that it had. */
+/** The value on the command line for an option, under its name or the one that it had. */
 export function givenFor(name: string, { formerly }: Option, given: Readonly<Record<string, Given>>): Given {
   const then = formerly === undefined ? undefined : given[formerly.name];
   return given[name] ?? (typeof then === 'string' ? (formerly?.values?.[then] ?? then) : then);

@@ -110,7 +110,7 @@ function plainPrompts(io: Io): Prompts {
       if (answer === undefined) return undefined;
       const found = choices.find((choice, i) => answer === keyOf(choice, i) || answer === choice.value);
       if (found !== undefined) return found.value;
-      io.stdout.write(visible(`  “${answer}” is none of them: type ${choices.map(keyOf).join(', ')}\n`));
+      io.stdout.write(visible(`  “${answer}” is not one of them: type ${choices.map(keyOf).join(', ')}\n`));
     }
   };
   return {

@@ -10,7 +10,7 @@ const MOST_QUIET_MS = 1500;
 /** What never comes to an end is looked at all the same. */
 const MOST_WAIT_MS = 15_000;
 
-/** Gathers changes of files until they have come to an end, and then tells of all of them. */
+/** Gathers changes of files until they have come to an end, and then reports all of them. */
 export class QuietTime {
   readonly #tell: (paths: readonly string[]) => void;
   readonly #changed = new Set<string>();

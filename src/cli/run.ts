@@ -160,12 +160,12 @@ function valuesOf(sub: Program, command: Command): CommonOptions & Readonly<Reco
 function refuseForeignOptions(sub: Program, command: Command): void {
   const action = actionIn(command, sub.args);
   if (action === undefined) return;
-  const given = Object.keys(sub.opts()).filter((name) => sub.getOptionValueSource(name) === 'cli');
-  const foreign = optionsOf(command).find(({ name }) => given.includes(name) && !isOptionOf(action.facts, name));
+  const given = new Set(Object.keys(sub.opts()).filter((name) => sub.getOptionValueSource(name) === 'cli'));
+  const foreign = optionsOf(command).find(({ name }) => given.has(name) && !isOptionOf(action.facts, name));
   if (foreign === undefined) return;
   const owners = Object.entries(command.actions ?? {}).flatMap(([name, facts]) => (isOptionOf(facts, foreign.name) ? [name] : []));
   sub.error(
-    `${foreign.flag} is no option of “${sub.name()} ${action.name}”; it belongs to ${owners.map((name) => `“${sub.name()} ${name}”`).join(', ')}`,
+    `${foreign.flag} is not an option of “${sub.name()} ${action.name}”; it belongs to ${owners.map((name) => `“${sub.name()} ${name}”`).join(', ')}`,
   );
 }
 

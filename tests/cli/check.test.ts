@@ -136,7 +136,9 @@ describe('what is meant to be so', () => {
     accept('"*.css"');
     expect(await rules()).toEqual([]);
     accept('other.css');
-    expect(await rules()).toEqual(['accept/unused pionero.yaml:1', 'asset/missing sheet.css:6']);
+    expect(await rules()).toEqual(['asset/missing sheet.css:6']);
+    // That nothing needs it is told of the whole workspace.
+    expect((await place.run('check')).stdout).toMatch(/pionero\.yaml\n {2}2:\d+ .*nothing is found here[^]*accept\/unused/);
   });
 
   it('is known from a baseline: only what comes on top is shown', async () => {

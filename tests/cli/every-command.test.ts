@@ -25,6 +25,8 @@ const ROWS: readonly Row[] = [
   { line: 'meta show shelf/albar' },
   { line: 'meta set shelf/albar title=Cumbre --yes', changes: true },
   { line: 'meta bump minor shelf/albar --yes', changes: true },
+  { line: 'upgrade shelf/albar-noche --release 4' },
+  { line: 'upgrade shelf/albar --release 5 --yes', changes: true, status: 1 },
   { line: 'clone shelf/albar lumbre --yes', changes: true },
   { line: 'rename shelf/albar cumbre --yes', changes: true },
   { line: 'rename shelf/albar-noche noche --yes', changes: true },

@@ -237,9 +237,7 @@ describe('a parent’s update', () => {
     const asked = await pictures.run('drift', 'shelf/cierzo', '--merge', '--dry-run');
     expect([asked.status, asked.stdout]).toEqual([
       1,
-      expect.stringMatching(
-        /hut\.png {2}not text, and changed on both sides: choose with --side mine or --side parent/,
-      ),
+      expect.stringMatching(/hut\.png {2}not text, and changed on both sides: choose with --side mine or --side parent/),
     ]);
     const kept = await pictures.run('drift', 'shelf/cierzo', '--merge', '--side', 'mine', '--yes');
     expect(kept.stdout).toMatch(/hut\.png {2}yours is kept\n[^]*✓ 2 files merged, 1 file kept as yours; /);

@@ -167,13 +167,7 @@ it('conflict marks are errors to check, pack, install, rehearse and submit', asy
   const place = demo();
   writeFiles(shelf(place, 'albar'), { 'pages/front.html': CONFLICT });
   writeFiles(place.path('site/themes'), { '.keep': '' });
-  for (const argv of [
-    ['check'],
-    ['pack', '--yes'],
-    ['install', '--to', 'site', '--yes'],
-    ['rehearse'],
-    ['submit', '--dry-run', '--yes'],
-  ]) {
+  for (const argv of [['check'], ['pack', '--yes'], ['install', '--to', 'site', '--yes'], ['rehearse'], ['submit', '--dry-run', '--yes']]) {
     const [command = '', ...more] = argv;
     const { status, stdout, stderr } = await place.run(command, 'demo/shelf/albar', ...more);
     expect([command, status === 0, stdout + stderr]).toEqual([command, false, expect.stringMatching(/conflict is not decided|catalogue/)]);

@@ -136,6 +136,6 @@ describe('what a header that is begun must say', () => {
   it('is taken from where it is said already, and then sure', () => {
     const told = themeOf(platform, 'paso', { ...files, 'README.md': '<!--\nVersion: 2.0.0\n-->\n' });
     const found = checkTheme(told, onShelf(told).chain, shelves).findings.find(({ rule }) => rule === 'document/syntax');
-    expect([found?.fix?.isSafe, found?.fix?.edits[0]?.text]).toEqual([false, '/*---\ntitle: Paso\nversion: 2.0.0\nhosts: ">=4"\n---*/\n']);
+    expect([found?.fix?.isSafe, found?.fix?.edits[0]?.text]).toEqual([false, '/*---\ntitle: Paso\nversion: 2.0.0\nhosts: ">=5"\n---*/\n']);
   });
 });

@@ -102,10 +102,10 @@ describe('names', () => {
 describe('releases', () => {
   const vereda = platformNamed('vereda');
   it.each([
-    ['>=3', ['3', '4']],
+    ['>=3', ['3', '4', '5']],
     ['2 || 4', ['2', '4']],
     ['>=3.2 <4', ['3']],
-    ['nonsense', ['2', '3', '4']],
+    ['nonsense', ['2', '3', '4', '5']],
   ])('in %s', (range, releases) => {
     expect(releasesInRange(vereda, range)).toEqual(releases);
   });

@@ -12,14 +12,15 @@ export type Answer = readonly [shown: RegExp, typed: string];
 
 /**
  * Runs the built program on a pseudo-terminal of 100 × 40 and answers its questions.
+ * @param term what the terminal is: `dumb` takes no control sequences
  * @returns what was shown, without control sequences, and the exit status
  */
-export async function onTerminal(place: Workplace, folder: string, argv: readonly string[], answers: readonly Answer[]) {
+export async function onTerminal(place: Workplace, folder: string, argv: readonly string[], answers: readonly Answer[], term = 'xterm') {
   need('shell');
   const quoted = [process.execPath, PROGRAM, ...argv].map((word) => `'${word.replaceAll("'", `'\\''`)}'`).join(' ');
   const child = spawn('script', ['-qefc', `stty cols 100 rows 40; ${quoted}`, '/dev/null'], {
     cwd: place.path(folder),
-    env: { ...place.env, TERM: 'xterm', NO_COLOR: undefined },
+    env: { ...place.env, TERM: term, NO_COLOR: undefined },
   });
   let shown = '';
   let seen = 0;

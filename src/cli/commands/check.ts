@@ -67,7 +67,7 @@ export default defineCommand({
 
 /**
  * Checks once, all or what changes can affect, and tells what was found.
- * @param teller in whose surroundings places are told: the files may be a copy of those that people know
+ * @param teller the surroundings that paths in the report are shown from: the files may be a copy of those that people know
  */
 async function checkOnce(
   context: Context,
@@ -108,7 +108,7 @@ async function checkOnce(
   return statusOf(told, decides);
 }
 
-/** Checks what the next commit holds. Of what was there before it, nothing is told; before the first commit, everything is. */
+/** Checks the files of the next commit, and reports the findings that it brings; before the first commit, all findings. */
 async function checkStaged(context: Context, args: readonly string[], options: Options): Promise<ExitStatus> {
   const others = {
     '--fix': options.fix,

@@ -179,7 +179,7 @@ function pictureIn({ tree, names, platform }: Theme, path: string): Buffer | und
   return place === undefined ? undefined : tree.read(place);
 }
 
-/** What a drawn picture says. */
+/** The words on a drawn picture. */
 function coverText(theme: Theme): CoverText {
   const foot = [theme.text('author'), theme.text('version')].filter((each) => each !== undefined && each !== '').join(' · ');
   return { title: theme.names.title ?? theme.names.id, summary: theme.text('summary'), foot: foot === '' ? undefined : foot };

@@ -36,7 +36,7 @@ type Action = (context: Context, argument: string | undefined, options: Options)
 
 const ACTIONS: Readonly<Record<string, Action>> = { list, make, check };
 
-/** What each of them is given. */
+/** The arguments and options of each. */
 const FACTS: Readonly<Record<string, ActionFacts>> = {
   list: {
     about: 'list the kits of the parents here, of the platform, and on the shelves',
@@ -96,9 +96,9 @@ function parentsHere(context: Context, platform: Platform, wanted: string | unde
 }
 
 async function list(context: Context, _: string | undefined, options: Options): Promise<ExitStatus> {
-  // Who stands among themes of a platform starts from its kits.
-  const near = lookAround(context, undefined).platforms.map(({ contract }) => contract.name);
-  const isFar = ({ contract }: Platform): number => (near.includes(contract.name) ? 0 : 1);
+  // In a folder of themes, people start from kits of that platform.
+  const near = new Set(lookAround(context, undefined).platforms.map(({ contract }) => contract.name));
+  const isFar = ({ contract }: Platform): number => (near.has(contract.name) ? 0 : 1);
   const all = platformsOf(context)
     .toSorted((a, b) => isFar(a) - isFar(b))
     .map((platform) => {

@@ -24,7 +24,7 @@ import { openThemes } from '../opened-themes.ts';
 import { planFacts, planFactsOfAll, shownFact } from '../fact-changes.ts';
 import { dateOf, planBumps } from '../raising.ts';
 import { isThemePlace, openArgument, openSource } from '../theme-argument.ts';
-import { count, plural } from '../../core/text/sentence.ts';
+import { count } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
   from: text('FILE', 'sync: the document that is right'),
@@ -39,7 +39,7 @@ const ACTIONS: Readonly<Record<string, Action>> = { show, set, sync, bump };
 
 const CHANGING = ['force', 'dryRun', 'yes'];
 
-/** What each of them is given. */
+/** The arguments and options of each. */
 const FACTS: Readonly<Record<string, ActionFacts>> = {
   show: {
     about: 'show the facts of a theme, and where each stands',

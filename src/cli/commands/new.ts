@@ -300,7 +300,7 @@ function namesOfKit({ names }: NewTheme, kitName: string): string {
   return [kitName, ...names.map(({ text }) => text)].map((text) => `“${text}”`).join(', ');
 }
 
-/** What a check would say of it. */
+/** Shows the findings that a check of the new theme would report. */
 function showFindings(context: Context, { theme, findings }: NewTheme): void {
   if (findings.length === 0) return;
   const { paint, io } = context;
@@ -322,7 +322,7 @@ function showOutcome(context: Context, planned: NewTheme, left: readonly Leftove
     context.say(`${paint.good('✓')} A second scan found nothing of ${namesOfKit(planned, kitName)} left.`);
   showFindings(context, planned);
   const { images, 'next-steps': next } = theme.platform.contract;
-  const [picture] = images.filter(({ path, recommended, required }) => {
+  const picture = images.find(({ path, recommended, required }) => {
     const isWanted = recommended || isNeeded(required, theme.isChild);
     return isWanted && theme.tree.get(fillShape(path, theme.names)) !== undefined;
   });

@@ -37,7 +37,7 @@ const ACTIONS: Readonly<Record<string, Action>> = {
   },
 };
 
-/** What each of them is given. */
+/** The arguments and options of each. */
 const FACTS: Readonly<Record<string, ActionFacts>> = {
   list: { about: 'list the platforms that can be named', arguments: [], options: [], examples: ['pionero platform list'] },
   show: {

@@ -203,7 +203,7 @@ function show(context: Context, rehearsal: Rehearsal, { out, other, differences,
   context.say(`\nThe site is kept in ${context.shown(out)}: ${toOpen}.`);
 }
 
-/** Where nothing could be outlined, who asked for it is told why. */
+/** Says why nothing could be outlined. */
 function sayRegions(context: Context, { theme, pages }: Rehearsal): void {
   const { regions, title } = theme.platform.contract;
   const mark = context.paint.warn('▲');

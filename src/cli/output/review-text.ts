@@ -17,7 +17,7 @@ export function reviewText(review: SubmissionState, address: string, paint: Pain
   return withFindings(head, findings, paint, columns);
 }
 
-/** What a catalogue would say of an archive. */
+/** The verdict of a catalogue on an archive that was not handed in. */
 export function trialText({ state, id, version, reasons, findings }: Trial, address: string, paint: Paint, columns: number): string {
   const who = `${paint.strong(id ?? 'the theme')}${version === null ? '' : ` ${version}`}`;
   const head =

@@ -3,7 +3,7 @@ import type { Upgrade } from '../../core/upgrade/plan-upgrade.ts';
 import { findingsText } from './findings-text.ts';
 import type { Paint } from './paint.ts';
 
-/** What a theme must change for a release: what is done, what it then states, and what is left to decide. */
+/** The changes that a theme needs for a release, the range that it then states, and the list of decisions. */
 export function upgradeText(
   id: string,
   { theme, release, fixes, range, dropped, open, others }: Upgrade,

@@ -16,7 +16,7 @@ export interface LicenseDifference {
   readonly kind: 'other' | 'unknown' | 'note' | 'heading';
   /** The license that the text is. */
   readonly found: string | undefined;
-  /** What the theme, or the heading, says. */
+  /** The license that the theme, or the heading, names. */
   readonly said: string;
 }
 
@@ -78,7 +78,7 @@ const YEAR = /<year>|\[y(?:ear|yyy)\]|\bYEAR\b/g;
 const HOLDER = /<(?:copyright holders?|owner)>|\[(?:copyright holders|name of copyright (?:holder|owner))\]|\bAUTHOR EMAIL\b/gi;
 
 /**
- * The text of the license that a theme names, with its author and the year; undefined when that is none, several or not known, and when
+ * The text of the license that a theme names, with its author and the year; undefined where it names no license, several, or an unknown one, and when
  * the text at hand names a holder of its own.
  */
 export function filledLicense(theme: Theme, year: number): string | undefined {
@@ -98,9 +98,6 @@ export function filledLicense(theme: Theme, year: number): string | undefined {
 export function withLicenseText(theme: Theme, year: number): Theme | undefined {
   const text = filledLicense(theme, year);
   if (text === undefined) return undefined;
-  const files = licenseFiles(theme.tree).filter((path) => !path.includes('/'));
-  const [file = 'LICENSE.txt'] = licenseDifferences(theme)
-    .map((each) => each.file)
-    .filter((path) => files.includes(path));
+  const file = licenseDifferences(theme).find((each) => !each.file.includes('/'))?.file ?? 'LICENSE.txt';
   return new Theme(theme.platform, withFile(theme.tree, file, Buffer.from(text)), theme.names, theme.location);
 }

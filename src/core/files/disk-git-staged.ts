@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { UsageError } from '../errors.ts';
 import { blobsOf, git, LINK, readObjects, repositoryOf, writeObject } from './disk-git.ts';
 
-/** What the next commit of a repository would hold, as files in a folder of their own. Paths are absolute. */
+/** The files of the next commit of a repository, in a folder of their own. Paths are absolute. */
 export interface StagedFiles {
   /** The repository’s folder. */
   readonly root: string;

@@ -300,7 +300,7 @@ export function isGitThere(): boolean {
 
 const NO_PROGRAM = '/nonexistent/git';
 
-/** What the git program answers. @throws UsageError when it refuses, ConfigurationError when it is not there */
+/** Asks the git program, and gives its answer. @throws UsageError when it refuses, ConfigurationError when it is not there */
 export function git(folder: string, args: readonly string[], problem = `git ${args[0]} failed`): string {
   const { status, stdout, stderr, error } = spawnSync(gitProgram(), [...HARMLESS, ...args], {
     cwd: folder,

@@ -386,7 +386,7 @@ const Identifier = z.strictObject({
   why: z.string(),
 });
 
-/** What a release of the host calls otherwise, or has taken away: a function, a tag, a class name. */
+/** A function, a tag or a class name that a release of the host calls otherwise, or has taken away. */
 const Change = z.strictObject({
   since: Release.describe('The first release in which the new way works; without a new way, the first in which the old one does not'),
   gone: Release.optional().describe('The first release in which the old way does not work any more; that of `since` when left out'),
@@ -578,7 +578,6 @@ export type FieldContract = z.infer<typeof Field>;
 export type FragmentContract = z.infer<typeof Fragment>;
 
 export type ChangeContract = z.infer<typeof Change>;
-export type RoleContract = z.infer<typeof Role>;
 export type ImageContract = z.infer<typeof ImageRule>;
 export type FieldKind = z.infer<typeof FieldType>;
 export type NameGrammar = z.infer<typeof Grammar>;

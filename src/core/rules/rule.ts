@@ -105,6 +105,8 @@ export interface RuleContext {
   readonly shelves: Shelves;
   /** The releases of the host that the theme says it is for. */
   readonly releases: readonly string[];
+  /** Whether these are known: the theme states them readably, the platform has no place for them, or the check is for one of them. */
+  readonly areReleasesKnown: boolean;
   /** What the theme is checked for. */
   readonly purpose: 'install' | 'submission';
   /** Patterns of what is left out of packages, as the configuration says it. */

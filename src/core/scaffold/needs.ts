@@ -22,7 +22,7 @@ export interface Need {
 }
 
 export interface TakenWithNeeds extends TakenFiles {
-  /** What is needed yet. */
+  /** The files that are still needed. */
   readonly needs: readonly Need[];
   /** The errors that the copies bring besides. */
   readonly errors: readonly Finding[];
@@ -33,7 +33,7 @@ export interface NeedsRequest extends TakeRequest {
   readonly before: Theme;
   readonly shelves: Shelves;
   readonly options: CheckOptions;
-  /** What is done about needs; nothing when left out. */
+  /** The answer to needs; they stay when left out. */
   readonly answer?: NeedAnswer | undefined;
 }
 
@@ -57,13 +57,15 @@ export function takeWithNeeds(request: NeedsRequest): TakenWithNeeds {
     });
     return judged({ ...result, tree: withProposals(themeOf(result), addressed).tree, notes: [...result.notes, ...notes] });
   }
-  // What is copied can need more.
-  for (let wanted = request.wanted; answer === 'take'; result = judged(takeFromParent({ ...request, wanted }))) {
-    const more = result.needs.map(({ path }) => path).filter((path) => !wanted.includes(path));
-    if (more.length === 0) break;
-    wanted = [...wanted, ...more];
+  // A copy can need more files.
+  let wanted = request.wanted;
+  for (;;) {
+    const known = wanted;
+    const more = answer === 'take' ? result.needs.map(({ path }) => path).filter((path) => !known.includes(path)) : [];
+    if (more.length === 0) return result;
+    wanted = [...known, ...more];
+    result = judged(takeFromParent({ ...request, wanted }));
   }
-  return result;
 }
 
 function needsOf(errors: readonly Finding[]): Need[] {

@@ -54,7 +54,7 @@ export interface NewThemeRequest {
   readonly only?: readonly string[] | undefined;
   /** Files or pages of the parent that the theme starts with copies of. */
   readonly take?: readonly string[] | undefined;
-  /** What is done about files of the parent that these copies ask for. */
+  /** The answer to files of the parent that these copies ask for. */
   readonly needs?: NeedAnswer | undefined;
   /** Milliseconds since 1970. */
   readonly now?: number | undefined;

@@ -105,7 +105,7 @@ function sourceOf(parents: Chain, wanted: string): { file: string; source: Chain
   const file = role?.file ?? wanted.replace(/^\.?\//, '');
   const source = role === undefined ? findInChain(parents, file) : serveRole(parents, wanted).file;
   if (source !== undefined) return { file, source };
-  // What a host does not inherit can be copied all the same.
+  // Files that a host does not inherit can be copied all the same.
   const holder = role === undefined ? parents.themes.find(({ tree }) => tree.get(file)?.kind === 'file') : undefined;
   if (holder !== undefined) return { file, source: { theme: holder, path: file } };
   const brought = role === undefined ? builtInServing(parents, file) : serveRole(parents, wanted).builtIn?.id;

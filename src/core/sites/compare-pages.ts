@@ -29,7 +29,7 @@ export interface PageDifference {
   readonly problemsBefore: number;
 }
 
-/** The places of a theme and of what it builds on, from the host’s root, its own first: that addresses hold them is no difference. */
+/** The places of a theme and of what it builds on, from the host’s root, its own first. Addresses that hold them count as the same. */
 type Homes = readonly string[];
 
 /** A page of one theme beside the same page of another one. */
@@ -52,21 +52,23 @@ export function comparePages(now: readonly [ComparedPage, Homes], before: readon
 }
 
 /**
- * What one page loads and the other does not, wherever it lies in a theme or its parents: of a sheet that both a child and its parent have,
+ * The files that one page loads and the other does not, wherever they lie in a theme or its parents: of a sheet that both a child and its parent have,
  * a child’s page that loads both loads one more.
  */
 function loadedBeyond([page, homes]: readonly [ComparedPage, Homes], [other, otherHomes]: readonly [ComparedPage, Homes]): string[] {
   const left = other.loaded.map((path) => withoutHomes(path, otherHomes));
   const own = homes[0] ?? '';
   const isOwn = (path: string): number => Number(own !== '' && path.includes(own));
-  const beyond = page.loaded
-    .toSorted((a, b) => isOwn(a) - isOwn(b))
-    .filter((path) => {
-      const at = left.indexOf(withoutHomes(path, homes));
-      if (at >= 0) left.splice(at, 1);
-      return at < 0;
-    });
-  return page.loaded.filter((path) => beyond.includes(path)).map((path) => (own === '' ? path : path.replace(own, '{home}')));
+  const beyond = new Set(
+    page.loaded
+      .toSorted((a, b) => isOwn(a) - isOwn(b))
+      .filter((path) => {
+        const at = left.indexOf(withoutHomes(path, homes));
+        if (at >= 0) left.splice(at, 1);
+        return at < 0;
+      }),
+  );
+  return page.loaded.filter((path) => beyond.has(path)).map((path) => (own === '' ? path : path.replace(own, '{home}')));
 }
 
 function withoutHomes(text: string, homes: Homes): string {

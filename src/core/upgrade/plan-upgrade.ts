@@ -12,17 +12,17 @@ import type { Shelves } from '../theme/shelf.ts';
 import type { Theme } from '../theme/theme.ts';
 import { rangeChange } from './stated-range.ts';
 
-/** What a theme must change to run on a release of its host. */
+/** The changes that a theme needs to run on a release of its host. */
 export interface Upgrade {
   /** As the platform file writes it. */
   readonly release: string;
-  /** What has one right answer, and is done. */
+  /** Changes with one right answer, which are part of the plan. */
   readonly fixes: readonly PlannedFix[];
   /** The releases that it states, before and after; undefined where nothing changes there. */
   readonly range?: { readonly before: string; readonly after: string } | undefined;
   /** Releases that it was for, and does not run on any more. */
   readonly dropped: readonly string[];
-  /** What is found only on that release, and a person must decide. */
+  /** Findings of that release that a person must decide. */
   readonly open: readonly Finding[];
   /** How many errors it has on every release: they are no matter of this one. */
   readonly others: number;
@@ -35,12 +35,12 @@ export interface Upgrade {
   readonly theme: Theme;
 }
 
-/** What these find is mended on the way, also where it is found on the releases that the theme is for already. */
+/** The plan fixes the findings of these rules, also where they are found on the releases that the theme is for already. */
 const OF_RELEASES: ReadonlySet<string> = new Set(RULES.flatMap(({ meta }) => (meta.isOfReleases === true ? [meta.id] : [])));
 
 /**
- * Plans to make a theme ready for a release of its host: what is found only there is mended where it has one right answer, and the range
- * that the theme states is raised. Writes nothing.
+ * Plans to make a theme ready for a release of its host: fixes the findings of that release that have one right answer, and raises the
+ * range that the theme states. Writes nothing.
  * @param shelves where its parents are: as they will be, where they are made ready in the same step
  * @throws UsageError when the platform file does not know the release
  */
@@ -52,19 +52,19 @@ export function planUpgrade({ theme, folder, configuration }: OpenedTheme, shelv
     checkTheme(each, openChain(each, shelves), shelves, { ...options, releases }).findings;
   const stated = releasesInRange(platform, theme.hosts);
   const others = stated.filter((each) => each !== release);
-  // What is found on the releases that it is for already is no matter of this one.
+  // Findings of the releases that it is for already do not matter here.
   const known = others.length === 0 ? [] : asOf(theme, others);
-  const choose = (findings: readonly Finding[]): readonly Finding[] => {
+  const ofThisRelease = (findings: readonly Finding[]): readonly Finding[] => {
     const found = new Set(beyond(known, findings));
     return findings.filter((finding) => found.has(finding) || OF_RELEASES.has(finding.rule));
   };
   const fixing: CheckOptions = { ...options, releases: [release] };
-  const mended = planFixes(theme, shelves, folder, { ...fixing, choose });
+  const mended = planFixes(theme, shelves, folder, { ...fixing, choose: ofThisRelease });
   const errorsAt = (each: Theme, at: string): readonly Finding[] => asOf(each, [at]).filter(isBreaking);
   const runsOn = (at: string): boolean => beyond(errorsAt(theme, at), errorsAt(mended.theme, at)).length === 0;
   const low = oldestFrom(platform.contract.releases, release, stated, runsOn);
   const ranged = withRange(mended.theme, stated, low, release);
-  const open = beyond(known, asOf(ranged, [release]));
+  const open = ofThisRelease(asOf(ranged, [release]));
   const brought = beyond(errorsAt(theme, release), errorsAt(ranged, release));
   const touched = changedPaths(theme, ranged);
   return {
@@ -120,7 +120,7 @@ function isSamePlace(a: Finding, b: Finding): boolean {
   return a.rule === b.rule && a.file === b.file && a.line === b.line && a.column === b.column;
 }
 
-/** The findings that do not stand among known ones as often. What is only a warning on one release can be an error on another. */
+/** The findings that do not stand among known ones as often. A warning on one release can be an error on another. */
 function beyond(known: readonly Finding[], findings: readonly Finding[]): Finding[] {
   const keyOf = ({ rule, file, code, severity }: Finding): string => [rule, file, code, severity].join('\0');
   const left = new Map<string, number>();

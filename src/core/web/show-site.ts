@@ -19,7 +19,7 @@ export interface ShownSite {
 export interface ShownPages {
   /** The page with the switch, around a theme’s page. */
   readonly frame: (ids: readonly string[], now: KeptRehearsal | undefined, id: string) => string;
-  /** What is shown in place of a page that there is none of, with links to the pages that there are. */
+  /** The page in place of one that is missing, with links to the pages of the theme. */
   readonly problem: (message: string, links?: readonly { readonly name: string; readonly address: string }[]) => string;
 }
 
@@ -164,7 +164,7 @@ function addressOf(id: string, setting: string, page: Page): string {
   return `/${[id, setting, `${pageName(page)}.html`].map(encodeURIComponent).join('/')}`;
 }
 
-/** Whether somebody goes to a page, and no page asks for a file (Fetch Metadata, section 2.1); where the browser does not say, it may be so. */
+/** Whether a reader follows a link, and no page asks for a file (Fetch Metadata, section 2.1); where the browser does not say, it may be so. */
 function isLink(context: Context): boolean {
   return ['document', 'iframe', undefined].includes(context.req.header('sec-fetch-dest'));
 }

@@ -31,7 +31,7 @@ export interface Acceptance {
   readonly file: string;
   readonly source?: SourceDocument | undefined;
   readonly range?: TextRange | undefined;
-  /** What tells it from others when it is said for several themes, one of which may be without the finding; undefined when it is the theme’s own. */
+  /** A key of an acceptance that holds for several themes, one of which may be without the finding; undefined when it is the theme’s own. */
   readonly shared?: string | undefined;
   /** So many findings, and no more. */
   readonly most?: number | undefined;

@@ -9,7 +9,7 @@ import { rulesUnder } from './own-rules.ts';
 import { ruleSettings } from './settings.ts';
 
 /**
- * What is to be said of the configurations around themes, once for all of them: acceptances that accepted nothing in any theme.
+ * Checks the configurations around themes, once for all of them: which acceptances accepted nothing in any theme.
  * @param roots the folders of which every theme was checked; absolute. Of a configuration above them nobody knows
  */
 export function checkConfigurations(checked: readonly CheckedFolder[], roots: readonly string[]): CheckedFolder[] {
@@ -39,7 +39,7 @@ function unusedIn(layer: ConfigurationLayer, used: ReadonlySet<string>): Finding
         .map((each) => toFinding(acceptUnused, reportUnused({ ...acceptanceAt(each), file: basename(layer.file) }, ids), severity));
 }
 
-/** One mistake outside of themes, in a configuration or a rule, keeps many of them from being checked: it is told once. */
+/** Joins the failures of many themes by one mistake outside of them, in a configuration or a rule, into one entry. */
 export function withMistakesOnce(checked: readonly CheckedFolder[]): CheckedFolder[] {
   const groups = new Map<string, CheckedFolder[]>();
   for (const each of checked) {

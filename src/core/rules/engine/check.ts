@@ -1,3 +1,4 @@
+import semver from 'semver';
 import type { Configuration } from '../../configuration/configuration.ts';
 import { compareText } from '../../files/file-tree.ts';
 import { compareRanges } from '../../text/edits.ts';
@@ -96,7 +97,8 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
     if (!made.has(make)) made.set(make, make(theme));
     return made.get(make) as T;
   };
-  const context = { theme, chain, shelves, releases, purpose, excluded, once };
+  const areReleasesKnown = options.releases !== undefined || statesReleases(theme);
+  const context = { theme, chain, shelves, releases, areReleasesKnown, purpose, excluded, once };
   const told = (rule: Rule, report: Report): ReportedFinding => ({
     report,
     finding: toFinding(rule, report, options.severities?.[rule.meta.id]),
@@ -158,6 +160,12 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   };
 }
 
+/** Whether it can be read for which releases a theme is, where its platform has a place for that. */
+function statesReleases({ platform, hosts }: Theme): boolean {
+  const hasPlace = platform.contract.documents.some(({ fields }) => fields.some(({ fact }) => fact === 'hosts'));
+  return hosts === undefined ? !hasPlace : semver.validRange(hosts) !== null;
+}
+
 /** The rules that are to be asked. */
 function rulesWanted(rules: readonly Rule[], { severities, isForErrors = false }: CheckOptions): Rule[] {
   const severityOf = ({ meta }: Rule): Severity | 'off' => severities?.[meta.id] ?? meta.severity;
@@ -187,7 +195,7 @@ export function toFinding(rule: Rule, report: Report, severity: Severity | 'off'
   const position = report.source?.positionAt(report.range?.start ?? 0) ?? { line: 1, column: 1 };
   return {
     rule: meta.id,
-    // What the host refuses a theme for is an error, unless somebody says otherwise.
+    // A reason to refuse the theme is an error, unless the configuration says otherwise.
     severity:
       severity === undefined || severity === 'off' ? (report.isRefusal === true ? 'error' : (report.severity ?? meta.severity)) : severity,
     file: report.file,

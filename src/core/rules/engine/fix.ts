@@ -27,7 +27,7 @@ export interface PlannedFixes {
 /** How fixes are planned. `isGuessing` takes in those that are likely and not sure. */
 export interface FixOptions extends CheckOptions {
   readonly isGuessing?: boolean | undefined;
-  /** Which of the findings are to be mended; all when left out. */
+  /** Chooses the findings to fix; all when left out. */
   readonly choose?: ((findings: readonly Finding[]) => readonly Finding[]) | undefined;
 }
 

@@ -36,7 +36,8 @@ export const releaseChanged: Rule = {
       right: { 'hooks.php': '<?php\nhost_on("menu", "cierzo_menu");\nfunction cierzo_menu() {}\n' },
     },
   },
-  *checkText(source, { theme, releases }) {
+  *checkText(source, { theme, releases, areReleasesKnown }) {
+    if (!areReleasesKnown) return;
     for (const change of theme.platform.contract.changes) {
       const { since } = change;
       const newer = releases.filter((release) => compareReleases(release, since) >= 0);
@@ -49,7 +50,7 @@ export const releaseChanged: Rule = {
   },
 };
 
-/** What newer releases call otherwise. */
+/** Names that newer releases call otherwise. */
 function* olderWays(
   theme: Theme,
   source: SourceDocument,
@@ -76,7 +77,7 @@ function* olderWays(
   }
 }
 
-/** What the oldest of the stated releases do not know yet. */
+/** Names that the oldest of the stated releases do not know yet. */
 function* newerWays(theme: Theme, source: SourceDocument, { now, since }: ChangeContract, tooOld: readonly string[]): Generator<Report> {
   for (const match of now === undefined ? [] : placesOf(theme, source, now)) {
     const [found] = match;

@@ -12,7 +12,7 @@ export const releaseField: Rule = {
     severity: 'note',
     isOfReleases: true,
     summary: 'A field that no stated release of the host reads',
-    why: 'What a release does not read has no effect on it, and readers of the manifest believe that it has.',
+    why: 'The field has no effect, and readers of the manifest believe that it has.',
     messages: {
       past: '“{key}” was read until release {until}, and the theme is for newer ones',
       early: '“{key}” is read from release {since} on, and the theme is for older ones',
@@ -23,7 +23,8 @@ export const releaseField: Rule = {
       right: { 'cierzo.cordada.yaml': 'title: Cierzo\nis: theme\nhosts: ">=4"\nbase: none\n' },
     },
   },
-  *check({ theme, releases }) {
+  *check({ theme, releases, areReleasesKnown }) {
+    if (!areReleasesKnown) return;
     for (const document of theme.documents) {
       if (document.root === undefined) continue;
       for (const field of document.contract.fields) {
@@ -44,7 +45,7 @@ export const releaseField: Rule = {
           source: document.source,
           range: { start: entry.keyStart, end: entry.keyEnd },
           hint: advise('take-out-key', { key: key.join('.') }),
-          // What a newer release reads may be there for it.
+          // A field that newer releases read may be there for them.
           fix: fixOf(advise('take-out-key', { key: key.join('.') }), isPast, document.path, removeField(document, key)),
         };
       }

@@ -20,14 +20,14 @@ export const releasePage: Rule = {
       early: 'the page “{role}” is asked for from release {since} on: the stated releases do not show this template',
     },
     example: {
-      platform: 'vereda',
-      wrong: { 'pages/archive.html': '<main class="cierzo-main">{{#entries}}<p>{{title}}</p>{{/entries}}</main>\n' },
-      right: { 'pages/list.html': '<main class="cierzo-main">{{#entries}}<p>{{title}}</p>{{/entries}}</main>\n' },
+      platform: 'cordada',
+      wrong: { 'markup/notice.html': '<p>{{page.title}}</p>\n' },
+      right: { 'markup/entry.html': '<p>{{page.title}}</p>\n' },
     },
   },
-  *check({ theme, releases }) {
+  *check({ theme, releases, areReleasesKnown }) {
     const { templates } = theme.platform.contract;
-    if (templates === undefined || releases.length === 0) return;
+    if (templates === undefined || !areReleasesKnown || releases.length === 0) return;
     const asked = Object.values(templates.roles).filter((role) => isInSpan(role, releases));
     for (const [name, role] of Object.entries(templates.roles)) {
       if (isInSpan(role, releases)) continue;
