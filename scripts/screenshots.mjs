@@ -40,16 +40,16 @@ const SHOTS = [
   {
     name: 'rehearse',
     before: 'pionero new cierzo --platform vereda --parent albar --shelf shelf --yes',
-    line: 'pionero rehearse cierzo; echo; pionero undo --yes',
+    line: 'pionero rehearse shelf/cierzo; echo; pionero undo --yes',
   },
 ];
 SHOTS.push(
   { name: 'platform', line: 'pionero platform show cordada | head -46' },
+  { name: 'upgrade', line: 'pionero upgrade shelf --release 5 --yes' },
   { name: 'learn', line: 'pionero platform new shelf --name senda --yes | tail -44' },
   {
     name: 'meta-set',
-    before: 'pionero new cierzo --platform tramo --vendor Wardens --to . --yes',
-    line: 'pionero meta set Wardens/cierzo title="Rock & Ice" version=1.2.0 --yes; pionero meta show Wardens/cierzo',
+    line: 'pionero meta set author="Wardens & Friends" license=MIT --license-text shelf --yes; pionero meta bump minor shelf --yes; pionero undo --yes; pionero meta show shelf/albar-noche',
   },
 );
 /** What docs/sites.md describes, with nothing run before it but `new`. */
@@ -63,7 +63,6 @@ SHOTS.push({
 const PAGES = [
   { name: 'page-trace', trace: 'cierzo' },
   { name: 'page-sheet', theme: 'albar-noche', page: 'index', more: ['--against', 'parent'] },
-  { name: 'regions', shelf: 'demo/shelves/cordada', theme: 'albar', page: 'front', more: ['--regions'] },
   { name: 'serve', serve: 'demo/shelf/albar-noche', at: '#page=front&scheme=dark' },
   { name: 'shot', shots: 'demo/shelf/albar' },
   { name: 'cover', cover: 'demo/shelf/albar' },

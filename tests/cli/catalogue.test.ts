@@ -123,6 +123,50 @@ describe('a theme that is handed in', () => {
     expect(((await (await fetch(`${running.address}/v1/themes?q=summer`)).json()) as { total: number }).total).toBe(0);
   }, 30_000);
 
+  it('is tried first, and kept nowhere; what became of all is listed, the newest first', async () => {
+    const { running, submit } = await started();
+    const { place, address, token } = running;
+    const run = async (...argv: string[]) => place.runUnder({ PIONERO_TOKEN: token }, 'submit', ...argv, '--catalogue', address);
+    expect((await run('--list')).stdout).toBe(`You have handed nothing in at ${address}.\n`);
+    const paso = await theme(place, 'paso');
+    const child = await theme(place, 'cumbre');
+    writeFiles(place.path(child), {
+      'sheet.css': HEADER('1.0.0', 'Cumbre').replace('summary', 'parent: paso\nparent-sheet: before\nsummary'),
+    });
+    expect(await run(paso, '--dry-run')).toMatchObject({
+      status: 0,
+      stdout: expect.stringContaining(`✓ ${address} would accept paso 1.0.0`) as string,
+    });
+    expect(await run(child, '--shelf', 'mine', '--dry-run')).toMatchObject({
+      status: 1,
+      stdout: expect.stringMatching(
+        /would return cumbre 1\.0\.0: it builds on paso, which is not in this catalogue[^]*nothing was handed in/,
+      ) as string,
+    });
+    // Nothing of a trial stays, not even its archive.
+    expect([(await run('--list')).stdout.startsWith('You have'), readdirSync(place.path('cat/archives'))]).toEqual([true, []]);
+    expect((await submit(paso)).status).toBe(0);
+    expect((await run(paso, '--dry-run')).stdout).toMatch(/would return paso 1\.0\.0: version 1\.0\.0 is there already/);
+    // Who is not known there learns what everybody can.
+    const stranger = await place.run('submit', paso, '--dry-run', '--catalogue', address);
+    expect([stranger.status, stranger.stdout]).toEqual([
+      1,
+      expect.stringMatching(/has paso 1\.0\.0 already: raise the version\n.*asked for the name alone/),
+    ]);
+    writeFiles(place.path(paso), { 'sheet.css': HEADER('0.9.0') });
+    expect((await submit(paso)).status).toBe(1);
+    const listed = (await run('--list')).stdout.split('\n');
+    expect(listed[0]).toBe(`2 submissions at ${address}`);
+    expect(listed.slice(2, 4)).toEqual([
+      expect.stringMatching(/✗ paso 0\.9\.0 {2}\d{4}-\d\d-\d\d {2}returned: version 0\.9\.0 is lower than 1\.0\.0/),
+      expect.stringMatching(/✓ paso 1\.0\.0 .* accepted/),
+    ]);
+    expect(await place.run('submit', '--list', '--catalogue', address)).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(/no token/) as string,
+    });
+  });
+
   it('has no version twice, and none that is lower, and belongs to who was first', async () => {
     const { running, submit } = await started();
     const folder = await theme(running.place, 'lumbre', '1.2.0');

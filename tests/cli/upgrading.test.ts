@@ -63,7 +63,7 @@ const ROWS: readonly Row[] = [
     platform: 'estrato',
     release: '7',
     manifest: 'layer.mjs',
-    hosts: [/hosts: .*/, "hosts: '>=5',", "hosts: '>=6',"],
+    hosts: [/hosts: .*/, "hosts: '>=5',\n  scripts: ['js/hut.js'],", "hosts: '>=6',\n  scripts: ['js/hut.js'],"],
     old: { 'language/fr.ini': 'welcome = Welcome\n', 'js/hut.js': 'layer.asset("a.css");\n' },
     ready: { 'language/fr.ini': undefined, 'words/fr.ini': /welcome/, 'js/hut.js': /^layer\.file\("a\.css"\)/ },
     open: ['strings/incomplete'],
@@ -131,10 +131,7 @@ describe.each(ROWS)('a theme for older releases of $platform', (row) => {
     expect(readFileSync(place.path(theme, manifest), 'utf8')).toContain(hosts[2]);
     const now = snapshot(place.path(theme));
     for (const [path, wanted] of Object.entries(ready))
-      expect([path, now[path] === undefined ? undefined : readFileSync(place.path(theme, path), 'utf8')]).toEqual([
-        path,
-        asWanted(wanted),
-      ]);
+      expect([path, now[path] === undefined ? undefined : readFileSync(place.path(theme, path), 'utf8')]).toEqual([path, asWanted(wanted)]);
     // Once more there is nothing to do, and the release finds no more than what was left.
     const again = (await place.json('upgrade', theme, '--release', release, '--dry-run')) as {
       themes: { changes: unknown[]; range: unknown }[];
@@ -173,7 +170,7 @@ describe('a shelf', () => {
     expect([status, stdout]).toEqual([
       1,
       expect.stringMatching(
-        /✗ albar → Vereda 5: 4 changes, 1 thing to decide\n\n[^]*hooks\.php:35 +write host_page_kind\(\)[^]*releases +>=2 <5 → >=5 <6\n[^]*no longer runs on 2, 3, 4[^]*To decide[^]*▲ cornisa needs no change for Vereda 5; it has \d+ errors on every release[^]*✓ albar-noche → Vereda 5: 1 change\n[^]*>=3 <5 → >=3 <6/,
+        /✗ albar → Vereda 5: 4 changes, 1 thing to decide\n\n[^]*hooks\.php:35 +host_role\(\) → host_page_kind\(\)[^]*releases +>=2 <5 → >=5 <6\n[^]*no longer runs on 2, 3, 4[^]*To decide[^]*▲ cornisa needs no change for Vereda 5; it has \d+ errors on every release[^]*✓ albar-noche → Vereda 5: 1 change\n[^]*>=3 <5 → >=3 <6/,
       ),
     ]);
     expect(readdirSync(place.path('demo/shelf'))).toEqual(['albar', 'albar-noche', 'cornisa']);

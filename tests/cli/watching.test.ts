@@ -1,5 +1,6 @@
 import { cpSync, renameSync, rmSync, unlinkSync, writeFileSync } from 'node:fs';
 import { dirname } from 'node:path';
+import { setTimeout as sleep } from 'node:timers/promises';
 import { expect, it, onTestFinished } from 'vitest';
 import { runTool } from '../support/needs.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
@@ -98,6 +99,25 @@ it('hears a checkout, a folder put in the place of another one, and a theme that
   await says(/file\/empty/);
   rmSync(place.path('shelf/lumbre'), { recursive: true });
   await says(/lumbre is gone/);
+});
+
+it('waits for the end of a change of many files, and checks once', async () => {
+  const place = paso();
+  const { child, says } = await watching(place, 'shelf/paso');
+  let shown = '';
+  child.stdout?.on('data', (data: Buffer) => (shown += data.toString()));
+  // Slower than an editor saves, as a copy over a network is; and with Git at work in the end.
+  for (let i = 0; i < 12; i++) {
+    writeFiles(place.path('shelf/paso/pages'), { [`p${i}.html`]: '<p>{{> nowhere}}</p>\n' });
+    await sleep(i < 4 ? 40 : 250);
+  }
+  writeFiles(place.path('shelf/paso/.git'), { 'index.lock': '' });
+  writeFiles(place.path('shelf/paso/pages'), { 'p0.html': '<p>{{> nowhere}}</p>\n' });
+  await sleep(1200);
+  expect(shown).toBe('');
+  rmSync(place.path('shelf/paso/.git'), { recursive: true });
+  await says(/p11\.html/);
+  expect(shown.match(/paso \(Vereda/g)).toHaveLength(1);
 });
 
 it('does not fix behind an editor’s back', async () => {

@@ -22,7 +22,7 @@ export function contactSheet(title: string, pages: readonly SheetPage[], other: 
     const old =
       before === undefined
         ? ''
-        : `<figure>${caption(`${role}, ${other ?? ''}`, before.notes)}${frame(before.file, `${role}, ${other ?? ''}`)}</figure>`;
+        : `<figure>${caption(`${role} of ${other ?? ''}`, before.notes)}${frame(before.file, `${role}, ${other ?? ''}`)}</figure>`;
     return `<section class="${before === undefined ? 'one' : 'two'}"><h2>${escapeMarkup(role)}</h2><div>${old}${own}</div></section>`;
   };
   return pageShell(

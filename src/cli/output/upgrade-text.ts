@@ -1,6 +1,8 @@
 import { count, plural } from '../../core/text/sentence.ts';
 import type { Upgrade } from '../../core/upgrade/plan-upgrade.ts';
 import { findingsText } from './findings-text.ts';
+import type { Finding } from '../../core/rules/engine/check.ts';
+import type { Fix } from '../../core/rules/rule.ts';
 import type { Paint } from './paint.ts';
 
 /** The changes that a theme needs for a release, the range that it then states, and the list of decisions. */
@@ -20,7 +22,7 @@ export function upgradeText(
   const head = `${mark} ${paint.strong(id)} → ${host}: ${count(changes, 'change')}${open.length === 0 ? '' : `, ${count(open.length, 'thing')} to decide`}${own}`;
   const places = fixes.map(({ finding, fix }) => ({
     place: placeOf(finding.file, finding.line, fix.edits.length > 0),
-    what: fix.title.text,
+    what: whatOf(finding, fix, paint),
   }));
   const width = Math.max(0, ...places.map(({ place }) => place.length), range === undefined ? 0 : 'releases'.length);
   const lines = [
@@ -36,6 +38,14 @@ export function upgradeText(
   ];
   const decisions = open.length === 0 ? [] : ['', paint.strong('To decide'), '', findingsText(open, paint, columns)];
   return [head, ...(lines.length === 0 ? [] : ['', ...lines]), ...decisions].join('\n');
+}
+
+/** A replaced name is shown beside its successor. */
+function whatOf({ args }: Finding, { title }: Fix, paint: Paint): string {
+  const { written, now } = args;
+  return written === undefined || now === undefined
+    ? title.text
+    : `${paint.bad(String(written))} ${paint.faint('→')} ${paint.good(String(now))}`;
 }
 
 /** A file that is moved has no line. */
