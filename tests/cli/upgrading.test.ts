@@ -73,8 +73,8 @@ const ROWS: readonly Row[] = [
     release: '5.2',
     manifest: 'about.php',
     hosts: [/'hosts' => .*/, "'hosts' => '>=5.0 <5.2',", "'hosts' => '>=5.1 <5.3',"],
-    old: { 'lib.php': '<?php\nlook_option("bell");\n' },
-    ready: { 'lib.php': /\noption_of\("bell"\)/ },
+    old: { 'settings.php': '<?php\nlook_option("bell");\n' },
+    ready: { 'settings.php': /\noption_of\("bell"\)/ },
   },
   {
     platform: 'tramo',
