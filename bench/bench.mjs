@@ -4,6 +4,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, symlinkSync, wr
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { makeBigTheme } from './big-theme.mjs';
+import { typeIn } from './typing.mjs';
 
 const program = 'dist/pionero.cjs';
 const rows = [];
@@ -315,6 +316,25 @@ if (isWanted('check')) {
   for (const theme of themes) makeBigTheme(theme, 50, 400_000);
   rows.push(measureCheck('check of 200 themes of 50 files', shelf, themes));
   lines.push(`Memory for the checks:${checkMemory} (aim: 300)`);
+  rmSync(place, { recursive: true });
+}
+
+if (isWanted('typing')) {
+  const place = mkdtempSync(join(tmpdir(), 'pionero-bench-'));
+  const theme = join(place, 'shelf', 'albar');
+  makeBigTheme(theme, 5000, 50_000_000);
+  const check = median(process.execPath, [program, 'check', theme], 5);
+  const typed = await typeIn(program, place, join(theme, 'main.html'), (text) => `${text}{{> nowhere}}\n`, 12);
+  const ours = middle(typed.latencies);
+  rows.push({
+    what: 'a keystroke in a theme of 5,000 files, until it is judged',
+    against: 'a whole check',
+    ours,
+    theirs: check,
+    aim: 0.05,
+  });
+  lines.push(`The slowest of these keystrokes: ${Math.round(Math.max(...typed.latencies))} ms (aim: 100)`);
+  lines.push(`Memory of the server, with all of the theme judged: ${Math.round(typed.memory / 1024)} MiB (aim: 300)`);
   rmSync(place, { recursive: true });
 }
 

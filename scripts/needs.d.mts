@@ -15,6 +15,7 @@ export type NeedName =
   | 'archivers'
   | 'python'
   | 'chromium'
+  | 'neovim'
   | 'sphinx'
   | 'mkdocs'
   | 'hexo'

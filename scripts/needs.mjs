@@ -56,6 +56,7 @@ export const NEEDS = {
     isThere: () => ['chromium', 'chromium-headless-shell'].every(isOnPath),
     packages: ['chromium', 'chromium-headless-shell'],
   },
+  neovim: { what: 'an editor', isThere: () => runs('nvim', '--version'), packages: ['neovim'] },
   sphinx: {
     what: 'the documentation builder',
     isThere: () => runs('/usr/bin/sphinx-build', '--version') && runs(PYTHON, '-m', 'pip', '--version'),

@@ -52,13 +52,18 @@ SHOTS.push(
     line: 'pionero meta set author="Wardens & Friends" license=MIT --license-text shelf --yes; pionero meta bump minor shelf --yes; pionero undo --yes; pionero meta show shelf/albar-noche',
   },
 );
-/** What docs/sites.md describes, with nothing run before it but `new`. */
+/** An editor with the lines of docs/editors.md, and a mistake just typed. */
 SHOTS.push({
-  name: 'site',
-  site: { host: 'sphinx', change: [/folder: docs /, 'folder: site '] },
-  before: 'pionero new lumbre --platform sphinx --kit standard --yes',
-  line: `pionero rehearse lumbre --site handbook --yes; echo '{% include "beds.html" %}' >> lumbre/layout.html`,
-  next: 'pionero rehearse lumbre --site handbook',
+  name: 'editor',
+  before:
+    '{ mkdir bin && ln -s "$PIONERO" bin/pionero && export PATH="$PWD/bin:$PATH"; echo "{{> notice}}" >> shelf/albar-noche/partials/footer.html; }',
+  files: {
+    'init.lua': () => /```lua\n([^]*?)```/.exec(readFileSync('docs/editors.md', 'utf8'))[1],
+    'type.vim': () =>
+      "set number noswapfile signcolumn=yes | nnoremap q :qall!<CR> | edit shelf/albar/pages/front.html | belowright 8split shelf/albar-noche/partials/footer.html | call timer_start(2500, {-> execute('lua vim.lsp.codelens.refresh()')}) | call timer_start(3000, {-> execute('wincmd k | %s/{{> footer}}/{{> fotter}}/ ')})",
+  },
+  line: 'nvim -u init.lua -S type.vim',
+  asks: true,
 });
 const PAGES = [
   { name: 'page-trace', trace: 'cierzo' },
@@ -98,14 +103,10 @@ try {
   rmSync(folder, { recursive: true, force: true });
 }
 
-async function terminalShot({ name, before, line, next, asks, site, shelf = 'demo/shelf' }) {
+async function terminalShot({ name, before, line, next, asks, files = {}, shelf = 'demo/shelf' }) {
   const place = join(folder, name);
   cpSync(shelf, join(place, 'shelf'), { recursive: true });
-  if (site !== undefined) {
-    (await support(site.host)).prepareSite(placeAt(place));
-    const described = /```yaml\n(sites:[^]*?)```/.exec(readFileSync('docs/sites.md', 'utf8'))[1];
-    writeFileSync(join(place, 'pionero.yaml'), described.replace(...site.change));
-  }
+  for (const [path, text] of Object.entries(files)) writeFileSync(join(place, path), text());
   const prelude = `export PIONERO="${program}"\npionero() { "${process.execPath}" "${program}" "$@"; }\ncd ${place}\n`;
   const done = join(place, '.done');
   // The prompt and the line are printed as they would stand in a person's terminal.

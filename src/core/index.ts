@@ -14,6 +14,7 @@ export {
   type ConfigurationProblem,
   type ErrorFacts,
 } from './errors.ts';
+export { openSession, type EditSession, type FindingsByFile } from './editor/session.ts';
 export { DiskTree } from './files/disk-tree.ts';
 export { UnreadableFileError, type FileEntry, type FileTree } from './files/file-tree.ts';
 export { MemoryTree, type FileContent, type MemoryItem } from './files/memory-tree.ts';

@@ -55,7 +55,7 @@ const ROWS: readonly Row[] = [
 ];
 
 /** Needs a server, or shows what the rows above do: tested apart. */
-const APART = ['submit', 'catalogue', 'demo'];
+const APART = ['submit', 'catalogue', 'demo', 'language-server'];
 
 async function make(place: Workplace, step: string): Promise<void> {
   if (step === 'PARENT') writeFileSync(place.path('shelf/albar/partials/header.html'), '<header>{{site.title}}</header>\n');

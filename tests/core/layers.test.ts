@@ -55,7 +55,9 @@ it('paths on disk and paths in a theme are compared in one place each', () => {
 it('a program that is started is looked for first, and never in the current folder', () => {
   const starting = files.filter(({ text }) => /from '(?:node:child_process|cross-spawn)'/.test(text));
   expect(starting.length).toBeGreaterThan(2);
-  expect(starting.filter(({ text }) => !text.includes('disk-programs.ts')).map(({ file }) => file)).toEqual([]);
+  // This program itself is where Node.js says.
+  const others = starting.filter(({ text }) => !text.includes('spawn(process.execPath'));
+  expect(others.filter(({ text }) => !text.includes('disk-programs.ts')).map(({ file }) => file)).toEqual([]);
 });
 
 it('the picture in CONTRIBUTING.md is the one that is held', () => {

@@ -25,6 +25,7 @@ export function makeSymlink(target: string, path: string): void {
 
 /** Which entry of the table a program belongs to. */
 const OF_TOOL: Readonly<Record<string, NeedName>> = {
+  nvim: 'neovim',
   ...{ bash: 'shell', script: 'shell', git: 'git', make: 'make', pgrep: 'processes', python3: 'python' },
   ...{ '7z': 'archivers', bsdtar: 'archivers', tar: 'archivers', unzip: 'archivers', zip: 'archivers' },
 };

@@ -5,6 +5,7 @@ import type { SourceDocument } from '../text/source-document.ts';
 import { isNestedTooDeeply } from '../text/nesting.ts';
 import { nearest } from '../text/nearest.ts';
 import { didYouMean } from '../text/sentence.ts';
+import { keysAt } from './schema-keys.ts';
 
 /**
  * Reads a YAML file of ours (platform, kit, configuration) and checks it against its schema.
@@ -90,7 +91,6 @@ function problemAt(source: SourceDocument, offset: number, message: string): Con
 }
 
 type Issue = z.core.$ZodIssue;
-type Path = readonly (string | number)[];
 
 function explainIssue(schema: z.ZodType, given: Issue, document: Document, source: SourceDocument): ConfigurationProblem[] {
   const issue = likeliestOfUnion(given);
@@ -164,25 +164,6 @@ function meant(values: readonly unknown[], given: unknown): string {
         )
       : undefined;
   return near === undefined ? '' : `; ${didYouMean(near, '')}`;
-}
-
-/** The keys that the schema knows at a path; none where it takes any key. */
-function keysAt(schema: z.core.$ZodType, path: Path): string[] {
-  const def = schema._zod.def as z.core.$ZodTypeDef & {
-    shape?: Record<string, z.core.$ZodType>;
-    innerType?: z.core.$ZodType;
-    in?: z.core.$ZodType;
-    element?: z.core.$ZodType;
-    valueType?: z.core.$ZodType;
-    options?: readonly z.core.$ZodType[];
-  };
-  const wrapped = def.innerType ?? def.in;
-  if (wrapped !== undefined) return keysAt(wrapped, path);
-  if (def.options !== undefined) return def.options.flatMap((option) => keysAt(option, path));
-  const [head, ...rest] = path;
-  if (head === undefined) return Object.keys(def.shape ?? {});
-  const next = def.shape?.[String(head)] ?? def.element ?? def.valueType;
-  return next === undefined ? [] : keysAt(next, rest);
 }
 
 /** The offset of the node at a path; of the nearest node above it when it is missing. */

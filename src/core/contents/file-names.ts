@@ -9,7 +9,7 @@ export class FileNames {
   readonly #guessers = new Map<FileKind, NameGuesser>();
 
   constructor(theme: Theme) {
-    const files = theme.tree.entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path);
+    const files = (theme.tree.whole ?? theme.tree).entries.filter((entry) => entry.kind !== 'folder').map((entry) => entry.path);
     this.#files = files;
     // Of two that differ by case alone the first counts.
     this.#byLowerCase = new Map(files.toReversed().map((path) => [path.toLowerCase(), path]));

@@ -9,7 +9,7 @@ import { OVERRIDES_FILE } from './package-contents.ts';
 
 const HEAD = '# Files taken from a parent, so that it can be told what became of them there. Not part of the theme.\n';
 
-const Taken = z.object({
+export const TakenSchema = z.object({
   file: z.string(),
   theme: z.string(),
   version: z.coerce.string().optional(),
@@ -24,7 +24,7 @@ const Taken = z.object({
  * that version; `sha256` is of the original, in hexadecimal; `taken` is the day, as ISO 8601 has it. `original` are its bytes,
  * deflated (RFC 1951), in base64: where no archive and no repository keeps them.
  */
-export type TakenFile = z.infer<typeof Taken>;
+export type TakenFile = z.infer<typeof TakenSchema>;
 
 /** The record of a theme: what it says, and what of it cannot be read. */
 export interface OverridesRecord {
@@ -63,7 +63,7 @@ export function readOverrides(tree: FileTree): OverridesRecord {
   const places: { start: number; end: number }[] = [];
   for (const item of list.items) {
     const [start = 0, end = start] = (item as { range?: [number, number, number] }).range ?? [];
-    const read = Taken.safeParse((item as { toJSON(): unknown }).toJSON());
+    const read = TakenSchema.safeParse((item as { toJSON(): unknown }).toJSON());
     const isInside = read.success && ![read.data.file, read.data.from].some((path) => /^\/|\\|(?:^|\/)\.\.(?:\/|$)/.test(path));
     if (read.success && isInside) {
       taken.push(read.data);

@@ -62,7 +62,7 @@ export function partialsOf(theme: Theme): { readonly path: string; readonly name
   const { templates } = theme.platform.contract;
   if (templates === undefined) return [];
   const roles = new Set(Object.values(templates.roles).flatMap(({ file }) => withEndings(templates, file)));
-  return theme.tree.entries.flatMap(({ kind, path }) => {
+  return (theme.tree.whole ?? theme.tree).entries.flatMap(({ kind, path }) => {
     const name = kind === 'folder' || roles.has(path) || !isTemplate(theme, path) ? undefined : partialAtPath(templates, path);
     return name === undefined ? [] : [{ path, name }];
   });

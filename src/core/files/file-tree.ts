@@ -34,6 +34,8 @@ export interface FileTree {
   readonly entries: readonly FileEntry[];
   /** Where the tree lies on disk; undefined when it is in memory or an archive, or only a part of what lies there. */
   readonly disk?: DiskOrigin | undefined;
+  /** The tree that this one lists only a part of: guesses at what was meant look at all of it. */
+  readonly whole?: FileTree | undefined;
   get(path: string): FileEntry | undefined;
   /**
    * Returns a file's bytes; follows links that stay inside the tree.

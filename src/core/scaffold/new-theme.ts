@@ -288,7 +288,7 @@ function assertParent({ parent, platform, shelves }: NewThemeRequest): void {
   const same = ids.find((id) => id.toLowerCase() === parent.toLowerCase());
   const near = nearest(parent, ids);
   throw new UsageError({
-    what: `the parent “${parent}” is in none of the folders of themes (${shelves.folders.join(', ')})`,
+    what: `the parent “${parent}” is in none of the folders of themes (${shelves.shownFolders})`,
     hint:
       same !== undefined
         ? `it is called “${same}”: case counts`

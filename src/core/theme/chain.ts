@@ -72,6 +72,17 @@ export interface ChainFile {
   readonly path: string;
 }
 
+/** A chain with others in the place of its themes, one for each: as an editor has them, or a part of each. */
+export function chainOf(chain: Chain, themes: readonly Theme[]): Chain {
+  const { broken, commons } = chain;
+  const other = (theme: Theme): Theme => themes[chain.themes.indexOf(theme)] ?? theme;
+  return {
+    themes,
+    commons: new Set([...commons].map(other)),
+    ...(broken === undefined ? {} : { broken: { ...broken, of: other(broken.of) } }),
+  };
+}
+
 /** Finds the file that the host would take: the theme's own, else the nearest that the platform lets it inherit. */
 export function findInChain(chain: Chain, path: string): ChainFile | undefined {
   const inherited = chain.themes[0]?.platform.contract.inheritance.inherits ?? [];

@@ -3,7 +3,7 @@ import { hostOfShelf, isAtPlace, isOneFile, namesOfPlace, placeOfFolder, shelfDe
 import { DiskTree } from '../files/disk-tree.ts';
 import { problemOfPlace } from '../configuration/place.ts';
 import { existsBelow, filesOf, kindOnDisk, subfoldersOf } from '../files/disk.ts';
-import { displayPath } from '../files/paths.ts';
+import { displayPath, pathFrom } from '../files/paths.ts';
 import { isGlob, matchesGlob } from '../files/glob.ts';
 import { compareText } from '../files/file-tree.ts';
 import { type Platform } from '../platform/platform.ts';
@@ -40,6 +40,11 @@ export class Shelves {
   once<T>(make: (shelves: this) => T): T {
     if (!this.#made.has(make)) this.#made.set(make, make(this));
     return this.#made.get(make) as T;
+  }
+
+  /** The shelves as messages show them: from where people are, since a report goes to others. */
+  get shownFolders(): string {
+    return this.folders.map((folder) => pathFrom(this.currentFolder, folder) || '.').join(', ');
   }
 
   /** A path as messages show it. */

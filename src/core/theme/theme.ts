@@ -21,9 +21,12 @@ export class Theme {
   /** Where it lies, as messages name it. */
   readonly location: string;
   readonly #texts = new Map<string, SourceDocument | undefined>();
+  readonly #below: Theme | undefined;
   #kept = 0;
 
-  constructor(platform: Platform, tree: FileTree, place: ThemeNames, location: string) {
+  /** @param below the theme that has the files which are the same entries of both trees */
+  constructor(platform: Platform, tree: FileTree, place: ThemeNames, location: string, below?: Theme) {
+    this.#below = below;
     this.platform = platform;
     this.tree = tree;
     this.location = location;
@@ -32,6 +35,11 @@ export class Theme {
     this.documents = withConditionsMet(read, said);
     this.facts = this.documents === read ? said : this.documents.flatMap(factsOf);
     this.names = { ...place, title: this.text('title') };
+  }
+
+  /** The theme with another tree, whose entries of the same identity hold the same: what was read of them is not read again. */
+  over(tree: FileTree): Theme {
+    return new Theme(this.platform, tree, this.names, this.location, this);
   }
 
   /** The ids of the parents, nearest first; none for a theme that stands alone. */
@@ -88,6 +96,8 @@ export class Theme {
    */
   source(path: string): SourceDocument | undefined {
     if (this.#texts.has(path)) return this.#texts.get(path);
+    const entry = this.tree.get(path);
+    if (entry?.kind === 'file' && this.#below?.tree.get(path) === entry) return this.#below.source(path);
     const source = readText(this.tree, path);
     this.#kept += source?.text.length ?? 0;
     if (this.#kept <= MAX_KEPT_CHARACTERS) this.#texts.set(path, source);

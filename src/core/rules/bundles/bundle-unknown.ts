@@ -1,5 +1,5 @@
 import { nearest } from '../../text/nearest.ts';
-import { wholePattern } from '../../names/shape.ts';
+import { bundleNames } from '../../contents/bundle-names.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
@@ -26,10 +26,7 @@ export const bundleUnknown: Rule = {
     const { bundles, assets } = theme.platform.contract;
     const fact = assets['bundles-fact'] === undefined ? undefined : theme.fact(assets['bundles-fact']);
     if (bundles === undefined || fact?.node.kind !== 'list' || chain.broken !== undefined) return;
-    const pattern = wholePattern(bundles.file);
-    const known = new Set(
-      chain.themes.flatMap((each) => each.tree.entries.flatMap((entry) => pattern.exec(entry.path)?.groups?.['name'] ?? [])),
-    );
+    const known = bundleNames(chain);
     for (const item of fact.node.items) {
       const name = item.kind === 'scalar' ? String(item.value) : '';
       if (known.has(name)) continue;

@@ -88,6 +88,12 @@ function readOptions(configuration: Configuration): CheckOptions {
 
 /** Runs all rules on a theme. Findings are sorted by file, place and rule. */
 export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options: CheckOptions = {}): CheckResult {
+  const steps = checkInSteps(theme, chain, shelves, options);
+  for (let step = steps.next(); ; step = steps.next()) if (step.done === true) return step.value;
+}
+
+/** The same in steps, a text or a rule each, so that whoever has other work can do it between them. */
+export function* checkInSteps(theme: Theme, chain: Chain, shelves: Shelves, options: CheckOptions = {}): Generator<undefined, CheckResult> {
   const releases = options.releases ?? releasesInRange(theme.platform, theme.hosts);
   const { rules = RULES } = options;
   const active = rulesWanted(rules, options);
@@ -118,8 +124,12 @@ export function checkTheme(theme: Theme, chain: Chain, shelves: Shelves, options
   for (const { path, kind } of textwise.length === 0 ? [] : theme.tree.entries) {
     const source = kind === 'file' ? theme.source(path) : undefined;
     if (source !== undefined) for (const { rule, own } of textwise) take(rule, rule.checkText?.(source, own));
+    yield;
   }
-  for (const { rule, own } of asked) take(rule, rule.check?.(own));
+  for (const { rule, own } of asked) {
+    take(rule, rule.check?.(own));
+    yield;
+  }
   const files = new Set(reported.map(({ finding }) => finding.file));
   const acceptances = findAcceptances(theme, options.accept ?? [], (file) => files.has(file));
   const used = new Map<Acceptance, number>();

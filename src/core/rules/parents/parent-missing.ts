@@ -80,7 +80,7 @@ export const parentMissing: Rule = {
     yield {
       ...at,
       message: 'missing',
-      args: { found: broken.id, shelves: shelves.folders.join(', ') },
+      args: { found: broken.id, shelves: shelves.shownFolders },
       hint: near === undefined ? advise('put-on-shelf') : advise('did-you-mean-or-shelf', { near }),
     };
   },

@@ -1,0 +1,79 @@
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
+import type { CancellationToken, ExecuteCommandParams, WorkDoneProgressReporter } from 'vscode-languageserver/node';
+import { RefusedError } from '../../core/errors.ts';
+import { readIfThere } from '../../core/files/disk.ts';
+import { isWithin } from '../../core/files/paths.ts';
+import { ExitStatus } from '../exit-status.ts';
+import { uriOf } from './places.ts';
+import type { Session } from './session.ts';
+
+/** What an editor can have done, and the command line that does it. Each is given a theme's folder, and files of it. */
+const LINES = {
+  'pionero.rehearse': (folder: string) => ['rehearse', '--', folder],
+  'pionero.pack': (folder: string) => ['pack', '--yes', '--', folder],
+  'pionero.drift': (folder: string) => ['drift', '--', folder],
+  'pionero.merge': (folder: string) => ['drift', '--merge', '--yes', '--', folder],
+  'pionero.override': (folder: string, ...files: readonly string[]) => ['override', '--needs', 'take', '--yes', '--', folder, ...files],
+} as const;
+
+export type CommandName = keyof typeof LINES;
+
+export const COMMANDS = Object.keys(LINES) as readonly CommandName[];
+
+/**
+ * Runs a command of Pionero on what is saved, and tells what came of it: its first line in a message, all of it in the editor's log.
+ * @throws RefusedError for a folder that is no theme here, and when files are not saved
+ */
+export async function runCommand(
+  { connection, workspace, judge, context, client }: Session,
+  { command, arguments: given = [] }: ExecuteCommandParams,
+  cancelled: CancellationToken,
+  progress: WorkDoneProgressReporter,
+): Promise<null> {
+  const line = COMMANDS.find((name) => name === command);
+  const [folder, ...files] = given.map(String);
+  if (line === undefined || folder === undefined || workspace.opened(folder) === undefined)
+    throw new RefusedError({ what: `“${command}” is to be given the folder of a theme` });
+  requireSaved({ context, workspace }, folder);
+  progress.begin(command, undefined, undefined, true);
+  const { status, output } = await runProgram(LINES[line](folder, ...files), context.io.env, cancelled);
+  progress.done();
+  if (cancelled.isCancellationRequested) return null;
+  connection.console.log(output);
+  const lines = output.split('\n').filter((each) => each.trim() !== '');
+  const isDone = status === ExitStatus.ok;
+  const told = (isDone ? undefined : lines.find((each) => each.startsWith('✗'))) ?? lines[0] ?? command;
+  if (isDone) connection.window.showInformationMessage(told);
+  else connection.window.showWarningMessage(told);
+  judge.onDisk(folder);
+  if (client()?.window?.showDocument?.support === true && isDone)
+    for (const file of files) void connection.window.showDocument({ uri: uriOf(join(folder, file)) });
+  return null;
+}
+
+/** @throws RefusedError when the editor has a text of a theme that is not on disk */
+export function requireSaved({ context, workspace }: Pick<Session, 'context' | 'workspace'>, folder: string): void {
+  const unsaved = workspace.openFiles.find((file) => isWithin(file, folder) && !workspace.isSaved(file, readIfThere(file)));
+  if (unsaved !== undefined)
+    throw new RefusedError({ what: `${context.shown(unsaved)} is not saved`, hint: 'save all files of the theme first' });
+}
+
+/** This program again, in a process that can be ended. */
+async function runProgram(
+  argv: readonly string[],
+  env: Readonly<Record<string, string | undefined>>,
+  cancelled: CancellationToken,
+): Promise<{ status: number; output: string }> {
+  return new Promise((resolve) => {
+    const child = spawn(process.execPath, [process.argv[1] ?? '', ...argv], {
+      env: { ...env, NO_COLOR: '1' },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    let output = '';
+    for (const stream of [child.stdout, child.stderr]) stream.setEncoding('utf8').on('data', (text: string) => (output += text));
+    cancelled.onCancellationRequested(() => child.kill('SIGINT'));
+    child.on('error', (error) => resolve({ status: ExitStatus.failed, output: error.message }));
+    child.on('close', (status) => resolve({ status: status ?? ExitStatus.failed, output }));
+  });
+}

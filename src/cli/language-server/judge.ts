@@ -1,0 +1,181 @@
+import { existsSync } from 'node:fs';
+import { setImmediate as turn } from 'node:timers/promises';
+import type { Finding } from '../../core/rules/engine/check.ts';
+import type { EditedFile, EditorWorkspace } from '../../core/editor/editor-workspace.ts';
+import { judgeFile, judgeInSlices } from '../../core/editor/judging.ts';
+import { ownProblems } from '../../core/editor/own-files.ts';
+import { byFile, type FindingsByFile } from '../../core/editor/session.ts';
+import { ConfigurationError, type ConfigurationProblem } from '../../core/errors.ts';
+import { isWithin } from '../../core/files/paths.ts';
+import { placeOf } from './places.ts';
+
+/** Milliseconds that are waited for: those in which many changes come at once, and those of a thought. */
+const RUSH_MS = 50;
+const THOUGHT_MS = 350;
+
+/** What is wrong in a file: found by a rule, or a mistake in a file of Pionero's own. */
+export type Told =
+  { readonly kind: 'finding'; readonly finding: Finding } | { readonly kind: 'mistake'; readonly problem: ConfigurationProblem };
+
+/** Told of what is wrong in a file, by its absolute path, whenever it may be something else. */
+type Publish = (file: string, told: readonly Told[]) => void;
+
+/** Keeps the findings of the themes that an editor works on: at once those of the file that changes, soon those of all. */
+export class Judge {
+  readonly #workspace: EditorWorkspace;
+  readonly #publish: Publish;
+  /** By theme folder: the findings of the last whole check. */
+  readonly #known = new Map<string, FindingsByFile>();
+  /** By theme folder: the files that its findings, or the mistakes in its configuration, were published for; absolute. */
+  readonly #published = new Map<string, ReadonlySet<string>>();
+  /** By theme folder: how often it changed. A check of an older state is given up. */
+  readonly #turns = new Map<string, number>();
+  readonly #timers = new Map<string, NodeJS.Timeout>();
+  readonly #waiting = new Set<string>();
+  #isRunning = false;
+  #isClosed = false;
+  #lastChange = -Infinity;
+
+  constructor(workspace: EditorWorkspace, publish: Publish) {
+    this.#workspace = workspace;
+    this.#publish = publish;
+  }
+
+  /** Judges themes that are new here. @param folders absolute */
+  follow(folders: readonly string[]): void {
+    for (const folder of folders) if (!this.#turns.has(folder)) this.#soon(folder, 0);
+  }
+
+  /** A text in the editor changed: its file is judged at once, its theme and the themes that build on it a little later. */
+  changed(file: string): void {
+    // A single keystroke is answered at once; of a rush of changes the last one is.
+    const isRush = performance.now() - this.#lastChange < RUSH_MS;
+    this.#lastChange = performance.now();
+    this.#later(file, isRush ? RUSH_MS : 0, () => this.#judgeOne(file));
+    const folder = this.#workspace.themeFolderOf(file);
+    if (folder === undefined) return;
+    this.#soon(folder, THOUGHT_MS);
+    for (const other of this.#turns.keys()) if (other !== folder && this.#buildsOn(other, folder)) this.#soon(other, THOUGHT_MS);
+  }
+
+  /** A file on disk changed, came or went. */
+  onDisk(file: string): void {
+    this.#workspace.forgetPlaces();
+    const folder = this.#workspace.themeFolderOf(file) ?? [...this.#turns.keys()].find((each) => isWithin(file, each));
+    const meant = [...this.#turns.keys()].filter((each) => folder === undefined || each === folder || this.#buildsOn(each, folder));
+    // Configurations and platform files, above all: whatever they are for may have changed.
+    if (folder === undefined) this.#workspace.reload();
+    for (const each of new Set([...meant, ...(folder === undefined ? [] : [folder])])) {
+      this.#workspace.reload(each);
+      this.#soon(each, RUSH_MS);
+    }
+  }
+
+  /** The findings in a file as it is now. */
+  findingsIn(file: EditedFile): Finding[] {
+    return judgeFile(file, this.#known.get(file.opened.folder)?.get(file.path) ?? []);
+  }
+
+  close(): void {
+    this.#isClosed = true;
+    for (const timer of this.#timers.values()) clearTimeout(timer);
+    for (const folder of this.#turns.keys()) this.#turns.set(folder, NaN);
+  }
+
+  #later(key: string, milliseconds: number, work: () => void): void {
+    if (this.#isClosed) return;
+    clearTimeout(this.#timers.get(key));
+    this.#timers.set(
+      key,
+      setTimeout(() => {
+        this.#timers.delete(key);
+        work();
+      }, milliseconds),
+    );
+  }
+
+  #soon(folder: string, milliseconds: number): void {
+    this.#turns.set(folder, (this.#turns.get(folder) ?? 0) + 1);
+    this.#later(`theme ${folder}`, milliseconds, () => {
+      this.#waiting.add(folder);
+      if (!this.#isRunning) void this.#judgeWaiting();
+    });
+  }
+
+  #judgeOne(file: string): void {
+    const edited = this.#workspace.fileAt(file);
+    if (edited !== undefined || this.#ownMistakes(file) !== undefined)
+      this.#show(file, edited === undefined ? [] : this.findingsIn(edited).map(found));
+  }
+
+  /** What an editor has of a file of Pionero's own counts before what is on disk. */
+  #show(file: string, told: readonly Told[]): void {
+    this.#publish(file, this.#ownMistakes(file) ?? told);
+  }
+
+  #ownMistakes(file: string): Told[] | undefined {
+    const text = this.#workspace.textOf(file);
+    return text === undefined ? undefined : ownProblems(file, text)?.map(mistake);
+  }
+
+  async #judgeWaiting(): Promise<void> {
+    this.#isRunning = true;
+    for (const folder of this.#waiting) {
+      this.#waiting.delete(folder);
+      await turn();
+      await this.#judgeAll(folder);
+    }
+    this.#isRunning = false;
+  }
+
+  /** Judges a theme; gives up when it changes meanwhile, since that begins another check. */
+  async #judgeAll(folder: string): Promise<void> {
+    const begun = this.#turns.get(folder);
+    const opened = this.#workspace.opened(folder);
+    if (opened === undefined) return this.#tellFailure(folder);
+    const result = await judgeInSlices({ opened, ...this.#workspace.edited(opened) }, () => this.#turns.get(folder) === begun);
+    if (result === undefined) return;
+    const findings = byFile(opened, result.findings);
+    this.#known.set(folder, findings);
+    const told = new Map<string, Told[]>();
+    for (const [path, own] of findings) {
+      const place = placeOf(opened.theme, path);
+      if (place !== undefined) told.set(place, own.map(found));
+    }
+    this.#tell(folder, told);
+  }
+
+  /** A theme that cannot be opened is one no more, or what is configured for it is wrong. */
+  #tellFailure(folder: string): void {
+    this.#known.delete(folder);
+    const failure = this.#workspace.failureOf(folder);
+    const told = new Map<string, Told[]>();
+    for (const problem of failure instanceof ConfigurationError ? failure.problems : [])
+      told.set(problem.file, [...(told.get(problem.file) ?? []), mistake(problem)]);
+    this.#tell(folder, told);
+    if (!existsSync(folder)) this.#turns.delete(folder);
+  }
+
+  #tell(folder: string, told: ReadonlyMap<string, readonly Told[]>): void {
+    const open = this.#workspace.openFiles.filter((file) => this.#workspace.themeFolderOf(file) === folder);
+    for (const file of new Set([...(this.#published.get(folder) ?? []), ...open, ...told.keys()])) this.#show(file, told.get(file) ?? []);
+    this.#published.set(folder, new Set(told.keys()));
+  }
+
+  #buildsOn(child: string, parent: string): boolean {
+    return (
+      this.#workspace
+        .opened(child)
+        ?.chain.themes.slice(1)
+        .some(({ tree }) => tree.disk?.root === parent) === true
+    );
+  }
+}
+
+function found(finding: Finding): Told {
+  return { kind: 'finding', finding };
+}
+
+function mistake(problem: ConfigurationProblem): Told {
+  return { kind: 'mistake', problem };
+}

@@ -1,0 +1,119 @@
+import { mkdtempSync, realpathSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import fc from 'fast-check';
+import { describe, expect, it, onTestFinished } from 'vitest';
+import { ownCompletions, ownProblems } from '../../src/core/editor/own-files.ts';
+import { openSession, shippedPlatforms, type EditSession } from '../../src/core/index.ts';
+import { isOneFile } from '../../src/core/theme/place.ts';
+import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
+
+const PLATFORMS = shippedPlatforms().map((platform) => [platform.contract.name, platform] as const);
+const ID = 'albar';
+
+/** A theme of a platform's first kit on disk, and the texts of it. */
+function placed(platform: (typeof PLATFORMS)[number][1]): {
+  folder: string;
+  texts: [path: string, text: string][];
+  open: () => EditSession;
+} {
+  const shelf = realpathSync(mkdtempSync(join(tmpdir(), 'pionero-editing-')));
+  onTestFinished(() => rmSync(shelf, { recursive: true }));
+  const files = kitFiles(platform, ID);
+  const isFile = isOneFile(platform);
+  const folder = isFile ? join(shelf, Object.keys(files)[0] ?? '') : join(shelf, ID);
+  writeFiles(isFile ? shelf : folder, files);
+  const texts = Object.entries(files).flatMap(([path, bytes]): [string, string][] =>
+    bytes.includes(0) || bytes.length > 60_000 ? [] : [[path, bytes.toString()]],
+  );
+  return { folder, texts, open: () => openSession(folder, { currentFolder: shelf, platform: platform.contract.name }) };
+}
+
+/** What somebody who types does to a text: takes a line out, doubles it, slips in a word of it, or breaks off. */
+const typing = fc.record({
+  file: fc.nat(),
+  line: fc.nat(),
+  how: fc.constantFrom<(line: string) => string>(
+    () => '',
+    (line) => `${line}\n${line}`,
+    (line) => line.replace(/(\w)(\w)(?=\w*)/, '$2$1'),
+    (line) => line.replace(/\w+(?=\W*$)/, 'norte'),
+    (line) => line.slice(0, line.length / 2),
+    (line) => line.replace(/[A-Za-z-]+(?=\.\w+)/, 'cierzo'),
+  ),
+});
+
+describe('a theme whose texts change', () => {
+  it.each(PLATFORMS)('%s: what is told at once is what a fresh check says', async (_name, platform) => {
+    const { texts, open } = placed(platform);
+    await fc.assert(
+      fc.asyncProperty(fc.array(typing, { minLength: 1, maxLength: 3 }), async (steps) => {
+        const session = open();
+        const now = new Map(texts);
+        const changed = steps.map(({ file, line, how }) => {
+          const path = texts[file % texts.length]?.[0] ?? '';
+          const lines = (now.get(path) ?? '').split('\n');
+          const at = line % lines.length;
+          now.set(path, lines.with(at, how(lines[at] ?? '')).join('\n'));
+          return path;
+        });
+        for (const [i, path] of changed.entries()) {
+          await session.update(path, now.get(path));
+          if (i === 0) await session.findings();
+        }
+        const whole = await session.findings();
+        const fresh = open();
+        for (const path of changed) await fresh.update(path, now.get(path));
+        expect(whole).toEqual(await fresh.findings());
+        // What was told of an older state, and what was typed over again, leaves nothing behind.
+        for (const path of changed) expect(await session.update(path, now.get(path))).toEqual(whole?.get(path) ?? []);
+      }),
+      { numRuns: 12 },
+    );
+  });
+
+  it('a check of it can be cancelled, and is given up when a text changes', async () => {
+    const { texts, open } = placed(platformNamed('vereda'));
+    const session = open();
+    expect(await session.findings(AbortSignal.abort())).toBeUndefined();
+    const running = session.findings();
+    await session.update(texts[0]?.[0] ?? '', `${texts[0]?.[1]}\n`);
+    expect(await running).toBeUndefined();
+    expect(await session.findings()).toBeInstanceOf(Map);
+  });
+});
+
+describe('a file of Pionero’s own', () => {
+  it.each<[file: string, text: string, has: string[]]>([
+    ['pionero.yaml', 'acc|', ['accept', 'platform', 'shelves']],
+    ['pionero.yaml', 'rules:\n  asset/|\n', ['asset/unused', 'template/partial']],
+    ['pionero.yaml', 'rules:\n  asset/unused: |\n', ['error', 'off']],
+    ['pionero.yaml', 'accept:\n  - rule: |\n    reason: it is so\n', ['asset/unused']],
+    ['pionero.yaml', 'platform: ve|', ['vereda', 'sphinx']],
+    ['own.platform.yaml', 'templates:\n  lang|\n', ['language', 'files']],
+    ['kit.yaml', 'pionero: kit/1\nfor: |\n', ['standalone', 'child']],
+    ['pionero.overrides.yaml', 'overrides:\n  - file: a\n    sh|\n', ['sha256', 'theme']],
+  ])('%s: %j can be completed', (file, marked, has) => {
+    const offset = marked.indexOf('|');
+    const found = ownCompletions(`/huts/${file}`, marked.replace('|', ''), offset)?.map(({ label }) => label) ?? [];
+    expect(has.filter((each) => !found.includes(each))).toEqual([]);
+    expect(found).not.toContain('pionero');
+  });
+
+  it.each<[file: string, text: string, problems: [line: number, column: number, message: RegExp][]]>([
+    ['pionero.yaml', 'shelves: []\nrulez: {}\n', [[2, 1, /“rulez” is not known here; did you mean “rules”/]]],
+    ['mochila.kit.yaml', 'pionero: kit/2\n', [[1, 10, /must be "kit\/1"/]]],
+    ['pionero.yaml', 'shelves: []\n', []],
+  ])('%s: %j has its mistakes where they are', (file, text, problems) => {
+    expect(
+      ownProblems(`/huts/${file}`, text)
+        ?.slice(0, 1)
+        .map(({ line, column, message }) => [line, column, message]),
+    ).toEqual(problems.map(([line, column, message]) => [line, column, expect.stringMatching(message)]));
+  });
+
+  it('others are none', () => {
+    expect(ownCompletions('/huts/notes.yaml', 'a', 1)).toBeUndefined();
+    expect(ownProblems('/huts/notes.yaml', 'a')).toBeUndefined();
+  });
+});
