@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { existsSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { pathToFileURL } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import {
@@ -8,6 +8,7 @@ import {
   CompletionRequest,
   DefinitionRequest,
   DidChangeWorkspaceFoldersNotification,
+  DidRenameFilesNotification,
   DocumentLinkRequest,
   DocumentSymbolRequest,
   HoverRequest,
@@ -344,6 +345,16 @@ describe('another name', () => {
     );
     const inherited = editor.behind(`${NOCHE}/main.html`, '{{> hea');
     expect(await editor.connection.sendRequest(PrepareRenameRequest.type, inherited)).toBeNull();
+  });
+
+  it('of a theme’s folder is offered to be that of the theme', async () => {
+    const { editor, place } = await opened(`${NOCHE}/sheet.css`);
+    renameSync(place.path(NOCHE), place.path('demo/shelf/laura'));
+    const files = [{ oldUri: editor.uri(NOCHE), newUri: editor.uri('demo/shelf/laura') }];
+    await editor.connection.sendNotification(DidRenameFilesNotification.type, { files });
+    await editor.message(/^✓ nothing is called albar-noche any more/);
+    expect(editor.messages[0]).toBe('The folder of albar-noche is called laura now: is the theme to be renamed to laura in all its files?');
+    expect(readIn(place, 'demo/shelf/laura/sheet.css')).not.toContain('albar-noche');
   });
 
   it('of a theme is what “pionero rename” does, from wherever it is named, with its children, and can be undone', async () => {

@@ -3,10 +3,16 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { describe, expect, it, onTestFinished } from 'vitest';
+import { completionsAt } from '../../src/core/editor/completions.ts';
+import { EditorWorkspace } from '../../src/core/editor/editor-workspace.ts';
+import { moveEdits } from '../../src/core/editor/move-references.ts';
+import { spotsIn } from '../../src/core/editor/spots.ts';
+import { usesOf } from '../../src/core/editor/uses.ts';
 import { ownCompletions, ownProblems } from '../../src/core/editor/own-files.ts';
-import { openSession, shippedPlatforms, type EditSession } from '../../src/core/index.ts';
+import { checkTheme, openSession, shippedPlatforms, type EditSession } from '../../src/core/index.ts';
 import { isOneFile } from '../../src/core/theme/place.ts';
-import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
+import { applyEdits } from '../../src/core/text/edits.ts';
+import { kitFiles, onShelf, platformNamed, themeOf, writeFiles } from '../support/trees.ts';
 
 const PLATFORMS = shippedPlatforms().map((platform) => [platform.contract.name, platform] as const);
 const ID = 'albar';
@@ -14,6 +20,7 @@ const ID = 'albar';
 /** A theme of a platform's first kit on disk, and the texts of it. */
 function placed(platform: (typeof PLATFORMS)[number][1]): {
   folder: string;
+  shelf: string;
   texts: [path: string, text: string][];
   open: () => EditSession;
 } {
@@ -26,8 +33,11 @@ function placed(platform: (typeof PLATFORMS)[number][1]): {
   const texts = Object.entries(files).flatMap(([path, bytes]): [string, string][] =>
     bytes.includes(0) || bytes.length > 60_000 ? [] : [[path, bytes.toString()]],
   );
-  return { folder, texts, open: () => openSession(folder, { currentFolder: shelf, platform: platform.contract.name }) };
+  return { folder, shelf, texts, open: () => openSession(folder, { currentFolder: shelf, platform: platform.contract.name }) };
 }
+
+/** The rules that find a file which is named and not there. */
+const BROKEN = new Set(['asset/missing', 'bundle/unknown', 'field/path', 'template/partial']);
 
 /** What somebody who types does to a text: takes a line out, doubles it, slips in a word of it, or breaks off. */
 const typing = fc.record({
@@ -70,6 +80,54 @@ describe('a theme whose texts change', () => {
       }),
       { numRuns: 12 },
     );
+  });
+
+  it.each(PLATFORMS)('%s: what stands in a place can be completed there', (_name, platform) => {
+    const { folder, shelf, texts } = placed(platform);
+    const workspace = new EditorWorkspace({ currentFolder: shelf, platform: platform.contract.name });
+    const opened = workspace.opened(folder);
+    if (opened === undefined) throw new Error('no theme');
+    const missed: string[] = [];
+    for (const [path, text] of texts) {
+      const place = isOneFile(platform) ? folder : join(folder, path);
+      for (const { start, end, target } of spotsIn(workspace.fileIn(opened, place))) {
+        if (target.kind !== 'file') continue;
+        workspace.setText(place, text.slice(0, start) + text.slice(end));
+        const found = completionsAt(workspace.fileIn(opened, place), start);
+        const completed = found.map((each) => text.slice(0, each.start) + each.insert + text.slice(end));
+        if (!completed.includes(text))
+          missed.push(`${path}: ${text.slice(start - 20, start)}|${text.slice(start, end)}|${text.slice(end, end + 10)} ${found.length}`);
+      }
+      workspace.setText(place, undefined);
+    }
+    expect(missed).toEqual([]);
+  });
+
+  it.each(PLATFORMS)('%s: all that names a file names it where it is moved to', (_name, platform) => {
+    const { folder, shelf } = placed(platform);
+    const workspace = new EditorWorkspace({ currentFolder: shelf, platform: platform.contract.name });
+    const opened = workspace.opened(folder);
+    if (opened === undefined) throw new Error('no theme');
+    const file = { opened, ...workspace.edited(opened) };
+    const { tree } = file.theme;
+    const named = tree.entries.flatMap(({ path }) => spotsIn({ ...file, path }).map(({ target }) => target));
+    const targets = new Map(
+      named.flatMap((target) => (target.kind === 'file' && target.theme === file.theme ? [[target.path, target]] : [])),
+    );
+    for (const [path, target] of targets) {
+      const to = path.replace(/[^/.]+(?=[^/]*$)/, '$&_umbria');
+      const edits = moveEdits(usesOf(target, [file]), to);
+      const files = new Map(tree.entries.flatMap((each) => (each.kind === 'file' ? [[each.path, tree.read(each.path)]] : [])));
+      for (const [at, bytes] of files) {
+        const own = edits.filter(({ use }) => use.path === at).map(({ edit }) => edit);
+        if (own.length > 0) files.set(at, Buffer.from(applyEdits(bytes.toString(), own)));
+      }
+      files.set(to, files.get(path) ?? Buffer.of());
+      files.delete(path);
+      const moved = onShelf(themeOf(platform, ID, Object.fromEntries(files)));
+      const broken = checkTheme(moved.theme, moved.chain, moved.shelves).findings.filter(({ rule }) => BROKEN.has(rule));
+      expect([path, broken.map(({ message }) => message)]).toEqual([path, []]);
+    }
   });
 
   it('a check of it can be cancelled, and is given up when a text changes', async () => {

@@ -81,6 +81,13 @@ export class Editor {
     await this.connection.sendNotification(DidChangeWatchedFilesNotification.type, { changes });
   }
 
+  /** Waits until something is said. */
+  async message(pattern: RegExp): Promise<void> {
+    for (let i = 0; i < 1000 && !this.messages.some((each) => pattern.test(each)); i++)
+      await new Promise((resolve) => setTimeout(resolve, 20));
+    if (!this.messages.some((each) => pattern.test(each))) throw new Error(`never said: ${JSON.stringify(this.messages)}`);
+  }
+
   async run(command: Command | undefined): Promise<void> {
     await this.connection.sendRequest(ExecuteCommandRequest.type, { command: '', ...command });
   }

@@ -26,30 +26,41 @@ export const COMMANDS = Object.keys(LINES) as readonly CommandName[];
  * @throws RefusedError for a folder that is no theme here, and when files are not saved
  */
 export async function runCommand(
-  { connection, workspace, judge, context, client }: Session,
+  session: Session,
   { command, arguments: given = [] }: ExecuteCommandParams,
   cancelled: CancellationToken,
   progress: WorkDoneProgressReporter,
 ): Promise<null> {
+  const { connection, workspace, judge, context, client } = session;
   const line = COMMANDS.find((name) => name === command);
   const [folder, ...files] = given.map(String);
   if (line === undefined || folder === undefined || workspace.opened(folder) === undefined)
     throw new RefusedError({ what: `“${command}” is to be given the folder of a theme` });
   requireSaved({ context, workspace }, folder);
   progress.begin(command, undefined, undefined, true);
-  const { status, output } = await runProgram(LINES[line](folder, ...files), context.io.env, cancelled);
+  const isDone = await runAndTell(session, LINES[line](folder, ...files), cancelled);
   progress.done();
-  if (cancelled.isCancellationRequested) return null;
-  connection.console.log(output);
-  const lines = output.split('\n').filter((each) => each.trim() !== '');
-  const isDone = status === ExitStatus.ok;
-  const told = (isDone ? undefined : lines.find((each) => each.startsWith('✗'))) ?? lines[0] ?? command;
-  if (isDone) connection.window.showInformationMessage(told);
-  else connection.window.showWarningMessage(told);
   judge.onDisk(folder);
   if (client()?.window?.showDocument?.support === true && isDone)
     for (const file of files) void connection.window.showDocument({ uri: uriOf(join(folder, file)) });
   return null;
+}
+
+/** Runs a command line, and tells what came of it. @returns whether it was done */
+export async function runAndTell(
+  { connection, context }: Session,
+  argv: readonly string[],
+  cancelled: CancellationToken,
+): Promise<boolean> {
+  const { status, output } = await runProgram(argv, context.io.env, cancelled);
+  if (cancelled.isCancellationRequested) return false;
+  connection.console.log(output);
+  const lines = output.split('\n').filter((each) => each.trim() !== '');
+  const isDone = status === ExitStatus.ok;
+  const told = lines.find((each) => each.startsWith(isDone ? '✓' : '✗')) ?? lines[0] ?? argv.join(' ');
+  if (isDone) connection.window.showInformationMessage(told);
+  else connection.window.showWarningMessage(told);
+  return isDone;
 }
 
 /** @throws RefusedError when the editor has a text of a theme that is not on disk */

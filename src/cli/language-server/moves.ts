@@ -1,25 +1,39 @@
-import type { FileRename, TextDocumentEdit, WorkspaceEdit } from 'vscode-languageserver/node';
-import { moveEdits } from '../../core/editor/move-references.ts';
+import { basename, dirname } from 'node:path';
+import { CancellationToken, type FileRename, type RenameFile, type TextDocumentEdit, type WorkspaceEdit } from 'vscode-languageserver/node';
 import { pathFrom } from '../../core/files/paths.ts';
-import { usesAround } from './family.ts';
+import { runAndTell } from './commands.ts';
 import { pathOf } from './places.ts';
-import { editsOf } from './rename.ts';
+import { movedFile } from './rename.ts';
 import type { Session } from './session.ts';
 
-/** The edits after which all that names some files names them where the editor puts them. */
+/** The edits after which all that names some files names them where the editor puts them; copies of them in children go along. */
 export async function movedEdits(session: Session, files: readonly FileRename[]): Promise<WorkspaceEdit | null> {
-  const changes: TextDocumentEdit[] = files.flatMap(({ oldUri, newUri }) => {
+  const changes = files.flatMap(({ oldUri, newUri }): (TextDocumentEdit | RenameFile)[] => {
     const [from, to] = [pathOf(oldUri), pathOf(newUri)];
     const file = from === undefined ? undefined : session.workspace.fileAt(from);
     const root = file?.theme.tree.disk?.root;
     if (file === undefined || to === undefined || root === undefined || file.theme.tree.get(file.path)?.kind !== 'file') return [];
-    const uses = (['partial', 'path'] as const).flatMap((how) =>
-      usesAround(session, file, { kind: 'file', theme: file.theme, path: file.path, how }),
-    );
-    const once = uses.filter(
-      (use, i) => uses.findIndex((other) => other.path === use.path && other.start === use.start && other.theme === use.theme) === i,
-    );
-    return editsOf(moveEdits(once, pathFrom(root, to))).documentChanges;
+    // The editor moves this one itself.
+    return movedFile(session, file, file.path, pathFrom(root, to)).filter((change) => !('oldUri' in change) || change.oldUri !== oldUri);
   });
   return changes.length === 0 ? null : { documentChanges: changes };
+}
+
+/** A theme whose folder has another name now is called otherwise: what holds the old name can be changed, too. */
+export async function offerRename(session: Session, files: readonly FileRename[]): Promise<void> {
+  const { connection, workspace, judge } = session;
+  for (const { oldUri, newUri } of files) {
+    const [from, to] = [pathOf(oldUri), pathOf(newUri)];
+    if (from === undefined || to === undefined || dirname(from) !== dirname(to)) continue;
+    judge.onDisk(from);
+    judge.onDisk(to);
+    const opened = workspace.opened(to);
+    if (opened === undefined || opened.folder !== to) continue;
+    const [old, id] = [basename(from), opened.theme.names.id];
+    const question = `The folder of ${old} is called ${basename(to)} now: is the theme to be renamed to ${id} in all its files?`;
+    const answer = await connection.window.showInformationMessage(question, { title: 'Rename' }, { title: 'Leave' });
+    if (answer?.title !== 'Rename') continue;
+    await runAndTell(session, ['rename', '--was', old, '--yes', '--', to, id], CancellationToken.None);
+    judge.onDisk(to);
+  }
 }

@@ -8,6 +8,7 @@ import type { Use } from '../../core/editor/uses.ts';
 import { folderOf } from '../../core/files/file-tree.ts';
 import { planRename } from '../../core/rename/rename-theme.ts';
 import { isSound, RenameProver } from '../../core/rename/proof.ts';
+import { fillShape } from '../../core/names/shape.ts';
 import { pathsOfPartial } from '../../core/templates/template-index.ts';
 import type { TextEdit } from '../../core/text/edits.ts';
 import type { Theme } from '../../core/theme/theme.ts';
@@ -55,43 +56,39 @@ export async function renameAt(session: Session, file: EditedFile, offset: numbe
     throw new RefusedError({ what: `this is of the theme ${target.theme.names.id}`, hint: 'rename it there' });
   const contract = file.theme.platform.contract.templates;
   const old = target.path;
+  const { bundles } = file.theme.platform.contract;
   const to =
-    target.how === 'partial' && contract !== undefined
-      ? (pathsOfPartial(contract, name, file.path).at(-1) ?? old)
-      : name.includes('/')
-        ? posix.join(old.slice(0, old.length - textOf(file, spot).length), name)
-        : posix.join(folderOf(old), basename(name));
+    target.how === 'bundle' && bundles !== undefined
+      ? fillShape(bundles.file, file.theme.names).replace('{name}', name)
+      : target.how === 'partial' && contract !== undefined
+        ? (pathsOfPartial(contract, name, file.path).at(-1) ?? old)
+        : name.includes('/')
+          ? posix.join(old.slice(0, old.length - textOf(file, spot).length), name)
+          : posix.join(folderOf(old), basename(name));
   if (file.theme.tree.get(to) !== undefined) throw new RefusedError({ what: `${to} is there already`, hint: 'choose another name' });
-  const themes = themesWith(session, file, old);
-  const uses = themes.flatMap((theme) => usesAround(session, file, { ...target, theme }));
-  return movedEdit(themes, old, to, moveEdits(uses, to));
+  return { documentChanges: movedFile(session, file, old, to) };
 }
 
 function textOf({ theme, path }: EditedFile, { start, end }: Spot): string {
   return theme.source(path)?.text.slice(start, end) ?? '';
 }
 
-/** The theme, and its children that have a file of their own in the place of one of it: that goes along, else it would be no copy of it. */
-function themesWith(session: Session, file: EditedFile, path: string): Theme[] {
+/**
+ * What moves a file of a theme, and changes all that names it. Children that have a file of their own in its place are changed alike: else
+ * theirs would take the place of nothing.
+ */
+export function movedFile(session: Session, file: EditedFile, from: string, to: string): (TextDocumentEdit | RenameFile)[] {
   const family = familyOf(session, file).filter(({ chain }) => chain.themes.some(({ names }) => names.id === file.theme.names.id));
-  return family.map(({ theme }) => theme).filter(({ tree }) => tree.get(path)?.kind === 'file');
-}
-
-/** One change of a workspace that moves a file of themes and changes what names it. */
-function movedEdit(
-  themes: readonly Theme[],
-  from: string,
-  to: string,
-  edits: readonly { readonly use: Use; readonly edit: TextEdit }[],
-): WorkspaceEdit {
+  const themes = family.map(({ theme }) => theme).filter(({ tree }) => tree.get(from)?.kind === 'file');
+  const uses = themes.flatMap((theme) => usesAround(session, file, { kind: 'file', theme, path: from, how: 'path' }));
   const moves = themes.flatMap((theme): RenameFile[] => {
     const [old, next] = [placeOf(theme, from), placeOf(theme, to)];
     return old === undefined || next === undefined ? [] : [{ kind: 'rename', oldUri: uriOf(old), newUri: uriOf(next) }];
   });
-  return { documentChanges: [...editsOf(edits).documentChanges, ...moves] };
+  return [...editsOf(moveEdits(uses, to)).documentChanges, ...moves];
 }
 
-export function editsOf(edits: readonly { readonly use: Use; readonly edit: TextEdit }[]): {
+function editsOf(edits: readonly { readonly use: Use; readonly edit: TextEdit }[]): {
   readonly documentChanges: TextDocumentEdit[];
 } {
   const byPlace = new Map<string, { theme: Theme; path: string; edits: TextEdit[] }>();

@@ -28,7 +28,7 @@ import { diagnosticsOf } from './diagnostics.ts';
 import { hoverAt, ownHover } from './hover.ts';
 import { lensesOf } from './lenses.ts';
 import { Judge } from './judge.ts';
-import { movedEdits } from './moves.ts';
+import { movedEdits, offerRename } from './moves.ts';
 import { pathOf, rangeIn, rangeOf, uriOf } from './places.ts';
 import { renameAt, renameRangeAt } from './rename.ts';
 import type { Session } from './session.ts';
@@ -50,7 +50,10 @@ const CAPABILITIES: InitializeResult['capabilities'] = {
   executeCommandProvider: { commands: [...COMMANDS] },
   workspace: {
     workspaceFolders: { supported: true, changeNotifications: true },
-    fileOperations: { willRename: { filters: [{ scheme: 'file', pattern: { glob: '**/*' } }] } },
+    fileOperations: {
+      willRename: { filters: [{ scheme: 'file', pattern: { glob: '**/*', matches: 'file' } }] },
+      didRename: { filters: [{ scheme: 'file', pattern: { glob: '**/*', matches: 'folder' } }] },
+    },
   },
 };
 
@@ -198,6 +201,7 @@ function answerQuestions(session: Session): void {
     told(async () => at(async (file, offset) => renameAt(session, file, offset, params.newName))(params)),
   );
   connection.workspace.onWillRenameFiles(async ({ files }) => told(async () => movedEdits(session, files)));
+  connection.workspace.onDidRenameFiles(({ files }) => void offerRename(session, files));
   connection.onShutdown(() => judge.close());
 }
 

@@ -1,4 +1,5 @@
-import { followLinks, pathBelow } from '../files/file-tree.ts';
+import { posix } from 'node:path';
+import { followLinks, isInFolder, pathBelow } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import { wholePattern } from '../names/shape.ts';
 import type { Platform } from '../platform/platform.ts';
@@ -101,4 +102,10 @@ export function pathOfAddress({ contract }: Platform, path: string): string {
     if (pathBelow(as, path) !== undefined) return `${folder}${path.slice(as.length)}`;
   }
   return path;
+}
+
+/** The address that pages ask for a file by: the other way round from {@link pathOfAddress}. */
+export function addressOfPath({ contract }: Platform, path: string): string {
+  const place = contract.assets.served.find(({ folder }) => isInFolder(path, folder));
+  return place === undefined ? path : posix.join(place.as, path.slice(place.folder.length + 1));
 }

@@ -2,6 +2,7 @@ import licenses from 'spdx-license-ids/index.json' with { type: 'json' };
 import { bundleNames } from '../contents/bundle-names.ts';
 import { referencesIn } from '../contents/references.ts';
 import { declaredRegions } from '../contents/regions.ts';
+import { addressOfPath } from '../contents/serving.ts';
 import { partialsOf, templateAt } from '../contents/templates.ts';
 import { readCatalogues } from '../contents/catalogues.ts';
 import { childrenOf, type ValueNode } from '../documents/syntax.ts';
@@ -15,6 +16,7 @@ import type { TextRange } from '../text/edits.ts';
 import { keyPath, type ThemeDocument } from '../theme/documents.ts';
 import type { Theme } from '../theme/theme.ts';
 import type { EditedFile } from './editor-workspace.ts';
+import { mentionsNear } from './spots.ts';
 import { chainOf } from '../theme/chain.ts';
 import { OverlayTree } from './overlay-tree.ts';
 
@@ -37,12 +39,15 @@ const WORD = /[\w./@-]*$/;
 /** What can be written at an offset of a file. */
 export function completionsAt(file: EditedFile, offset: number): Completion[] {
   const text = file.theme.source(file.path)?.text ?? '';
-  const start = offset - (WORD.exec(text.slice(0, offset))?.[0].length ?? 0);
-  for (const tail of TAILS) {
-    const marked = withText(file, text.slice(0, start) + MARK + tail + text.slice(offset));
-    const found = valuesAt(marked) ?? keysAt(marked, text.charAt(start - 1));
-    if (found !== undefined) return found.map((each) => ({ ...each, start, end: offset }));
-  }
+  const word = WORD.exec(text.slice(0, offset))?.[0] ?? '';
+  // A slash at its beginning can be a part of what stands around the word.
+  const starts = [0, ...(word.startsWith('/') ? [1] : [])].map((skipped) => offset - word.length + skipped);
+  for (const start of starts)
+    for (const tail of TAILS) {
+      const marked = withText(file, text.slice(0, start) + MARK + tail + text.slice(offset));
+      const found = valuesAt(marked) ?? keysAt(marked, text.charAt(start - 1));
+      if (found !== undefined) return found.map((each) => ({ ...each, start, end: offset }));
+    }
   return [];
 }
 
@@ -54,7 +59,7 @@ function withText({ theme, path, chain, opened }: EditedFile, text: string): Edi
 }
 
 function valuesAt(file: EditedFile): Proposal[] | undefined {
-  return partialsAt(file) ?? regionsAt(file) ?? wordsAt(file) ?? addressesAt(file) ?? fieldValuesAt(file);
+  return partialsAt(file) ?? regionsAt(file) ?? wordsAt(file) ?? addressesAt(file) ?? mentionedAt(file) ?? fieldValuesAt(file);
 }
 
 /** Partials, where one is included. */
@@ -114,18 +119,26 @@ function addressesAt({ theme, chain, path }: EditedFile): Proposal[] | undefined
     );
   if (!isAsked && (found === undefined || (!found.isSheet && !found.reference.target.startsWith(root)))) return undefined;
   const folder = found?.isSheet === true ? folderOf(path) : '';
-  const served = theme.platform.contract.assets.served;
   return filesOf(chain.themes, theme, (each) => !matchesAny(each, theme.platform.contract.templates?.files ?? [])).map(
     ({ path: file, about }) => {
-      const shown = isAsked ? asServed(file, served) : posix.relative(folder, file);
+      const shown = isAsked ? addressOfPath(theme.platform, file) : posix.relative(folder, file);
       return { label: shown, insert: shown, kind: 'file', about };
     },
   );
 }
 
-function asServed(path: string, served: readonly { readonly folder: string; readonly as: string }[]): string {
-  const place = served.find(({ folder }) => isInFolder(path, folder));
-  return place === undefined ? path : `${place.as === '' ? '' : `${place.as}/`}${path.slice(place.folder.length + 1)}`;
+/** Files, where one is named as the platform says: under a root, or without its ending. */
+function mentionedAt(file: EditedFile): Proposal[] | undefined {
+  const { theme, chain, path } = file;
+  const mention = mentionsNear(file).find((each) => each.path === path && each.reference.target.includes(MARK));
+  if (mention === undefined) return undefined;
+  const [before = '', ending = ''] = mention.reference.target.split(MARK);
+  return filesOf(chain.themes, theme, (each) => each.endsWith(ending)).flatMap(({ path: named, about }) => {
+    const base = posix.join(mention.folder, before);
+    const shown = [named, addressOfPath(theme.platform, named)].map((each) => posix.relative(base, each));
+    const label = shown.find((each) => !each.startsWith('..'))?.slice(0, -ending.length || undefined);
+    return label === undefined || label === '' ? [] : [{ label, insert: label, kind: 'file', about }];
+  });
 }
 
 function filesOf(themes: readonly Theme[], theme: Theme, isWanted: (path: string) => boolean): { path: string; about: string }[] {

@@ -1,5 +1,7 @@
 import { posix } from 'node:path';
-import { folderOf } from '../files/file-tree.ts';
+import { addressOfPath } from '../contents/serving.ts';
+import { folderOf, withoutEnding } from '../files/file-tree.ts';
+import { wholePattern } from '../names/shape.ts';
 import { partialAtPath } from '../templates/template-index.ts';
 import type { TextEdit } from '../text/edits.ts';
 import type { Use } from './uses.ts';
@@ -8,19 +10,27 @@ import type { Use } from './uses.ts';
 export function movedText({ theme, path, target, start, end }: Use, to: string): string | undefined {
   if (target.kind !== 'file') return undefined;
   const text = theme.source(path)?.text.slice(start, end) ?? '';
-  const contract = theme.platform.contract.templates;
-  if (target.how === 'partial') return contract === undefined ? undefined : partialAtPath(contract, to);
-  if (target.how === 'bundle') return undefined;
-  const old = target.path;
-  // Where the text is the end of the path, what stands before it is where it starts.
-  if (old.endsWith(text)) {
-    const base = old.slice(0, old.length - text.length);
-    if (to.startsWith(base)) return to.slice(base.length);
-  }
-  const relative = posix.relative(folderOf(path), to);
-  const written = posix.relative(folderOf(path), old);
-  if (text === written) return relative;
-  return text === `./${written}` ? (relative.startsWith('.') ? relative : `./${relative}`) : undefined;
+  const { templates, bundles } = theme.platform.contract;
+  if (target.how === 'partial') return templates === undefined ? undefined : partialAtPath(templates, to);
+  if (target.how === 'bundle') return bundles === undefined ? undefined : wholePattern(bundles.file).exec(to)?.groups?.['name'];
+  // As the place writes the path now, it writes the new one.
+  const spellings = [(place: string) => place, withoutEnding].flatMap((ended) => [
+    (place: string) => afterPrefix(ended(place), ended(target.path), text),
+    (place: string) => addressOfPath(theme.platform, ended(place)),
+    (place: string) => posix.relative(folderOf(path), ended(place)),
+    (place: string) => withDot(posix.relative(folderOf(path), ended(place))),
+  ]);
+  return spellings.find((spelled) => spelled(target.path) === text)?.(to);
+}
+
+/** A path without the folders that a text leaves out of another one; undefined where it lies in others. */
+function afterPrefix(place: string, old: string, text: string): string | undefined {
+  const prefix = old.endsWith(text) ? old.slice(0, old.length - text.length) : undefined;
+  return prefix !== undefined && place.startsWith(prefix) ? place.slice(prefix.length) : undefined;
+}
+
+function withDot(path: string): string {
+  return path.startsWith('.') ? path : `./${path}`;
 }
 
 /** Edits by file that make every place that names a file name it where it goes. */

@@ -106,7 +106,7 @@ function addressesIn(file: EditedFile): Spot[] {
 }
 
 /** What a file names by the shapes of its platform. */
-function mentionsNear({ theme, chain, path }: EditedFile): Mention[] {
+export function mentionsNear({ theme, chain, path }: EditedFile): Mention[] {
   if (theme.platform.contract.references.length === 0) return [];
   const focused = theme.over(new FocusTree(theme.tree, path));
   return [...mentionsOf(chainOf(chain, [focused, ...chain.themes.slice(1)]))];
@@ -149,12 +149,19 @@ function kindsOf({ field }: Fact): readonly string[] {
   return [field.type, field.of ?? '', ...(field.or ?? [])];
 }
 
+/** The stretch of a value that a text takes in it, within its quotes. */
+function written({ document: { source } }: Fact, text: string, start: number, end: number): TextRange {
+  const at = source?.text.slice(start, end).lastIndexOf(text) ?? -1;
+  return at < 0 ? { start, end } : { start: start + at, end: start + at + text.length };
+}
+
 function pathsOf({ chain }: EditedFile, fact: Fact): Spot[] {
   if (!kindsOf(fact).includes('path')) return [];
   return statedPaths(fact).flatMap(({ path: stated, start, end }): Spot[] => {
     const path = resolveInTree(fact.field.under ?? '', stated.replace(/[?#]\S*$/, ''));
     const holder = path === undefined ? undefined : (findInChain(chain, path)?.theme ?? parentWith(chain, path));
-    return path === undefined || holder === undefined ? [] : [{ start, end, target: { kind: 'file', theme: holder, path, how: 'path' } }];
+    if (path === undefined || holder === undefined) return [];
+    return [{ ...written(fact, stated, start, end), target: { kind: 'file', theme: holder, path, how: 'path' } }];
   });
 }
 
@@ -164,7 +171,7 @@ function themesOf({ chain, opened }: EditedFile, fact: Fact): Spot[] {
   return entriesOf(fact).flatMap(({ text, start, end }): Spot[] => {
     const shelved = opened.shelves.find(text);
     const theme = chain.themes.find(({ names }) => names.id === text) ?? (shelved === undefined ? undefined : opened.shelves.open(shelved));
-    return theme === undefined ? [] : [{ start, end, target: { kind: 'theme', theme } }];
+    return theme === undefined ? [] : [{ ...written(fact, text, start, end), target: { kind: 'theme', theme } }];
   });
 }
 
@@ -174,7 +181,9 @@ function bundlesOf({ theme, chain }: EditedFile, fact: Fact): Spot[] {
   return entriesOf(fact).flatMap(({ text, start, end }): Spot[] => {
     const path = fillShape(bundles.file, theme.names).replace('{name}', text);
     const holder = findInChain(chain, path)?.theme;
-    return holder === undefined ? [] : [{ start, end, target: { kind: 'file', theme: holder, path, how: 'bundle' } }];
+    return holder === undefined
+      ? []
+      : [{ ...written(fact, text, start, end), target: { kind: 'file', theme: holder, path, how: 'bundle' } }];
   });
 }
 
