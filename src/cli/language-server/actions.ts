@@ -7,7 +7,7 @@ import { fileEdit, fixEdit } from './edits.ts';
 import { rangeOfFinding } from './places.ts';
 import type { Session } from './session.ts';
 
-/** What can be done about the findings in a part of a file. */
+/** The fixes of the findings in a part of a file, and comments that accept them. */
 export function actionsIn({ judge }: Session, file: EditedFile, range: Range): CodeAction[] {
   const findings = judge.findingsIn(file);
   const here = findings.filter((finding) => meets(rangeOfFinding(finding), range));

@@ -8,7 +8,7 @@ import { ExitStatus } from '../exit-status.ts';
 import { uriOf } from './places.ts';
 import type { Session } from './session.ts';
 
-/** What an editor can have done, and the command line that does it. Each is given a theme's folder, and files of it. */
+/** The commands that an editor can run, each as a command line for a theme's folder and files of it. */
 const LINES = {
   'pionero.rehearse': (folder: string) => ['rehearse', '--', folder],
   'pionero.pack': (folder: string) => ['pack', '--yes', '--', folder],
@@ -23,7 +23,7 @@ export const COMMANDS = Object.keys(LINES) as readonly CommandName[];
 
 /**
  * Runs a command of Pionero on what is saved, and tells what came of it: its first line in a message, all of it in the editor's log.
- * @throws RefusedError for a folder that is no theme here, and when files are not saved
+ * @throws RefusedError for a folder that is not a theme here, and when files are not saved
  */
 export async function runCommand(
   session: Session,

@@ -13,7 +13,7 @@ const OUTDATED: ReadonlySet<string> = new Set(['release/changed', 'release/field
 
 const SOURCE = 'pionero';
 
-/** What is wrong in a file, as editors have it. @param page as in {@link diagnosticOf} */
+/** Findings and mistakes in a file, as editors have them. @param page as in {@link diagnosticOf} */
 export function diagnosticsOf(told: readonly Told[], page: string | undefined): Diagnostic[] {
   return told.map((each) => (each.kind === 'finding' ? diagnosticOf(each.finding, page) : diagnosticOfProblem(each.problem)));
 }

@@ -14,7 +14,7 @@ export function fileEdit(theme: Theme, path: string, edits: readonly OwnEdit[]):
   return [{ textDocument: { uri: uriOf(place), version: null }, edits: changes }];
 }
 
-/** What a fix does, as one change of a workspace; undefined where it copies what an editor cannot make: a picture. */
+/** The edits and steps of a fix, as one change of a workspace; undefined where it copies what an editor cannot make: a picture. */
 export function fixEdit({ theme }: EditedFile, { file, edits, steps = [] }: Fix): WorkspaceEdit | undefined {
   const changes: (TextDocumentEdit | RenameFile | CreateFile)[] = [];
   if (edits.length > 0 && theme.tree.get(file) === undefined) {

@@ -9,7 +9,7 @@ import { rangeIn, rangeOf } from './places.ts';
 import type { Session } from './session.ts';
 import { listed } from '../../core/text/sentence.ts';
 
-/** What is to be said of a place in a file: of the thing that is named there, of the field that it is in, and why what is found there matters. */
+/** A text on a place in a file: on the thing that is named there, on the field around it, and why the findings there matter. */
 export function hoverAt({ judge }: Session, file: EditedFile, offset: number): Hover | null {
   const isAt = ({ start, end }: TextRange): boolean => start <= offset && offset <= end;
   const source = file.theme.source(file.path);
@@ -29,7 +29,7 @@ export function hoverAt({ judge }: Session, file: EditedFile, offset: number): H
   return { contents: { kind: 'markdown', value: parts.join('\n\n') }, range: rangeOf(source, range) };
 }
 
-/** What a file of Pionero's own says of one of its keys. */
+/** A text on a key of a file of Pionero's own. */
 export function ownHover(document: TextDocument | undefined, file: string, text: string, offset: number): Hover | undefined {
   const found = document === undefined ? undefined : ownDescription(file, text, offset);
   if (document === undefined || found === undefined) return undefined;

@@ -13,11 +13,11 @@ import { placeOf } from './places.ts';
 const RUSH_MS = 50;
 const THOUGHT_MS = 350;
 
-/** What is wrong in a file: found by a rule, or a mistake in a file of Pionero's own. */
+/** A finding of a rule, or a mistake in a file of Pionero's own. */
 export type Told =
   { readonly kind: 'finding'; readonly finding: Finding } | { readonly kind: 'mistake'; readonly problem: ConfigurationProblem };
 
-/** Told of what is wrong in a file, by its absolute path, whenever it may be something else. */
+/** Takes the findings and mistakes of a file, by its absolute path, whenever they may be others. */
 type Publish = (file: string, told: readonly Told[]) => void;
 
 /** Keeps the findings of the themes that an editor works on: at once those of the file that changes, soon those of all. */
@@ -108,7 +108,7 @@ export class Judge {
       this.#show(file, edited === undefined ? [] : this.findingsIn(edited).map(found));
   }
 
-  /** What an editor has of a file of Pionero's own counts before what is on disk. */
+  /** The editor's text of a file of Pionero's own counts before the one on disk. */
   #show(file: string, told: readonly Told[]): void {
     this.#publish(file, this.#ownMistakes(file) ?? told);
   }

@@ -10,7 +10,7 @@ import type { Session } from './session.ts';
 
 const TOP: TextRange = { start: 0, end: 0 };
 
-/** What can be done about a file and its theme, above the lines that it is about. */
+/** Commands for a file and its theme, above the lines that they are about. */
 export async function lensesOf({ context }: Session, file: EditedFile): Promise<CodeLens[]> {
   const { theme, chain, opened, path } = file;
   const source = theme.source(path);

@@ -10,6 +10,7 @@ import { planRename } from '../../core/rename/rename-theme.ts';
 import { isSound, RenameProver } from '../../core/rename/proof.ts';
 import { fillShape } from '../../core/names/shape.ts';
 import { pathsOfPartial } from '../../core/templates/template-index.ts';
+import { count } from '../../core/text/sentence.ts';
 import type { TextEdit } from '../../core/text/edits.ts';
 import type { Theme } from '../../core/theme/theme.ts';
 import { spotAt } from './answers.ts';
@@ -116,7 +117,9 @@ async function renameTheme(session: Session, theme: Theme, id: string): Promise<
       what: `the rename to ${id} would not be clean`,
       hint: `“pionero rename ${rename.from.id} ${id} --dry-run” shows why`,
     });
-  const question = `Rename ${rename.from.id} to ${rename.to.id}: ${rename.edits.length} places, ${rename.moves.length} files and folders, ${rename.unsure.length} unsure ones stay`;
+  const changes = [count(rename.edits.length, 'place'), count(rename.moves.length, 'file or folder', 'files and folders')].join(', ');
+  const unsure = rename.unsure.length === 0 ? '' : `; ${count(rename.unsure.length, 'unsure one stays', 'unsure ones stay')}`;
+  const question = `Rename ${rename.from.id} to ${rename.to.id}: ${changes}${unsure}`;
   const answer = await connection.window.showInformationMessage(question, { title: 'Rename' }, { title: 'Cancel' });
   if (answer?.title !== 'Rename') return null;
   await context.applyAll([rename.plan, ...(rename.children ?? []).map(({ plan }) => plan)]);

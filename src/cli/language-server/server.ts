@@ -33,7 +33,7 @@ import { pathOf, rangeIn, rangeOf, uriOf } from './places.ts';
 import { renameAt, renameRangeAt } from './rename.ts';
 import type { Session } from './session.ts';
 
-/** What the server offers (Language Server Protocol 3.17, “Server Capabilities”). */
+/** The server's offer (Language Server Protocol 3.17, “Server Capabilities”). */
 const CAPABILITIES: InitializeResult['capabilities'] = {
   // The one that every client has.
   positionEncoding: 'utf-16',
@@ -205,7 +205,7 @@ function answerQuestions(session: Session): void {
   connection.onShutdown(() => judge.close());
 }
 
-/** An error that the user can mend is an answer of the protocol, and no defect. */
+/** An error that the user can fix is an answer of the protocol, not a defect. */
 async function told<T>(work: () => Promise<T>): Promise<T> {
   try {
     return await work();

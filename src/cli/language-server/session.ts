@@ -11,6 +11,6 @@ export interface Session {
   readonly documents: TextDocuments<TextDocument>;
   readonly workspace: EditorWorkspace;
   readonly judge: Judge;
-  /** What the editor can do; undefined before it has begun as the protocol says. */
+  /** The editor's abilities; undefined before it has begun as the protocol says. */
   readonly client: () => ClientCapabilities | undefined;
 }

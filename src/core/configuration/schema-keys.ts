@@ -3,7 +3,7 @@ import type * as z from 'zod';
 type Schema = z.core.$ZodType;
 type Path = readonly (string | number)[];
 
-/** What a schema is made of, as far as the files of ours use it. */
+/** The parts of a schema, as far as our files use them. */
 type Parts = z.core.$ZodTypeDef & {
   shape?: Record<string, Schema>;
   innerType?: Schema;
@@ -30,7 +30,7 @@ export function valuesAt(schema: Schema, path: Path): string[] {
   return [...new Set(values)];
 }
 
-/** What a schema says of the entry at a path. */
+/** The description of the entry at a path. */
 export function descriptionAt(schema: Schema, path: Path): string | undefined {
   const key = path.at(-1);
   for (const above of schemasAt(schema, path.slice(0, -1))) {

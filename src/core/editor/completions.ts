@@ -36,7 +36,7 @@ const MARK = 'zqpionerozq';
 const TAILS = ['', '}}', ' }}', '"', "'", '")', "')", '" %}', "' %}", '" />', ': x', ' = x', '": 1', "' => 1", '></x>'];
 const WORD = /[\w./@-]*$/;
 
-/** What can be written at an offset of a file. */
+/** Proposals for an offset of a file. */
 export function completionsAt(file: EditedFile, offset: number): Completion[] {
   const text = file.theme.source(file.path)?.text ?? '';
   const word = WORD.exec(text.slice(0, offset))?.[0] ?? '';

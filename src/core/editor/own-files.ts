@@ -50,7 +50,7 @@ const OWN_FILES: readonly OwnFile[] = [
       if (source !== undefined) readConfiguration(source, KitSchema, 'kit file');
     },
   },
-  // What is wrong in a record of what was taken is found by a rule.
+  // A rule finds the mistakes in a record of copies.
   { files: /(?:^|\/)pionero\.overrides\.yaml$/, schema: z.object({ overrides: z.array(TakenSchema) }) },
 ];
 
@@ -58,7 +58,7 @@ function ownFile(file: string): OwnFile | undefined {
   return OWN_FILES.find(({ files }) => files.test(file));
 }
 
-/** The mistakes in a file of Pionero's own; undefined when it is none, or rules look at it. @param file absolute */
+/** The mistakes in a file of Pionero's own; undefined for other files, and where rules look for them. @param file absolute */
 export function ownProblems(file: string, text: string): readonly ConfigurationProblem[] | undefined {
   const own = ownFile(file);
   if (own?.read === undefined) return undefined;
@@ -75,7 +75,7 @@ export function ownProblems(file: string, text: string): readonly ConfigurationP
 const MARK = 'zqpionerozq';
 const WORD = /[\w./-]*$/;
 
-/** What can be written at an offset of a file of Pionero's own; undefined when it is none. */
+/** Proposals for an offset of a file of Pionero's own; undefined for other files. */
 export function ownCompletions(file: string, text: string, offset: number): Completion[] | undefined {
   const own = ownFile(file);
   if (own === undefined) return undefined;
@@ -107,7 +107,7 @@ export function ownCompletions(file: string, text: string, offset: number): Comp
   return [];
 }
 
-/** What a file of Pionero's own says of the key at an offset. */
+/** The description of the key at an offset of a file of Pionero's own. */
 export function ownDescription(
   file: string,
   text: string,

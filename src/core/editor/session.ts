@@ -9,7 +9,7 @@ import { judgeFile, judgeInSlices } from './judging.ts';
 /** Findings by the paths of files, from the theme's root; those about the whole theme at the path of its first document. */
 export type FindingsByFile = ReadonlyMap<string, readonly Finding[]>;
 
-/** A theme whose texts change, and what is to be said of it at any time. Nothing is written. */
+/** A theme whose texts change, and its findings at any time. Nothing is written. */
 export class EditSession {
   readonly #workspace: EditorWorkspace;
   readonly #opened: OpenedTheme;
@@ -19,7 +19,7 @@ export class EditSession {
   constructor(folder: string, options: OpenOptions) {
     this.#workspace = new EditorWorkspace(options);
     const opened = this.#workspace.opened(folder);
-    if (opened === undefined) throw this.#workspace.failureOf(folder) ?? new RefusedError({ what: `${folder} is no theme` });
+    if (opened === undefined) throw this.#workspace.failureOf(folder) ?? new RefusedError({ what: `${folder} is not a theme` });
     this.#opened = opened;
   }
 
@@ -67,7 +67,7 @@ export function byFile({ theme }: OpenedTheme, findings: readonly Finding[]): Fi
 /**
  * Opens a theme to be judged while its texts change.
  * @param folder the theme's folder; a relative one counts from the current folder of the options
- * @throws PioneroError when it is no theme, or its configuration is wrong
+ * @throws PioneroError when it is not a theme, or its configuration is wrong
  */
 export function openSession(folder: string, options: OpenOptions): EditSession {
   return new EditSession(resolve(options.currentFolder, folder), options);

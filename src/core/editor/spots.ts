@@ -105,7 +105,7 @@ function addressesIn(file: EditedFile): Spot[] {
   return [...plain, ...asked];
 }
 
-/** What a file names by the shapes of its platform. */
+/** The files that a text names by the shapes of its platform. */
 export function mentionsNear({ theme, chain, path }: EditedFile): Mention[] {
   if (theme.platform.contract.references.length === 0) return [];
   const focused = theme.over(new FocusTree(theme.tree, path));
