@@ -42,7 +42,11 @@ export const COMMANDS: readonly CommandEntry[] = [
   { name: 'kit', summary: 'list, make and check starter kits', load: () => import('./commands/kit.ts') },
   { name: 'report', summary: 'merge the reports of a check that several machines share', load: () => import('./commands/report.ts') },
   { name: 'explain', summary: 'list the rules, or say why one exists, with an example', load: () => import('./commands/explain.ts') },
-  { name: 'language-server', summary: 'tell an editor all of it while you type', load: () => import('./commands/language-server.ts') },
+  {
+    name: 'language-server',
+    summary: 'serve your editor with findings and fixes',
+    load: () => import('./commands/language-server.ts'),
+  },
   { name: 'undo', summary: 'undo the last change', load: () => import('./commands/undo.ts') },
   { name: 'completion', summary: 'print what a shell needs to complete command lines', load: () => import('./commands/completion.ts') },
   {

@@ -40,7 +40,7 @@ export async function runCommand(
   progress.begin(command, undefined, undefined, true);
   const isDone = await runAndTell(session, LINES[line](folder, ...files), cancelled);
   progress.done();
-  judge.onDisk(folder);
+  judge.onDisk([folder]);
   if (client()?.window?.showDocument?.support === true && isDone)
     for (const file of files) void connection.window.showDocument({ uri: uriOf(join(folder, file)) });
   return null;

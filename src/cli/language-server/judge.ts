@@ -58,14 +58,17 @@ export class Judge {
     for (const other of this.#turns.keys()) if (other !== folder && this.#buildsOn(other, folder)) this.#soon(other, THOUGHT_MS);
   }
 
-  /** A file on disk changed, came or went. */
-  onDisk(file: string): void {
+  /** Files on disk changed, came or went: thousands at once when somebody changes to another branch. */
+  onDisk(files: readonly string[]): void {
     this.#workspace.forgetPlaces();
-    const folder = this.#workspace.themeFolderOf(file) ?? [...this.#turns.keys()].find((each) => isWithin(file, each));
-    const meant = [...this.#turns.keys()].filter((each) => folder === undefined || each === folder || this.#buildsOn(each, folder));
+    const known = [...this.#turns.keys()];
+    const folders = new Set(files.map((file) => this.#workspace.themeFolderOf(file) ?? known.find((each) => isWithin(file, each))));
+    const changed = [...folders].flatMap((folder) => folder ?? []);
     // Configurations and platform files, above all: whatever they are for may have changed.
-    if (folder === undefined) this.#workspace.reload();
-    for (const each of new Set([...meant, ...(folder === undefined ? [] : [folder])])) {
+    const isAll = folders.has(undefined);
+    const meant = known.filter((each) => isAll || changed.some((folder) => this.#buildsOn(each, folder)));
+    if (isAll) this.#workspace.reload();
+    for (const each of new Set([...changed, ...meant])) {
       this.#workspace.reload(each);
       this.#soon(each, RUSH_MS);
     }

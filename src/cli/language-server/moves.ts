@@ -25,8 +25,7 @@ export async function offerRename(session: Session, files: readonly FileRename[]
   for (const { oldUri, newUri } of files) {
     const [from, to] = [pathOf(oldUri), pathOf(newUri)];
     if (from === undefined || to === undefined || dirname(from) !== dirname(to)) continue;
-    judge.onDisk(from);
-    judge.onDisk(to);
+    judge.onDisk([from, to]);
     const opened = workspace.opened(to);
     if (opened === undefined || opened.folder !== to) continue;
     const [old, id] = [basename(from), opened.theme.names.id];
@@ -34,6 +33,6 @@ export async function offerRename(session: Session, files: readonly FileRename[]
     const answer = await connection.window.showInformationMessage(question, { title: 'Rename' }, { title: 'Leave' });
     if (answer?.title !== 'Rename') continue;
     await runAndTell(session, ['rename', '--was', old, '--yes', '--', to, id], CancellationToken.None);
-    judge.onDisk(to);
+    judge.onDisk([to]);
   }
 }

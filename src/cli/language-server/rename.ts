@@ -123,8 +123,7 @@ async function renameTheme(session: Session, theme: Theme, id: string): Promise<
   const answer = await connection.window.showInformationMessage(question, { title: 'Rename' }, { title: 'Cancel' });
   if (answer?.title !== 'Rename') return null;
   await context.applyAll([rename.plan, ...(rename.children ?? []).map(({ plan }) => plan)]);
-  judge.onDisk(opened.folder);
-  judge.onDisk(rename.plan.root);
+  judge.onDisk([opened.folder, rename.plan.root]);
   connection.window.showInformationMessage(`${rename.from.id} is now ${rename.to.id}, in ${rename.plan.root}; “pionero undo” reverts it.`);
   return null;
 }

@@ -17,6 +17,7 @@ import { completionsAt } from '../../core/editor/completions.ts';
 import { ownCompletions } from '../../core/editor/own-files.ts';
 import { EditorWorkspace, type EditedFile } from '../../core/editor/editor-workspace.ts';
 import { PioneroError } from '../../core/errors.ts';
+import { TOOL_FOLDERS } from '../../core/files/disk-tree.ts';
 import { kindOnDisk } from '../../core/files/disk.ts';
 import { shippedFolder } from '../../core/platform/load.ts';
 import { findThemes } from '../../core/theme/find-themes.ts';
@@ -126,7 +127,9 @@ function takeFolders({ context, connection, documents, workspace, judge }: Omit<
     look();
   });
   const onDisk = (uris: readonly string[]): void => {
-    for (const file of uris.flatMap((uri) => pathOf(uri) ?? [])) judge.onDisk(file);
+    const files = uris.flatMap((uri) => pathOf(uri) ?? []).filter((file) => !file.split(/[/\\]/).some((part) => TOOL_FOLDERS.has(part)));
+    if (files.length === 0) return;
+    judge.onDisk(files);
     look();
   };
   documents.onDidSave(({ document: { uri } }) => onDisk([uri]));

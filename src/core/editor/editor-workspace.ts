@@ -2,10 +2,11 @@ import { dirname } from 'node:path';
 import { PioneroError } from '../errors.ts';
 import { isWithin, pathFrom } from '../files/paths.ts';
 import { shippedPlatforms } from '../platform/load.ts';
+import type { Platform } from '../platform/platform.ts';
 import { isTheme } from '../theme/find-themes.ts';
 import { chainOf, openChain, type Chain } from '../theme/chain.ts';
 import { openThemeFolder, type OpenedTheme, type OpenOptions } from '../theme/open.ts';
-import { isOneFile } from '../theme/place.ts';
+import { isCalledLikeTheme, isOneFile } from '../theme/place.ts';
 import { Theme } from '../theme/theme.ts';
 import { OverlayTree } from './overlay-tree.ts';
 
@@ -26,6 +27,7 @@ const MARK = Buffer.from('\uFEFF');
 export class EditorWorkspace {
   readonly #options: OpenOptions;
   readonly #texts = new Map<string, Buffer>();
+  /** By folder: that of the theme that it lies in. */
   readonly #folders = new Map<string, string | undefined>();
   readonly #opened = new Map<string, OpenedTheme | PioneroError>();
   readonly #edited = new Map<string, { readonly theme: Theme; readonly chain: Chain }>();
@@ -77,15 +79,16 @@ export class EditorWorkspace {
   /** The folder of the theme that a file belongs to, or the file that is one; undefined when it belongs to none. */
   themeFolderOf(file: string): string | undefined {
     // Which folder is a theme's is asked with every key that is pressed, and only what is on disk decides it.
-    if (!this.#folders.has(file)) this.#folders.set(file, this.#findThemeFolder(file));
-    return this.#folders.get(file);
+    const platforms = this.#options.platforms?.() ?? shippedPlatforms();
+    const single = platforms.filter((platform) => isCalledLikeTheme(platform, file));
+    if (single.length > 0 && isTheme(file, single)) return file;
+    return this.#folderAt(dirname(file), platforms);
   }
 
-  #findThemeFolder(file: string): string | undefined {
-    const platforms = this.#options.platforms?.() ?? shippedPlatforms();
-    if (isTheme(file, platforms.filter(isOneFile))) return file;
-    for (let at = dirname(file); dirname(at) !== at; at = dirname(at)) if (isTheme(at, platforms)) return at;
-    return undefined;
+  #folderAt(at: string, platforms: readonly Platform[]): string | undefined {
+    if (dirname(at) === at) return undefined;
+    if (!this.#folders.has(at)) this.#folders.set(at, isTheme(at, platforms) ? at : this.#folderAt(dirname(at), platforms));
+    return this.#folders.get(at);
   }
 
   /** A file as the editor has it; undefined when it belongs to no theme that can be opened. */
