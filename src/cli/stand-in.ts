@@ -78,7 +78,7 @@ export async function keepSite(applying: ApplyOptions, host: StandInHost, { page
   await applyPlan({ title: `rehearse --out ${basename(out)}`, root: out, isNewRoot: true, operations }, applying);
 }
 
-/** What the sheet says of a page. */
+/** The sheet's text on a page. */
 function notesOf({ template, from, regions, problem }: Page): string[] {
   const empty = regions.filter(({ isFilled }) => !isFilled).map(({ name }) => name);
   return [

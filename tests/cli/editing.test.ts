@@ -126,6 +126,24 @@ describe('files that are not open', () => {
     expect(items.map(({ label }) => label)).toContain('off');
   });
 
+  it('a parent that goes, with or without a word, and comes back is missed as long as it is away', async () => {
+    const place = new Workplace().withShelf();
+    const editor = await Editor.start(place);
+    const manifest = `${NOCHE}/sheet.css`;
+    await editor.open(manifest, readIn(place, manifest));
+    await editor.findings(manifest, (now) => now.length === 0);
+    renameSync(place.path(ALBAR), place.path('away'));
+    // Nobody said so yet.
+    await editor.type(manifest, 'version: 1', 'version: x1');
+    expect(codes(await editor.findings(manifest, (now) => now.length > 0))).toContain('field/type');
+    await editor.type(manifest, 'version: x1', 'version: 1');
+    await editor.changedOnDisk(`${ALBAR}/sheet.css`);
+    await editor.findings(manifest, (now) => codes(now).includes('parent/missing'));
+    renameSync(place.path('away'), place.path(ALBAR));
+    await editor.changedOnDisk(`${ALBAR}/sheet.css`);
+    await editor.findings(manifest, (now) => now.length === 0);
+  });
+
   it('a folder that the editor takes in brings its themes', async () => {
     const place = new Workplace().withShelf();
     const editor = await Editor.start(place, 'demo/shelf/cornisa');
@@ -218,6 +236,34 @@ describe('an editor that does not keep to the rules', () => {
     const ended = new Promise((resolve) => child.on('close', resolve));
     child.stdin.end();
     await ended;
+  });
+});
+
+describe('a comment that accepts a finding', () => {
+  it.each<[where: string, path: string, line: string, wrong: string, texts: string[]]>([
+    ['a page', `${ALBAR}/pages/front.html`, '{{> footer}}', '{{> nowhere}}', ['<!-- pionero-accept template/partial: -->\n']],
+    [
+      'a stylesheet',
+      `${ALBAR}/styles/albar-base.css`,
+      '',
+      '.a { background: url(nowhere.png) }\n',
+      ['/* pionero-accept asset/missing: */\n'],
+    ],
+    // It would end the comment that the fields stand in.
+    ['a comment', `${ALBAR}/sheet.css`, 'version: 2.3.0', 'version: two', []],
+  ])('in %s is one of its language, or is not offered', async (_where, path, line, wrong, texts) => {
+    const { editor } = await opened(path);
+    await editor.type(path, line, wrong);
+    const findings = await editor.findings(path, (now) => now.some(({ severity }) => severity === 1));
+    const finding = findings.find(({ severity }) => severity === 1);
+    const actions = await editor.connection.sendRequest(CodeActionRequest.type, {
+      textDocument: { uri: editor.uri(path) },
+      range: finding?.range ?? { start: { line: 0, character: 0 }, end: { line: 0, character: 0 } },
+      context: { diagnostics: [] },
+    });
+    const accepting = actions?.filter(({ title }) => title.startsWith('Accept')) as { edit: { documentChanges: TextDocumentEdit[] } }[];
+    const written = accepting.flatMap(({ edit }) => edit.documentChanges[0]?.edits as { newText: string }[]);
+    expect(written.map(({ newText }) => newText)).toEqual(texts);
   });
 });
 
@@ -355,6 +401,21 @@ describe('another name', () => {
     await editor.message(/^✓ nothing is called albar-noche any more/);
     expect(editor.messages[0]).toBe('The folder of albar-noche is called laura now: is the theme to be renamed to laura in all its files?');
     expect(readIn(place, 'demo/shelf/laura/sheet.css')).not.toContain('albar-noche');
+  });
+
+  it('leads nowhere outside of the theme, and waits for what is not saved in a child', async () => {
+    const front = `${ALBAR}/pages/front.html`;
+    const { editor } = await opened(front, `${NOCHE}/sheet.css`, `${ALBAR}/sheet.css`);
+    const rename = async (path: string, words: string, newName: string) =>
+      editor.connection.sendRequest(RenameRequest.type, { ...editor.behind(path, words), newName });
+    await expect(rename(front, '{{> hut-c', '../../../norte')).rejects.toThrow(/does not lie in the theme/);
+    await expect(rename(`${ALBAR}/sheet.css`, 'pictures/pap', '../../../norte.png')).rejects.toThrow(/does not lie in the theme/);
+    const files = [{ oldUri: editor.uri(`${ALBAR}/pictures/paper.png`), newUri: editor.uri('paper.png') }];
+    expect(await editor.connection.sendRequest(WillRenameFilesRequest.type, { files })).toBeNull();
+    await editor.type(`${NOCHE}/sheet.css`, 'parent: albar', 'parent: albar ');
+    await expect(rename(front, 'class="alb', 'umbria')).rejects.toThrow(/albar-noche\/sheet\.css is not saved/);
+    // A name without an ending keeps that of the file.
+    expect(JSON.stringify(await rename(`${ALBAR}/sheet.css`, 'styles/alb', 'styles/umbria'))).toContain('albar/styles/umbria.css');
   });
 
   it('of a theme is what “pionero rename” does, from wherever it is named, with its children, and can be undone', async () => {

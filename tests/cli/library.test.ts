@@ -69,6 +69,7 @@ it('is typed and runs from the packed package as docs/library.md has it', () => 
   expect([typed.status, typed.stdout]).toEqual([0, '']);
   const said = more.map((_text, i) => spawnSync(process.execPath, [`out/more-${i}.mjs`], { cwd: place.folder, encoding: 'utf8' }));
   expect(said.map(({ stderr, stdout }) => [stderr, stdout])).toEqual([
+    ['', expect.stringMatching(/^1:5 template\/partial the partial “nowhere” does not exist/)],
     ['', expect.stringMatching(/^(?:file\/missing|image\/missing) /)],
     ['', 'true\n'],
   ]);

@@ -1,15 +1,15 @@
 import { DiagnosticSeverity, DiagnosticTag, type Diagnostic } from 'vscode-languageserver/node';
 import type { Finding } from '../../core/rules/engine/check.ts';
+import { RULES } from '../../core/rules/rules.ts';
 import type { ConfigurationProblem } from '../../core/errors.ts';
 import type { Told } from './judge.ts';
 import { rangeOfFinding } from './places.ts';
 
 const SEVERITIES = { error: DiagnosticSeverity.Error, warning: DiagnosticSeverity.Warning, note: DiagnosticSeverity.Information } as const;
 
-/** Rules whose findings are about what nothing uses: editors fade it. */
-const UNUSED: ReadonlySet<string> = new Set(['asset/unused', 'partial/unused', 'bundle/unused', 'accept/unused', 'region/unprinted']);
-/** Rules whose findings are about what newer releases call otherwise: editors strike it through. */
-const OUTDATED: ReadonlySet<string> = new Set(['release/changed', 'release/field', 'field/replaced']);
+/** How editors show it: faded, or struck through. */
+const TAGS = { unused: DiagnosticTag.Unnecessary, outdated: DiagnosticTag.Deprecated } as const;
+const RULE_TAGS = new Map(RULES.flatMap(({ meta: { id, tag } }) => (tag === undefined ? [] : [[id, TAGS[tag]] as const])));
 
 const SOURCE = 'pionero';
 
@@ -26,7 +26,7 @@ function diagnosticOfProblem({ line, column, message, sourceLine }: Configuratio
 /** A finding as editors have it. @param page the address of the pages on rules; undefined when they are not here */
 function diagnosticOf(finding: Finding, page: string | undefined): Diagnostic {
   const { rule, severity, message, hint, why } = finding;
-  const tags = [...(UNUSED.has(rule) ? [DiagnosticTag.Unnecessary] : []), ...(OUTDATED.has(rule) ? [DiagnosticTag.Deprecated] : [])];
+  const tag = RULE_TAGS.get(rule);
   return {
     range: rangeOfFinding(finding),
     severity: SEVERITIES[severity],
@@ -34,7 +34,7 @@ function diagnosticOf(finding: Finding, page: string | undefined): Diagnostic {
     code: rule,
     ...(page === undefined ? {} : { codeDescription: { href: `${page}#${rule.replace('/', '')}` } }),
     message: hint === undefined ? message : `${message}\n→ ${hint.text}`,
-    ...(tags.length === 0 ? {} : { tags }),
+    ...(tag === undefined ? {} : { tags: [tag] }),
     data: { why },
   };
 }

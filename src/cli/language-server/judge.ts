@@ -6,7 +6,6 @@ import { judgeFile, judgeInSlices } from '../../core/editor/judging.ts';
 import { ownProblems } from '../../core/editor/own-files.ts';
 import { byFile, type FindingsByFile } from '../../core/editor/session.ts';
 import { ConfigurationError, type ConfigurationProblem } from '../../core/errors.ts';
-import { isWithin } from '../../core/files/paths.ts';
 import { placeOf } from './places.ts';
 
 /** Milliseconds that are waited for: those in which many changes come at once, and those of a thought. */
@@ -24,6 +23,7 @@ type Publish = (file: string, told: readonly Told[]) => void;
 export class Judge {
   readonly #workspace: EditorWorkspace;
   readonly #publish: Publish;
+  readonly #log: (message: string) => void;
   /** By theme folder: the findings of the last whole check. */
   readonly #known = new Map<string, FindingsByFile>();
   /** By theme folder: the files that its findings, or the mistakes in its configuration, were published for; absolute. */
@@ -36,7 +36,9 @@ export class Judge {
   #isClosed = false;
   #lastChange = -Infinity;
 
-  constructor(workspace: EditorWorkspace, publish: Publish) {
+  /** @param log takes why a file or a theme could not be judged */
+  constructor(workspace: EditorWorkspace, publish: Publish, log: (message: string) => void) {
+    this.#log = log;
     this.#workspace = workspace;
     this.#publish = publish;
   }
@@ -58,20 +60,24 @@ export class Judge {
     for (const other of this.#turns.keys()) if (other !== folder && this.#buildsOn(other, folder)) this.#soon(other, THOUGHT_MS);
   }
 
-  /** Files on disk changed, came or went: thousands at once when somebody changes to another branch. */
-  onDisk(files: readonly string[]): void {
+  /**
+   * Files on disk changed, came or went: thousands at once when somebody changes to another branch.
+   * @returns whether there may be other themes now
+   */
+  onDisk(files: readonly string[]): boolean {
     this.#workspace.forgetPlaces();
     const known = [...this.#turns.keys()];
-    const folders = new Set(files.map((file) => this.#workspace.themeFolderOf(file) ?? known.find((each) => isWithin(file, each))));
+    const folders = new Set(files.map((file) => this.#workspace.themeFolderOf(file)));
     const changed = [...folders].flatMap((folder) => folder ?? []);
-    // Configurations and platform files, above all: whatever they are for may have changed.
-    const isAll = folders.has(undefined);
+    // Configurations and platform files, or a theme that comes or goes: whoever builds on it may be another one.
+    const isAll = folders.has(undefined) || changed.some((folder) => !this.#turns.has(folder));
     const meant = known.filter((each) => isAll || changed.some((folder) => this.#buildsOn(each, folder)));
     if (isAll) this.#workspace.reload();
     for (const each of new Set([...changed, ...meant])) {
       this.#workspace.reload(each);
       this.#soon(each, RUSH_MS);
     }
+    return isAll;
   }
 
   /** The findings in a file as it is now. */
@@ -92,9 +98,18 @@ export class Judge {
       key,
       setTimeout(() => {
         this.#timers.delete(key);
-        work();
+        this.#tried(work);
       }, milliseconds),
     );
+  }
+
+  /** A file that goes away while it is read must not end the server: what comes next is judged all the same. */
+  #tried(work: () => void): void {
+    try {
+      work();
+    } catch (error) {
+      this.#log(String(error));
+    }
   }
 
   #soon(folder: string, milliseconds: number): void {
@@ -126,7 +141,11 @@ export class Judge {
     for (const folder of this.#waiting) {
       this.#waiting.delete(folder);
       await turn();
-      await this.#judgeAll(folder);
+      try {
+        await this.#judgeAll(folder);
+      } catch (error) {
+        this.#log(String(error));
+      }
     }
     this.#isRunning = false;
   }

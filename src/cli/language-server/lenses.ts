@@ -1,13 +1,18 @@
 import type { CodeLens } from 'vscode-languageserver/node';
 import type { EditedFile } from '../../core/editor/editor-workspace.ts';
 import { spotsIn } from '../../core/editor/spots.ts';
-import { findDrift } from '../../core/lineage/drift.ts';
+import { findDrift, type DriftState } from '../../core/lineage/drift.ts';
 import type { TextRange } from '../../core/text/edits.ts';
 import { originalsFor } from '../lineage-context.ts';
 import type { CommandName } from './commands.ts';
 import { rangeOf } from './places.ts';
 import type { Session } from './session.ts';
 
+const SINCE: Partial<Readonly<Record<DriftState, string>>> = {
+  changed: ', changed there since',
+  removed: ', removed there',
+  moved: ', moved there',
+};
 const TOP: TextRange = { start: 0, end: 0 };
 
 /** Commands for a file and its theme, above the lines that they are about. */
@@ -25,7 +30,7 @@ export async function lensesOf({ context }: Session, file: EditedFile): Promise<
   const taken = files.filter(({ record }) => record.file === path);
   const copied = taken.flatMap(({ record, state }) => {
     const from = `Copied from ${record.theme}${record.version === undefined ? '' : ` ${record.version}`}`;
-    const since = { changed: ', changed there since', removed: ', removed there', moved: ', moved there' }[state as string] ?? '';
+    const since = SINCE[state] ?? '';
     const merge = state === 'changed' ? [lens('Merge', 'pionero.merge')] : [];
     return [lens(`${from}${since}: show`, 'pionero.drift'), ...merge];
   });

@@ -1,6 +1,6 @@
 import { basename, dirname } from 'node:path';
 import { CancellationToken, type FileRename, type RenameFile, type TextDocumentEdit, type WorkspaceEdit } from 'vscode-languageserver/node';
-import { pathFrom } from '../../core/files/paths.ts';
+import { isWithin, pathFrom } from '../../core/files/paths.ts';
 import { runAndTell } from './commands.ts';
 import { pathOf } from './places.ts';
 import { movedFile } from './rename.ts';
@@ -12,7 +12,15 @@ export async function movedEdits(session: Session, files: readonly FileRename[])
     const [from, to] = [pathOf(oldUri), pathOf(newUri)];
     const file = from === undefined ? undefined : session.workspace.fileAt(from);
     const root = file?.theme.tree.disk?.root;
-    if (file === undefined || to === undefined || root === undefined || file.theme.tree.get(file.path)?.kind !== 'file') return [];
+    // What leaves the theme is nothing that it can name.
+    if (
+      file === undefined ||
+      to === undefined ||
+      root === undefined ||
+      !isWithin(to, root) ||
+      file.theme.tree.get(file.path)?.kind !== 'file'
+    )
+      return [];
     // The editor moves this one itself.
     return movedFile(session, file, file.path, pathFrom(root, to)).filter((change) => !('oldUri' in change) || change.oldUri !== oldUri);
   });

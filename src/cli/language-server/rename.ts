@@ -5,7 +5,7 @@ import type { EditedFile } from '../../core/editor/editor-workspace.ts';
 import { moveEdits } from '../../core/editor/move-references.ts';
 import type { Spot } from '../../core/editor/spots.ts';
 import type { Use } from '../../core/editor/uses.ts';
-import { folderOf } from '../../core/files/file-tree.ts';
+import { folderOf, resolveInTree } from '../../core/files/file-tree.ts';
 import { planRename } from '../../core/rename/rename-theme.ts';
 import { isSound, RenameProver } from '../../core/rename/proof.ts';
 import { fillShape } from '../../core/names/shape.ts';
@@ -64,10 +64,16 @@ export async function renameAt(session: Session, file: EditedFile, offset: numbe
       : target.how === 'partial' && contract !== undefined
         ? (pathsOfPartial(contract, name, file.path).at(-1) ?? old)
         : name.includes('/')
-          ? posix.join(old.slice(0, old.length - textOf(file, spot).length), name)
-          : posix.join(folderOf(old), basename(name));
+          ? posix.join(old.slice(0, old.length - textOf(file, spot).length), withEnding(name, old))
+          : posix.join(folderOf(old), withEnding(basename(name), old));
+  if (resolveInTree('', to) !== to) throw new RefusedError({ what: `${to} does not lie in the theme`, hint: 'choose a name within it' });
   if (file.theme.tree.get(to) !== undefined) throw new RefusedError({ what: `${to} is there already`, hint: 'choose another name' });
   return { documentChanges: movedFile(session, file, old, to) };
+}
+
+/** A name that somebody wrote without an ending, with that of the file. */
+function withEnding(name: string, old: string): string {
+  return posix.extname(name) === '' ? `${name}${posix.extname(old)}` : name;
 }
 
 function textOf({ theme, path }: EditedFile, { start, end }: Spot): string {
@@ -111,6 +117,9 @@ async function renameTheme(session: Session, theme: Theme, id: string): Promise<
   const { rename: wishes } = opened.configuration;
   const rename = await planRename(opened, { id, keep: [...wishes.keep], include: [...wishes.include] });
   if (rename === undefined) return null;
+  // Children name it, too.
+  const plans = [rename.plan, ...(rename.children ?? []).map(({ plan }) => plan)];
+  for (const { root } of plans) requireSaved(session, root);
   const prover = new RenameProver(rename);
   if (!isSound(prover.provePlan()))
     throw new RefusedError({
@@ -122,8 +131,10 @@ async function renameTheme(session: Session, theme: Theme, id: string): Promise<
   const question = `Rename ${rename.from.id} to ${rename.to.id}: ${changes}${unsure}`;
   const answer = await connection.window.showInformationMessage(question, { title: 'Rename' }, { title: 'Cancel' });
   if (answer?.title !== 'Rename') return null;
-  await context.applyAll([rename.plan, ...(rename.children ?? []).map(({ plan }) => plan)]);
-  judge.onDisk([opened.folder, rename.plan.root]);
-  connection.window.showInformationMessage(`${rename.from.id} is now ${rename.to.id}, in ${rename.plan.root}; “pionero undo” reverts it.`);
+  await context.applyAll(plans);
+  judge.onDisk([opened.folder, ...plans.map(({ root }) => root)]);
+  connection.window.showInformationMessage(
+    `${rename.from.id} is now ${rename.to.id}, in ${context.shown(rename.plan.root)}; “pionero undo” reverts it.`,
+  );
   return null;
 }

@@ -68,15 +68,19 @@ export async function serveEditor(context: Context, input: NodeJS.ReadableStream
   const workspace = new EditorWorkspace({ ...context.opening, currentFolder: '/' });
   const page = rulesPage();
   const shown = new Map<string, string>();
-  const judge = new Judge(workspace, (file, told) => {
-    const uri = uriOf(file);
-    const diagnostics = diagnosticsOf(told, page);
-    const isOpen = documents.get(uri) !== undefined;
-    const text = JSON.stringify(diagnostics);
-    if ((shown.get(uri) ?? (isOpen ? undefined : '[]')) === text) return;
-    shown.set(uri, text);
-    void connection.sendDiagnostics({ uri, diagnostics, ...versionOf(documents, uri) });
-  });
+  const judge = new Judge(
+    workspace,
+    (file, told) => {
+      const uri = uriOf(file);
+      const diagnostics = diagnosticsOf(told, page);
+      const isOpen = documents.get(uri) !== undefined;
+      const text = JSON.stringify(diagnostics);
+      if ((shown.get(uri) ?? (isOpen ? undefined : '[]')) === text) return;
+      shown.set(uri, text);
+      void connection.sendDiagnostics({ uri, diagnostics, ...versionOf(documents, uri) });
+    },
+    (message) => connection.console.error(message),
+  );
   const parts = { context, connection, documents, workspace, judge };
   const session = { ...parts, client: takeFolders(parts) };
   const take = (uri: string, text: string | undefined): void => {
@@ -129,8 +133,7 @@ function takeFolders({ context, connection, documents, workspace, judge }: Omit<
   const onDisk = (uris: readonly string[]): void => {
     const files = uris.flatMap((uri) => pathOf(uri) ?? []).filter((file) => !file.split(/[/\\]/).some((part) => TOOL_FOLDERS.has(part)));
     if (files.length === 0) return;
-    judge.onDisk(files);
-    look();
+    if (judge.onDisk(files)) look();
   };
   documents.onDidSave(({ document: { uri } }) => onDisk([uri]));
   connection.onDidChangeWatchedFiles(({ changes }) => onDisk(changes.map(({ uri }) => uri)));
@@ -204,8 +207,17 @@ function answerQuestions(session: Session): void {
     told(async () => at(async (file, offset) => renameAt(session, file, offset, params.newName))(params)),
   );
   connection.workspace.onWillRenameFiles(async ({ files }) => told(async () => movedEdits(session, files)));
-  connection.workspace.onDidRenameFiles(({ files }) => void offerRename(session, files));
+  connection.workspace.onDidRenameFiles(({ files }) => void orLogged(session, async () => offerRename(session, files)));
   connection.onShutdown(() => judge.close());
+}
+
+/** What nobody waits for must not end the server when it fails. */
+async function orLogged({ connection }: Session, work: () => Promise<void>): Promise<void> {
+  try {
+    await work();
+  } catch (error) {
+    connection.console.error(error instanceof PioneroError ? error.what : String(error));
+  }
 }
 
 /** An error that the user can fix is an answer of the protocol, not a defect. */

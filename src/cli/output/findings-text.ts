@@ -114,7 +114,7 @@ function placeText(folder: string, file: string): string {
 
 function findingText(finding: Finding, paint: Paint, columns: number): string {
   const colour = finding.severity === 'error' ? paint.bad : finding.severity === 'warning' ? paint.warn : paint.faint;
-  // What stands in no file has no place in one.
+  // A finding without a file has no place in one.
   const place = (finding.file === '' && finding.length === 0 ? '' : `${finding.line}:${finding.column}`).padEnd(7);
   const indent = ' '.repeat(12);
   const [message = '', ...detail] = wrapped(finding.message, columns - indent.length);
@@ -153,7 +153,7 @@ function markedLine(finding: Finding, paint: Paint, indent: string, columns: num
   return [`${indent}${paint.faint('│')} ${shown}`, `${indent}${paint.faint('│')} ${' '.repeat(offset)}${paint.warn('▔'.repeat(length))}`];
 }
 
-/** The closing lines: where to read why a rule exists, and what can be mended. */
+/** The closing lines: where to read why a rule exists, and the findings that can be fixed. */
 export function closing(findings: readonly Finding[], more: ReadonlyMap<string, number>, paint: Paint): string {
   return moreText(more, '--verbose shows all', paint) + advice(findings, paint);
 }

@@ -7,7 +7,7 @@ import { ConfigurationSchema, type Settings } from './schema.ts';
 
 export const CONFIGURATION_FILE = 'pionero.yaml';
 
-/** What one `pionero.yaml` says; paths are absolute. */
+/** The settings of one `pionero.yaml`; paths are absolute. */
 export interface ConfigurationLayer extends Settings {
   readonly file: string;
   readonly source: SourceDocument;

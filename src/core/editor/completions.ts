@@ -5,7 +5,7 @@ import { declaredRegions } from '../contents/regions.ts';
 import { addressOfPath } from '../contents/serving.ts';
 import { partialsOf, templateAt } from '../contents/templates.ts';
 import { readCatalogues } from '../contents/catalogues.ts';
-import { childrenOf, type ValueNode } from '../documents/syntax.ts';
+import { childrenOf, findEntry, type ValueNode } from '../documents/syntax.ts';
 import { folderOf, isInFolder } from '../files/file-tree.ts';
 import { matchesAny } from '../files/glob.ts';
 import { shapePattern } from '../names/shape.ts';
@@ -31,7 +31,7 @@ export interface Completion extends TextRange {
 }
 
 /** Stands where the cursor is while the file is read again: what the readers take it for is what can be completed. */
-const MARK = 'zqpionerozq';
+export const MARK = 'zqpionerozq';
 /** What may have to follow for a reader to see the end of what was begun. */
 const TAILS = ['', '}}', ' }}', '"', "'", '")', "')", '" %}', "' %}", '" />', ': x', ' = x', '": 1', "' => 1", '></x>'];
 const WORD = /[\w./@-]*$/;
@@ -154,14 +154,10 @@ function filesOf(themes: readonly Theme[], theme: Theme, isWanted: (path: string
 /** The values of a field, where the cursor stands in one. */
 function fieldValuesAt(file: EditedFile): Proposal[] | undefined {
   for (const document of file.theme.documents.filter(({ path }) => path === file.path)) {
-    const field = document.contract.fields.find((each) => holdsMark(entryAt(document.root, keyPath(each))));
+    const field = document.contract.fields.find((each) => holdsMark(findEntry(document.root, keyPath(each))?.value));
     if (field !== undefined) return valuesOf(file, field);
   }
   return undefined;
-}
-
-function entryAt(root: ValueNode | undefined, path: readonly string[]): ValueNode | undefined {
-  return path.reduce<ValueNode | undefined>((node, key) => childrenOf(node).find((entry) => entry.key === key)?.value, root);
 }
 
 function holdsMark(node: ValueNode | undefined): boolean {
@@ -220,7 +216,7 @@ function keysAt(file: EditedFile, before: string): Proposal[] | undefined {
       const path = keyPath(field);
       const key = path[at.length] ?? '';
       const isHere = path.length === at.length + 1 && at.every((each, i) => path[i] === each) && !/[*{]/.test(key);
-      if (!isHere || field['replaced-by'] !== undefined || entryAt(document.root, path) !== undefined) return [];
+      if (!isHere || field['replaced-by'] !== undefined || findEntry(document.root, path) !== undefined) return [];
       return [{ label: key, insert: isOpen ? key : keyText(document, key), kind: 'field', about: field.about }];
     });
   }

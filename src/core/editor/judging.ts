@@ -1,38 +1,15 @@
 import { setImmediate as turn } from 'node:timers/promises';
 import { compareText } from '../files/file-tree.ts';
-import { checkInSteps, checkOptionsOf, checkTheme, type CheckResult, type Finding } from '../rules/engine/check.ts';
+import { checkInSteps, checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type Finding } from '../rules/engine/check.ts';
 import { RULES } from '../rules/rules.ts';
 import { chainOf } from '../theme/chain.ts';
+import type { OpenedTheme } from '../theme/open.ts';
 import type { EditedFile } from './editor-workspace.ts';
 import { FocusTree } from './focus-tree.ts';
 
-/** Rules of which a finding in a file depends on that file, on the facts, and on the names of other files alone. */
-const LOCAL: ReadonlySet<string> = new Set([
-  'asset/missing',
-  'bundle/unknown',
-  'document/syntax',
-  'field/marker',
-  'field/missing',
-  'field/path',
-  'field/quoting',
-  'field/replaced',
-  'field/section',
-  'field/theme',
-  'field/twice',
-  'field/type',
-  'field/unknown',
-  'license/unknown',
-  'parent/missing',
-  'range/releases',
-  'release/field',
-  'template/fragment',
-  'template/partial',
-  'template/syntax',
-]);
-
 /** The rules that can be asked about one file alone; those that look at texts one by one are among them. */
 const LOCAL_RULES = RULES.filter(
-  (rule) => LOCAL.has(rule.meta.id) || (rule.checkText !== undefined && rule.check === undefined && rule.after === undefined),
+  (rule) => rule.meta.isOfOneFile === true || (rule.checkText !== undefined && rule.check === undefined && rule.after === undefined),
 );
 const LOCAL_IDS: ReadonlySet<string> = new Set(LOCAL_RULES.map(({ meta }) => meta.id));
 
@@ -42,7 +19,7 @@ const LOCAL_IDS: ReadonlySet<string> = new Set(LOCAL_RULES.map(({ meta }) => met
  */
 export function judgeFile({ opened, theme, chain, path }: EditedFile, before: readonly Finding[]): Finding[] {
   const focused = theme.over(new FocusTree(theme.tree, path));
-  const options = checkOptionsOf(opened.configuration);
+  const options = optionsOf(opened);
   const { findings } = checkTheme(focused, chainOf(chain, [focused, ...chain.themes.slice(1)]), opened.shelves, {
     ...options,
     rules: LOCAL_RULES,
@@ -52,8 +29,15 @@ export function judgeFile({ opened, theme, chain, path }: EditedFile, before: re
   );
 }
 
+/** Rules of people's own are not asked here, so that what accepts their findings looks unused. */
+function optionsOf({ configuration }: OpenedTheme): CheckOptions {
+  const options = checkOptionsOf(configuration);
+  const isAlone = configuration['rule-files'].length === 0;
+  return isAlone ? options : { ...options, severities: { ...options.severities, 'accept/unused': 'off' } };
+}
+
 function judgeTheme({ opened, theme, chain }: Omit<EditedFile, 'path'>): Generator<undefined, CheckResult> {
-  return checkInSteps(theme, chain, opened.shelves, checkOptionsOf(opened.configuration));
+  return checkInSteps(theme, chain, opened.shelves, optionsOf(opened));
 }
 
 /** So long a check works before whoever has other work can do it, in milliseconds. */

@@ -13,7 +13,7 @@ import { PlatformSchema } from '../platform/schema.ts';
 import { RULES } from '../rules/rules.ts';
 import { KitSchema } from '../scaffold/kits.ts';
 import { SourceDocument } from '../text/source-document.ts';
-import type { Completion } from './completions.ts';
+import { MARK, type Completion } from './completions.ts';
 
 type Path = readonly (string | number)[];
 
@@ -71,8 +71,6 @@ export function ownProblems(file: string, text: string): readonly ConfigurationP
   }
 }
 
-/** Stands where the cursor is while the file is read again. */
-const MARK = 'zqpionerozq';
 const WORD = /[\w./-]*$/;
 
 /** Proposals for an offset of a file of Pionero's own; undefined for other files. */

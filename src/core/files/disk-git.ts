@@ -238,7 +238,7 @@ export function treeOfCommit(root: string, revision: string, place: string): Mem
 /** So many commits of a file are looked through. */
 const MOST_COMMITS = 2000;
 
-/** What a file held in each commit that changed it, the newest first. @throws UsageError when Git cannot tell */
+/** The bytes of a file in each commit that changed it, the newest first. @throws UsageError when Git cannot tell */
 export function contentsInHistory(root: string, path: string): { readonly commit: string; readonly bytes: Buffer }[] {
   const log = git(root, ['log', '--all', `--max-count=${MOST_COMMITS}`, '--format=%H', '--', path]);
   const commits = log.split('\n').filter((commit) => commit !== '');

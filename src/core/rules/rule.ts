@@ -92,6 +92,10 @@ export interface RuleMeta {
   readonly needsAll?: boolean | undefined;
   /** Whether what it finds depends on the releases of the host that are meant, and on nothing else. */
   readonly isOfReleases?: boolean | undefined;
+  /** Whether its findings in a file depend on that file, on the facts, and on the names of other files alone: an editor shows them at once. */
+  readonly isOfOneFile?: boolean | undefined;
+  /** Whether its findings are about things that nothing uses, or that newer releases call otherwise: editors show such places in a way of their own. */
+  readonly tag?: 'unused' | 'outdated' | undefined;
   /** Whether it says no more than that another theme’s name is left: a rename has accounted for every one that is. */
   readonly isOfLeftNames?: boolean | undefined;
   /** Whether what it finds never depends on what the theme is called: the proof of a rename does without it. */

@@ -13,6 +13,7 @@ export const acceptUnused: Rule = {
   meta: {
     id: 'accept/unused',
     severity: 'warning',
+    tag: 'unused',
     needsAll: true,
     isNameBlind: true,
     summary: 'An acceptance matches no finding',

@@ -27,6 +27,7 @@ export const assetMissing: Rule = {
   meta: {
     id: 'asset/missing',
     severity: 'error',
+    isOfOneFile: true,
     isSeen: true,
     summary: 'A stylesheet or template refers to a file that is not there',
     why: 'A browser asks for the file at every visit and gets an error; the page shows without it.',

@@ -22,6 +22,7 @@ export const assetUnused = defineRule({
   meta: {
     id: 'asset/unused',
     severity: 'note',
+    tag: 'unused',
     isNameBlind: true,
     summary: 'Nothing in the theme refers to a file',
     why: 'It is carried to every site for nothing, or the line that should load it was forgotten.',

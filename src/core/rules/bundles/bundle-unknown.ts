@@ -12,6 +12,7 @@ export const bundleUnknown: Rule = {
   meta: {
     id: 'bundle/unknown',
     severity: 'error',
+    isOfOneFile: true,
     isSeen: true,
     summary: 'A bundle is asked for and not defined',
     why: 'The host loads nothing in its place: pages come without these styles and scripts.',

@@ -7,6 +7,7 @@ export const bundleUnused: Rule = {
   meta: {
     id: 'bundle/unused',
     severity: 'note',
+    tag: 'unused',
     summary: 'A bundle is defined and never asked for',
     why: 'Its styles and scripts are in the theme and are loaded on no page.',
     messages: { unused: 'nothing asks for the bundle “{name}”' },

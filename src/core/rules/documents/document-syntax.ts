@@ -8,6 +8,7 @@ export const documentSyntax: Rule = {
   meta: {
     id: 'document/syntax',
     severity: 'error',
+    isOfOneFile: true,
     summary: 'A document breaks the rules of its syntax',
     why: 'A host that cannot read a document behaves as if it were not there, mostly without a word.',
     messages: { broken: '{title}: {problem}' },

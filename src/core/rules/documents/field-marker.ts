@@ -8,6 +8,7 @@ export const fieldMarker: Rule = {
   meta: {
     id: 'field/marker',
     severity: 'warning',
+    isOfOneFile: true,
     summary: 'A field that only a kit should have',
     why: 'Hosts hide a theme that is marked as a kit, or offer it as one.',
     messages: { left: '“{key}” marks a kit: a finished theme must not have it' },

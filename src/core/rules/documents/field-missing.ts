@@ -27,6 +27,7 @@ export const fieldMissing: Rule = {
   meta: {
     id: 'field/missing',
     severity: 'error',
+    isOfOneFile: true,
     summary: 'A field that the host needs is missing or empty',
     why: 'Without its required fields a theme is not listed, or is listed without a name or version.',
     messages: { missing: '{title} has no “{key}”', empty: '“{key}” in {title} is empty' },

@@ -23,6 +23,7 @@ export const fieldPath: Rule = {
   meta: {
     id: 'field/path',
     severity: 'error',
+    isOfOneFile: true,
     isSeen: true,
     summary: 'A document names a file that is not there',
     why: 'The host asks for the file, gets nothing, and shows a hole, or refuses the theme.',

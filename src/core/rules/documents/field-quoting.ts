@@ -15,6 +15,7 @@ export const fieldQuoting: Rule = {
   meta: {
     id: 'field/quoting',
     severity: 'error',
+    isOfOneFile: true,
     summary: 'A text without quotes is read as something else',
     why: 'A title 1.10 without quotes is the number 1.1 to a host, and “no” is false to many: the theme then has another name, or none.',
     messages: { read: '“{raw}” without quotes is read as {read}, not as text' },

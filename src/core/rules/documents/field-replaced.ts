@@ -10,6 +10,8 @@ export const fieldReplaced: Rule = {
   meta: {
     id: 'field/replaced',
     severity: 'warning',
+    tag: 'outdated',
+    isOfOneFile: true,
     isOfReleases: true,
     summary: 'A field that newer releases call otherwise',
     why: 'A release that knows only the new name behaves as if the field were not there.',

@@ -12,6 +12,7 @@ export const fieldSection: Rule = {
   meta: {
     id: 'field/section',
     severity: 'error',
+    isOfOneFile: true,
     summary: 'A list names a section that the document does not have',
     why: 'A host passes over what is listed and not described, so the files it stands for are never found.',
     messages: { missing: '“{key}” lists “{found}”, which has no section [{found}]' },

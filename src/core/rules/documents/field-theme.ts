@@ -9,6 +9,7 @@ export const fieldTheme: Rule = {
   meta: {
     id: 'field/theme',
     severity: 'warning',
+    isOfOneFile: true,
     summary: 'A document names a theme that is nowhere',
     why: 'The host looks for the theme, finds none of that name, and takes its own, or nothing.',
     messages: { unknown: '“{key}” names the theme “{found}”, which is on no shelf' },

@@ -9,6 +9,7 @@ export const fieldTwice: Rule = {
   meta: {
     id: 'field/twice',
     severity: 'warning',
+    isOfOneFile: true,
     summary: 'An entry that stands twice in a list',
     why: 'A stylesheet or script is loaded twice, or the second entry undoes what stands between the two.',
     messages: { twice: '“{entry}” stands twice in “{key}”' },

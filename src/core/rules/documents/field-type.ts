@@ -13,6 +13,7 @@ export const fieldType: Rule = {
   meta: {
     id: 'field/type',
     severity: 'error',
+    isOfOneFile: true,
     summary: 'A value is not what its field wants',
     why: 'A host that cannot use a value drops it or refuses the theme.',
     messages: { type: '“{key}” is “{found}”; expected: {wanted}', list: '“{key}” is not {wanted}' },

@@ -13,6 +13,7 @@ export const rangeReleases: Rule = {
   meta: {
     id: 'range/releases',
     severity: 'error',
+    isOfOneFile: true,
     summary: 'The range of releases takes in none that there is',
     why: 'No host of the world then offers the theme, and the rules for single releases have nothing to go by.',
     messages: { none: '“{range}” takes in none of the releases {releases}' },

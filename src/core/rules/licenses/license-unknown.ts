@@ -12,6 +12,7 @@ export const licenseUnknown: Rule = {
   meta: {
     id: 'license/unknown',
     severity: 'warning',
+    isOfOneFile: true,
     summary: 'Files of others say nothing of their license',
     why: 'Nobody may pass on what nobody has allowed; directories ask for the license of every part.',
     messages: { unknown: '{name} was made by others, and nothing tells its license' },

@@ -15,6 +15,7 @@ export const parentMissing: Rule = {
   meta: {
     id: 'parent/missing',
     severity: 'error',
+    isOfOneFile: true,
     summary: 'The parent is not on the shelf, or the chain of parents is a circle',
     why: 'A host shows a child only while all its parents are installed, under exactly the ids that the themes name.',
     messages: {

@@ -11,6 +11,7 @@ export const regionUnprinted: Rule = {
   meta: {
     id: 'region/unprinted',
     severity: 'warning',
+    tag: 'unused',
     isSeen: true,
     summary: 'A region is declared and never printed',
     why: 'A site’s owner puts content into the region, and it never shows.',

@@ -21,6 +21,7 @@ export const releaseChanged: Rule = {
   meta: {
     id: 'release/changed',
     severity: 'error',
+    tag: 'outdated',
     isOfReleases: true,
     summary: 'A name that a stated release of the host calls otherwise, or has taken away',
     why: 'Hosts keep names for some releases and then drop them: what still asks for one stops, or shows nothing.',

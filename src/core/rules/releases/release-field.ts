@@ -10,6 +10,8 @@ export const releaseField: Rule = {
   meta: {
     id: 'release/field',
     severity: 'note',
+    tag: 'outdated',
+    isOfOneFile: true,
     isOfReleases: true,
     summary: 'A field that no stated release of the host reads',
     why: 'The field has no effect, and readers of the manifest believe that it has.',

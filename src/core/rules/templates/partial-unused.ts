@@ -17,6 +17,7 @@ export const partialUnused: Rule = {
   meta: {
     id: 'partial/unused',
     severity: 'note',
+    tag: 'unused',
     summary: 'A partial is never included',
     why: 'Whoever carries the theme on changes it and wonders why nothing happens.',
     messages: { unused: 'no template includes the partial “{name}”' },

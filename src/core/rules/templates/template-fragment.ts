@@ -17,6 +17,7 @@ export const templateFragment: Rule = {
   meta: {
     id: 'template/fragment',
     severity: 'error',
+    isOfOneFile: true,
     isSeen: true,
     summary: 'A template lacks a fragment that the host fills',
     why: 'Extensions reach a page only through the places that its template prints for them.',

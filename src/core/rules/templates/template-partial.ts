@@ -18,6 +18,7 @@ export const templatePartial: Rule = {
   meta: {
     id: 'template/partial',
     severity: 'error',
+    isOfOneFile: true,
     isSeen: true,
     summary: 'A template includes a partial that does not exist',
     why: 'Depending on its release a host shows nothing in its place or stops the page.',

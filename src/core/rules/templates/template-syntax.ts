@@ -13,6 +13,7 @@ export const templateSyntax: Rule = {
   meta: {
     id: 'template/syntax',
     severity: 'error',
+    isOfOneFile: true,
     isSeen: true,
     summary: 'A template breaks the rules of the template language',
     why: 'The host cannot show a page whose template it cannot read.',
