@@ -192,6 +192,24 @@ it.each<[argv: string[], says: RegExp]>([
   expect(await new Workplace().withShelf().run(...argv)).toMatchObject({ status: 2, stderr: expect.stringMatching(says) as string });
 });
 
+it.each<[span: string, hosts: string, isFound: boolean]>([
+  ['since: "4"', '>=2 <4', false],
+  ['since: "4"', '>=2', true],
+  ['until: "3"', '>=4', false],
+  ['until: "3"', '>=3', true],
+])('names that releases share with %s are looked for in a theme for %s: %s', async (span, hosts, isFound) => {
+  const place = new Workplace();
+  const identifiers = `identifiers:\n  - { files: ["**/*.php"], declared: 'define_menu("{name}"', shape: "{id:snake}_{name}", ${span}, why: they share a list }\n`;
+  writeFiles(place.folder, {
+    'own.platform.yaml': `pionero: platform/1\nextend: vereda\nname: own\ntitle: Own\n${identifiers}`,
+    'shelf/cierzo/sheet.css': `/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: "${hosts}"\n---*/\n`,
+    'shelf/cierzo/main.html': '<p>{{page.title}}</p>\n',
+    'shelf/cierzo/hooks.php': '<?php\ndefine_menu("huts", 1);\n',
+  });
+  const { stdout } = await place.run('check', 'shelf/cierzo', '--platform', './own.platform.yaml');
+  expect([stdout.includes('hooks.php'), stdout.includes('identifier/prefix')]).toEqual([isFound, isFound]);
+});
+
 it.each<[what: string, yaml: string, says: RegExp]>([
   ['an end before the beginning', '{ since: "4", gone: "3", files: [a], written: b, now: c, why: d }', /ends before release 4/],
   [

@@ -1,4 +1,5 @@
 import { matchesAny } from '../files/glob.ts';
+import { isInSpan } from '../platform/platform.ts';
 import { fillShape, shapePattern, wholePattern } from '../names/shape.ts';
 import type { TextRange } from '../text/edits.ts';
 import type { SourceDocument } from '../text/source-document.ts';
@@ -21,9 +22,13 @@ export interface Declaration extends TextRange {
   readonly isUnique: boolean;
 }
 
-/** Finds what the platform's identifier shapes describe; members of classes are not in the shared space. */
-export function* findDeclarations(theme: Theme): Generator<Declaration> {
+/**
+ * Finds what the platform's identifier shapes describe; members of classes are not in the shared space.
+ * @param releases of the host that share it; all that the platform knows when left out
+ */
+export function* findDeclarations(theme: Theme, releases: readonly string[] = theme.platform.contract.releases): Generator<Declaration> {
   for (const shape of theme.platform.contract.identifiers) {
+    if (!isInSpan(shape, releases)) continue;
     const wanted = shape.shape.map((each) => wholePattern(each, theme.names));
     for (const entry of theme.tree.entries) {
       if (entry.kind !== 'file' || !matchesAny(entry.path, shape.files)) continue;

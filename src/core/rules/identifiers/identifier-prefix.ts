@@ -30,8 +30,8 @@ export const identifierPrefix: Rule = {
       right: { 'hooks.php': '<?php\nclass Menus {\n  function setup() {}\n}\n' },
     },
   },
-  *check({ theme, shelves, once }) {
-    for (const declaration of findDeclarations(theme)) {
+  *check({ theme, shelves, releases, once }) {
+    for (const declaration of findDeclarations(theme, releases)) {
       const { name, wanted, file, source, start, end } = declaration;
       // Names of a library are its own, and nobody can change them without changing what uses it.
       if (declaration.fits || isThirdPartyFile(theme, file)) continue;

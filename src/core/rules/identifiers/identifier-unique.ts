@@ -17,8 +17,8 @@ export const identifierUnique: Rule = {
     messages: { twice: '“{name}” is declared by the theme “{other}” too ({file})' },
     example: { none: 'it needs two themes whose ids lead to the same names' },
   },
-  *check({ theme, shelves }) {
-    const own = [...findDeclarations(theme)].filter((declaration) => declaration.isUnique);
+  *check({ theme, shelves, releases }) {
+    const own = [...findDeclarations(theme, releases)].filter((declaration) => declaration.isUnique);
     if (own.length === 0) return;
     const all = shelves.once(uniqueNamesOn);
     const isOwn = ({ id, vendor }: ThemeNames): boolean => id === theme.names.id && vendor === theme.names.vendor;
