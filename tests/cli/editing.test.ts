@@ -144,6 +144,20 @@ describe('files that are not open', () => {
     await editor.findings(manifest, (now) => now.length === 0);
   });
 
+  it('a parent that loses its manifest and gets it back is missed as long as it has none', async () => {
+    const place = new Workplace().withShelf();
+    const editor = await Editor.start(place);
+    const manifests = { parent: `${ALBAR}/sheet.css`, child: `${NOCHE}/sheet.css` };
+    await editor.open(manifests.child, readIn(place, manifests.child));
+    await editor.findings(manifests.child, (now) => now.length === 0);
+    renameSync(place.path(manifests.parent), place.path('away.css'));
+    await editor.changedOnDisk(manifests.parent);
+    await editor.findings(manifests.child, (now) => codes(now).includes('parent/missing'));
+    renameSync(place.path('away.css'), place.path(manifests.parent));
+    await editor.changedOnDisk(manifests.parent);
+    await editor.findings(manifests.child, (now) => now.length === 0);
+  });
+
   it('a folder that the editor takes in brings its themes', async () => {
     const place = new Workplace().withShelf();
     const editor = await Editor.start(place, 'demo/shelf/cornisa');

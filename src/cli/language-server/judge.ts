@@ -184,13 +184,12 @@ export class Judge {
     this.#published.set(folder, new Set(told.keys()));
   }
 
+  /** Whether a theme builds on another, or would if that one were there. */
   #buildsOn(child: string, parent: string): boolean {
-    return (
-      this.#workspace
-        .opened(child)
-        ?.chain.themes.slice(1)
-        .some(({ tree }) => tree.disk?.root === parent) === true
-    );
+    const opened = this.#workspace.opened(child);
+    if (opened === undefined) return true;
+    const { themes, broken } = this.#workspace.edited(opened).chain;
+    return broken !== undefined || themes.slice(1).some(({ tree }) => tree.disk?.root === parent);
   }
 }
 
