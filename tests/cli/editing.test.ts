@@ -65,6 +65,27 @@ describe('while one types', () => {
     await editor.findings(front, (now) => now.length === 0);
   });
 
+  it('another place that a finding is about stands with it, in another theme, too', async () => {
+    const hooks = `${ALBAR}/hooks.php`;
+    const place = new Workplace().withShelf();
+    put(place, `${NOCHE}/hooks.php`, '<?php\nfunction albar_head() {}\n');
+    const editor = await Editor.start(place);
+    await editor.open(hooks, readIn(place, hooks));
+    const [, finding] = await editor.findings(`${NOCHE}/hooks.php`, (now) => now.length > 1);
+    const line = readIn(place, hooks)
+      .split('\n')
+      .findIndex((each) => each.startsWith('function albar_head('));
+    expect(finding).toMatchObject({
+      code: 'identifier/unique',
+      relatedInformation: [
+        {
+          message: 'declared in “albar” too',
+          location: { uri: editor.uri(hooks), range: { start: { line, character: 9 }, end: { line, character: 19 } } },
+        },
+      ],
+    });
+  });
+
   it('a child is judged over its parent as that is being typed', async () => {
     const footer = `${NOCHE}/partials/footer.html`;
     const { editor } = await opened(footer, `${ALBAR}/partials/header.html`);

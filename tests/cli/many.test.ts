@@ -235,6 +235,8 @@ describe('what changed since a revision', () => {
 describe('a check that several machines share', () => {
   it('gives the report of a single one, whatever its form', async () => {
     const place = workspace();
+    const child = 'demo/shelf/albar-noche/sheet.css';
+    writeFiles(place.folder, { [child]: readFileSync(place.path(child), 'utf8').replace(/^title: .*$/m, 'title: Albar') });
     const parts = ['a.json', 'b.json', 'c.json'];
     for (const [i, file] of parts.entries()) {
       const { stdout } = await place.run('check', 'demo', '--shard', `${i + 1}/3`, '--format', 'json');
@@ -245,6 +247,12 @@ describe('a check that several machines share', () => {
       expect(await place.run('report', 'merge', ...parts.toReversed(), '--format', format)).toEqual(
         await place.run('check', 'demo', '--format', format),
       );
+    // Another place that a finding is about leads there from here, too.
+    const { themes } = await reported(place, 'demo');
+    expect(themes.flatMap(({ findings }) => findings).find(({ path }) => path === child)).toMatchObject({
+      rule: 'title/unique',
+      related: [{ path: 'demo/shelf/albar/sheet.css', line: 2, column: 8, length: 5, message: 'the title of “albar”' }],
+    });
   });
 
   it.each<[string, string[], RegExp]>([

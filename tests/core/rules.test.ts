@@ -60,11 +60,12 @@ describe.each(RULES.map((rule) => [rule.meta.id, rule] as const))('rule %s', (id
   // What is shown of it, word for word and place for place: a change of either is seen here.
   it('marks the place, says what to do, and mends it', () => {
     const { findings, theme } = check(example.wrong);
-    const told = findings.map(({ file, line, column, length, sourceLine, message, hint, fix, severity, isSeen, isRefusal }) => ({
+    const told = findings.map(({ file, line, column, length, sourceLine, message, hint, fix, severity, isSeen, isRefusal, related }) => ({
       what: `${severity}${isSeen ? ', seen' : ''}${isRefusal ? ', refused' : ''}`,
       at: `${file}:${line}:${column}+${length}`,
       sourceLine,
       message,
+      ...(related && { related: related.map((each) => `${each.file}:${each.line}:${each.column}+${each.length} ${each.message}`) }),
       hint: codeOf(hint),
       fix:
         fix === undefined

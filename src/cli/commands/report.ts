@@ -46,11 +46,21 @@ async function merge(context: Context, files: readonly string[], options: Option
       throw new ConfigurationError({ what: `there is no report ${file}`, hint: 'write one with check --format json' });
     return readReport(bytes.toString('utf8'), file);
   });
-  const checked = inOrder(reports).map((each) => ({ ...each, folder: resolve(context.io.folder, each.folder) }));
+  const checked = inOrder(reports).map((each) => fromFolder(each, context.io.folder));
   const decides = decidingFindings(checked, options);
   REPORTS[options.format](context, { checked, others: [], decides });
   if (options.format !== 'text') warnOfFailures(context, checked);
   return statusOf(checked, decides);
+}
+
+/** With its places, which were told from the folder that it was checked in, in this one. */
+function fromFolder(checked: CheckedFolder, current: string): CheckedFolder {
+  const { folder, result } = checked;
+  const findings = result.findings.map((finding) => ({
+    ...finding,
+    related: finding.related?.map((place) => ({ ...place, folder: resolve(current, place.folder ?? folder) })),
+  }));
+  return { ...checked, folder: resolve(current, folder), result: { ...result, findings } };
 }
 
 /** The themes of all parts, in the order of the whole; of reports that are no parts, by folder. @throws UsageError when a part is missing */

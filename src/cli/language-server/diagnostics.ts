@@ -3,7 +3,8 @@ import type { Finding } from '../../core/rules/engine/check.ts';
 import { RULES } from '../../core/rules/rules.ts';
 import type { ConfigurationProblem } from '../../core/errors.ts';
 import type { Told } from './judge.ts';
-import { rangeOfFinding } from './places.ts';
+import { placeOfFile } from '../output/places.ts';
+import { rangeOfFinding, uriOf } from './places.ts';
 
 const SEVERITIES = { error: DiagnosticSeverity.Error, warning: DiagnosticSeverity.Warning, note: DiagnosticSeverity.Information } as const;
 
@@ -13,9 +14,13 @@ const RULE_TAGS = new Map(RULES.flatMap(({ meta: { id, tag } }) => (tag === unde
 
 const SOURCE = 'pionero';
 
-/** Findings and mistakes in a file, as editors have them. @param page as in {@link diagnosticOf} */
-export function diagnosticsOf(told: readonly Told[], page: string | undefined): Diagnostic[] {
-  return told.map((each) => (each.kind === 'finding' ? diagnosticOf(each.finding, page) : diagnosticOfProblem(each.problem)));
+/**
+ * Findings and mistakes in a file, as editors have them.
+ * @param page the address of the pages on rules; undefined when they are not here
+ * @param folder the theme's; undefined where the file belongs to none
+ */
+export function diagnosticsOf(told: readonly Told[], page: string | undefined, folder: string | undefined): Diagnostic[] {
+  return told.map((each) => (each.kind === 'finding' ? diagnosticOf(each.finding, page, folder ?? '') : diagnosticOfProblem(each.problem)));
 }
 
 function diagnosticOfProblem({ line, column, message, sourceLine }: ConfigurationProblem): Diagnostic {
@@ -23,9 +28,8 @@ function diagnosticOfProblem({ line, column, message, sourceLine }: Configuratio
   return { range: rangeOfFinding({ line, column, length: word.length }), severity: DiagnosticSeverity.Error, source: SOURCE, message };
 }
 
-/** A finding as editors have it. @param page the address of the pages on rules; undefined when they are not here */
-function diagnosticOf(finding: Finding, page: string | undefined): Diagnostic {
-  const { rule, severity, message, hint, why } = finding;
+function diagnosticOf(finding: Finding, page: string | undefined, folder: string): Diagnostic {
+  const { rule, severity, message, hint, why, related = [] } = finding;
   const tag = RULE_TAGS.get(rule);
   return {
     range: rangeOfFinding(finding),
@@ -34,6 +38,14 @@ function diagnosticOf(finding: Finding, page: string | undefined): Diagnostic {
     code: rule,
     ...(page === undefined ? {} : { codeDescription: { href: `${page}#${rule.replace('/', '')}` } }),
     message: hint === undefined ? message : `${message}\n→ ${hint.text}`,
+    ...(related.length === 0
+      ? {}
+      : {
+          relatedInformation: related.map((place) => ({
+            location: { uri: uriOf(placeOfFile(place.folder ?? folder, place.file)), range: rangeOfFinding(place) },
+            message: place.message,
+          })),
+        }),
     ...(tag === undefined ? {} : { tags: [tag] }),
     data: { why },
   };

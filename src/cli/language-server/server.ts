@@ -72,7 +72,7 @@ export async function serveEditor(context: Context, input: NodeJS.ReadableStream
     workspace,
     (file, told) => {
       const uri = uriOf(file);
-      const diagnostics = diagnosticsOf(told, page);
+      const diagnostics = diagnosticsOf(told, page, workspace.themeFolderOf(file));
       const isOpen = documents.get(uri) !== undefined;
       const text = JSON.stringify(diagnostics);
       if ((shown.get(uri) ?? (isOpen ? undefined : '[]')) === text) return;

@@ -1,4 +1,4 @@
-import type { Finding } from '../../core/rules/engine/check.ts';
+import type { Finding, FindingPlace } from '../../core/rules/engine/check.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { tally } from './findings-text.ts';
 import { placeFrom } from './places.ts';
@@ -75,9 +75,18 @@ function checkJson({ facts, platform, result, folder, id, failure }: CheckedFold
     platform: failure === undefined ? platform.name : null,
     platformTitle: failure === undefined ? platform.title : null,
     failure: failure ?? null,
-    findings: findings.map((finding) => ({ ...findingJson(finding), path: placeFrom(currentFolder, folder, finding.file) })),
+    findings: findings.map((finding) => ({
+      ...findingJson(finding),
+      path: placeFrom(currentFolder, folder, finding.file),
+      related: finding.related?.map((place) => relatedJson(place, folder, currentFolder)),
+    })),
     summary: { ...counts(findings), files, rules, accepted },
   };
+}
+
+/** Another place of a finding, from the current folder, as `path` is. */
+function relatedJson({ message, folder, file, line, column, length }: FindingPlace, own: string, currentFolder: string) {
+  return { path: placeFrom(currentFolder, folder ?? own, file), line, column, length, message };
 }
 
 function counts(findings: readonly Finding[]): { errors: number; warnings: number; notes: number } {

@@ -22,6 +22,7 @@ function reportShape() {
     advice: AdviceShape.optional(),
     sourceLine: z.string().optional(),
     length: z.int(),
+    related: z.array(z.object({ path: z.string(), line: z.int(), column: z.int(), length: z.int(), message: z.string() })).optional(),
     fix: z
       .object({
         title: AdviceShape.extend({ text: z.string() }),
@@ -90,10 +91,12 @@ function checkedOf({ id, folder, theme, platform, platformTitle, failure, findin
   };
 }
 
-function findingOf({ refused, seen, hint = '', advice, fix, ...rest }: ReportedTheme['findings'][number]): Finding {
+function findingOf({ refused, seen, hint = '', advice, fix, related, ...rest }: ReportedTheme['findings'][number]): Finding {
   return {
     ...rest,
     why: '',
+    // The path is all that a report has of a place: it leads there from where the report was made.
+    related: related?.map(({ path, ...place }) => ({ ...place, folder: path, file: '' })),
     isRefusal: refused,
     isSeen: seen,
     hint: advice === undefined ? undefined : { ...advice, text: hint },

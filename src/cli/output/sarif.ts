@@ -1,5 +1,5 @@
-import type { Log, ReportingDescriptor, Result } from 'sarif';
-import type { Finding } from '../../core/rules/engine/check.ts';
+import type { Location, Log, Region, ReportingDescriptor, Result } from 'sarif';
+import type { Finding, FindingPlace } from '../../core/rules/engine/check.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { RULES } from '../../core/rules/rules.ts';
 import { placeFrom } from './places.ts';
@@ -14,7 +14,7 @@ export function sarifLog(checked: readonly CheckedFolder[], { version, currentFo
         tool: { driver: { name: 'Pionero', semanticVersion: version, rules: RULES.map(({ meta }) => describeRule(meta)) } },
         columnKind: 'utf16CodeUnits',
         results: checked.flatMap(({ folder, result }) =>
-          result.findings.map((finding) => toResult((file) => uriOf(placeFrom(currentFolder, folder, file)), finding)),
+          result.findings.map((finding) => toResult((file, of = folder) => uriOf(placeFrom(currentFolder, of, file)), finding)),
         ),
       },
     ],
@@ -31,18 +31,20 @@ function describeRule({ id, summary, why, severity }: (typeof RULES)[number]['me
   };
 }
 
-/** @param uri the address of a file of the theme */
-function toResult(uri: (file: string) => string, finding: Finding): Result {
-  const { rule, severity, file, line, column, message, hint, length, fix } = finding;
+/** @param uri the address of a file of the theme, or of one in another folder */
+function toResult(uri: (file: string, folder?: string) => string, finding: Finding): Result {
+  const { rule, severity, file, message, hint, fix, related = [] } = finding;
   const index = RULES.findIndex(({ meta }) => meta.id === rule);
-  const region = { startLine: line, startColumn: column, ...(length > 0 ? { endColumn: column + length } : {}) };
   return {
     ruleId: rule,
     // A rule of somebody's own is not among those that the tool describes.
     ...(index < 0 ? {} : { ruleIndex: index }),
     level: severity,
     message: { text: hint === undefined ? message : `${message}. ${hint.text}` },
-    locations: [{ physicalLocation: { artifactLocation: { uri: uri(file) }, region } }],
+    locations: [{ physicalLocation: { artifactLocation: { uri: uri(file) }, region: regionOf(finding) } }],
+    ...(related.length === 0
+      ? {}
+      : { relatedLocations: related.map((place, id) => relatedLocation(uri(place.file, place.folder), place, id)) }),
     partialFingerprints: { 'pionero/1': `${rule} ${file} ${message}` },
     ...(fix === undefined || fix.edits.length === 0
       ? {}
@@ -63,6 +65,15 @@ function toResult(uri: (file: string) => string, finding: Finding): Result {
           ],
         }),
   };
+}
+
+function regionOf({ line, column, length }: Pick<Finding, 'line' | 'column' | 'length'>): Region {
+  return { startLine: line, startColumn: column, ...(length > 0 ? { endColumn: column + length } : {}) };
+}
+
+/** Another place that a result is about (section 3.27.22). */
+function relatedLocation(uri: string, place: FindingPlace, id: number): Location {
+  return { id, physicalLocation: { artifactLocation: { uri }, region: regionOf(place) }, message: { text: place.message } };
 }
 
 /** A path as a URI reference (RFC 3986). */

@@ -6,7 +6,6 @@ import type { SourceDocument } from '../text/source-document.ts';
 import { findClassBodies, findZones, zoneAt } from '../text/zones.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import type { Theme } from '../theme/theme.ts';
-import type { ThemeNames } from '../names/full-name.ts';
 
 /** A name that code of the theme declares in a space that it shares with other themes. */
 export interface Declaration extends TextRange {
@@ -58,16 +57,17 @@ export function* findDeclarations(theme: Theme, releases: readonly string[] = th
 }
 
 /** A name that must be unique, and the theme on the shelf that declares it. */
-export interface SharedName extends Pick<Declaration, 'name' | 'file' | 'fits'> {
-  readonly names: ThemeNames;
+export interface SharedName extends Pick<Declaration, 'name' | 'file' | 'fits' | 'start' | 'end'> {
+  readonly theme: Theme;
 }
 
 /** All unique names that the themes on the shelves declare. To be asked for with {@link Shelves.once}. */
 export function uniqueNamesOn(shelves: Shelves): ReadonlyMap<string, readonly SharedName[]> {
   const found = new Map<string, SharedName[]>();
   for (const shelved of shelves.list()) {
-    for (const { name, file, fits, isUnique } of findDeclarations(shelves.open(shelved))) {
-      if (isUnique) found.set(name, [...(found.get(name) ?? []), { name, file, fits, names: shelved.names }]);
+    const theme = shelves.open(shelved);
+    for (const { name, file, fits, start, end, isUnique } of findDeclarations(theme)) {
+      if (isUnique) found.set(name, [...(found.get(name) ?? []), { name, file, fits, start, end, theme }]);
     }
   }
   return found;

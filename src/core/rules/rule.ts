@@ -35,6 +35,20 @@ export function fixOf(title: Advice, isSafe: boolean, file: string, edits: reado
 /** What stands for the placeholders of a message. */
 export type MessageArguments = Readonly<Record<string, string | number | undefined>>;
 
+/** Another place that a report is about: where a name is declared, too. */
+export interface RelatedPlace {
+  /** A key of the rule's `messages`. */
+  readonly message: string;
+  readonly args?: MessageArguments | undefined;
+  /** Undefined: the theme that is checked. */
+  readonly theme?: Theme | undefined;
+  /** A path from that theme's root. */
+  readonly file: string;
+  readonly source?: SourceDocument | undefined;
+  /** 0-based offsets in `source`. */
+  readonly range?: TextRange | undefined;
+}
+
 /** What a rule reports: the message's name and its arguments; the sentence is made where it is shown. */
 export interface Report {
   /** A key of the rule's `messages`. */
@@ -53,6 +67,8 @@ export interface Report {
   readonly isRefusal?: boolean | undefined;
   /** The id of another theme on the shelf whose name stands where this one's should. */
   readonly carries?: string | undefined;
+  /** The other places that it is about. */
+  readonly related?: readonly RelatedPlace[] | undefined;
   /** Reports in whose place this one stands. */
   readonly absorbs?: readonly Report[] | undefined;
 }

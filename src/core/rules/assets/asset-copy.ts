@@ -11,7 +11,7 @@ export const assetCopy: Rule = {
     severity: 'warning',
     summary: 'A stylesheet that is loaded beside its copy',
     why: 'Everything in it is loaded twice; what is changed in the one is undone by the other.',
-    messages: { copy: '{path} says the same as {other}, and both are loaded' },
+    messages: { copy: '{path} says the same as {other}, and both are loaded', same: 'says the same' },
     example: {
       platform: 'cordada',
       wrong: {
@@ -32,7 +32,13 @@ export const assetCopy: Rule = {
       const other = seen.get(text);
       if (other === undefined) seen.set(text, sheet.path);
       else if (other !== sheet.path)
-        yield { message: 'copy', args: { path: sheet.path, other }, file: sheet.path, hint: advise('load-or-remove') };
+        yield {
+          message: 'copy',
+          args: { path: sheet.path, other },
+          file: sheet.path,
+          related: [{ message: 'same', file: other }],
+          hint: advise('load-or-remove'),
+        };
     }
   },
 };

@@ -14,7 +14,7 @@ export const assetShadows: Rule = {
     isSeen: true,
     summary: 'A stylesheet replaces the parent’s of the same name',
     why: 'Equal paths shadow: the parent’s file is not loaded any more, and all that it styles is bare.',
-    messages: { shadows: '{path} replaces the file of the same path in “{parent}” whole' },
+    messages: { shadows: '{path} replaces the file of the same path in “{parent}” whole', replaced: 'the file of “{parent}”' },
     example: {
       platform: 'estrato',
       siblings: { ground: { 'css/ground.css': 'body { margin: 0 }\n' } },
@@ -42,6 +42,7 @@ export const assetShadows: Rule = {
         message: 'shadows',
         args: { path: entry.path, parent: parent.names.id },
         file: entry.path,
+        related: [{ message: 'replaced', args: { parent: parent.names.id }, theme: parent, file: entry.path }],
         hint: advise('other-name-unless-meant'),
       };
     }

@@ -12,7 +12,7 @@ export const fieldTwice: Rule = {
     isOfOneFile: true,
     summary: 'An entry that stands twice in a list',
     why: 'A stylesheet or script is loaded twice, or the second entry undoes what stands between the two.',
-    messages: { twice: '“{entry}” stands twice in “{key}”' },
+    messages: { twice: '“{entry}” stands twice in “{key}”', first: 'stands here first' },
     example: {
       platform: 'cordada',
       wrong: { 'bundles/base.yaml': 'sheets: [css/cierzo.css, css/cierzo.css]\n' },
@@ -35,6 +35,9 @@ export const fieldTwice: Rule = {
           file: document.path,
           source: document.source,
           range: item,
+          related: [
+            { message: 'first', file: document.path, source: document.source, range: node.items[values.indexOf(values[i] ?? null)] },
+          ],
           hint: advise('take-out'),
           fix: fixOf(advise('take-out-key', { key: String(values[i]) }), true, document.path, setField(document, key, left)),
         };

@@ -8,10 +8,23 @@ import type { Shelves } from '../../theme/shelf.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Advice } from '../advice.ts';
 import { findAcceptances, type Acceptance, type ConfiguredAcceptance } from '../acceptances/acceptances.ts';
-import { fillMessage, type Fix, type Report, type Rule, type Severity, type MessageArguments } from '../rule.ts';
+import { fillMessage, type Fix, type Report, type Rule, type RelatedPlace, type Severity, type MessageArguments } from '../rule.ts';
 import { hasUnloadedRules, rulesUnder } from './own-rules.ts';
 import { RULES } from '../rules.ts';
 import { ruleSettings, defaultsOf } from './settings.ts';
+
+/** Another place that a finding is about. Line and column count from 1. */
+export interface FindingPlace {
+  readonly message: string;
+  /** Where the theme lies that it is in; undefined: the theme that was checked. */
+  readonly folder?: string | undefined;
+  /** From that theme's root. */
+  readonly file: string;
+  readonly line: number;
+  readonly column: number;
+  /** How many characters are meant; 0 for the whole file. */
+  readonly length: number;
+}
 
 /** One thing `check` has to say. Line and column count from 1; both are 1 where no place in a file can be named. */
 export interface Finding {
@@ -29,6 +42,7 @@ export interface Finding {
   /** What to do about it. */
   readonly hint?: Advice | undefined;
   readonly fix?: Fix | undefined;
+  readonly related?: readonly FindingPlace[] | undefined;
   /** Whether the host does not take the theme because of it. */
   readonly isRefusal: boolean;
   /** Whether a visitor of the site sees, or misses, it. */
@@ -200,9 +214,8 @@ const START = { start: 0, end: 0 };
 /** The finding that a report of a rule is. */
 export function toFinding(rule: Rule, report: Report, severity: Severity | 'off' | undefined): Finding {
   const { meta } = rule;
-  const template = meta.messages[report.message];
-  if (template === undefined) throw new TypeError(`rule ${meta.id} has no message ${report.message}`);
-  const position = report.source?.positionAt(report.range?.start ?? 0) ?? { line: 1, column: 1 };
+  const position = positionOf(report);
+  const related = (report.related ?? []).flatMap((place) => relatedPlace(rule, place));
   return {
     rule: meta.id,
     // A reason to refuse the theme is an error, unless the configuration says otherwise.
@@ -210,15 +223,35 @@ export function toFinding(rule: Rule, report: Report, severity: Severity | 'off'
       severity === undefined || severity === 'off' ? (report.isRefusal === true ? 'error' : (report.severity ?? meta.severity)) : severity,
     file: report.file,
     ...position,
-    message: fillMessage(template, report.args),
+    message: messageOf(rule, report),
     code: report.message,
     args: report.args ?? {},
     why: meta.why,
     hint: report.hint,
     fix: report.fix,
+    related: related.length === 0 ? undefined : related,
     isRefusal: report.isRefusal ?? false,
     isSeen: meta.isSeen === true,
     sourceLine: report.range === undefined ? undefined : report.source?.lineAt(position.line),
     length: report.range === undefined ? 0 : report.range.end - report.range.start,
   };
+}
+
+/** None for a place in a theme that does not lie on disk. */
+function relatedPlace(rule: Rule, place: RelatedPlace): FindingPlace[] {
+  const { theme, file, range } = place;
+  const folder = theme?.tree.disk?.root;
+  if (theme !== undefined && folder === undefined) return [];
+  const length = range === undefined ? 0 : range.end - range.start;
+  return [{ message: messageOf(rule, place), folder, file, ...positionOf(place), length }];
+}
+
+function messageOf({ meta }: Rule, { message, args }: Pick<Report, 'message' | 'args'>): string {
+  const template = meta.messages[message];
+  if (template === undefined) throw new TypeError(`rule ${meta.id} has no message ${message}`);
+  return fillMessage(template, args);
+}
+
+function positionOf({ source, range }: Pick<Report, 'source' | 'range'>): { readonly line: number; readonly column: number } {
+  return source?.positionAt(range?.start ?? 0) ?? { line: 1, column: 1 };
 }

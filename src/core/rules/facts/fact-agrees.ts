@@ -3,6 +3,7 @@ import { setField } from '../../facts/write-field.ts';
 import { findEntry } from '../../documents/syntax.ts';
 import { advices } from '../advice.ts';
 import { type Rule, fixOf } from '../rule.ts';
+import { placeOfFact } from '../related.ts';
 
 const advise = advices({
   sync: 'make them agree with “pionero meta sync”',
@@ -15,7 +16,7 @@ export const factAgrees: Rule = {
     severity: 'warning',
     summary: 'Two documents disagree',
     why: 'The host reads one of them and people read the other.',
-    messages: { differs: '“{key}” is “{found}” here, but “{wanted}” in {other}' },
+    messages: { differs: '“{key}” is “{found}” here, but “{wanted}” in {other}', other: '“{wanted}” stands here' },
     example: {
       platform: 'vereda',
       wrong: { 'README.md': '<!--\nVersion: 0.9.0\n-->\n# Cierzo\n' },
@@ -38,6 +39,7 @@ export const factAgrees: Rule = {
             file: document.path,
             source: document.source,
             range: findEntry(document.root, at)?.value ?? node,
+            related: [{ message: 'other', args: { wanted }, ...placeOfFact(first) }],
             hint: advise('write', { value: wanted }),
             fix: fixOf(advise('write', { value: wanted }), false, document.path, setField(document, at, wanted)),
           };
@@ -51,6 +53,7 @@ export const factAgrees: Rule = {
         file: document.path,
         source: document.source,
         range: node,
+        related: [{ message: 'other', args: { wanted: first.value }, ...placeOfFact(first) }],
         hint: advise('sync'),
         fix: fixOf(advise('write', { value: first.value }), false, document.path, setField(document, keyPath(field), first.value)),
       };

@@ -1,6 +1,8 @@
 import type { Shelves } from '../../theme/shelf.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+import type { Theme } from '../../theme/theme.ts';
+import { relatedFact } from '../related.ts';
 
 const advise = advices({
   'other-title': 'give one of them another title',
@@ -13,7 +15,7 @@ export const titleUnique: Rule = {
     severity: 'warning',
     summary: 'Another theme on the shelf has the same title',
     why: 'People choose a theme by its title: of two that are called the same they cannot tell which is which.',
-    messages: { twice: '“{title}” is the title of the theme “{other}” too' },
+    messages: { twice: '“{title}” is the title of the theme “{other}” too', 'twice-there': 'the title of “{other}”' },
     example: {
       platform: 'vereda',
       siblings: { lumbre: { 'sheet.css': '/*---\ntitle: The hut\nversion: 1.0.0\nhosts: ">=2"\n---*/\n' } },
@@ -27,26 +29,28 @@ export const titleUnique: Rule = {
     const twin = shelves
       .once(titlesOn)
       .get(fact.value)
-      ?.find((id) => id !== theme.names.id);
+      ?.find(({ names }) => names.id !== theme.names.id);
     if (twin === undefined) return;
     const { document, node } = fact;
     yield {
       message: 'twice',
-      args: { title: fact.value, other: twin },
+      args: { title: fact.value, other: twin.names.id },
       file: document.path,
       source: document.source,
       range: node,
+      related: relatedFact(twin, twin.fact('title'), 'twice-there', { other: twin.names.id }),
       hint: advise('other-title'),
     };
   },
 };
 
-/** The ids of the themes on the shelves, by title. */
-function titlesOn(shelves: Shelves): ReadonlyMap<string, readonly string[]> {
-  const titles = new Map<string, string[]>();
+/** The themes on the shelves, by title. */
+function titlesOn(shelves: Shelves): ReadonlyMap<string, readonly Theme[]> {
+  const titles = new Map<string, Theme[]>();
   for (const shelved of shelves.list()) {
-    const { title } = shelves.open(shelved).names;
-    if (title !== undefined) titles.set(title, [...(titles.get(title) ?? []), shelved.names.id]);
+    const theme = shelves.open(shelved);
+    const { title } = theme.names;
+    if (title !== undefined) titles.set(title, [...(titles.get(title) ?? []), theme]);
   }
   return titles;
 }

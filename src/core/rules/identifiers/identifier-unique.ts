@@ -1,6 +1,6 @@
-import { findDeclarations, uniqueNamesOn } from '../../contents/identifiers.ts';
+import { findDeclarations, uniqueNamesOn, type SharedName } from '../../contents/identifiers.ts';
 import { advices } from '../advice.ts';
-import type { Rule } from '../rule.ts';
+import type { RelatedPlace, Rule } from '../rule.ts';
 import type { ThemeNames } from '../../names/full-name.ts';
 
 const advise = advices({
@@ -14,7 +14,7 @@ export const identifierUnique: Rule = {
     severity: 'error',
     summary: 'Another theme on the shelf declares the same name',
     why: 'With both themes installed the host stops at the second declaration.',
-    messages: { twice: '“{name}” is declared by the theme “{other}” too ({file})' },
+    messages: { twice: '“{name}” is declared by the theme “{other}” too ({file})', 'twice-there': 'declared in “{other}” too' },
     example: { none: 'it needs two themes whose ids lead to the same names' },
   },
   *check({ theme, shelves, releases }) {
@@ -24,17 +24,23 @@ export const identifierUnique: Rule = {
     const isOwn = ({ id, vendor }: ThemeNames): boolean => id === theme.names.id && vendor === theme.names.vendor;
     for (const { name, file, source, start, end, fits } of own) {
       // A name that carries this theme's id is this theme's: the finding belongs to the other one.
-      const twin = all.get(name)?.find((each) => !isOwn(each.names) && (!fits || each.fits));
+      const twin = all.get(name)?.find((each) => !isOwn(each.theme.names) && (!fits || each.fits));
       if (twin === undefined) continue;
+      const other = twin.theme.names.id;
       yield {
         message: 'twice',
-        args: { name, other: twin.names.id, file: twin.file },
+        args: { name, other, file: twin.file },
         file,
         source,
         range: { start, end },
-        carries: fits ? undefined : twin.names.id,
+        carries: fits ? undefined : other,
+        related: [twinPlace(twin)],
         hint: advise('rename-here'),
       };
     }
   },
 };
+
+function twinPlace({ theme, file, start, end }: SharedName): RelatedPlace {
+  return { message: 'twice-there', args: { other: theme.names.id }, theme, file, source: theme.source(file), range: { start, end } };
+}

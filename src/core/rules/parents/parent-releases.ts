@@ -1,6 +1,7 @@
 import { releasesInRange } from '../../platform/platform.ts';
 import { advices } from '../advice.ts';
 import type { Rule } from '../rule.ts';
+import { relatedFact } from '../related.ts';
 
 const advise = advices({
   'state-range': 'state the parent’s range, {range}, or take a newer parent',
@@ -13,7 +14,10 @@ export const parentReleases: Rule = {
     severity: 'warning',
     summary: 'The parent is not made for all releases that the child is for',
     why: 'On such a release the host takes the child and not its parent, and shows pages without templates or styles.',
-    messages: { missing: 'the parent “{parent}” is not made for {releases}, which this theme says it is for' },
+    messages: {
+      missing: 'the parent “{parent}” is not made for {releases}, which this theme says it is for',
+      range: 'what “{parent}” says it is for',
+    },
     example: {
       platform: 'vereda',
       siblings: { noche: { 'sheet.css': '/*---\ntitle: Noche\nversion: 1.0.0\nhosts: ">=3"\n---*/\n' } },
@@ -26,8 +30,8 @@ export const parentReleases: Rule = {
     if (fact === undefined) return;
     for (const parent of chain.themes.slice(1)) {
       if (!theme.parents.includes(parent.names.id)) continue;
-      const stated = parent.facts.find(({ field }) => field.type === 'range')?.value;
-      const range = typeof stated === 'string' ? stated : undefined;
+      const stated = parent.facts.find(({ field }) => field.type === 'range');
+      const range = typeof stated?.value === 'string' ? stated.value : undefined;
       const known = releasesInRange(parent.platform, range);
       const missing = releases.filter((release) => !known.includes(release));
       if (missing.length === 0) continue;
@@ -37,6 +41,7 @@ export const parentReleases: Rule = {
         file: fact.document.path,
         source: fact.document.source,
         range: fact.node,
+        related: relatedFact(parent, stated, 'range', { parent: parent.names.id }),
         hint: advise('state-range', { range: range ?? 'none' }),
       };
     }

@@ -3,6 +3,7 @@ import semver from 'semver';
 import { isMadeFor } from '../../facts/made-for.ts';
 import { advices } from '../advice.ts';
 import { defineRule } from '../rule.ts';
+import { relatedFact } from '../related.ts';
 
 const advise = advices({
   'widen-range': 'try the theme with {version}, then widen the range; or put a fitting parent on the shelf',
@@ -24,6 +25,7 @@ export const parentVersion = defineRule({
     },
     messages: {
       other: 'the parent “{parent}” is version {version}, and this theme is made for {range}',
+      version: 'the version of “{parent}”',
       malformed: '“{range}” is not a range of versions',
     },
     example: { none: 'it is about a range in pionero.yaml: rules: { parent/version: { made-for: { albar: ">=2 <3" } } }' },
@@ -42,7 +44,8 @@ export const parentVersion = defineRule({
       if (semver.validRange(range) === null) yield { ...at, message: 'malformed', args: { range }, hint: advise('write-like-range') };
       else if (version !== undefined && !isMadeFor(version, range)) {
         const hint = advise('widen-range', { version });
-        yield { ...at, message: 'other', args: { parent: id, version, range }, hint };
+        const related = relatedFact(parent, parent.fact('version'), 'version', { parent: id });
+        yield { ...at, message: 'other', args: { parent: id, version, range }, related, hint };
       }
     }
   },

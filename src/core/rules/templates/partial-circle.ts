@@ -1,7 +1,7 @@
 import { findInChain, type Chain } from '../../theme/chain.ts';
 import type { Theme } from '../../theme/theme.ts';
 import { advices } from '../advice.ts';
-import type { Rule } from '../rule.ts';
+import type { RelatedPlace, Rule } from '../rule.ts';
 import { languageOf } from '../../templates/languages.ts';
 import { partialAtPath } from '../../templates/template-index.ts';
 import { templateTarget } from '../../contents/serving.ts';
@@ -20,7 +20,7 @@ export const partialCircle: Rule = {
     isSeen: true,
     summary: 'Partials include each other in a circle',
     why: 'The host includes them without an end and stops the page, or the server.',
-    messages: { circle: 'the partial “{name}” includes itself: {way}' },
+    messages: { circle: 'the partial “{name}” includes itself: {way}', step: 'and this includes “{name}”' },
     example: {
       platform: 'vereda',
       wrong: { 'main.html': '{{> a}}\n', 'partials/a.html': '<p>{{> b}}</p>\n', 'partials/b.html': '<b>{{> b}}</b>\n' },
@@ -41,14 +41,15 @@ export const partialCircle: Rule = {
         if (way === undefined) continue;
         const source = theme.source(path);
         const args = { name: called(path), way: [path, ...way].map(called).join(' → ') };
-        yield { message: 'circle', args, file: path, source, range: include, hint: advise('take-include-out') };
+        const related = stepsOf(way, includes, theme);
+        yield { message: 'circle', args, file: path, source, range: include, related, hint: advise('take-include-out') };
       }
     }
   },
 };
 
-/** An include, and the path of what it takes in. */
-type Taken = Include & { readonly path: string };
+/** An include, where it stands, and the path of what it takes in. */
+type Taken = Include & { readonly path: string; readonly by: { readonly theme: Theme; readonly path: string } };
 
 /** By the path of a partial. */
 type Includes = ReadonlyMap<string, readonly Taken[]>;
@@ -100,6 +101,17 @@ function wayTo(goal: string, start: string, includes: Includes): string[] | unde
   return undefined;
 }
 
+/** The includes on a way around, after the first one. */
+function stepsOf(way: readonly string[], includes: Includes, own: Theme): RelatedPlace[] {
+  return way.slice(1).flatMap((next, i): RelatedPlace[] => {
+    const step = includes.get(way[i] ?? '')?.find(({ path }) => path === next);
+    if (step === undefined) return [];
+    const { name, start, end, by } = step;
+    const theme = by.theme === own ? undefined : by.theme;
+    return [{ message: 'step', args: { name }, theme, file: by.path, source: by.theme.source(by.path), range: { start, end } }];
+  });
+}
+
 /** What a template includes outside sections: within one a list that comes to its end can stop the circle. */
 function includesOf(chain: Chain, theme: Theme, path: string): Taken[] {
   const placed = templateAt(theme, path);
@@ -112,7 +124,7 @@ function includesOf(chain: Chain, theme: Theme, path: string): Taken[] {
     if (target?.kind !== 'found') continue;
     // The file of another theme that is named is not the one of that path which the chain serves.
     const isServed = target.id === undefined || findInChain(chain, target.path)?.theme.names.id === target.id;
-    if (isServed) taken.set(include.name, { ...include, path: target.path });
+    if (isServed) taken.set(include.name, { ...include, path: target.path, by: { theme, path } });
   }
   return [...taken.values()];
 }
