@@ -5,6 +5,8 @@ import fc from 'fast-check';
 import { describe, expect, it, onTestFinished } from 'vitest';
 import { completionsAt } from '../../src/core/editor/completions.ts';
 import { EditorWorkspace } from '../../src/core/editor/editor-workspace.ts';
+import { findDeclarations } from '../../src/core/contents/identifiers.ts';
+import { matchesAny } from '../../src/core/files/glob.ts';
 import { moveEdits } from '../../src/core/editor/move-references.ts';
 import { spotsIn } from '../../src/core/editor/spots.ts';
 import { usesOf } from '../../src/core/editor/uses.ts';
@@ -38,6 +40,13 @@ function placed(platform: (typeof PLATFORMS)[number][1]): {
 
 /** The rules that find a file which is named and not there. */
 const BROKEN = new Set(['asset/missing', 'bundle/unknown', 'field/path', 'template/partial']);
+
+/** Whether the platform asks for a fragment in a file, or for what its role prints. */
+function isOffered({ contract: { templates } }: (typeof PLATFORMS)[number][1], path: string, word: string): boolean {
+  const fragment = templates?.fragments.find(({ text }) => text === word);
+  const isOfRole = Object.values(templates?.roles ?? {}).some(({ file, prints }) => file === path && prints.includes(word));
+  return isOfRole || (fragment !== undefined && matchesAny(path, templates?.files ?? []) && matchesAny(path, fragment.files ?? ['**']));
+}
 
 /** What somebody who types does to a text: takes a line out, doubles it, slips in a word of it, or breaks off. */
 const typing = fc.record({
@@ -99,6 +108,37 @@ describe('a theme whose texts change', () => {
           missed.push(`${path}: ${text.slice(start - 20, start)}|${text.slice(start, end)}|${text.slice(end, end + 10)} ${found.length}`);
       }
       workspace.setText(place, undefined);
+    }
+    expect(missed).toEqual([]);
+  });
+
+  it.each(PLATFORMS)('%s: what its host fills, and names that carry the id, can be completed', (_name, platform) => {
+    const { folder, shelf, texts } = placed(platform);
+    const workspace = new EditorWorkspace({ currentFolder: shelf, platform: platform.contract.name });
+    const opened = workspace.opened(folder);
+    if (opened === undefined) throw new Error('no theme');
+    const { fragments = [], roles = {} } = platform.contract.templates ?? {};
+    const filled = [...fragments, ...Object.values(roles).flatMap(({ prints }) => prints.map((text) => ({ text })))];
+    const declared = [...findDeclarations(opened.theme)];
+    const missed: string[] = [];
+    const tryAt = (path: string, text: string, start: number, word: string, begun: string): void => {
+      const place = isOneFile(platform) ? folder : join(folder, path);
+      const typed = text.slice(0, start) + begun;
+      const rest = text.slice(start + word.length);
+      workspace.setText(place, typed + rest);
+      const found = completionsAt(workspace.fileIn(opened, place), typed.length);
+      if (!found.some((each) => typed.slice(0, each.start) + each.insert + rest === text.slice(0, start) + word + rest))
+        missed.push(`${path}: ${begun} for ${word}: ${found.map(({ label }) => label).join()}`);
+      workspace.setText(place, undefined);
+    };
+    for (const [path, text] of texts) {
+      for (const { text: word } of filled) {
+        const start = text.indexOf(word);
+        if (start >= 0 && text.indexOf(word, start + 1) < 0 && isOffered(platform, path, word))
+          tryAt(path, text, start, word, word.slice(0, 4));
+      }
+      for (const { start, name, file, fits } of declared)
+        if (file === path && fits) tryAt(path, text, start, name, name.replace(/^.*[_/]/, ''));
     }
     expect(missed).toEqual([]);
   });

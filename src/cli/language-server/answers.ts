@@ -103,6 +103,8 @@ const KINDS: Readonly<Record<Completion['kind'], CompletionItemKind>> = {
   region: CompletionItemKind.Field,
   text: CompletionItemKind.Text,
   theme: CompletionItemKind.Class,
+  fragment: CompletionItemKind.Snippet,
+  name: CompletionItemKind.Function,
 };
 
 /** @param range what it takes the place of */

@@ -19,11 +19,12 @@ import type { EditedFile } from './editor-workspace.ts';
 import { mentionsNear } from './spots.ts';
 import { chainOf } from '../theme/chain.ts';
 import { OverlayTree } from './overlay-tree.ts';
+import { fragmentsAt, wantedNamesAt } from './wanted-words.ts';
 
 /** One thing that can be written at a place, and the stretch that it takes the place of. */
 export interface Completion extends TextRange {
   readonly label: string;
-  readonly kind: 'field' | 'value' | 'file' | 'partial' | 'region' | 'text' | 'theme';
+  readonly kind: 'field' | 'value' | 'file' | 'partial' | 'region' | 'text' | 'theme' | 'fragment' | 'name';
   /** Where it comes from, or what it is for. */
   readonly about?: string | undefined;
   /** The text to insert. */
@@ -38,6 +39,11 @@ const WORD = /[\w./@-]*$/;
 
 /** Proposals for an offset of a file. */
 export function completionsAt(file: EditedFile, offset: number): Completion[] {
+  return [...fragmentsAt(file, offset), ...namedAt(file, offset)];
+}
+
+/** What can be named at an offset: a file, a region, a value, a field. */
+function namedAt(file: EditedFile, offset: number): Completion[] {
   const text = file.theme.source(file.path)?.text ?? '';
   const word = WORD.exec(text.slice(0, offset))?.[0] ?? '';
   // A slash at its beginning can be a part of what stands around the word.
@@ -45,7 +51,7 @@ export function completionsAt(file: EditedFile, offset: number): Completion[] {
   for (const start of starts)
     for (const tail of TAILS) {
       const marked = withText(file, text.slice(0, start) + MARK + tail + text.slice(offset));
-      const found = valuesAt(marked) ?? keysAt(marked, text.charAt(start - 1));
+      const found = valuesAt(marked) ?? keysAt(marked, text.charAt(start - 1)) ?? wantedNamesAt(marked, MARK, text.slice(start, offset));
       if (found !== undefined) return found.map((each) => ({ ...each, start, end: offset }));
     }
   return [];
