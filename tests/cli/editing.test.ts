@@ -16,6 +16,7 @@ import {
   ReferencesRequest,
   RenameRequest,
   WillRenameFilesRequest,
+  type CodeAction,
   type CompletionItem,
   type Location,
   type TextDocumentEdit,
@@ -63,6 +64,35 @@ describe('while one types', () => {
     expect(actions[0]).toMatchObject({ edit: { documentChanges: [{ edits: [{ newText: 'footer' }] }] } });
     await editor.type(front, '{{> fotter}}', '{{> footer}}');
     await editor.findings(front, (now) => now.length === 0);
+  });
+
+  it('the name that a finding proposes is given everywhere, and to nothing else', async () => {
+    const hooks = `${ALBAR}/hooks.php`;
+    const place = new Workplace().withShelf();
+    const code = [
+      '<?php',
+      'function setup() { }',
+      'class Menus { function setup() { return $this->setup(); } }',
+      "host_on('init', 'setup');",
+      '$setup = setup() . Menus::setup() . "setup of it"; // setup',
+    ].join('\n');
+    put(place, hooks, code);
+    put(place, `${ALBAR}/more.php`, '<?php\nsetup();\n');
+    const editor = await Editor.start(place);
+    await editor.open(hooks, code);
+    const [finding] = await editor.findings(hooks, (now) => codes(now).includes('identifier/prefix'));
+    const range = finding?.range ?? { start: { line: 0, character: 0 }, end: { line: 0, character: 0 } };
+    const actions = await editor.connection.sendRequest(CodeActionRequest.type, {
+      textDocument: { uri: editor.uri(hooks) },
+      range,
+      context: { diagnostics: [] },
+    });
+    const action = actions?.find(({ title }) => title === 'Rename setup to albar_setup, with its calls');
+    const changes = (action as CodeAction | undefined)?.edit?.documentChanges as TextDocumentEdit[] | undefined;
+    const places = changes?.flatMap(({ textDocument, edits }) =>
+      edits.map(({ range: { start } }) => `${textDocument.uri.split('/').at(-1)}:${start.line}:${start.character}`),
+    );
+    expect(places).toEqual(['hooks.php:1:9', 'hooks.php:3:17', 'hooks.php:4:9', 'more.php:1:0']);
   });
 
   it('another place that a finding is about stands with it, in another theme, too', async () => {

@@ -5,11 +5,12 @@ import { rangesOverlap, type TextEdit } from '../../core/text/edits.ts';
 import { acceptanceEdit } from './acceptance.ts';
 import { fileEdit, fixEdit } from './edits.ts';
 import { rangeOfFinding } from './places.ts';
+import { proposedRename } from './proposals.ts';
 import type { Session } from './session.ts';
 
-/** The fixes of the findings in a part of a file, and comments that accept them. */
-export function actionsIn({ judge }: Session, file: EditedFile, range: Range): CodeAction[] {
-  const findings = judge.findingsIn(file);
+/** The fixes of the findings in a part of a file, the other names that they propose, and comments that accept them. */
+export function actionsIn(session: Session, file: EditedFile, range: Range): CodeAction[] {
+  const findings = session.judge.findingsIn(file);
   const here = findings.filter((finding) => meets(rangeOfFinding(finding), range));
   const fixes = here.flatMap(({ fix }): CodeAction[] => {
     const edit = fix === undefined ? undefined : fixEdit(file, fix);
@@ -29,7 +30,8 @@ export function actionsIn({ judge }: Session, file: EditedFile, range: Range): C
     const edit = acceptanceEdit(file, finding);
     return edit === undefined ? [] : [{ title: `Accept ${finding.rule} here, with a reason`, kind: CodeActionKind.QuickFix, edit }];
   });
-  return [...fixes, ...all, ...accepted];
+  const proposed = here.flatMap((finding) => proposedRename(session, file, finding) ?? []);
+  return [...fixes, ...proposed, ...all, ...accepted];
 }
 
 /** Every sure fix of one rule in a file, as one change; none where there are not several. */

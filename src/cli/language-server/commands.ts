@@ -2,10 +2,11 @@ import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import type { CancellationToken, ExecuteCommandParams, WorkDoneProgressReporter } from 'vscode-languageserver/node';
 import { RefusedError } from '../../core/errors.ts';
-import { readIfThere } from '../../core/files/disk.ts';
-import { isWithin } from '../../core/files/paths.ts';
+import { kindOnDisk } from '../../core/files/disk.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { uriOf } from './places.ts';
+import { renameTheme } from './rename.ts';
+import { requireSaved } from './saved.ts';
 import type { Session } from './session.ts';
 
 /** The commands that an editor can run, each as a command line for a theme's folder and files of it. */
@@ -14,12 +15,16 @@ const LINES = {
   'pionero.pack': (folder: string) => ['pack', '--yes', '--', folder],
   'pionero.drift': (folder: string) => ['drift', '--', folder],
   'pionero.merge': (folder: string) => ['drift', '--merge', '--yes', '--', folder],
+  'pionero.rename-rest': (folder: string, was = '') => ['rename', '--was', was, '--yes', '--', folder],
   'pionero.override': (folder: string, ...files: readonly string[]) => ['override', '--needs', 'take', '--yes', '--', folder, ...files],
 } as const;
 
-export type CommandName = keyof typeof LINES;
+/** Shows what would change, and asks; so it is no command line. */
+const RENAME = 'pionero.rename';
 
-export const COMMANDS = Object.keys(LINES) as readonly CommandName[];
+export type CommandName = keyof typeof LINES | typeof RENAME;
+
+export const COMMANDS = [...(Object.keys(LINES) as (keyof typeof LINES)[]), RENAME] as const;
 
 /**
  * Runs a command of Pionero on what is saved, and tells what came of it: its first line in a message, all of it in the editor's log.
@@ -32,17 +37,19 @@ export async function runCommand(
   progress: WorkDoneProgressReporter,
 ): Promise<null> {
   const { connection, workspace, judge, context, client } = session;
-  const line = COMMANDS.find((name) => name === command);
-  const [folder, ...files] = given.map(String);
-  if (line === undefined || folder === undefined || workspace.opened(folder) === undefined)
-    throw new RefusedError({ what: `“${command}” is to be given the folder of a theme` });
+  const name = COMMANDS.find((each) => each === command);
+  const [folder = '', ...files] = given.map(String);
+  const opened = folder === '' ? undefined : workspace.opened(folder);
+  if (name === undefined || opened === undefined) throw new RefusedError({ what: `“${command}” is to be given the folder of a theme` });
+  if (name === RENAME) return renameTheme(session, opened.theme, files[0] ?? '');
   requireSaved({ context, workspace }, folder);
   progress.begin(command, undefined, undefined, true);
-  const isDone = await runAndTell(session, LINES[line](folder, ...files), cancelled);
+  const isDone = await runAndTell(session, LINES[name](folder, ...files), cancelled);
   progress.done();
   judge.onDisk([folder]);
   if (client()?.window?.showDocument?.support === true && isDone)
-    for (const file of files) void connection.window.showDocument({ uri: uriOf(join(folder, file)) });
+    for (const place of files.map((file) => join(folder, file)))
+      if (kindOnDisk(place) === 'file') void connection.window.showDocument({ uri: uriOf(place) });
   return null;
 }
 
@@ -61,13 +68,6 @@ export async function runAndTell(
   if (isDone) connection.window.showInformationMessage(told);
   else connection.window.showWarningMessage(told);
   return isDone;
-}
-
-/** @throws RefusedError when the editor has a text of a theme that is not on disk */
-export function requireSaved({ context, workspace }: Pick<Session, 'context' | 'workspace'>, folder: string): void {
-  const unsaved = workspace.openFiles.find((file) => isWithin(file, folder) && !workspace.isSaved(file, readIfThere(file)));
-  if (unsaved !== undefined)
-    throw new RefusedError({ what: `${context.shown(unsaved)} is not saved`, hint: 'save all files of the theme first' });
 }
 
 /** This program again, in a process that can be ended. */

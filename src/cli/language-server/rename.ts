@@ -14,10 +14,10 @@ import { count } from '../../core/text/sentence.ts';
 import type { TextEdit } from '../../core/text/edits.ts';
 import type { Theme } from '../../core/theme/theme.ts';
 import { spotAt } from './answers.ts';
-import { requireSaved } from './commands.ts';
 import { fileEdit } from './edits.ts';
 import { familyOf, usesAround } from './family.ts';
 import { placeOf, rangeOf, uriOf } from './places.ts';
+import { requireSaved } from './saved.ts';
 import type { Session } from './session.ts';
 
 /** The word at an offset that can have another name, and what it is called now; undefined where nothing can. */
@@ -109,7 +109,7 @@ function editsOf(edits: readonly { readonly use: Use; readonly edit: TextEdit }[
 }
 
 /** Renames the theme as `pionero rename` does: planned, proved, on record, and taken back by `pionero undo`. */
-async function renameTheme(session: Session, theme: Theme, id: string): Promise<null> {
+export async function renameTheme(session: Session, theme: Theme, id: string): Promise<null> {
   const { context, connection, judge, workspace } = session;
   const opened = workspace.opened(placeOf(theme, '') ?? '');
   if (opened === undefined) return null;
