@@ -459,13 +459,24 @@ describe('another name', () => {
   });
 
   it('of a theme’s folder is offered to be that of the theme', async () => {
-    const { editor, place } = await opened(`${NOCHE}/sheet.css`);
-    renameSync(place.path(NOCHE), place.path('demo/shelf/laura'));
-    const files = [{ oldUri: editor.uri(NOCHE), newUri: editor.uri('demo/shelf/laura') }];
-    await editor.connection.sendNotification(DidRenameFilesNotification.type, { files });
-    await editor.message(/^✓ nothing is called albar-noche any more/);
-    expect(editor.messages[0]).toBe('The folder of albar-noche is called laura now: is the theme to be renamed to laura in all its files?');
-    expect(readIn(place, 'demo/shelf/laura/sheet.css')).not.toContain('albar-noche');
+    const child = `${NOCHE}/sheet.css`;
+    const { editor, place } = await opened(child);
+    renameSync(place.path(ALBAR), place.path('demo/shelf/laura'));
+    const files = [{ oldUri: editor.uri(ALBAR), newUri: editor.uri('demo/shelf/laura') }];
+    const moved = async () => editor.connection.sendNotification(DidRenameFilesNotification.type, { files });
+    await editor.type(child, 'parent: albar', 'parent:  albar');
+    await moved();
+    // Its children are written, too.
+    await editor.message(/albar-noche\/sheet\.css is not saved/);
+    await editor.type(child, 'parent:  albar', 'parent: albar');
+    await moved();
+    await editor.message(/^✓ nothing is called albar any more/);
+    expect(editor.messages[0]).toBe('The folder of albar is called laura now: is the theme to be renamed to laura in all its files?');
+    expect(readIn(place, 'demo/shelf/laura/sheet.css')).not.toContain('albar-');
+    expect(readIn(place, child)).toContain('parent: laura');
+    // As an editor reads a file again that was changed.
+    await editor.type(child, 'parent: albar', 'parent: laura');
+    await editor.findings(child, (now) => now.length === 0);
   });
 
   it('leads nowhere outside of the theme, and waits for what is not saved in a child', async () => {

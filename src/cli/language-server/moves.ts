@@ -4,6 +4,7 @@ import { isWithin, pathFrom } from '../../core/files/paths.ts';
 import { runAndTell } from './commands.ts';
 import { pathOf } from './places.ts';
 import { movedFile } from './rename.ts';
+import { requireSaved } from './saved.ts';
 import type { Session } from './session.ts';
 
 /** The edits after which all that names some files names them where the editor puts them; copies of them in children go along. */
@@ -40,7 +41,9 @@ export async function offerRename(session: Session, files: readonly FileRename[]
     const question = `The folder of ${old} is called ${basename(to)} now: is the theme to be renamed to ${id} in all its files?`;
     const answer = await connection.window.showInformationMessage(question, { title: 'Rename' }, { title: 'Leave' });
     if (answer?.title !== 'Rename') continue;
+    // Those that build on it are changed, too.
+    requireSaved(session, dirname(to));
     await runAndTell(session, ['rename', '--was', old, '--yes', '--', to, id], CancellationToken.None);
-    judge.onDisk([to]);
+    judge.onDisk([from, to]);
   }
 }

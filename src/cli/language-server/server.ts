@@ -207,16 +207,17 @@ function answerQuestions(session: Session): void {
     told(async () => at(async (file, offset) => renameAt(session, file, offset, params.newName))(params)),
   );
   connection.workspace.onWillRenameFiles(async ({ files }) => told(async () => movedEdits(session, files)));
-  connection.workspace.onDidRenameFiles(({ files }) => void orLogged(session, async () => offerRename(session, files)));
+  connection.workspace.onDidRenameFiles(({ files }) => void orTold(session, async () => offerRename(session, files)));
   connection.onShutdown(() => judge.close());
 }
 
-/** What nobody waits for must not end the server when it fails. */
-async function orLogged({ connection }: Session, work: () => Promise<void>): Promise<void> {
+/** What nobody waits for must not end the server when it fails: people read why. */
+async function orTold({ connection }: Session, work: () => Promise<void>): Promise<void> {
   try {
     await work();
   } catch (error) {
-    connection.console.error(error instanceof PioneroError ? error.what : String(error));
+    if (error instanceof PioneroError) connection.window.showWarningMessage([error.what, error.hint].filter(Boolean).join(': '));
+    else connection.console.error(String(error));
   }
 }
 

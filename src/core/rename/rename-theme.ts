@@ -157,7 +157,7 @@ export async function planFinish(
   const parent = chain.themes.slice(1).find((each) => each.names.id === was.id);
   const others = namesOfOthers(source).filter((name) => name !== was.id && name !== oldTitle);
   const beginning = { former, parentFiles: parent?.tree.entries.map(({ path }) => path), isParent: theme.parents.includes(was.id) };
-  return planRenamed(source, { ...wishes, beginning, others, from }, to, shelves, folder, (renamed) => ({
+  const rename = await planRenamed(source, { ...wishes, beginning, others, from }, to, shelves, folder, (renamed) => ({
     title: `rename ${was.id} → ${to.id}`,
     root: folder,
     isNewRoot: true,
@@ -166,6 +166,10 @@ export async function planFinish(
     carried: carriedFolders(theme, renamed),
     operations: renamed.operations,
   }));
+  // Where there still is a theme of the old name, those that name it mean that one.
+  if (original !== undefined) return rename;
+  const { moves, theme: after } = rename;
+  return { ...rename, children: planChildren(shelves.without(folder), { from, to, before: former, after, moves }) };
 }
 
 /** Whether a search and replace wrote the theme's own name in a spelling that its place forbids. */
