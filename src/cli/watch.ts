@@ -4,6 +4,8 @@ import { isAffected } from '../core/rules/engine/check-basis.ts';
 import type { CheckedFolder } from '../core/rules/engine/check-folders.ts';
 import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
+import { isWithin } from '../core/files/paths.ts';
+import type { QuickLook } from './quick-look.ts';
 import { FolderWatcher } from './folder-watcher.ts';
 import { QuietTime } from './quiet.ts';
 import { findingsText, headline } from './output/findings-text.ts';
@@ -17,13 +19,15 @@ export interface Watching {
   readonly roots: readonly string[];
   readonly check: (targets: readonly CheckTarget[]) => Promise<CheckedFolder[]>;
   readonly show: (checked: readonly CheckedFolder[]) => void;
+  /** Where what it finds is what a check finds. */
+  readonly quickLook?: QuickLook | undefined;
 }
 
 /**
  * Checks themes whenever a file changes that can change what was found in them, and shows what came and what went. Ends
  * when it is interrupted.
  */
-export async function watchThemes(context: Context, { targets, roots, check, show }: Watching): Promise<void> {
+export async function watchThemes(context: Context, { targets, roots, check, show, quickLook }: Watching): Promise<void> {
   const first = await check(targets());
   const known = new Map(first.map((each) => [each.folder, each]));
   show(first);
@@ -44,12 +48,17 @@ export async function watchThemes(context: Context, { targets, roots, check, sho
       const basis = known.get(path)?.basis;
       return basis === undefined || paths.some((each) => isAffected(basis, each));
     });
-    for (const each of await check(affected)) {
-      const before = known.get(each.folder);
-      const head = `\n${headline(each, context.paint, context.shown(each.folder))}\n`;
-      context.say(head + changesText(context, before?.result.findings ?? [], each));
-      known.set(each.folder, each);
-    }
+    const told = new Set<string>();
+    const tell = (now: CheckedFolder): void => {
+      const before = known.get(now.folder)?.result.findings ?? [];
+      const changes = changesBetween(before, now.result.findings);
+      known.set(now.folder, now);
+      if (told.has(now.folder) && changes.came.length === 0 && changes.went.length === 0) return;
+      told.add(now.folder);
+      context.say(`\n${headline(now, context.paint, context.shown(now.folder))}\n${changesText(context, changes, now)}`);
+    };
+    for (const each of quickLook === undefined ? [] : savedAlone(quickLook, [...known.values()], paths)) tell(each);
+    for (const each of await check(affected)) tell(each);
     watchAll(watcher, roots, [...known.values()]);
   };
   await context.io.withInterrupt(
@@ -75,16 +84,37 @@ function watchAll(watcher: FolderWatcher, roots: readonly string[], checked: rea
   for (const { folder, basis } of checked) for (const shelf of [dirname(folder), ...basis.shelves]) watcher.add(shelf, false);
 }
 
+/** The theme in which one file alone was saved, with what can be said of it at once; none where that changes nothing. */
+function savedAlone(quickLook: QuickLook, known: readonly CheckedFolder[], paths: readonly string[]): CheckedFolder[] {
+  const [path = ''] = paths;
+  const theme = known.find(({ folder }) => isWithin(path, folder));
+  const now = theme === undefined || paths.length > 1 ? undefined : quickLook.withFile(theme, path);
+  if (theme === undefined || now === undefined) {
+    quickLook.forget();
+    return [];
+  }
+  const { came, went } = changesBetween(theme.result.findings, now.result.findings);
+  return came.length + went.length === 0 ? [] : [now];
+}
+
+interface Changes {
+  readonly came: readonly Finding[];
+  readonly went: readonly Finding[];
+}
+
 /** What came and what went between two checks. */
-function changesText(context: Context, before: readonly Finding[], { folder, result }: CheckedFolder): string {
-  const { paint, io } = context;
-  const after = result.findings;
+function changesBetween(before: readonly Finding[], after: readonly Finding[]): Changes {
   const key = ({ rule, file, message }: Finding): string => `${rule} ${file} ${message}`;
   const old = new Set(before.map(key));
   const now = new Set(after.map(key));
   const came = after.filter((finding) => !old.has(key(finding)));
   const went = before.filter((finding) => !now.has(key(finding)));
+  return { came, went };
+}
+
+function changesText(context: Context, { came, went }: Changes, { folder, result }: CheckedFolder): string {
+  const { paint, io } = context;
   const gone = went.map(({ file, line, message }) => `  ${paint.good('✓')} gone: ${file}:${line} ${message}`);
   const lines = [...gone, ...(came.length > 0 ? [findingsText(came, paint, io.columns, context.shown(folder))] : [])];
-  return lines.length === 0 ? paint.faint(`  as before: ${count(after.length, 'finding')}`) : lines.join('\n');
+  return lines.length === 0 ? paint.faint(`  as before: ${count(result.findings.length, 'finding')}`) : lines.join('\n');
 }

@@ -20,7 +20,7 @@ async function watching(place: Workplace, ...args: string[]) {
     read = shown.length;
   };
   await says(/Watching/);
-  return { child, says };
+  return { child, says, shown: () => shown };
 }
 
 function paso(): Workplace {
@@ -64,12 +64,14 @@ const WAYS: readonly (readonly [string, (path: string, text: string) => void])[]
 
 it.each(WAYS)('hears every save of an editor that %s', async (_how, save) => {
   const place = paso();
-  const { child, says } = await watching(place, 'shelf/paso');
+  const { child, says, shown } = await watching(place, 'shelf/paso');
   for (let i = 0; i < 5; i++) {
     save(place.path('shelf/paso/pages/front.html'), i % 2 === 0 ? '<p>{{> nowhere}}</p>\n' : '<p>Paso</p>\n');
     await says(i % 2 === 0 ? /template\/partial/ : /✓ gone: pages\/front\.html/);
   }
   child.kill('SIGINT');
+  // What a look at the file alone has told, the check after it does not tell again: three that came, two that went.
+  expect(shown().match(/“nowhere” does not exist/g)).toHaveLength(5);
   // Where there are no signals, that is its end.
   await expect.poll(() => child.exitCode ?? child.signalCode, { timeout: 5000 }).toBe(process.platform === 'win32' ? 'SIGINT' : 0);
 });

@@ -17,6 +17,7 @@ import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { diffText } from '../output/diff-text.ts';
 import { openArgument } from '../theme-argument.ts';
+import { QuickLook } from '../quick-look.ts';
 import { watchThemes } from '../watch.ts';
 import { checkOptionsOf } from '../../core/rules/engine/check.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
@@ -257,6 +258,11 @@ async function watch(context: Context, args: readonly string[], options: Options
         baselineOf(context, options),
         await checkMany(context, targets, { purpose: options.for, release: options.release, isCached: options.cache, jobs: options.jobs }),
       ),
+    // It asks for the installation, by all the releases that the theme is for, and knows no baseline.
+    quickLook:
+      options.for === 'install' && options.release === undefined && baselineFile(context, options) === undefined
+        ? new QuickLook(context.opening)
+        : undefined,
     show: (checked) => REPORTS.text(context, { checked, others: [], decides: decidingFindings(checked, options) }),
   });
   return ExitStatus.ok;
