@@ -18,6 +18,7 @@ import {
   WillRenameFilesRequest,
   type CodeAction,
   type CompletionItem,
+  type Diagnostic,
   type Location,
   type TextDocumentEdit,
 } from 'vscode-languageserver-protocol/node';
@@ -207,6 +208,34 @@ describe('files that are not open', () => {
     renameSync(place.path('away.css'), place.path(manifests.parent));
     await editor.changedOnDisk(manifests.parent);
     await editor.findings(manifests.child, (now) => now.length === 0);
+  });
+
+  it('are judged by the rules that people agreed to run, as they were then, and without what their baseline knows', async () => {
+    const place = new Workplace().withShelf();
+    const page = `${NOCHE}/partials/footer.html`;
+    const rule = (say: string) =>
+      `export default { meta: { id: 'hut/word', severity: 'note', summary: 'x', why: 'x.', messages: { a: '${say}' }, example: { none: 'x' } },
+        *checkText(source) { if (source.text.includes('norte')) yield { message: 'a', file: source.file, source, range: { start: 0, end: 1 } }; } };\n`;
+    put(place, 'pionero.yaml', 'rule-files: [huts.mjs]\nbaseline: known.json\n');
+    put(place, 'huts.mjs', rule('no wind'));
+    put(place, page, '{{> moon}} norte\n');
+    await place.run('check', 'demo/shelf', '--baseline-out', 'known.json', '--yes');
+    put(place, page, '{{> moon}} norte\n{{> sun}}\n');
+    const editor = await Editor.start(place);
+    const messages = (findings: readonly Diagnostic[]) => findings.map(({ message }) => String(message).split('\n')[0]);
+    expect(messages(await editor.findings(page, (now) => now.length > 0))).toEqual([expect.stringMatching(/“sun” does not exist/)]);
+    put(place, 'known.json', '{ "pionero": "baseline/1", "themes": {} }');
+    await editor.changedOnDisk('known.json');
+    expect(messages(await editor.findings(page, (now) => now.length > 2))).toContain('no wind');
+    // What it is by now, nobody agreed to; and then somebody does.
+    put(place, 'huts.mjs', rule('no sun'));
+    await editor.changedOnDisk('huts.mjs');
+    const [mistake] = await editor.findings('pionero.yaml', (now) => now.length > 0);
+    expect(mistake).toMatchObject({ message: expect.stringMatching(/nobody agreed to run it/) as string, range: { start: { line: 0 } } });
+    await place.run('check', NOCHE, '--yes');
+    await editor.changedOnDisk('huts.mjs');
+    await editor.findings(page, (now) => messages(now).includes('no sun'));
+    await editor.findings('pionero.yaml', (now) => now.length === 0);
   });
 
   it('a folder that the editor takes in brings its themes', async () => {

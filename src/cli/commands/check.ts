@@ -6,7 +6,7 @@ import { withStaged } from '../../core/files/disk-git-staged.ts';
 import { kindOnDisk, readIfThere } from '../../core/files/disk.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { checkConfigurations, withMistakesOnce } from '../../core/rules/engine/check-configuration.ts';
-import { beyondBaseline, EMPTY_BASELINE, readBaseline, withFindings, type Baseline } from '../../core/rules/engine/baseline.ts';
+import { beyondBaseline, EMPTY_BASELINE, longKeyOf, readBaseline, withFindings, type Baseline } from '../../core/rules/engine/baseline.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { releaseNamed } from '../../core/platform/platform.ts';
 import { planFixes } from '../../core/rules/engine/fix.ts';
@@ -228,7 +228,8 @@ function baselineKeys(checked: readonly CheckedFolder[]): (checked: CheckedFolde
 }
 
 function longKey({ id, platform, facts }: CheckedFolder): string {
-  return [platform.name, ...(typeof facts['vendor'] === 'string' ? [facts['vendor']] : []), id].join('/');
+  const { vendor } = facts;
+  return longKeyOf({ id, vendor: typeof vendor === 'string' ? vendor : undefined, platform: platform.name });
 }
 
 async function saveBaseline(context: Context, checked: readonly CheckedFolder[], file: string): Promise<ExitStatus> {

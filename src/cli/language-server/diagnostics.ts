@@ -12,6 +12,9 @@ const SEVERITIES = { error: DiagnosticSeverity.Error, warning: DiagnosticSeverit
 const TAGS = { unused: DiagnosticTag.Unnecessary, outdated: DiagnosticTag.Deprecated } as const;
 const RULE_TAGS = new Map(RULES.flatMap(({ meta: { id, tag } }) => (tag === undefined ? [] : [[id, TAGS[tag]] as const])));
 
+/** The rules that have a page. */
+const OWN_IDS = new Set(RULES.map(({ meta }) => meta.id));
+
 const SOURCE = 'pionero';
 
 /**
@@ -36,7 +39,7 @@ function diagnosticOf(finding: Finding, page: string | undefined, folder: string
     severity: SEVERITIES[severity],
     source: SOURCE,
     code: rule,
-    ...(page === undefined ? {} : { codeDescription: { href: `${page}#${rule.replace('/', '')}` } }),
+    ...(page === undefined || !OWN_IDS.has(rule) ? {} : { codeDescription: { href: `${page}#${rule.replace('/', '')}` } }),
     message: hint === undefined ? message : `${message}\n→ ${hint.text}`,
     ...(related.length === 0
       ? {}

@@ -6,6 +6,7 @@ import { judgeFile, judgeInSlices } from '../../core/editor/judging.ts';
 import { ownProblems } from '../../core/editor/own-files.ts';
 import { byFile, type FindingsByFile } from '../../core/editor/session.ts';
 import { ConfigurationError, type ConfigurationProblem } from '../../core/errors.ts';
+import type { HouseRules } from './house-rules.ts';
 import { placeOf } from './places.ts';
 
 /** Milliseconds that are waited for: those in which many changes come at once, and those of a thought. */
@@ -22,6 +23,7 @@ type Publish = (file: string, told: readonly Told[]) => void;
 /** Keeps the findings of the themes that an editor works on: at once those of the file that changes, soon those of all. */
 export class Judge {
   readonly #workspace: EditorWorkspace;
+  readonly #house: HouseRules;
   readonly #publish: Publish;
   readonly #log: (message: string) => void;
   /** By theme folder: the findings of the last whole check. */
@@ -37,7 +39,8 @@ export class Judge {
   #lastChange = -Infinity;
 
   /** @param log takes why a file or a theme could not be judged */
-  constructor(workspace: EditorWorkspace, publish: Publish, log: (message: string) => void) {
+  constructor(workspace: EditorWorkspace, house: HouseRules, publish: Publish, log: (message: string) => void) {
+    this.#house = house;
     this.#log = log;
     this.#workspace = workspace;
     this.#publish = publish;
@@ -66,6 +69,7 @@ export class Judge {
    */
   onDisk(files: readonly string[]): boolean {
     this.#workspace.forgetPlaces();
+    this.#house.forget();
     const known = [...this.#turns.keys()];
     const folders = new Set(files.map((file) => this.#workspace.themeFolderOf(file)));
     const changed = [...folders].flatMap((folder) => folder ?? []);
@@ -81,8 +85,8 @@ export class Judge {
   }
 
   /** The findings in a file as it is now. */
-  findingsIn(file: EditedFile): Finding[] {
-    return judgeFile(file, this.#known.get(file.opened.folder)?.get(file.path) ?? []);
+  findingsIn(file: EditedFile): readonly Finding[] {
+    return this.#house.beyondKnown(file.opened, judgeFile(file, this.#known.get(file.opened.folder)?.get(file.path) ?? []));
   }
 
   close(): void {
@@ -144,7 +148,9 @@ export class Judge {
       try {
         await this.#judgeAll(folder);
       } catch (error) {
-        this.#log(String(error));
+        // A rule of somebody's own that fails is a mistake in its module.
+        if (error instanceof ConfigurationError) this.#tell(folder, mistakesByFile(error.problems));
+        else this.#log(String(error));
       }
     }
     this.#isRunning = false;
@@ -155,14 +161,15 @@ export class Judge {
     const begun = this.#turns.get(folder);
     const opened = this.#workspace.opened(folder);
     if (opened === undefined) return this.#tellFailure(folder);
+    const problems = await this.#house.load(opened);
     const result = await judgeInSlices({ opened, ...this.#workspace.edited(opened) }, () => this.#turns.get(folder) === begun);
     if (result === undefined) return;
     const findings = byFile(opened, result.findings);
     this.#known.set(folder, findings);
-    const told = new Map<string, Told[]>();
+    const told = mistakesByFile(problems);
     for (const [path, own] of findings) {
       const place = placeOf(opened.theme, path);
-      if (place !== undefined) told.set(place, own.map(found));
+      if (place !== undefined) told.set(place, [...(told.get(place) ?? []), ...this.#house.beyondKnown(opened, own).map(found)]);
     }
     this.#tell(folder, told);
   }
@@ -171,10 +178,7 @@ export class Judge {
   #tellFailure(folder: string): void {
     this.#known.delete(folder);
     const failure = this.#workspace.failureOf(folder);
-    const told = new Map<string, Told[]>();
-    for (const problem of failure instanceof ConfigurationError ? failure.problems : [])
-      told.set(problem.file, [...(told.get(problem.file) ?? []), mistake(problem)]);
-    this.#tell(folder, told);
+    this.#tell(folder, mistakesByFile(failure instanceof ConfigurationError ? failure.problems : []));
     if (!existsSync(folder)) this.#turns.delete(folder);
   }
 
@@ -191,6 +195,12 @@ export class Judge {
     const { themes, broken } = this.#workspace.edited(opened).chain;
     return broken !== undefined || themes.slice(1).some(({ tree }) => tree.disk?.root === parent);
   }
+}
+
+function mistakesByFile(problems: readonly ConfigurationProblem[]): Map<string, Told[]> {
+  const told = new Map<string, Told[]>();
+  for (const problem of problems) told.set(problem.file, [...(told.get(problem.file) ?? []), mistake(problem)]);
+  return told;
 }
 
 function found(finding: Finding): Told {

@@ -26,6 +26,7 @@ import { actionsIn } from './actions.ts';
 import { completionItem, declarationsAt, definitionsOf, linksIn, referencesAt, spotAt, symbolsOf } from './answers.ts';
 import { COMMANDS, runCommand } from './commands.ts';
 import { diagnosticsOf } from './diagnostics.ts';
+import { HouseRules } from './house-rules.ts';
 import { hoverAt, ownHover } from './hover.ts';
 import { lensesOf } from './lenses.ts';
 import { Judge } from './judge.ts';
@@ -70,6 +71,7 @@ export async function serveEditor(context: Context, input: NodeJS.ReadableStream
   const shown = new Map<string, string>();
   const judge = new Judge(
     workspace,
+    new HouseRules(context, workspace),
     (file, told) => {
       const uri = uriOf(file);
       const diagnostics = diagnosticsOf(told, page, workspace.themeFolderOf(file));

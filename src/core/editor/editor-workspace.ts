@@ -120,7 +120,7 @@ export class EditorWorkspace {
     if (known !== undefined) return known;
     let opened: OpenedTheme | PioneroError;
     try {
-      opened = openThemeFolder(folder, { ...this.#options, isLenient: true, currentFolder: this.#homeOf(folder) });
+      opened = openThemeFolder(folder, { ...this.#options, isLenient: true, currentFolder: this.homeOf(folder) });
     } catch (error) {
       if (!(error instanceof PioneroError)) throw error;
       opened = error;
@@ -130,7 +130,7 @@ export class EditorWorkspace {
   }
 
   /** The folder that messages name places from: the one that people have open, else the one around the theme. */
-  #homeOf(folder: string): string {
+  homeOf(folder: string): string {
     return this.homes.find((home) => isWithin(folder, home)) ?? dirname(folder);
   }
 

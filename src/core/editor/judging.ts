@@ -1,6 +1,7 @@
 import { setImmediate as turn } from 'node:timers/promises';
 import { compareText } from '../files/file-tree.ts';
 import { checkInSteps, checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type Finding } from '../rules/engine/check.ts';
+import { hasUnloadedRules } from '../rules/engine/own-rules.ts';
 import { RULES } from '../rules/rules.ts';
 import { chainOf } from '../theme/chain.ts';
 import type { OpenedTheme } from '../theme/open.ts';
@@ -29,11 +30,10 @@ export function judgeFile({ opened, theme, chain, path }: EditedFile, before: re
   );
 }
 
-/** Rules of people's own are not asked here, so that what accepts their findings looks unused. */
+/** Where rules of people's own are not loaded, what accepts their findings would look unused. */
 function optionsOf({ configuration }: OpenedTheme): CheckOptions {
   const options = checkOptionsOf(configuration);
-  const isAlone = configuration['rule-files'].length === 0;
-  return isAlone ? options : { ...options, severities: { ...options.severities, 'accept/unused': 'off' } };
+  return hasUnloadedRules(configuration) ? { ...options, severities: { ...options.severities, 'accept/unused': 'off' } } : options;
 }
 
 function judgeTheme({ opened, theme, chain }: Omit<EditedFile, 'path'>): Generator<undefined, CheckResult> {

@@ -58,6 +58,19 @@ export function beyondCounts(known: FindingCounts, findings: readonly Finding[])
   });
 }
 
+/** The name of a theme in a baseline where others have the same id: those of another platform, or of another vendor. */
+export function longKeyOf({
+  id,
+  vendor,
+  platform,
+}: {
+  readonly id: string;
+  readonly vendor?: string | undefined;
+  readonly platform: string;
+}): string {
+  return [platform, ...(vendor === undefined ? [] : [vendor]), id].join('/');
+}
+
 /** A baseline with the findings of one more theme. */
 export function withFindings(baseline: Baseline, theme: string, findings: readonly Finding[]): Baseline {
   return { ...baseline, themes: { ...baseline.themes, [theme]: countFindings(findings) } };

@@ -27,8 +27,8 @@ const RuleShape = z
   })
   .refine(({ check, checkText }) => check !== undefined || checkText !== undefined, 'a function “check” or “checkText” is expected');
 
-/** The modules that were loaded, by absolute path: the system keeps them for as long as the program runs, too. */
-const loaded = new Map<string, readonly Rule[]>();
+/** The modules that were loaded, by absolute path, in the state that they were loaded in: see {@link RuleModule}. */
+const loaded = new Map<string, { readonly digest: string; readonly rules: readonly Rule[] }>();
 
 /** A module of rules that a configuration names. */
 export interface RuleModule {
@@ -96,7 +96,8 @@ export async function loadOwnRules(
   copy?: CopiedFolder,
 ): Promise<void> {
   for (const { path, layer, unrun, digest } of ruleModules(configuration, themeFolder, currentFolder, copy)) {
-    if (unrun !== undefined || loaded.has(path)) continue;
+    const known = loaded.get(path);
+    if (unrun !== undefined || known?.digest === digest) continue;
     const problem = (what: string, cause?: unknown): ConfigurationError =>
       new ConfigurationError({
         what: `the rules of ${layer.file} cannot be loaded`,
@@ -108,14 +109,20 @@ export async function loadOwnRules(
     // What rules were once, nobody has to agree to: what differs is compared without them.
     if (!agreed.has(digest) && copy !== undefined) continue;
     if (!agreed.has(digest)) throw problem(`${path} is a program, and nobody agreed to run it as it is now`);
-    loaded.set(path, await rulesIn(path, problem));
+    // The system keeps a module under its address: one that changed meanwhile needs another address.
+    const address = `${pathToFileURL(path).href}${known === undefined ? '' : `?${digest}`}`;
+    loaded.set(path, { digest, rules: await rulesIn(path, address, problem) });
   }
 }
 
-async function rulesIn(path: string, problem: (what: string, cause?: unknown) => ConfigurationError): Promise<readonly Rule[]> {
+async function rulesIn(
+  path: string,
+  address: string,
+  problem: (what: string, cause?: unknown) => ConfigurationError,
+): Promise<readonly Rule[]> {
   let module: Record<string, unknown>;
   try {
-    module = (await import(pathToFileURL(path).href)) as Record<string, unknown>;
+    module = (await import(address)) as Record<string, unknown>;
   } catch (cause) {
     throw problem(`${path} cannot be loaded: ${cause instanceof Error ? cause.message : String(cause)}`, cause);
   }
@@ -169,7 +176,7 @@ function placeIn(path: string, cause: unknown): Pick<ConfigurationProblem, 'file
 
 /** All rules that count under a configuration: ours, then those of its own modules that were loaded. */
 export function rulesUnder(configuration: Configuration): readonly Rule[] {
-  const own = configuration['rule-files'].flatMap((path) => loaded.get(path) ?? []);
+  const own = configuration['rule-files'].flatMap((path) => loaded.get(path)?.rules ?? []);
   return own.length === 0 ? RULES : [...RULES, ...new Set(own)];
 }
 
