@@ -22,7 +22,7 @@ export class QuickLook {
   /**
    * A theme's findings with those in one of its files as it is now: those that need no other file are new.
    * @param path absolute
-   * @returns undefined where the file is no text that was there before
+   * @returns undefined for a new file, and for one that holds no text
    */
   withFile(checked: CheckedFolder, path: string): CheckedFolder | undefined {
     const opened = this.#workspace.opened(checked.folder);

@@ -84,7 +84,7 @@ function watchAll(watcher: FolderWatcher, roots: readonly string[], checked: rea
   for (const { folder, basis } of checked) for (const shelf of [dirname(folder), ...basis.shelves]) watcher.add(shelf, false);
 }
 
-/** The theme in which one file alone was saved, with what can be said of it at once; none where that changes nothing. */
+/** The theme in which one file alone was saved, with the findings that a look at this file gives; empty where they are as before. */
 function savedAlone(quickLook: QuickLook, known: readonly CheckedFolder[], paths: readonly string[]): CheckedFolder[] {
   const [path = ''] = paths;
   const theme = known.find(({ folder }) => isWithin(path, folder));

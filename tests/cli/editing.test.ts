@@ -222,7 +222,8 @@ describe('files that are not open', () => {
     await place.run('check', 'demo/shelf', '--baseline-out', 'known.json', '--yes');
     put(place, page, '{{> moon}} norte\n{{> sun}}\n');
     const editor = await Editor.start(place);
-    const messages = (findings: readonly Diagnostic[]) => findings.map(({ message }) => String(message).split('\n')[0]);
+    const messages = (findings: readonly Diagnostic[]) =>
+      findings.map(({ message }) => (typeof message === 'string' ? message : message.value).split('\n')[0]);
     expect(messages(await editor.findings(page, (now) => now.length > 0))).toEqual([expect.stringMatching(/“sun” does not exist/)]);
     put(place, 'known.json', '{ "pionero": "baseline/1", "themes": {} }');
     await editor.changedOnDisk('known.json');

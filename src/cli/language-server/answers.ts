@@ -9,10 +9,11 @@ import {
 } from 'vscode-languageserver/node';
 import { findDeclarations } from '../../core/contents/identifiers.ts';
 import { declaredRegions, printedRegions } from '../../core/contents/regions.ts';
-import type { Completion } from '../../core/editor/completions.ts';
+import type { Completion } from '../../core/editor/completion.ts';
 import type { EditedFile } from '../../core/editor/editor-workspace.ts';
 import { fieldsIn, spotsIn, type Spot, type Target } from '../../core/editor/spots.ts';
 import { keyPath } from '../../core/theme/documents.ts';
+import { mainFile } from '../../core/theme/main-file.ts';
 import { templateAt } from '../../core/contents/templates.ts';
 import { usesAround } from './family.ts';
 import { locationOf, placeOf, rangeOf, uriOf } from './places.ts';
@@ -29,7 +30,7 @@ export function definitionsOf({ chain }: EditedFile, target: Target): Location[]
     case 'file':
       return locationOf(target.theme, target.path);
     case 'theme':
-      return locationOf(target.theme, target.theme.documents[0]?.path ?? '');
+      return locationOf(target.theme, mainFile(target.theme));
     case 'brought':
       return [];
     case 'region': {

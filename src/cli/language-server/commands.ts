@@ -19,7 +19,7 @@ const LINES = {
   'pionero.override': (folder: string, ...files: readonly string[]) => ['override', '--needs', 'take', '--yes', '--', folder, ...files],
 } as const;
 
-/** Shows what would change, and asks; so it is no command line. */
+/** This one shows the changes and asks first, so it has no command line. */
 const RENAME = 'pionero.rename';
 
 export type CommandName = keyof typeof LINES | typeof RENAME;

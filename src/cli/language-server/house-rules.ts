@@ -9,7 +9,7 @@ import type { OpenedTheme } from '../../core/theme/open.ts';
 import { readAgreements } from '../agreement.ts';
 import type { Context } from '../command.ts';
 
-/** What people set up around their themes: rules of their own, and findings that they know already. */
+/** The settings around themes: extra rules, and findings that are known already. */
 export class HouseRules {
   readonly #context: Context;
   readonly #workspace: EditorWorkspace;
@@ -26,7 +26,7 @@ export class HouseRules {
     this.#baselines.clear();
   }
 
-  /** Loads the rules that somebody agreed to run. @returns why others are not run */
+  /** Loads the rules that the user agreed to run. @returns why others are not run */
   async load({ configuration, folder }: OpenedTheme): Promise<readonly ConfigurationProblem[]> {
     if (configuration['rule-files'].length === 0) return [];
     try {

@@ -148,7 +148,7 @@ export class Judge {
       try {
         await this.#judgeAll(folder);
       } catch (error) {
-        // A rule of somebody's own that fails is a mistake in its module.
+        // A module of rules that fails has a mistake, at a line of it.
         if (error instanceof ConfigurationError) this.#tell(folder, mistakesByFile(error.problems));
         else this.#log(String(error));
       }

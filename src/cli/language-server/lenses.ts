@@ -3,6 +3,7 @@ import type { EditedFile } from '../../core/editor/editor-workspace.ts';
 import { spotsIn } from '../../core/editor/spots.ts';
 import { findDrift, type DriftState } from '../../core/lineage/drift.ts';
 import type { TextRange } from '../../core/text/edits.ts';
+import { mainFile } from '../../core/theme/main-file.ts';
 import { originalsFor } from '../lineage-context.ts';
 import type { CommandName } from './commands.ts';
 import { rangeOf } from './places.ts';
@@ -23,7 +24,7 @@ export async function lensesOf({ context }: Session, file: EditedFile): Promise<
     range: rangeOf(source, at),
     command: { title, command, arguments: [opened.folder, ...more] },
   });
-  const isMain = theme.documents[0]?.path === path;
+  const isMain = mainFile(theme) === path;
   const own = isMain ? [lens('Rehearse', 'pionero.rehearse'), lens('Pack', 'pionero.pack')] : [];
   if (chain.themes.length < 2) return own;
   const { files } = await findDrift(chain, originalsFor(context, opened));

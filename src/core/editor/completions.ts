@@ -12,24 +12,14 @@ import { shapePattern } from '../names/shape.ts';
 import { posix } from 'node:path';
 import type { FieldContract } from '../platform/schema.ts';
 import { searchTemplate } from '../templates/template-index.ts';
-import type { TextRange } from '../text/edits.ts';
 import { keyPath, type ThemeDocument } from '../theme/documents.ts';
 import type { Theme } from '../theme/theme.ts';
 import type { EditedFile } from './editor-workspace.ts';
 import { mentionsNear } from './spots.ts';
 import { chainOf } from '../theme/chain.ts';
 import { OverlayTree } from './overlay-tree.ts';
+import type { Completion, Proposal } from './completion.ts';
 import { fragmentsAt, wantedNamesAt } from './wanted-words.ts';
-
-/** One thing that can be written at a place, and the stretch that it takes the place of. */
-export interface Completion extends TextRange {
-  readonly label: string;
-  readonly kind: 'field' | 'value' | 'file' | 'partial' | 'region' | 'text' | 'theme' | 'fragment' | 'name';
-  /** Where it comes from, or what it is for. */
-  readonly about?: string | undefined;
-  /** The text to insert. */
-  readonly insert: string;
-}
 
 /** Stands where the cursor is while the file is read again: what the readers take it for is what can be completed. */
 export const MARK = 'zqpionerozq';
@@ -42,7 +32,7 @@ export function completionsAt(file: EditedFile, offset: number): Completion[] {
   return [...fragmentsAt(file, offset), ...namedAt(file, offset)];
 }
 
-/** What can be named at an offset: a file, a region, a value, a field. */
+/** Files, regions, values and fields that can stand at an offset. */
 function namedAt(file: EditedFile, offset: number): Completion[] {
   const text = file.theme.source(file.path)?.text ?? '';
   const word = WORD.exec(text.slice(0, offset))?.[0] ?? '';
@@ -56,8 +46,6 @@ function namedAt(file: EditedFile, offset: number): Completion[] {
     }
   return [];
 }
-
-type Proposal = Omit<Completion, keyof TextRange>;
 
 function withText({ theme, path, chain, opened }: EditedFile, text: string): EditedFile {
   const marked = theme.over(new OverlayTree(theme.tree, new Map([[path, Buffer.from(text)]])));

@@ -30,7 +30,7 @@ export function judgeFile({ opened, theme, chain, path }: EditedFile, before: re
   );
 }
 
-/** Where rules of people's own are not loaded, what accepts their findings would look unused. */
+/** Without the modules of extra rules, entries that accept their findings would look unused. */
 function optionsOf({ configuration }: OpenedTheme): CheckOptions {
   const options = checkOptionsOf(configuration);
   return hasUnloadedRules(configuration) ? { ...options, severities: { ...options.severities, 'accept/unused': 'off' } } : options;

@@ -3,10 +3,11 @@ import { RefusedError } from '../errors.ts';
 import { isWithin } from '../files/paths.ts';
 import type { Finding } from '../rules/engine/check.ts';
 import type { OpenedTheme, OpenOptions } from '../theme/open.ts';
+import { mainFile } from '../theme/main-file.ts';
 import { EditorWorkspace } from './editor-workspace.ts';
 import { judgeFile, judgeInSlices } from './judging.ts';
 
-/** Findings by the paths of files, from the theme's root; those about the whole theme at the path of its first document. */
+/** Findings by the paths of files, from the theme's root; those about the whole theme at that of {@link mainFile}. */
 export type FindingsByFile = ReadonlyMap<string, readonly Finding[]>;
 
 /** A theme whose texts change, and its findings at any time. Nothing is written. */
@@ -51,9 +52,9 @@ export class EditSession {
   }
 }
 
-/** Findings by file; those about the theme as a whole stand in the document by which it is known. */
+/** Findings by file; those about the theme as a whole stand in the file by which it is known. */
 export function byFile({ theme }: OpenedTheme, findings: readonly Finding[]): FindingsByFile {
-  const whole = theme.documents[0]?.path ?? '';
+  const whole = mainFile(theme);
   const byPath = new Map<string, Finding[]>();
   for (const finding of findings) {
     const path = finding.file === '' ? whole : finding.file;

@@ -1,10 +1,8 @@
 import { matchesAny } from '../files/glob.ts';
 import { fillShape, shapePattern } from '../names/shape.ts';
 import { isInSpan } from '../platform/platform.ts';
-import type { Completion } from './completions.ts';
+import type { Completion, Proposal } from './completion.ts';
 import type { EditedFile } from './editor-workspace.ts';
-
-type Proposal = Omit<Completion, 'start' | 'end'>;
 
 /**
  * Names as the platform wants them, where code declares one.
@@ -23,7 +21,7 @@ export function wantedNamesAt({ theme, path }: EditedFile, mark: string, word: s
   return declaring.flatMap(({ shape }) =>
     shape.map((each): Proposal => {
       const [before = '', after = ''] = fillShape(each, theme.names).split('{name}');
-      // What is begun stays the name, unless it is the beginning of what the name must carry.
+      // The word stays the name, unless it begins the part that every name must carry.
       const name = before.startsWith(word) ? '' : word.startsWith(before) ? word.slice(before.length) : word;
       const insert = `${before}${name}${name === '' ? '' : after}`;
       return { label: `${insert}${name === '' ? '…' : ''}`, insert, kind: 'name', about: 'names here carry the theme’s id' };
@@ -31,7 +29,7 @@ export function wantedNamesAt({ theme, path }: EditedFile, mark: string, word: s
   );
 }
 
-/** What the host fills in a template, and stands nowhere in it, where its beginning was typed. */
+/** Fragments that the host fills, where the beginning of one was typed in a template that lacks it. */
 export function fragmentsAt({ theme, path }: EditedFile, offset: number): Completion[] {
   const { templates } = theme.platform.contract;
   if (templates === undefined || !matchesAny(path, templates.files)) return [];

@@ -86,7 +86,7 @@ export interface CheckOptions {
 /** How the configuration wants a theme to be checked. @throws ConfigurationError when it sets what a rule does not know */
 export function checkOptionsOf(configuration: Configuration, purpose?: CheckOptions['purpose']): CheckOptions {
   const known = optionsOf.get(configuration) ?? readOptions(configuration);
-  // Rules of somebody's own may be loaded later, or in another state.
+  // Modules of rules may be loaded later, or in another state.
   if (configuration['rule-files'].length === 0) optionsOf.set(configuration, known);
   return { ...known, purpose };
 }
