@@ -13,7 +13,8 @@ import { PlatformSchema } from '../platform/schema.ts';
 import { RULES } from '../rules/rules.ts';
 import { KitSchema } from '../scaffold/kits.ts';
 import { SourceDocument } from '../text/source-document.ts';
-import { MARK, type Completion } from './completions.ts';
+import { MARK } from './completions.ts';
+import type { Completion } from './completion.ts';
 
 type Path = readonly (string | number)[];
 
