@@ -252,7 +252,7 @@ describe('a rule of one’s own', () => {
       module.replace('house/readme-contact', 'contact'),
       /default: meta\.id: an id is written like family\/name/,
     ],
-    ['that does nothing', module.replace(/\*check\(/, '*chekc('), /a function “check” or “checkText” is expected/],
+    ['that does nothing', module.replace(/\*check\(/, '*chekc('), /a function “check”, “checkText” or “checkFile” is expected/],
     [
       'that fails on a text',
       module.replace('*check({ theme }) {', '*checkText(source, { theme }) {\nsource.nothing.at.all();'),

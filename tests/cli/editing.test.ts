@@ -128,6 +128,16 @@ describe('while one types', () => {
     await editor.findings(footer, (now) => now.length === 0);
   });
 
+  it('of a thousand quick changes the last one is answered, and few of the others', async () => {
+    const front = `${ALBAR}/pages/front.html`;
+    const { editor } = await opened(front);
+    await editor.findings(front, (now) => now.length === 0);
+    for (let i = 0; i < 1000; i++) await editor.type(front, i === 0 ? '{{> footer}}' : `{{> x${i - 1}}}`, `{{> x${i}}}`);
+    const [finding] = await editor.findings(front, (now) => JSON.stringify(now).includes('x999'));
+    expect(finding).toMatchObject({ code: 'template/partial' });
+    expect(editor.published.get(editor.uri(front))).toBeLessThan(50);
+  });
+
   it('a manifest is judged by its fields', async () => {
     const sheet = `${ALBAR}/sheet.css`;
     const { editor } = await opened(sheet);

@@ -2,6 +2,9 @@ import { spawnSync } from 'node:child_process';
 import { cpSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { DiskCache } from '../../src/core/files/disk-cache.ts';
+import { CheckCache } from '../../src/core/rules/engine/check-cache.ts';
+import { openThemeFolder } from '../../src/core/theme/open.ts';
 import { need, runTool } from '../support/needs.ts';
 import { DEMO_SHELVES, PROGRAM, Workplace } from '../support/program.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
@@ -188,6 +191,27 @@ describe('the cache', () => {
     const after = await found(place, ...argv);
     expect(after).not.toEqual(before);
     expect(after).toEqual(await found(place, '--no-cache', ...argv));
+  });
+
+  it.each([FRONT, 'sheet.css'])('keeps nothing of a theme whose %s was saved while it was checked', (file) => {
+    const place = workspace();
+    const path = place.path('demo/shelf/albar', file);
+    const text = readFileSync(path, 'utf8');
+    const cache = new CheckCache(new DiskCache(place.path('cache')), 'one');
+    let checks = 0;
+    const check = (meanwhile?: string) => {
+      writeFileSync(path, text);
+      // Files that were written just before a check are taken for changed.
+      Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 50);
+      const opened = openThemeFolder(place.path('demo/shelf/albar'), { currentFolder: place.folder });
+      cache.resultOf(opened, 'install', () => {
+        checks++;
+        if (meanwhile !== undefined) writeFileSync(path, meanwhile);
+        return { findings: [], rules: 0, files: 0, accepted: 0 };
+      });
+      return checks;
+    };
+    expect([check(`${text} `), check(), check()]).toEqual([1, 2, 2]);
   });
 });
 

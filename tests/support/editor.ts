@@ -33,6 +33,8 @@ export class Editor {
   readonly #told = new Map<string, Diagnostic[]>();
   #listeners: (() => void)[] = [];
   capabilities: InitializeResult['capabilities'] = {};
+  /** By address: how often findings were published. */
+  readonly published = new Map<string, number>();
   /** What was said to whoever sits before it. */
   readonly messages: string[] = [];
 
@@ -41,6 +43,7 @@ export class Editor {
     this.connection = connection;
     connection.onNotification(PublishDiagnosticsNotification.type, ({ uri, diagnostics }) => {
       this.#told.set(uri, diagnostics);
+      this.published.set(uri, (this.published.get(uri) ?? 0) + 1);
       for (const listener of this.#listeners) listener();
     });
     connection.onNotification(ShowMessageNotification.type, ({ message }) => void this.messages.push(message));

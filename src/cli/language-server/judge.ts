@@ -3,6 +3,7 @@ import { setImmediate as turn } from 'node:timers/promises';
 import type { Finding } from '../../core/rules/engine/check.ts';
 import type { EditedFile, EditorWorkspace } from '../../core/editor/editor-workspace.ts';
 import { judgeFile, judgeInSlices } from '../../core/editor/judging.ts';
+import { isOwnFile } from '../../core/editor/own-file-names.ts';
 import { ownProblems } from '../../core/editor/own-files.ts';
 import { byFile, type FindingsByFile } from '../../core/editor/session.ts';
 import { ConfigurationError, type ConfigurationProblem } from '../../core/errors.ts';
@@ -136,7 +137,7 @@ export class Judge {
   }
 
   #ownMistakes(file: string): Told[] | undefined {
-    const text = this.#workspace.textOf(file);
+    const text = isOwnFile(file) ? this.#workspace.textOf(file) : undefined;
     return text === undefined ? undefined : ownProblems(file, text)?.map(mistake);
   }
 

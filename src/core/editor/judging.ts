@@ -10,7 +10,9 @@ import { FocusTree } from './focus-tree.ts';
 
 /** The rules that can be asked about one file alone; those that look at texts one by one are among them. */
 const LOCAL_RULES = RULES.filter(
-  (rule) => rule.meta.isOfOneFile === true || (rule.checkText !== undefined && rule.check === undefined && rule.after === undefined),
+  (rule) =>
+    rule.meta.isOfOneFile === true ||
+    ((rule.checkText !== undefined || rule.checkFile !== undefined) && rule.check === undefined && rule.after === undefined),
 );
 const LOCAL_IDS: ReadonlySet<string> = new Set(LOCAL_RULES.map(({ meta }) => meta.id));
 

@@ -15,6 +15,7 @@ import { KitSchema } from '../scaffold/kits.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { MARK } from './completions.ts';
 import type { Completion } from './completion.ts';
+import { OWN_FILE_NAMES } from './own-file-names.ts';
 
 type Path = readonly (string | number)[];
 
@@ -33,18 +34,18 @@ const rules = (): string[] => RULES.map(({ meta }) => meta.id);
 /** Pionero's own files, by how they are called. */
 const OWN_FILES: readonly OwnFile[] = [
   {
-    files: /(?:^|\/)pionero\.yaml$/,
+    files: OWN_FILE_NAMES.configuration,
     schema: ConfigurationSchema,
     read: parseConfiguration,
     names: { rules, 'accept.*.rule': rules, platform: () => shippedPlatforms().map(({ contract }) => contract.name) },
   },
   {
-    files: /\.platform\.yaml$/,
+    files: OWN_FILE_NAMES.platform,
     schema: PlatformSchema,
     read: (file, bytes) => loadPlatform(MemoryTree.of({ [basename(file)]: bytes }), basename(file), file, dirname(file)),
   },
   {
-    files: /(?:^|\/)(?:kit|[^/]*\.kit)\.yaml$/,
+    files: OWN_FILE_NAMES.kit,
     schema: KitSchema,
     read(file, bytes) {
       const source = SourceDocument.decode(file, bytes);
@@ -52,7 +53,7 @@ const OWN_FILES: readonly OwnFile[] = [
     },
   },
   // A rule finds the mistakes in a record of copies.
-  { files: /(?:^|\/)pionero\.overrides\.yaml$/, schema: z.object({ overrides: z.array(TakenSchema) }) },
+  { files: OWN_FILE_NAMES.overrides, schema: z.object({ overrides: z.array(TakenSchema) }) },
 ];
 
 function ownFile(file: string): OwnFile | undefined {

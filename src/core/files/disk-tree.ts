@@ -41,6 +41,7 @@ interface Listing {
  */
 export class DiskTree implements FileTree, DiskOrigin {
   readonly root: string;
+  readonly openedAt = Date.now();
   #listing: Listing | undefined;
   readonly #asked = new Map<string, FileEntry | undefined>();
   readonly #platform: NodeJS.Platform;

@@ -16,6 +16,12 @@ export function kindOnDisk(path: string): 'file' | 'folder' | 'other' | undefine
   return stat.isFile() ? 'file' : stat.isDirectory() ? 'folder' : 'other';
 }
 
+/** Whether what lies at a path was written, moved or changed in its rights since a time, in milliseconds since 1970; also when it is gone. */
+export function wasChangedSince(path: string, time: number): boolean {
+  const stat = lstatSync(path, { throwIfNoEntry: false });
+  return stat === undefined || stat.ctimeMs >= time;
+}
+
 /** Below a file, at the end of a circle of links, or under a name that is too long there is nothing. */
 function statOrNothing(path: string): Stats | undefined {
   try {

@@ -16,6 +16,8 @@ export interface FileEntry {
 export interface DiskOrigin {
   /** Absolute. */
   readonly root: string;
+  /** When it was opened, in milliseconds since 1970: what is read is no older. */
+  readonly openedAt: number;
   /** Folders of tools, which do not belong to a theme. */
   readonly skipped: readonly string[];
   /** Folders that could not be listed, with the system's reason. */

@@ -160,6 +160,8 @@ export interface Rule {
    * where rules can be asked text by text, it is read once for all of them.
    */
   checkText?(source: SourceDocument, context: RuleContext): Iterable<Report>;
+  /** Looks at one file by itself, a text or not; called for each of them, before `checkText`. @param path from the theme's root */
+  checkFile?(path: string, context: RuleContext): Iterable<Report>;
   /** Looks at what all other rules have found. */
   after?(outcome: Outcome): Iterable<Report>;
 }

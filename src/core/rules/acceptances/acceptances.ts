@@ -41,6 +41,11 @@ export interface Acceptance {
 const MARK = /pionero-accept/i;
 const COMMENT = /pionero-accept\s+([a-z]+\/[a-z-]+|\S+?)\s*(?::[ \t]*(.*?))?[ \t]*(?:\*\/|-->|\}\}|$)/gim;
 
+/** Whether a text can hold a comment that accepts a finding. */
+export function holdsAcceptance({ text }: SourceDocument): boolean {
+  return MARK.test(text);
+}
+
 /**
  * All acceptances: comments in the theme's files, each for its own line or, alone on a line, for the next; then the configured ones.
  * @param isAsked whether a file is to be looked at
@@ -93,7 +98,7 @@ function* inComments(theme: Theme, isAsked: (file: string) => boolean): Generato
   for (const { path, kind } of theme.tree.entries) {
     const source =
       kind === 'file' && (endingOf(path).hasComments === true || isTemplate(theme, path)) && isAsked(path) ? theme.source(path) : undefined;
-    if (source === undefined || !MARK.test(source.text)) continue;
+    if (source === undefined || !holdsAcceptance(source)) continue;
     for (const match of source.text.matchAll(COMMENT)) {
       const [whole, rule = '', reason = ''] = match;
       const range = { start: match.index, end: match.index + whole.trimEnd().length };

@@ -1,4 +1,5 @@
 import { createHash, type Hash } from 'node:crypto';
+import { wasChangedSince } from '../../files/disk.ts';
 import type { DiskCache } from '../../files/disk-cache.ts';
 import { UnreadableFileError, type FileTree } from '../../files/file-tree.ts';
 import { matchesAny } from '../../files/glob.ts';
@@ -39,7 +40,7 @@ export class CheckCache {
     const result = check();
     const characters = result.findings.reduce((sum, { sourceLine = '' }) => sum + sourceLine.length, 0);
     // What takes that much room is made again in less time than it is read.
-    if (characters < MAX_CHARACTERS) this.#disk.keep(key, JSON.stringify({ form: FORM, result }));
+    if (characters < MAX_CHARACTERS && !wasChanged(opened)) this.#disk.keep(key, JSON.stringify({ form: FORM, result }));
     return result;
   }
 
@@ -86,6 +87,24 @@ function platformKey(platform: Platform): string {
 }
 
 const treeKeys = new WeakMap<FileTree, string>();
+
+/** Systems count the times of files in steps of so many milliseconds at most. */
+const CLOCK_STEP_MS = 20;
+
+/**
+ * Whether a file changed since a theme was opened: its findings may be of other bytes than its key. It happens to files that are saved
+ * again and again while something watches them.
+ */
+function wasChanged({ chain, configuration }: OpenedTheme): boolean {
+  const opened = chain.themes.map(({ tree }) => tree.disk?.openedAt ?? Infinity);
+  return (
+    configuration.layers.some(({ file }) => wasChangedSince(file, Math.min(...opened) - CLOCK_STEP_MS)) ||
+    chain.themes.some(({ tree }, i) => {
+      const paths = [tree.disk?.root, ...tree.entries.map(({ path }) => tree.diskPath?.(path))];
+      return paths.some((path) => path !== undefined && wasChangedSince(path, (opened[i] ?? 0) - CLOCK_STEP_MS));
+    })
+  );
+}
 
 /** Everything that can be seen of a tree. Parents are opened once for all their children, and so hashed once. */
 function treeKey(tree: FileTree, location: string): string {

@@ -7,7 +7,7 @@ import type { Chain } from '../../theme/chain.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Advice } from '../advice.ts';
-import { findAcceptances, type Acceptance, type ConfiguredAcceptance } from '../acceptances/acceptances.ts';
+import { findAcceptances, holdsAcceptance, type Acceptance, type ConfiguredAcceptance } from '../acceptances/acceptances.ts';
 import { fillMessage, type Fix, type Report, type Rule, type RelatedPlace, type Severity, type MessageArguments } from '../rule.ts';
 import { hasUnloadedRules, rulesUnder } from './own-rules.ts';
 import { RULES } from '../rules.ts';
@@ -134,18 +134,27 @@ export function* checkInSteps(theme: Theme, chain: Chain, shelves: Shelves, opti
       if (count <= MOST_IN_A_FILE && !isInKits(theme.platform, report.file)) reported.push(told(rule, report));
     }
   };
+  const filewise = asked.filter(({ rule }) => rule.checkFile !== undefined);
   const textwise = asked.filter(({ rule }) => rule.checkText !== undefined);
-  for (const { path, kind } of textwise.length === 0 ? [] : theme.tree.entries) {
-    const source = kind === 'file' ? theme.source(path) : undefined;
-    if (source !== undefined) for (const { rule, own } of textwise) take(rule, rule.checkText?.(source, own));
+  // A theme may be larger than memory: what accepts findings is looked for while its texts are read.
+  const accepting = textwise.length === 0 ? undefined : new Set<string>();
+  for (const { path, kind } of filewise.length + textwise.length === 0 ? [] : theme.tree.entries) {
+    if (kind !== 'file') continue;
+    for (const { rule, own } of filewise) take(rule, rule.checkFile?.(path, own));
+    const source = textwise.length === 0 ? undefined : theme.source(path);
+    if (source !== undefined) {
+      if (holdsAcceptance(source)) accepting?.add(path);
+      for (const { rule, own } of textwise) take(rule, rule.checkText?.(source, own));
+    }
     yield;
   }
+  const mayAccept = (file: string): boolean => accepting?.has(file) !== false;
   for (const { rule, own } of asked) {
     take(rule, rule.check?.(own));
     yield;
   }
   const files = new Set(reported.map(({ finding }) => finding.file));
-  const acceptances = findAcceptances(theme, options.accept ?? [], (file) => files.has(file));
+  const acceptances = findAcceptances(theme, options.accept ?? [], (file) => files.has(file) && mayAccept(file));
   const used = new Map<Acceptance, number>();
   const found = reported.filter(({ finding }) => {
     const own = acceptances.filter((each) => each.accepts(finding) && (used.get(each) ?? 0) < (each.most ?? Infinity));
@@ -156,7 +165,7 @@ export function* checkInSteps(theme: Theme, chain: Chain, shelves: Shelves, opti
   const outcome = {
     // Only for who asks are files without findings looked at.
     get unusedAcceptances() {
-      const others = findAcceptances(theme, [], (file) => !files.has(file));
+      const others = findAcceptances(theme, [], (file) => !files.has(file) && mayAccept(file));
       const unused = [...acceptances, ...others].filter((each) => each.shared === undefined && !used.has(each));
       return unused.filter((each) => options.severities?.[each.rule] !== 'off');
     },

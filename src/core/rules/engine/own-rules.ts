@@ -24,8 +24,12 @@ const RuleShape = z
     }),
     check: RuleFunction,
     checkText: RuleFunction,
+    checkFile: RuleFunction,
   })
-  .refine(({ check, checkText }) => check !== undefined || checkText !== undefined, 'a function “check” or “checkText” is expected');
+  .refine(
+    ({ check, checkText, checkFile }) => [check, checkText, checkFile].some((each) => each !== undefined),
+    'a function “check”, “checkText” or “checkFile” is expected',
+  );
 
 /** The modules that were loaded, by absolute path, in the state that they were loaded in: see {@link RuleModule}. */
 const loaded = new Map<string, { readonly digest: string; readonly rules: readonly Rule[] }>();
@@ -162,6 +166,7 @@ function guarded(rule: Rule, path: string): Rule {
     ...rule,
     check: (context) => held(() => rule.check?.(context), context),
     ...(rule.checkText && { checkText: (source, context) => held(() => rule.checkText?.(source, context), context) }),
+    ...(rule.checkFile && { checkFile: (file, context) => held(() => rule.checkFile?.(file, context), context) }),
   };
 }
 

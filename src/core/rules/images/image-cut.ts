@@ -35,16 +35,13 @@ export const imageCut: Rule = {
     messages: { cut: '{path} breaks off before the end of the picture' },
     example: { none: 'it is about the bytes of a picture' },
   },
-  *check({ theme }) {
-    for (const { path, kind } of theme.tree.entries) {
-      const format = /\.(\w+)$/.exec(baseOf(path))?.[1]?.toLowerCase() ?? '';
-      const hasEnd = Object.hasOwn(HAS_END, format) ? HAS_END[format] : undefined;
-      if (kind !== 'file' || hasEnd === undefined) continue;
-      const tail = tailOf(theme, path);
-      // What is another format inside, or none, has a finding of its own.
-      if (tail === undefined || !startsLike(theme, path, format) || hasEnd(tail)) continue;
-      yield { message: 'cut', args: { path }, file: path, hint: advise('copy-again') };
-    }
+  *checkFile(path, { theme }) {
+    const format = /\.(\w+)$/.exec(baseOf(path))?.[1]?.toLowerCase() ?? '';
+    const hasEnd = Object.hasOwn(HAS_END, format) ? HAS_END[format] : undefined;
+    const tail = hasEnd === undefined ? undefined : tailOf(theme, path);
+    // What is another format inside, or none, has a finding of its own.
+    if (hasEnd === undefined || tail === undefined || !startsLike(theme, path, format) || hasEnd(tail)) return;
+    yield { message: 'cut', args: { path }, file: path, hint: advise('copy-again') };
   },
 };
 

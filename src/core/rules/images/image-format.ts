@@ -2,6 +2,7 @@ import { imageSize } from 'image-size';
 import { readBytes, readPictureHead } from '../../files/read-text.ts';
 import { wholePattern } from '../../names/shape.ts';
 import { advices } from '../advice.ts';
+import type { Theme } from '../../theme/theme.ts';
 import type { Rule } from '../rule.ts';
 
 /** What a file's name says, as the header of the file would say it. */
@@ -23,22 +24,23 @@ export const imageFormat: Rule = {
     messages: { differs: '{path} is a {format} file inside', broken: '{path} is not a picture that can be read' },
     example: { none: 'it is about the bytes of a picture' },
   },
-  *check({ theme }) {
-    const roles = theme.platform.contract.images.map((image) => wholePattern(image.path, theme.names));
-    for (const { path, kind } of theme.tree.entries) {
-      const wanted = BY_EXTENSION[/\.(\w+)$/.exec(path)?.[1]?.toLowerCase() ?? ''];
-      // The pictures that the platform asks for have a rule of their own.
-      if (kind !== 'file' || wanted === undefined || roles.some((role) => role.test(path))) continue;
-      const head = readBytes(theme.tree, path, () => true);
-      if (head === undefined) continue;
-      const format = formatOf(head) ?? formatOf(readPictureHead(theme.tree, path));
-      if (format === wanted) continue;
-      const hint =
-        format === undefined ? advise('save-again', { format: wanted }) : advise('rename-or-save', { ending: format, format: wanted });
-      yield { message: format === undefined ? 'broken' : 'differs', args: { path, format }, file: path, hint };
-    }
+  *checkFile(path, { theme, once }) {
+    const wanted = BY_EXTENSION[/\.(\w+)$/.exec(path)?.[1]?.toLowerCase() ?? ''];
+    // The pictures that the platform asks for have a rule of their own.
+    if (wanted === undefined || once(wantedPictures).some((role) => role.test(path))) return;
+    const head = readBytes(theme.tree, path, () => true);
+    if (head === undefined) return;
+    const format = formatOf(head) ?? formatOf(readPictureHead(theme.tree, path));
+    if (format === wanted) return;
+    const hint =
+      format === undefined ? advise('save-again', { format: wanted }) : advise('rename-or-save', { ending: format, format: wanted });
+    yield { message: format === undefined ? 'broken' : 'differs', args: { path, format }, file: path, hint };
   },
 };
+
+function wantedPictures({ platform, names }: Theme): RegExp[] {
+  return platform.contract.images.map((image) => wholePattern(image.path, names));
+}
 
 function formatOf(bytes: Buffer): string | undefined {
   try {
