@@ -16,6 +16,7 @@ export type NeedName =
   | 'python'
   | 'chromium'
   | 'neovim'
+  | 'cluster'
   | 'sphinx'
   | 'mkdocs'
   | 'hexo'

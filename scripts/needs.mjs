@@ -57,6 +57,14 @@ export const NEEDS = {
     packages: ['chromium', 'chromium-headless-shell'],
   },
   neovim: { what: 'an editor', isThere: () => runs('nvim', '--version'), packages: ['neovim'] },
+  cluster: {
+    what: 'a cluster',
+    // Its programs start each other as root.
+    isThere: () =>
+      process.getuid?.() === 0 &&
+      ['sbatch', 'slurmctld', 'slurmd', 'munged'].every((name) => existsSync(`/usr/sbin/${name}`) || isOnPath(name)),
+    packages: ['slurm-wlm', 'munge'],
+  },
   sphinx: {
     what: 'the documentation builder',
     isThere: () => runs('/usr/bin/sphinx-build', '--version') && runs(PYTHON, '-m', 'pip', '--version'),

@@ -1,12 +1,8 @@
-import { Workers } from '../core/parallel/workers.ts';
-import {
-  checkedOrFailed,
-  checkFolders,
-  checkOpened,
-  failedCheck,
-  type CheckedFolder,
-  type FoldersToCheck,
-} from '../core/rules/engine/check-folders.ts';
+import { randomUUID } from 'node:crypto';
+import { dirname } from 'node:path';
+import { inOrder, piecesOf } from '../core/parallel/in-order.ts';
+import { checkFolders, checkOpened, failedCheck, type CheckedFolder, type FoldersToCheck } from '../core/rules/engine/check-folders.ts';
+import { CheckPool, PACKAGE_LIMITS, type PackageLimits } from '../core/rules/engine/check-pool.ts';
 import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
 import { findConfiguration, type Configuration } from '../core/configuration/configuration.ts';
@@ -14,60 +10,90 @@ import { PioneroError } from '../core/errors.ts';
 import { buildOf } from './build.ts';
 import { agreedRules } from './rule-agreement.ts';
 import { checkCacheFolder, userPlatformFolder } from './own-folders.ts';
-import { openSource } from './theme-argument.ts';
-import { CHECK_TASKS } from '../core/rules/engine/check-in-thread.ts';
+import { Progress } from './progress.ts';
+import { openSource, sayLeftBehind } from './theme-argument.ts';
 
 /** What the themes are checked for; and whether what cannot be opened ends the check, and is no finding. */
-export type CheckHow = Pick<FoldersToCheck, 'purpose' | 'release' | 'isThrowing'> & {
+export type CheckHow = Pick<FoldersToCheck, 'purpose' | 'release' | 'preview' | 'isThrowing' | 'needsBasis'> & {
   readonly isCached: boolean;
   /** Threads that work at the same time; as many as the machine has when left out. */
   readonly jobs?: number | undefined;
+  readonly limits?: PackageLimits | undefined;
 };
 
-/** With fewer themes a worker takes longer to start than it saves. */
-const WORTH_A_WORKER = 12;
+/** So many packages are given to a thread at once: fewer cost time to give, and more keep others waiting for the last ones. */
+const BATCH = 8;
+/** So many batches for each thread may wait for one that takes long. */
+const AHEAD = 8;
+
+/** Checks themes, and gives what was found in the order of the targets: see {@link checkEach}. */
+export async function checkMany(context: Context, targets: readonly CheckTarget[], how: CheckHow): Promise<CheckedFolder[]> {
+  const checked: CheckedFolder[] = [];
+  for await (const each of checkEach(context, targets, how)) checked.push(each);
+  return checked;
+}
 
 /**
- * Checks themes, on several threads when there are many, with a line of progress on a terminal. A theme that cannot be opened is reported
- * in its place; the result has the order of the targets.
+ * Checks themes, on several threads when there are many, with a line of progress on a terminal. One that cannot be opened has a finding
+ * that says so. Gives each as soon as those before it are done, and begins few that nobody has taken: memory holds a bounded number.
  */
-export async function checkMany(context: Context, targets: readonly CheckTarget[], how: CheckHow): Promise<CheckedFolder[]> {
-  const folders = targets.flatMap((target) => (target.kind === 'folder' ? [target.path] : []));
-  const checked = new Map((await checkAllFolders(context, folders, how)).map((each) => [each.folder, each]));
-  const all: CheckedFolder[] = [];
-  for (const target of targets) {
-    const known = checked.get(target.path);
-    if (known !== undefined) all.push(known);
-    else if (target.kind === 'failed') all.push(failedCheck(target.path, target.error));
-    else if (how.isThrowing === true) all.push(await checkArchive(context, target.path, how));
-    else all.push(await checkedOrFailed(target.path, async () => checkArchive(context, target.path, how)));
+export async function* checkEach(context: Context, targets: readonly CheckTarget[], how: CheckHow): AsyncGenerator<CheckedFolder> {
+  const isOnly = how.isThrowing === true && targets.length === 1;
+  const [only] = targets;
+  if (isOnly && only?.kind === 'archive') return yield await checkArchive(context, only.path, how);
+  const common = await commonOf(
+    context,
+    how,
+    targets.flatMap(({ kind, path }) => (kind === 'failed' ? [] : [kind === 'archive' ? dirname(path) : path])),
+  );
+  const { limits = PACKAGE_LIMITS } = how;
+  const pool = CheckPool.worthFor(targets.length, limits, how.jobs);
+  const check = pool === undefined ? checkFolders : async (input: FoldersToCheck) => pool.check(input);
+  const work = async (batch: readonly CheckTarget[]): Promise<readonly CheckedFolder[]> => {
+    const places = batch.filter(({ kind }) => kind !== 'failed');
+    const folders = places.map(({ path }) => path);
+    const archives = places.flatMap(({ kind, path }) => (kind === 'archive' ? [path] : []));
+    const checked = folders.length === 0 ? [] : await check({ ...common, folders, archives });
+    return batch.map((target) =>
+      target.kind === 'failed' ? failedCheck(target.path, target.error) : (checked[folders.indexOf(target.path)] ?? lost(target)),
+    );
+  };
+  const progress = new Progress(context, targets.length);
+  try {
+    for await (const batch of inOrder(
+      piecesOf(targets, pool === undefined ? 1 : BATCH),
+      pool === undefined ? 1 : AHEAD * pool.width,
+      work,
+    )) {
+      progress.add(batch.length);
+      for (const each of batch) {
+        sayLeftBehind(context, context.shown(each.folder), each.leftBehind);
+        yield each;
+      }
+    }
+  } finally {
+    await pool?.end();
+    progress.end();
   }
-  return all;
 }
 
-async function checkArchive(context: Context, path: string, { purpose, release }: CheckHow): Promise<CheckedFolder> {
+function lost({ path }: CheckTarget): never {
+  throw new Error(`nothing came of the check of ${path}`);
+}
+
+async function checkArchive(context: Context, path: string, { purpose, release, needsBasis, preview }: CheckHow): Promise<CheckedFolder> {
   const opened = await openSource(context.shown(path), context);
   const agreed = [...(await agreedRules(context, opened.configuration, opened.folder))];
-  return checkOpened(opened, { purpose, release, currentFolder: context.io.folder, agreed, copy: context.copy });
-}
-
-async function checkAllFolders(context: Context, folders: readonly string[], how: CheckHow): Promise<CheckedFolder[]> {
-  const common = await commonOf(context, how, folders);
-  const here = async (part: readonly string[]): Promise<CheckedFolder[]> =>
-    checkFolders({ ...common, folders: part }, (done) => progress(context, done, part.length));
-  const workers = Workers.worthFor(CHECK_TASKS, folders.length, WORTH_A_WORKER, how.jobs);
-  try {
-    if (workers === undefined) return await here(folders);
-    return await workers.share(
-      folders,
-      () => 1,
-      async (part) => workers.run(CHECK_TASKS, 'check', { ...common, folders: part }),
-      here,
-    );
-  } finally {
-    await workers?.end();
-    clear(context);
-  }
+  const checked = await checkOpened(opened, {
+    purpose,
+    release,
+    currentFolder: context.io.folder,
+    agreed,
+    copy: context.copy,
+    needsBasis,
+    preview,
+  });
+  return { ...checked, leftBehind: [] };
 }
 
 /** All that the themes of a check share. @param folders absolute */
@@ -85,7 +111,10 @@ export async function commonOf(context: Context, how: CheckHow, folders: readonl
     platformFolder: userPlatformFolder(context.io.env),
     purpose: how.purpose,
     release: how.release,
+    preview: how.preview,
     isThrowing: how.isThrowing,
+    needsBasis: how.needsBasis ?? false,
+    run: randomUUID(),
     cache: how.isCached ? { folder: checkCacheFolder(context.io.env), build: buildOf(context.version) } : undefined,
   };
 }
@@ -100,12 +129,4 @@ async function agreedIn(context: Context, folder: string): Promise<ReadonlySet<s
     throw error;
   }
   return agreedRules(context, configuration, folder);
-}
-
-function progress({ io, isMachine }: Context, done: number, of: number): void {
-  if (io.isInteractive && io.hasControls && !isMachine) io.stderr.write(`\rchecking … ${Math.floor((100 * done) / of)} %`);
-}
-
-function clear({ io, isMachine }: Context): void {
-  if (io.isInteractive && io.hasControls && !isMachine) io.stderr.write('\r\u001b[K');
 }

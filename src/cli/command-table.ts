@@ -40,7 +40,8 @@ export const COMMANDS: readonly CommandEntry[] = [
   { name: 'harvest', summary: 'take back what was changed on a site', load: () => import('./commands/harvest.ts') },
   { name: 'platform', summary: 'list, show, check and draft platform files', load: () => import('./commands/platform.ts') },
   { name: 'kit', summary: 'list, make and check starter kits', load: () => import('./commands/kit.ts') },
-  { name: 'report', summary: 'merge the reports of a check that several machines share', load: () => import('./commands/report.ts') },
+  { name: 'report', summary: 'merge the reports of a check, or compare two', load: () => import('./commands/report.ts') },
+  { name: 'cache', summary: 'show or drop the results of checks that are kept', load: () => import('./commands/cache.ts') },
   { name: 'explain', summary: 'list the rules, or say why one exists, with an example', load: () => import('./commands/explain.ts') },
   {
     name: 'language-server',

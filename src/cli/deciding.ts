@@ -21,8 +21,32 @@ export function decidingFindings(
   return ({ severity }) => severity === 'error' || (severity === 'warning' && doWarnings);
 }
 
+/** The exit status of a check that keeps no findings: see {@link decidingFindings} and {@link statusOf}. */
+export class StatusCount {
+  #errors = 0;
+  #warnings = 0;
+  #isMisused = false;
+
+  add({ failure, result }: CheckedFolder): void {
+    const { error, warning } = tally(result.findings);
+    this.#errors += error;
+    this.#warnings += warning;
+    this.#isMisused ||= isMisuse(failure);
+  }
+
+  status({ strict, maxWarnings = Infinity }: DecisionOptions): ExitStatus {
+    if (this.#isMisused) return ExitStatus.usage;
+    const isDecided = this.#errors > 0 || (this.#warnings > 0 && (strict || this.#warnings > maxWarnings));
+    return isDecided ? ExitStatus.findings : ExitStatus.ok;
+  }
+}
+
+function isMisuse(failure: CheckedFolder['failure']): boolean {
+  return failure?.code === 'usage' || failure?.code === 'configuration';
+}
+
 /** What could not be opened, or is configured wrongly, counts for more than what was found elsewhere. */
 export function statusOf(checked: readonly CheckedFolder[], decides: (finding: Finding) => boolean): ExitStatus {
-  if (checked.some(({ failure }) => failure?.code === 'usage' || failure?.code === 'configuration')) return ExitStatus.usage;
+  if (checked.some(({ failure }) => isMisuse(failure))) return ExitStatus.usage;
   return checked.some(({ result }) => result.findings.some(decides)) ? ExitStatus.findings : ExitStatus.ok;
 }

@@ -15,6 +15,8 @@ export interface Io {
   readonly hasColor: boolean;
   /** Whether the terminal on standard error and output takes control sequences: it is one, and nobody asked for plain text. */
   readonly hasControls: boolean;
+  /** Whether standard error is a terminal that takes control sequences: it may be while the output goes to a file. */
+  readonly isErrorTerminal: boolean;
   /** Waits until standard output is written, and says why it could not be. A reader that went away does not count. */
   readonly outputFailure: () => Promise<Error | undefined>;
   /** Characters a line. */
@@ -45,6 +47,10 @@ export function processIo(): Io {
     isInteractive: stdout.isTTY && process.stdin.isTTY,
     hasColor: env['FORCE_COLOR'] !== undefined ? env['FORCE_COLOR'] !== '0' : !isPlain && stdout.isTTY,
     hasControls: !isPlain && stdout.isTTY,
+    // Its stream is made only for whoever asks.
+    get isErrorTerminal() {
+      return env['TERM'] !== 'dumb' && stderr.isTTY;
+    },
     outputFailure: async () => stdout.failure(),
     columns: columnsOf(stdout),
     now: () => Date.now(),

@@ -10,8 +10,7 @@ import { oneLine } from './output/visible.ts';
 import type { Paint } from './output/paint.ts';
 import { closing, findingsText, firstOfEach, headline, MOST_OF_A_RULE, overview, impactText } from './output/findings-text.ts';
 import { checksJson } from './output/json.ts';
-import { junitXml } from './output/junit.ts';
-import { sarifLog } from './output/sarif.ts';
+import { REPORT_STREAMS, type StreamName } from './report-streams.ts';
 import { count, listed, plural } from '../core/text/sentence.ts';
 
 /** What a report tells of. */
@@ -38,8 +37,9 @@ type Reporter = (context: Context, told: CheckOutcome) => void;
 const ALL = {
   text: tellPeople,
   json: ({ io }, { checked, shard }) => writeJson(io, { ...checksJson(checked, io.folder), ...(shard === undefined ? {} : { shard }) }),
-  sarif: ({ io, version }, { checked }) => writeJson(io, sarifLog(checked, { version, currentFolder: io.folder })),
-  junit: ({ io }, { checked, decides }) => void io.stdout.write(junitXml(checked, io.folder, decides)),
+  jsonl: (context, told) => writeStream(context, 'jsonl', told),
+  sarif: (context, told) => writeStream(context, 'sarif', told),
+  junit: (context, told) => writeStream(context, 'junit', told),
   'code-quality': ({ io }, { checked }) => writeJson(io, codeQuality(checked, io.folder)),
 } as const satisfies Record<string, Reporter>;
 
@@ -62,6 +62,19 @@ export function reportFindings(context: Context, format: ReportName, opened: Ope
     basis: basisOf(chain, shelves, configuration),
   };
   REPORTS[format](context, { checked: [checked], others: [], decides: ({ severity }) => severity === 'error' });
+}
+
+function writeStream(context: Context, name: StreamName, { checked, decides, shard }: CheckOutcome): void {
+  const stream = REPORT_STREAMS[name](context, { decides, shard });
+  const { stdout } = context.io;
+  stdout.write(stream.head);
+  let count = 0;
+  for (const each of checked) {
+    const position = each.standsFor === undefined ? (shard?.positions[count] ?? count) : undefined;
+    if (each.standsFor === undefined) count++;
+    stdout.write(stream.one(each, position));
+  }
+  stdout.write(stream.tail());
 }
 
 function writeJson(io: Context['io'], value: unknown): void {

@@ -17,6 +17,23 @@ export function parseShard(text: string): Shard | undefined {
   return match !== null && part <= of ? { part, of } : undefined;
 }
 
+/** By variables of job arrays and of matrices of build servers: the number of a job, of its first one, and how many there are. */
+const JOBS: readonly { readonly number: string; readonly count: string; readonly first?: string; readonly from: 0 | 1 }[] = [
+  { number: 'SLURM_ARRAY_TASK_ID', count: 'SLURM_ARRAY_TASK_COUNT', first: 'SLURM_ARRAY_TASK_MIN', from: 0 },
+  { number: 'CI_NODE_INDEX', count: 'CI_NODE_TOTAL', from: 1 },
+  { number: 'SHARD_INDEX', count: 'SHARD_COUNT', from: 1 },
+];
+
+/** The part that the job around is to do; undefined when it is not one of several. */
+export function shardOfJob(env: Readonly<Record<string, string | undefined>>): Shard | undefined {
+  for (const { number, count, first, from } of JOBS) {
+    const [at, of] = [env[number], env[count]];
+    if (at === undefined || of === undefined) continue;
+    return parseShard(`${Number(at) - Number(first === undefined ? from : (env[first] ?? from)) + 1}/${of}`);
+  }
+  return undefined;
+}
+
 /**
  * The positions among the targets that belong to a part. Every machine divides alike: the largest themes are dealt out
  * first, each to the part that has least by then.

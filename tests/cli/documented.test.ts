@@ -37,6 +37,7 @@ async function surroundings(place: Workplace): Promise<void> {
   cpSync(place.path('albar'), place.path('themes/albar'), { recursive: true });
   cpSync(join(ROOT, 'demo/lineage'), place.path('league'), { recursive: true });
   writeFiles(place.path('docs'), { 'index.rst': 'Cierzo\n======\n' });
+  writeFiles(place.folder, { 'packages.txt': 'albar\nlumbre\n' });
   mkdirSync(place.path('docs/_themes'), { recursive: true });
   mkdirSync(place.path('srv/site/themes'), { recursive: true });
   mkdirSync(place.path('sites/staging/themes'), { recursive: true });

@@ -26,6 +26,8 @@ export function makeSymlink(target: string, path: string): void {
 /** Which entry of the table a program belongs to. */
 const OF_TOOL: Readonly<Record<string, NeedName>> = {
   nvim: 'neovim',
+  ...{ munged: 'cluster', slurmctld: 'cluster', slurmd: 'cluster', scontrol: 'cluster', squeue: 'cluster' },
+  sh: 'shell',
   ...{ bash: 'shell', script: 'shell', git: 'git', make: 'make', pgrep: 'processes', python3: 'python' },
   ...{ '7z': 'archivers', bsdtar: 'archivers', tar: 'archivers', unzip: 'archivers', zip: 'archivers' },
 };

@@ -94,6 +94,7 @@ export class Workplace {
       isInteractive: false,
       hasColor: false,
       hasControls: false,
+      isErrorTerminal: false,
       outputFailure: async () => undefined,
       columns: 100,
       now: () => Date.now(),

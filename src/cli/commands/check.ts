@@ -1,17 +1,17 @@
-import { choice, flag, text, type Values } from '../option.ts';
+import { choice, flag, text, texts, whole, type Values } from '../option.ts';
 import { writeOutput } from '../../core/changes/write-output.ts';
 import { ConfigurationError, PioneroError, UsageError } from '../../core/errors.ts';
 import { changesSince, type Changes } from '../../core/files/disk-git.ts';
 import { withStaged } from '../../core/files/disk-git-staged.ts';
 import { kindOnDisk, readIfThere } from '../../core/files/disk.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
-import { checkConfigurations, withMistakesOnce } from '../../core/rules/engine/check-configuration.ts';
+import { AroundThemes, checkConfigurations, withMistakesOnce } from '../../core/rules/engine/check-configuration.ts';
 import { beyondBaseline, EMPTY_BASELINE, longKeyOf, readBaseline, withFindings, type Baseline } from '../../core/rules/engine/baseline.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { releaseNamed } from '../../core/platform/platform.ts';
 import { planFixes } from '../../core/rules/engine/fix.ts';
-import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';
-import { checkMany, commonOf } from '../check-many.ts';
+import { decidingFindings, decisionOptions, statusOf, StatusCount } from '../deciding.ts';
+import { checkEach, checkMany, commonOf, type CheckHow } from '../check-many.ts';
 import { defineCommand, type Context, changeOptions, jobsOption } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
@@ -23,9 +23,14 @@ import { checkOptionsOf } from '../../core/rules/engine/check.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { checkTargets, type CheckTarget } from '../check-targets.ts';
 import { affectedBy, findingsSince, type Since } from '../check-since.ts';
-import { parseShard, positionsIn } from '../shards.ts';
+import { isStreamName, REPORT_STREAMS } from '../report-streams.ts';
+import { PACKAGE_LIMITS } from '../../core/rules/engine/check-pool.ts';
+import { pathsIn } from '../path-list.ts';
+import { parseShard, positionsIn, shardOfJob } from '../shards.ts';
 import { REPORT_NAMES, REPORTS, warnOfFailures, type ShardPositions } from '../reports.ts';
-import { count } from '../../core/text/sentence.ts';
+import { nearest } from '../../core/text/nearest.ts';
+import { count, didYouMean } from '../../core/text/sentence.ts';
+import { RULES } from '../../core/rules/rules.ts';
 
 const OPTIONS = {
   fix: flag('fix what has one right answer'),
@@ -33,11 +38,14 @@ const OPTIONS = {
   ...decisionOptions,
   for: choice(['install', 'submission'], 'PURPOSE', 'what the theme is checked for', 'install'),
   release: text('RELEASE', 'whether it would run on that release of its host, whatever it says it is for'),
+  rulePreview: texts('RULE', 'ask a rule that is switched off, too; repeatable; see “pionero report compare”'),
   baseline: text('FILE', 'show only what a baseline does not know'),
   baselineOut: text('FILE', 'write what is found into a baseline'),
   staged: flag('what the next commit holds, and not what lies there; for a hook (needs Git)'),
   since: text('REV', 'only what changed since a commit, a branch or a tag can affect (needs Git)'),
-  shard: text('I/N', 'only one part of several, for several machines: 2/4; see “pionero report merge”'),
+  shard: text('I/N', 'one part of several, for several machines: 2/4; “env” takes it from the job'),
+  fromList: text('FILE', 'check what a file lists, a path a line; “-” reads standard input'),
+  timeLimit: whole('SECONDS', 'the most that one of many packages may take', { from: 1 }, PACKAGE_LIMITS.milliseconds / 1000),
   cache: flag('check everything anew, also what did not change since the last check', true),
   watch: flag('check again whenever a file changes'),
   ...jobsOption,
@@ -57,9 +65,11 @@ export default defineCommand({
     'pionero check --staged',
     'pionero check cierzo --release 5',
     'pionero check shelf --shard 2/4 --format json',
+    'pionero check --from-list packages.txt --format jsonl',
     'pionero check cierzo --baseline-out known.json; pionero check cierzo --baseline known.json',
   ],
-  async run(context, args, options) {
+  async run(context, given, options) {
+    const args = options.fromList === undefined ? given : [...given, ...(await pathsIn(context, options.fromList))];
     if (options.staged) return checkStaged(context, args, options);
     if (options.watch) return watch(context, args, options);
     return checkOnce(context, args, options, options.since === undefined ? undefined : changesSince(context.io.folder, options.since));
@@ -80,13 +90,15 @@ async function checkOnce(
   const found = checkTargets(context, args);
   throwOnly(found.targets, options);
   const since = changes === undefined ? undefined : affectedBy(context, found.targets, changes);
-  const shard = shardOf(since?.affected ?? found.targets, options);
+  const shard = shardOf(context, since?.affected ?? found.targets, options);
   const { targets } = shard;
   if (options.fix || options.fixSuggested)
     for (const target of targets) if (target.kind === 'folder') await fix(context, target.path, options);
   // Who names one thing that cannot be opened is told as always; a report is made of it where a report was asked for.
   const isThrowing = found.targets.length === 1 && options.format === 'text';
-  const how = { purpose: options.for, release: options.release, isThrowing, isCached: options.cache, jobs: options.jobs };
+  const how = { ...howOf(context, options), isThrowing, needsBasis: since !== undefined };
+  if (isStreamed(context, options, since))
+    return streamOnce(teller, targets, how, { options, shard: shard.told, roots: rootsOf(context, args) });
   const folders = targets.flatMap(({ kind, path }) => (kind === 'folder' ? [path] : []));
   const now = await checkMany(context, targets, how);
   const all = since === undefined ? now : await findingsSince(context, since, now, await commonOf(context, how, folders));
@@ -108,6 +120,70 @@ async function checkOnce(
     );
   return statusOf(told, decides);
 }
+
+/** @throws UsageError when a rule that is to be tried does not exist */
+function howOf(context: Context, options: Options): CheckHow {
+  const limits = { ...PACKAGE_LIMITS, milliseconds: 1000 * options.timeLimit };
+  const ids = RULES.map(({ meta }) => meta.id);
+  // Which rules a module has is known only once it is loaded.
+  const isSure = findConfiguration(context.io.folder)['rule-files'].length === 0;
+  const unknown = options.rulePreview.find((rule) => isSure && !ids.includes(rule));
+  if (unknown !== undefined)
+    throw new UsageError({
+      what: `there is no rule “${unknown}”`,
+      hint: didYouMean(nearest(unknown, ids), '“pionero explain” lists them all'),
+    });
+  return {
+    purpose: options.for,
+    release: options.release,
+    preview: options.rulePreview,
+    isCached: options.cache,
+    jobs: options.jobs,
+    limits,
+  };
+}
+
+/** Whether the report can be written while it grows: nothing that is found later changes what stands before it. */
+function isStreamed(context: Context, options: Options, since: unknown): boolean {
+  const { format, baselineOut, maxWarnings } = options;
+  const isWhole = since !== undefined || baselineOut !== undefined || baselineFile(context, options) !== undefined;
+  return isStreamName(format) && !isWhole && !(format === 'junit' && maxWarnings !== undefined);
+}
+
+async function streamOnce(
+  context: Context,
+  targets: readonly CheckTarget[],
+  how: CheckHow,
+  { options, shard, roots }: { options: Options; shard: ShardPositions | undefined; roots: readonly string[] },
+): Promise<ExitStatus> {
+  const { format } = options;
+  if (!isStreamName(format)) throw new TypeError(`${format} cannot be written as it grows`);
+  const { io } = context;
+  const stream = REPORT_STREAMS[format](context, { decides: decidingFindings([], options), shard });
+  const around = new AroundThemes(shard === undefined ? roots : []);
+  const status = new StatusCount();
+  const tell = (checked: CheckedFolder, position?: number): void => {
+    status.add(checked);
+    io.stdout.write(stream.one(checked, position));
+    warnOfFailures(context, [checked]);
+  };
+  io.stdout.write(stream.head);
+  let count = 0;
+  for await (const each of checkEach(context, targets, how)) {
+    const position = shard?.positions[count] ?? count;
+    count++;
+    const told = { ...each, folder: context.original(each.folder) };
+    if (!around.add(told)) tell(told, position);
+    // A reader that is slower than the check must not fill the memory.
+    if (count % WRITTEN_AT_ONCE === 0) await io.outputFailure();
+  }
+  for (const each of around.rest()) tell(each);
+  io.stdout.write(stream.tail());
+  return status.status(options);
+}
+
+/** Themes of a report. */
+const WRITTEN_AT_ONCE = 64;
 
 /** Checks the files of the next commit, and reports the findings that it brings; before the first commit, all findings. */
 async function checkStaged(context: Context, args: readonly string[], options: Options): Promise<ExitStatus> {
@@ -131,13 +207,18 @@ async function checkStaged(context: Context, args: readonly string[], options: O
 }
 
 /** The part of the targets that this run is for. @throws UsageError when --shard is none */
-function shardOf(targets: readonly CheckTarget[], { shard: text }: Options): { targets: readonly CheckTarget[]; told?: ShardPositions } {
+function shardOf(
+  context: Context,
+  targets: readonly CheckTarget[],
+  { shard: text }: Options,
+): { targets: readonly CheckTarget[]; told?: ShardPositions } {
   if (text === undefined) return { targets };
-  const shard = parseShard(text);
+  const shard = text === 'env' ? shardOfJob(context.io.env) : parseShard(text);
   if (shard === undefined)
     throw new UsageError({ what: `--shard ${text} is no part of several`, hint: 'write the part and how many there are: --shard 2/4' });
   const positions = positionsIn(shard, targets);
-  return { targets: targets.filter((_target, i) => positions.includes(i)), told: { ...shard, positions } };
+  const own = new Set(positions);
+  return { targets: targets.filter((_target, i) => own.has(i)), told: { ...shard, positions } };
 }
 
 /** The folders that were named whole. */
@@ -255,10 +336,7 @@ async function watch(context: Context, args: readonly string[], options: Options
     targets: () => checkTargets(context, args).targets,
     roots: named.filter((path) => kindOnDisk(path) === 'folder'),
     check: async (targets) =>
-      beyond(
-        baselineOf(context, options),
-        await checkMany(context, targets, { purpose: options.for, release: options.release, isCached: options.cache, jobs: options.jobs }),
-      ),
+      beyond(baselineOf(context, options), await checkMany(context, targets, { ...howOf(context, options), needsBasis: true })),
     // It asks for the installation, by all the releases that the theme is for, and knows no baseline.
     quickLook:
       options.for === 'install' && options.release === undefined && baselineFile(context, options) === undefined

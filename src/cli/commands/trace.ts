@@ -1,17 +1,15 @@
 import { noTemplatesText } from '../output/platform-text.ts';
 import { flag, text } from '../option.ts';
-import { writeOutput } from '../../core/changes/write-output.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
-import { kindOnDisk } from '../../core/files/disk.ts';
 import { explainTrace } from '../../core/lineage/explain.ts';
 import { traceTheme, type Trace } from '../../core/lineage/trace.ts';
 import { nearest } from '../../core/text/nearest.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { defineCommand, type Context } from '../command.ts';
-import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { explanationText, traceCounts, traceText } from '../output/trace-text.ts';
 import { tracePage } from '../output/trace-page.ts';
+import { writePage } from '../write-page.ts';
 import { warnUnrecognised } from '../lineage-context.ts';
 import { openSource, themeFirst } from '../theme-argument.ts';
 import { didYouMean } from '../../core/text/sentence.ts';
@@ -40,7 +38,7 @@ export default defineCommand({
     warnUnrecognised(context, opened);
     warnOfTwins(context, opened);
     if (wanted !== undefined) return explain(context, opened, trace, wanted);
-    if (options.out !== undefined) return writePage(context, trace, options.out, options);
+    if (options.out !== undefined) return tellPage(context, trace, options.out, options);
     context.say(
       `${traceText(trace, context.paint, context.options.verbose)}\n\n${traceCounts(trace)}${noTemplatesText(opened.theme.platform, context.paint)}`,
     );
@@ -94,13 +92,9 @@ function explain(context: Context, { theme, chain }: OpenedTheme, trace: Trace, 
   return explanation.isServed ? ExitStatus.ok : ExitStatus.findings;
 }
 
-async function writePage(context: Context, trace: Trace, out: string, options: { readonly yes: boolean }): Promise<ExitStatus> {
-  const file = context.path(out);
-  const kind = kindOnDisk(file);
-  if (kind === 'folder') throw new UsageError({ what: `${out} is a folder`, hint: 'name a file: --out trace.html' });
-  const isThere = kind !== undefined;
-  if (isThere && !(await isConfirmed(context, { ...options, dryRun: false }, `Write over ${context.shown(file)}?`))) return ExitStatus.ok;
-  await writeOutput(file, Buffer.from(tracePage(trace)), context.journal);
+async function tellPage(context: Context, trace: Trace, out: string, options: { readonly yes: boolean }): Promise<ExitStatus> {
+  const file = await writePage(context, out, options, () => tracePage(trace));
+  if (file === undefined) return ExitStatus.ok;
   context.say(`${context.paint.good('✓')} ${context.shown(file)}: ${traceCounts(trace)}`);
   sayBroken(context, trace);
   context.result({ file, applied: true });

@@ -66,7 +66,7 @@ export function checksJson(checked: readonly CheckedFolder[], currentFolder: str
   };
 }
 
-function checkJson({ facts, platform, result, folder, id, failure }: CheckedFolder, currentFolder: string) {
+export function checkJson({ facts, platform, result, folder, id, failure }: CheckedFolder, currentFolder: string) {
   const { findings, files, rules, accepted } = result;
   return {
     id,

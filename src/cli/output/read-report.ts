@@ -59,15 +59,9 @@ export interface ReadReport {
   readonly shard?: { readonly part: number; readonly of: number; readonly positions: readonly number[] } | undefined;
 }
 
-/** @throws ConfigurationError when it is no report of ours */
-export function readReport(json: string, file: string): ReadReport {
-  let value: unknown;
-  try {
-    value = JSON.parse(json);
-  } catch (cause) {
-    throw new ConfigurationError({ what: `${file} is not a report: it is not JSON`, hint: 'write one with check --format json', cause });
-  }
-  const read = reportShape().safeParse(value);
+/** @throws ConfigurationError when it is not a report of `check --format json` or `jsonl` */
+export function readReport(text: string, file: string): ReadReport {
+  const read = reportShape().safeParse(valueOf(text, file));
   if (!read.success) {
     const [issue] = read.error.issues;
     throw new ConfigurationError({
@@ -76,6 +70,37 @@ export function readReport(json: string, file: string): ReadReport {
     });
   }
   return { checked: read.data.themes.map(checkedOf), shard: read.data.shard };
+}
+
+function valueOf(text: string, file: string): unknown {
+  const first = text.slice(0, Math.max(0, text.indexOf('\n')));
+  if (/^\{"(?:position|around|summary)":/.test(first)) return ofLines(text, file);
+  try {
+    return JSON.parse(text);
+  } catch (cause) {
+    throw new ConfigurationError({ what: `${file} is not a report: it is not JSON`, hint: 'write one with check --format json', cause });
+  }
+}
+
+const Line = z.looseObject({ position: z.int().optional(), shard: z.object({ part: z.int(), of: z.int() }).optional() });
+
+/** The lines of a report as one value. @throws ConfigurationError when one is broken, or the last one is missing */
+function ofLines(text: string, file: string): unknown {
+  const broken = (line: number, what: string): ConfigurationError =>
+    new ConfigurationError({ what: `${file}:${line}: ${what}`, hint: 'run the check again: it goes on where it was' });
+  const lines = text.split('\n').filter((line) => line !== '');
+  const values = lines.map((line, i) => {
+    try {
+      return Line.parse(JSON.parse(line));
+    } catch {
+      throw broken(i + 1, 'the line is not of a report');
+    }
+  });
+  const summary = values.at(-1);
+  if (summary?.['summary'] === undefined || summary['findings'] !== undefined) throw broken(lines.length, 'the report ends too early');
+  const themes = values.filter(({ position }) => position !== undefined);
+  const positions = themes.map(({ position }) => position);
+  return { themes, ...(summary.shard === undefined ? {} : { shard: { ...summary.shard, positions } }) };
 }
 
 function checkedOf({ id, folder, theme, platform, platformTitle, failure, findings, summary }: ReportedTheme): CheckedFolder {

@@ -4,20 +4,47 @@ import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { RULES } from '../../core/rules/rules.ts';
 import { placeFrom } from './places.ts';
 
-/** Findings in the Static Analysis Results Interchange Format 2.1.0 (OASIS). Places are relative to the current folder. */
+/**
+ * The beginning of a log in the Static Analysis Results Interchange Format 2.1.0 (OASIS), up to its results, which follow theme by theme.
+ * Places are relative to the current folder.
+ */
+export function sarifHead(version: string): string {
+  return JSON.stringify(emptyLog(version), null, 2).split(NO_RESULTS)[0] ?? '';
+}
+
+/** The results of one theme. @param isFirst whether no theme before it had any */
+export function sarifResults(checked: CheckedFolder, currentFolder: string, isFirst: boolean): string {
+  const results = resultsOf(checked, currentFolder).map((each) => JSON.stringify(each, null, 2).replaceAll('\n', `\n${INDENT}`));
+  return results.map((each, i) => `${i === 0 && isFirst ? '"results": [' : ','}\n${INDENT}${each}`).join('');
+}
+
+/** The end of the log. @param isEmpty whether no theme had a result */
+export function sarifTail(isEmpty: boolean): string {
+  const [, rest = ''] = JSON.stringify(emptyLog(''), null, 2).split(NO_RESULTS);
+  return `${isEmpty ? NO_RESULTS : '\n      ]'}${rest}\n`;
+}
+
+/** All of it at once. */
 export function sarifLog(checked: readonly CheckedFolder[], { version, currentFolder }: { version: string; currentFolder: string }): Log {
+  const log = emptyLog(version);
+  return { ...log, runs: log.runs.map((run) => ({ ...run, results: checked.flatMap((each) => resultsOf(each, currentFolder)) })) };
+}
+
+function resultsOf({ folder, result }: CheckedFolder, currentFolder: string): Result[] {
+  const uri = (file: string, of = folder): string => uriOf(placeFrom(currentFolder, of, file));
+  return result.findings.map((finding) => toResult(uri, finding));
+}
+
+const NO_RESULTS = '"results": []';
+/** Of a result in the log. */
+const INDENT = ' '.repeat(8);
+
+function emptyLog(version: string): Log {
+  const driver = { name: 'Pionero', semanticVersion: version, rules: RULES.map(({ meta }) => describeRule(meta)) };
   return {
     $schema: 'https://json.schemastore.org/sarif-2.1.0.json',
     version: '2.1.0',
-    runs: [
-      {
-        tool: { driver: { name: 'Pionero', semanticVersion: version, rules: RULES.map(({ meta }) => describeRule(meta)) } },
-        columnKind: 'utf16CodeUnits',
-        results: checked.flatMap(({ folder, result }) =>
-          result.findings.map((finding) => toResult((file, of = folder) => uriOf(placeFrom(currentFolder, of, file)), finding)),
-        ),
-      },
-    ],
+    runs: [{ tool: { driver }, columnKind: 'utf16CodeUnits', results: [] }],
   };
 }
 

@@ -2,20 +2,25 @@ import { mkdirSync, readdirSync, readFileSync, renameSync, statSync, unlinkSync,
 import { dirname, join } from 'node:path';
 import { randomUUID } from 'node:crypto';
 
-/** Beyond this many entries the oldest half is dropped. */
-const MAX_ENTRIES = 20_000;
+/** The bytes that all entries together may take; beyond it the oldest half is dropped. */
+const MAX_BYTES = 1 << 30;
+/** Entries lie in as many folders as two hexadecimal digits tell apart, each with its part of the room. */
+const FOLDERS = 256;
 
 /**
- * Texts kept on disk under their keys, to be had again in a later run. It can be deleted at any time: what cannot be read or
- * written is not there, and nobody is told.
+ * Texts kept on disk under their keys, to be had again in a later run, on any machine that has the folder: an entry is written whole or not
+ * at all, and nobody waits for a lock. It can be deleted at any time: what cannot be read or written is not there, and nobody is told.
  */
 export class DiskCache {
   readonly #folder: string;
-  #hasWritten = false;
+  readonly #maxBytes: number;
+  /** The folders of entries that were looked through for room. */
+  readonly #pruned = new Set<string>();
 
   /** @param folder absolute; made when something is first kept */
-  constructor(folder: string) {
+  constructor(folder: string, maxBytes = MAX_BYTES) {
     this.#folder = folder;
+    this.#maxBytes = maxBytes;
   }
 
   /** @param key letters and digits only */
@@ -38,23 +43,66 @@ export class DiskCache {
     } catch {
       return;
     }
-    if (!this.#hasWritten) this.#prune();
-    this.#hasWritten = true;
+    this.#prune(dirname(path));
   }
 
   #path(key: string): string {
     return join(this.#folder, key.slice(0, 2), key);
   }
 
-  #prune(): void {
-    try {
-      const files = readdirSync(this.#folder, { recursive: true, encoding: 'utf8' }).filter((name) => dirname(name) !== '.');
-      if (files.length <= MAX_ENTRIES) return;
-      const aged = files.map((name) => ({ path: join(this.#folder, name), time: statSync(join(this.#folder, name)).mtimeMs }));
-      aged.sort((a, b) => a.time - b.time);
-      for (const { path } of aged.slice(0, aged.length / 2)) unlinkSync(path);
-    } catch {
-      // Another run may prune at the same time.
+  /** How many entries there are, and their bytes together. */
+  size(): { readonly entries: number; readonly bytes: number } {
+    const all = foldersIn(this.#folder).flatMap((folder) => entriesIn(folder));
+    return { entries: all.length, bytes: all.reduce((sum, { bytes }) => sum + bytes, 0) };
+  }
+
+  /** Drops all entries. @returns how many */
+  clear(): number {
+    const all = foldersIn(this.#folder).flatMap((folder) => entriesIn(folder));
+    for (const { path } of all) unlinkSync(path);
+    return all.length;
+  }
+
+  /** Once a run for each folder: another run that prunes at the same time does no harm. */
+  #prune(folder: string): void {
+    if (this.#pruned.has(folder)) return;
+    this.#pruned.add(folder);
+    const all = entriesIn(folder).sort((a, b) => a.time - b.time);
+    const bytes = all.reduce((sum, each) => sum + each.bytes, 0);
+    if (bytes <= this.#maxBytes / FOLDERS) return;
+    for (const { path } of all.slice(0, Math.ceil(all.length / 2))) {
+      try {
+        unlinkSync(path);
+      } catch {
+        // Another run was faster.
+      }
     }
+  }
+}
+
+interface CacheEntry {
+  readonly path: string;
+  readonly bytes: number;
+  readonly time: number;
+}
+
+function foldersIn(folder: string): string[] {
+  return namesIn(folder).flatMap((name) => (/^[0-9a-f]{2}$/.test(name) ? [join(folder, name)] : []));
+}
+
+/** The entries in a folder, those among them that a killed run left half written. */
+function entriesIn(folder: string): CacheEntry[] {
+  return namesIn(folder).flatMap((name) => {
+    const path = join(folder, name);
+    const stat = statSync(path, { throwIfNoEntry: false });
+    return stat?.isFile() === true ? [{ path, bytes: stat.size, time: stat.mtimeMs }] : [];
+  });
+}
+
+function namesIn(folder: string): string[] {
+  try {
+    return readdirSync(folder);
+  } catch {
+    return [];
   }
 }

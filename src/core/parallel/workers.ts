@@ -40,17 +40,21 @@ export interface WorkersOptions {
   readonly count: number;
   /** The most that a worker may keep in memory, in MiB. */
   readonly mebibytes?: number | undefined;
+  /** So many tasks wait at a worker before it has done the last one; those of a worker that is ended fail with it. */
+  readonly tasksAhead?: number | undefined;
 }
 
 /** Worker threads that take over a part of the work. They are started at the first task, and end by {@link end}. */
 export class Workers {
   readonly count: number;
   readonly #mebibytes: number | undefined;
+  readonly #tasksAhead: number;
   #pool: Tinypool | undefined;
 
-  constructor({ count, mebibytes }: WorkersOptions) {
+  constructor({ count, mebibytes, tasksAhead = QUEUED }: WorkersOptions) {
     this.count = count;
     this.#mebibytes = mebibytes;
+    this.#tasksAhead = tasksAhead;
   }
 
   /**
@@ -109,7 +113,7 @@ export class Workers {
       minThreads: this.count,
       maxThreads: this.count,
       // A worker has its next task before this thread, which may be at work itself, hears of the last one's end.
-      concurrentTasksPerWorker: QUEUED,
+      concurrentTasksPerWorker: this.#tasksAhead,
       // Flags of the program around it, such as that its text comes from the command line, are not the workers'.
       execArgv: [],
       // Most of what they make is garbage at once: a small nursery keeps the program's memory small.

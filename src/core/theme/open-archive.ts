@@ -11,8 +11,7 @@ import { shapePattern, wholePattern } from '../names/shape.ts';
 import { openChain } from './chain.ts';
 import { isOneFile, namesOfPlace, placeOnShelf } from './place.ts';
 import { recognise } from './recognise.ts';
-import { checkedShelves, choosePlatform, type OpenedTheme, type OpenOptions } from './open.ts';
-import { Shelves } from './shelf.ts';
+import { checkedShelves, choosePlatform, sharedShelves, type OpenedTheme, type OpenOptions } from './open.ts';
 import { Theme } from './theme.ts';
 import { readArchive } from '../archives/archive-format.ts';
 import { assertLinksStay } from '../archives/unpacking.ts';
@@ -54,7 +53,7 @@ export async function openThemeArchive(
     }
     // A link may stay inside the archive and leave the theme.
     assertLinksStay(tree, file);
-    const shelves = new Shelves(platform, [...checkedShelves(options), ...configuration.shelves, dirname(path)], options.currentFolder);
+    const shelves = sharedShelves(platform, [...checkedShelves(options), ...configuration.shelves, dirname(path)], options);
     const theme = new Theme(platform, tree, named.names, displayPath(path, options.currentFolder));
     return { theme, chain: openChain(theme, shelves), shelves, configuration, reasons: [], folder: path, leftBehind };
   }

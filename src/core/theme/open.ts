@@ -74,7 +74,7 @@ export function choosePlatform(wanted: string, { currentFolder, platforms: sourc
   });
 }
 
-function sharedShelves(platform: Platform, folders: readonly string[], { known, currentFolder }: OpenOptions): Shelves {
+export function sharedShelves(platform: Platform, folders: readonly string[], { known, currentFolder }: OpenOptions): Shelves {
   const key = [platform.file, ...folders].join('\n');
   const shelves = known?.get(key) ?? new Shelves(platform, folders, currentFolder);
   known?.set(key, shelves);

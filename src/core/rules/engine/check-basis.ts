@@ -31,8 +31,15 @@ export function basisOf(chain: Chain, shelves: Shelves, configuration: Configura
     depth: shelfDepth(platform),
     shared,
     siblings: shelves.list().map(({ folder }) => folder),
-    configurations: [...configuration.layers.map(({ file }) => file), ...configuration['rule-files']],
+    configurations: configurationsOf(configuration),
   };
+}
+
+/** For checks that nobody asks about later. */
+export const NO_BASIS: CheckBasis = { folders: [], shelves: [], depth: 1, shared: [], siblings: [], configurations: [] };
+
+export function configurationsOf(configuration: Configuration): string[] {
+  return [...configuration.layers.map(({ file }) => file), ...configuration['rule-files']];
 }
 
 /** The files of a theme that a check of another one on its shelf looks at, as globs: its documents, and what declares names that must be unique. */

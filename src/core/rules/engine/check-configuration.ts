@@ -25,6 +25,31 @@ export function checkConfigurations(checked: readonly CheckedFolder[], roots: re
   });
 }
 
+/** Findings about files around themes while these are checked one by one: all of them come after the themes. */
+export class AroundThemes {
+  readonly #roots: readonly string[];
+  readonly #heldBack: CheckedFolder[] = [];
+  readonly #checked: CheckedFolder[] = [];
+
+  /** @param roots as of {@link checkConfigurations} */
+  constructor(roots: readonly string[]) {
+    this.#roots = roots;
+  }
+
+  /** Takes note of a theme. @returns whether it is to be told of at the end: many may fail for one mistake outside of them */
+  add(checked: CheckedFolder): boolean {
+    // Its findings may be many.
+    this.#checked.push({ ...checked, facts: {}, reasons: [], result: { ...checked.result, findings: [] } });
+    if (mistakeOf(checked) === undefined) return false;
+    this.#heldBack.push(checked);
+    return true;
+  }
+
+  rest(): CheckedFolder[] {
+    return [...withMistakesOnce(this.#heldBack), ...checkConfigurations(this.#checked, this.#roots)];
+  }
+}
+
 function unusedIn(layer: ConfigurationLayer, used: ReadonlySet<string>): Finding[] {
   const configuration = findConfiguration(dirname(layer.file));
   const rules = rulesUnder(configuration);

@@ -5,12 +5,13 @@ import { releaseNamed } from '../../platform/platform.ts';
 import { placeOnDisk } from '../../files/disk.ts';
 import { DiskCache } from '../../files/disk-cache.ts';
 import { displayPath, pathFrom } from '../../files/paths.ts';
+import { openThemeArchive } from '../../theme/open-archive.ts';
 import { openThemeFolder, type OpenedTheme } from '../../theme/open.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 import { plainFacts } from '../../facts/plain-facts.ts';
 import { advise } from '../advice.ts';
 import { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type Finding } from './check.ts';
-import { basisOf, type CheckBasis } from './check-basis.ts';
+import { basisOf, configurationsOf, NO_BASIS, type CheckBasis } from './check-basis.ts';
 import { CheckCache } from './check-cache.ts';
 import { themeUnopened } from '../files/theme-unopened.ts';
 import { loadOwnRules, type CopiedFolder } from './own-rules.ts';
@@ -20,6 +21,8 @@ export interface FoldersToCheck {
   /** Where relative paths start; absolute. */
   readonly currentFolder: string;
   readonly folders: readonly string[];
+  /** Those of them that are archives, and no folders. */
+  readonly archives?: readonly string[] | undefined;
   /** A platform's name or file; told from each theme's files when left out. */
   readonly platform: string | undefined;
   /** The platform of the workspace around: see {@link OpenOptions.preferred}. */
@@ -34,10 +37,16 @@ export interface FoldersToCheck {
   readonly purpose: CheckOptions['purpose'];
   /** The release of the host to judge by; those that each theme says it is for when left out. */
   readonly release?: string | undefined;
+  /** The ids of rules that are asked though a configuration switches them off. */
+  readonly preview?: readonly string[] | undefined;
   /** Whether what cannot be opened ends the check, and is no finding. */
   readonly isThrowing?: boolean | undefined;
   /** Where findings are kept from one run to the next, and what tells one build of Pionero from another; not kept when left out. */
   readonly cache?: { readonly folder: string; readonly build: string } | undefined;
+  /** Whether somebody asks later what a check has looked at, all of it: {@link CheckedFolder.basis}. */
+  readonly needsBasis?: boolean | undefined;
+  /** The run that this is a part of: parts share what they know of shelves. */
+  readonly run?: string | undefined;
 }
 
 /** What `check` has to say of one theme, as plain data. */
@@ -49,6 +58,8 @@ export interface CheckedFolder {
   readonly reasons: readonly string[];
   readonly result: CheckResult;
   readonly basis: CheckBasis;
+  /** Of an archive: what was not unpacked. */
+  readonly leftBehind?: readonly string[] | undefined;
   /** Set when the theme could not be opened or its configuration is wrong: why. */
   /** Of an entry that is about a file around themes, and no theme: the ids of the themes that are not checked because of it. */
   readonly standsFor?: readonly string[] | undefined;
@@ -61,35 +72,69 @@ export interface CheckedFolder {
  */
 export async function checkFolders(input: FoldersToCheck, tell: (done: number) => void = () => {}): Promise<CheckedFolder[]> {
   const checked: CheckedFolder[] = [];
-  const known = new Map<string, Shelves>();
+  const known = shelvesKnownTo(input.run);
+  const archives = new Set(input.archives);
   const cache = input.cache === undefined ? undefined : new CheckCache(new DiskCache(input.cache.folder), input.cache.build);
   for (const folder of input.folders) {
     const path = placeOnDisk(input.currentFolder, folder);
     const shown = displayPath(path, input.currentFolder);
+    const options = { ...openOptions(input), known, isLenient: true };
     const check = async (): Promise<CheckedFolder> =>
-      checkOpened(openThemeFolder(shown, { ...openOptions(input), known, isLenient: true }), input, cache);
+      checkOpened(archives.has(folder) ? await openThemeArchive(shown, options) : openThemeFolder(shown, options), input, cache);
     checked.push(input.isThrowing === true ? await check() : await checkedOrFailed(path, check));
     tell(checked.length);
   }
   return checked;
 }
 
+/** The shelves that the last run looked through. */
+let last: { readonly run: string; readonly known: Map<string, Shelves> } | undefined;
+
+function shelvesKnownTo(run: string | undefined): Map<string, Shelves> {
+  if (run === undefined) return new Map();
+  if (last?.run !== run) last = { run, known: new Map() };
+  return last.known;
+}
+
 /** Checks a theme that is opened. @throws ConfigurationError when its configuration is wrong */
 export async function checkOpened(
   opened: OpenedTheme,
-  { purpose, release, currentFolder, agreed, copy }: Pick<FoldersToCheck, 'purpose' | 'release' | 'currentFolder' | 'agreed' | 'copy'>,
+  {
+    purpose,
+    release,
+    currentFolder,
+    agreed,
+    copy,
+    needsBasis = true,
+    preview = [],
+  }: Omit<FoldersToCheck, 'folders' | 'shelves' | 'platform'>,
   cache?: CheckCache,
 ): Promise<CheckedFolder> {
   const { theme, chain, shelves, configuration, reasons, folder } = opened;
   const { name, title } = theme.platform.contract;
   await loadOwnRules(configuration, folder, currentFolder, new Set(agreed), copy);
-  const basis = basisOf(chain, shelves, configuration);
-  const options = checkOptionsOf(configuration, purpose);
+  const basis = needsBasis ? basisOf(chain, shelves, configuration) : { ...NO_BASIS, configurations: configurationsOf(configuration) };
+  const options = withPreview(checkOptionsOf(configuration, purpose), preview);
   const releases = release === undefined ? undefined : [releaseNamed(theme.platform, release)];
   const check = (): CheckResult => checkTheme(theme, chain, shelves, { ...options, releases });
-  const result = cache === undefined || releases !== undefined ? check() : cache.resultOf(opened, purpose, check);
+  const result = cache === undefined || releases !== undefined || preview.length > 0 ? check() : cache.resultOf(opened, purpose, check);
   const judged = releases === undefined ? title : `${title} ${releases.join(', ')}`;
-  return { folder, id: theme.names.id, platform: { name, title: judged }, facts: plainFacts(theme), reasons, result, basis };
+  return {
+    folder,
+    id: theme.names.id,
+    platform: { name, title: judged },
+    facts: plainFacts(theme),
+    reasons,
+    result,
+    basis,
+    leftBehind: opened.leftBehind,
+  };
+}
+
+/** The same with some rules switched on. */
+function withPreview(options: CheckOptions, preview: readonly string[]): CheckOptions {
+  const severities = Object.entries(options.severities ?? {}).filter(([rule, severity]) => severity !== 'off' || !preview.includes(rule));
+  return preview.length === 0 ? options : { ...options, severities: Object.fromEntries(severities) };
 }
 
 /** What a check gives; or, when it cannot be made, a finding that says why. @param folder absolute */
@@ -141,7 +186,7 @@ export function failedCheck(folder: string, error: PioneroError): CheckedFolder 
     facts: {},
     reasons: [],
     result: { findings: findings.length === 0 ? [unopened()] : findings, rules: 0, files: 0, accepted: 0 },
-    basis: { folders: [folder], shelves: [], depth: 1, shared: [], siblings: [], configurations: [] },
+    basis: { ...NO_BASIS, folders: [folder] },
     failure: { code: error.code, what: error.what, details: [...(error.why === undefined ? [] : [error.why]), ...error.details] },
   };
 }

@@ -1,0 +1,54 @@
+import type { Context } from './command.ts';
+import { digits } from '../core/text/sentence.ts';
+
+/** So often at most a line is drawn, in milliseconds. */
+const EVERY_MS = 200;
+/** The line has a rate once so much time has passed. */
+const SURE_MS = 2000;
+
+/** A line on a terminal's standard error that says how far a long piece of work is, how fast it goes, and how long the rest takes. */
+export class Progress {
+  readonly #context: Context;
+  readonly #all: number;
+  readonly #begun: number;
+  #done = 0;
+  #drawn = -Infinity;
+
+  constructor(context: Context, all: number) {
+    this.#context = context;
+    this.#all = all;
+    this.#begun = context.io.now();
+  }
+
+  add(count: number): void {
+    this.#done += count;
+    const { io } = this.#context;
+    if (!this.#isShown || io.now() - this.#drawn < EVERY_MS) return;
+    this.#drawn = io.now();
+    io.stderr.write(`\r\u001b[K${progressText(this.#done, this.#all, io.now() - this.#begun)}`);
+  }
+
+  end(): void {
+    if (this.#isShown && this.#drawn >= 0) this.#context.io.stderr.write('\r\u001b[K');
+  }
+
+  get #isShown(): boolean {
+    const { io, isMachine, options } = this.#context;
+    // What programs read is not mixed with it, where both are shown on one terminal.
+    return io.isErrorTerminal && !options.quiet && !(isMachine && io.hasControls);
+  }
+}
+
+/** @param milliseconds since the first one was begun */
+export function progressText(done: number, all: number, milliseconds: number): string {
+  const far = `checking … ${digits(done)} of ${digits(all)}`;
+  if (milliseconds < SURE_MS || done === 0) return far;
+  const rate = (1000 * done) / milliseconds;
+  return `${far}; ${rate < 10 ? rate.toFixed(1) : digits(Math.round(rate))} a second, ${durationText((all - done) / rate)} left`;
+}
+
+function durationText(seconds: number): string {
+  if (seconds < 60) return `${Math.ceil(seconds)} s`;
+  const minutes = Math.ceil(seconds / 60);
+  return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
+}
