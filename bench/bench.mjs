@@ -4,6 +4,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, statSync, symlinkSync, wr
 import { cpus, tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { makeBigTheme } from './big-theme.mjs';
+import { measureScale } from './scale.mjs';
 import { typeIn } from './typing.mjs';
 
 const program = 'dist/pionero.cjs';
@@ -336,6 +337,12 @@ if (isWanted('typing')) {
   lines.push(`The slowest of these keystrokes: ${Math.round(Math.max(...typed.latencies))} ms (aim: 100)`);
   lines.push(`Memory of the server, with all of the theme judged: ${Math.round(typed.memory / 1024)} MiB (aim: 300)`);
   rmSync(place, { recursive: true });
+}
+
+if (isWanted('scale')) {
+  const measured = measureScale(program);
+  rows.push(...measured.rows);
+  lines.push(...measured.lines);
 }
 
 /** Wall and processor time of one run, in milliseconds. */

@@ -79,7 +79,7 @@ dl { display: flex; flex-wrap: wrap; gap: .6rem; margin: 0 } dl div { border: 1p
 dt { color: var(--faint); font-size: .85rem } dd { margin: 0; font-size: 1.25rem; font-variant-numeric: tabular-nums }
 .broke dd, td.broke { color: var(--bad) } .fixed dd, td.fixed { color: var(--good) } .worse dd, td.worse { color: var(--warn) }
 table { border-collapse: collapse; width: 100% } th, td { text-align: left; padding: .22rem .6rem; border-bottom: 1px solid var(--line); vertical-align: top }
-#rules td, #rules thead th:not(:first-child) { text-align: right; font-variant-numeric: tabular-nums }
+#rules { width: auto; min-width: 36rem } #rules td, #rules thead th:not(:first-child) { text-align: right; font-variant-numeric: tabular-nums }
 th button { all: unset; cursor: pointer; font-weight: 600 } th button:focus-visible, .window:focus-visible { outline: 2px solid Highlight; outline-offset: 2px }
 tbody th button { font-weight: 400; text-decoration: underline dotted } .scroll { max-height: 15rem; overflow: auto }
 form { display: flex; flex-wrap: wrap; gap: .8rem; align-items: center; margin-bottom: .5rem } input, select { font: inherit; padding: .15rem .3rem } output { color: var(--faint) }
