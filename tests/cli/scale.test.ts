@@ -2,13 +2,14 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { describe, expect, it } from 'vitest';
+import { progressText } from '../../src/cli/progress.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { fillPlace, isOneFile } from '../../src/core/theme/place.ts';
 import { Cluster } from '../support/cluster.ts';
 import { lacks } from '../support/needs.ts';
 import { PROGRAM, Workplace } from '../support/program.ts';
 import { runTool } from '../support/needs.ts';
-import { kitFiles, writeFiles } from '../support/trees.ts';
+import { kitFiles, platformNamed, snapshot, writeFiles } from '../support/trees.ts';
 
 const EXAMPLES = join(import.meta.dirname, '../../docs/examples/scale');
 const BROKEN = '<<<<<<< huts\na\n=======\nb\n>>>>>>> norte\n';
@@ -36,7 +37,8 @@ function withPackages(count: number): Workplace {
 interface Line {
   readonly position?: number;
   readonly folder: string;
-  readonly findings: readonly { readonly rule: string; readonly message: string }[];
+  /** The last line has none. */
+  readonly findings?: readonly { readonly rule: string; readonly message: string }[];
 }
 
 const linesOf = (text: string): Line[] =>
@@ -54,7 +56,7 @@ describe('a list of packages', () => {
     const place = withPackages(30);
     const whole = checkList(place, '--no-cache', '--jobs', '1');
     const lines = linesOf(whole.stdout);
-    expect(lines.slice(0, -1).map(({ position, findings }) => [position, findings.some(({ rule }) => rule === 'text/conflict')])).toEqual(
+    expect(lines.slice(0, -1).map(({ position, findings }) => [position, findings?.some(({ rule }) => rule === 'text/conflict')])).toEqual(
       Array.from({ length: 30 }, (_, i) => [i, i % 4 === 0 && shippedPlatforms()[i % 12]?.contract.name !== 'marp']),
     );
     expect(lines.at(-1)).toMatchObject({ summary: { themes: 30 } });
@@ -85,7 +87,7 @@ describe('a list of packages', () => {
     const { stdout } = checkList(place, '--no-cache', '--yes', '--jobs', '2', '--time-limit', '4');
     const failed = linesOf(stdout)
       .slice(0, -1)
-      .flatMap(({ folder, findings }) =>
+      .flatMap(({ folder, findings = [] }) =>
         findings.flatMap(({ rule, message }) => (rule === 'theme/unopened' ? [[folder.split('/')[2], message]] : [])),
       );
     expect(failed).toEqual([
@@ -95,6 +97,35 @@ describe('a list of packages', () => {
     ]);
     expect(linesOf(stdout)).toHaveLength(31);
   }, 120_000);
+
+  it('may be of archives, which nothing is unpacked of, and of which one is damaged', async () => {
+    const place = new Workplace();
+    writeFiles(place.path('src/cierzo'), kitFiles(platformNamed('vereda'), 'cierzo'));
+    writeFiles(place.path('packed'), { '.keep': '' });
+    const packed = await place.run('pack', 'src/cierzo', '--out', 'packed', '--yes');
+    expect(packed.status).toBe(0);
+    const bytes = readFileSync(place.path('packed/cierzo.zip'));
+    const paths = Array.from({ length: 26 }, (_, i) => `in/${i}/cierzo.zip`);
+    writeFiles(place.folder, Object.fromEntries(paths.map((path, i) => [path, i === 4 ? bytes.subarray(0, 900) : bytes])));
+    writeFiles(place.folder, { 'packages.txt': paths.join('\n') });
+    const before = snapshot(place.path('in'));
+    const first = checkList(place);
+    const broken = linesOf(first.stdout).flatMap(({ position, findings }) => (findings?.length ? [[position, findings[0]?.rule]] : []));
+    expect([broken, snapshot(place.path('in'))]).toEqual([[[4, 'theme/unopened']], before]);
+    // And they are kept, too.
+    expect((await place.run('cache', 'show')).stdout).toMatch(/25 results/);
+    expect(checkList(place)).toEqual(first);
+  });
+
+  it.each<[done: number, all: number, milliseconds: number, line: string]>([
+    [0, 10_000, 5000, 'checking … 0 of 10,000'],
+    [40, 10_000, 1000, 'checking … 40 of 10,000'],
+    [1000, 10_000, 10_000, 'checking … 1,000 of 10,000; 100 a second, 2 min left'],
+    [9900, 10_000, 100_000, 'checking … 9,900 of 10,000; 99 a second, 2 s left'],
+    [10, 40_000, 20_000, 'checking … 10 of 40,000; 0.5 a second, 22 h 13 min left'],
+  ])('says how far it is: %i of %i after %i ms', (done, all, milliseconds, line) => {
+    expect(progressText(done, all, milliseconds)).toBe(line);
+  });
 
   it.each<[string, string[], RegExp]>([
     ['a list that is not there', ['check', '--from-list', 'gone.txt'], /there is no file gone\.txt/],
