@@ -12,7 +12,7 @@ export function codeFolder(env: Io['env']): string {
   return join(baseFolder('cache', env), 'pionero', 'code');
 }
 
-/** Which commands of sites somebody agreed to: `$XDG_STATE_HOME/pionero/agreed.json`. */
+/** Which commands of sites someone agreed to: `$XDG_STATE_HOME/pionero/agreed.json`. */
 export function agreementsFile(env: Io['env']): string {
   return join(baseFolder('state', env), 'pionero', 'agreed.json');
 }

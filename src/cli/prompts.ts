@@ -9,7 +9,7 @@ export interface Choice<T extends string> {
   readonly hint?: string | undefined;
 }
 
-/** What somebody answers who wants the question before again. */
+/** What someone answers who wants the question before again. */
 export const BACK = Symbol('back');
 
 /** How that is typed where an answer is typed. */

@@ -5,13 +5,13 @@ import { BACK } from './prompts.ts';
 export interface Question<A> {
   /** Whether it has to be asked at all. */
   isOpen(answers: A): boolean;
-  /** Asks, and gives the answers with its own; undefined when somebody broke off. `hasPrevious`: whether there is a way back. */
+  /** Asks, and gives the answers with its own; undefined when someone broke off. `hasPrevious`: whether there is a way back. */
   ask(answers: A, hasPrevious: boolean): Promise<A | typeof BACK | undefined>;
 }
 
 /**
- * Asks one question after another, and goes back where somebody wants to.
- * @throws UsageError when somebody broke off
+ * Asks one question after another, and goes back where someone wants to.
+ * @throws UsageError when someone broke off
  */
 export async function askAll<A>(questions: readonly Question<A>[], known: A): Promise<A> {
   const before: { readonly index: number; readonly answers: A }[] = [];

@@ -95,7 +95,7 @@ function tellPeople(context: Context, { checked, others, decides, baseline }: Ch
     context.say(
       `${context.paint.faint('·')} ${count(known, 'known finding')} ${plural(known, 'is', 'are')} not shown: ${baseline ?? ''} knows ${plural(known, 'it', 'them')}.`,
     );
-  if (others.length > 0) context.say(`${context.paint.warn('▲')} Not checked, since they are no themes: ${othersText(context, others)}`);
+  if (others.length > 0) context.say(`${context.paint.warn('▲')} Not checked, since they are not themes: ${othersText(context, others)}`);
 }
 
 function othersText(context: Context, others: readonly string[]): string {

@@ -12,7 +12,7 @@ import { count, plural } from '../core/text/sentence.ts';
 export const REVIEWABLE = ['path', 'identifier', 'text', 'kept'] as const;
 type Reviewable = (typeof REVIEWABLE)[number];
 
-/** Places that somebody has to decide on, all of them at once: they say the same. */
+/** Places that someone has to decide on, all of them at once: they say the same. */
 interface OpenGroup {
   readonly identifier: string;
   /** What the group is called: it can be of several identifiers that differ by a number. */

@@ -95,7 +95,7 @@ function nearThemes(argument: string, context: Context): string | undefined {
 
 /**
  * Tells a theme from what follows it: the first word is one when it is a folder, the id of a theme on a shelf, or when the current
- * folder is no theme that the words could be about.
+ * folder is not a theme that the words could be about.
  */
 export function themeFirst(
   words: readonly string[],

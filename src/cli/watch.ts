@@ -77,7 +77,7 @@ export async function watchThemes(context: Context, { targets, roots, check, sho
 
 /**
  * Themes are watched whole, and so are folders that were named; of other shelves only what comes and goes, since anything
- * can be on a shelf besides themes (it may be somebody's folder of all projects).
+ * can be on a shelf besides themes (it may be someone's folder of all projects).
  */
 function watchAll(watcher: FolderWatcher, roots: readonly string[], checked: readonly CheckedFolder[]): void {
   for (const folder of [...roots, ...checked.flatMap(({ basis }) => [...basis.folders, ...basis.siblings])]) watcher.add(folder, true);

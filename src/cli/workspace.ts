@@ -10,7 +10,7 @@ import { Shelves } from '../core/theme/shelf.ts';
 import { isArchive, themeAbove } from './theme-argument.ts';
 import type { Context } from './command.ts';
 
-/** A theme near the folder that somebody works in, that a new one could be a child of. */
+/** A theme near the folder that someone works in, that a new one could be a child of. */
 export interface NearTheme {
   readonly id: string;
   readonly title: string;
@@ -66,7 +66,7 @@ function saidPlatform(context: Context): Platform | undefined {
   return said === undefined ? undefined : context.platformNamed(said);
 }
 
-/** A parent that is given by its path. @throws UsageError when the path is no theme */
+/** A parent that is given by its path. @throws UsageError when the path is not a theme */
 function namedByPath(context: Context, parent: string): NearTheme | undefined {
   const path = context.path(parent);
   if (!/[/\\]/.test(parent) && isArchive(parent, context)) return namedByPath(context, `./${parent}`);
@@ -79,7 +79,7 @@ function namedByPath(context: Context, parent: string): NearTheme | undefined {
   return nearTheme(context, path);
 }
 
-/** A question does not wait for a walk over somebody’s whole home. */
+/** A question does not wait for a walk over someone’s whole home. */
 export const MOST_FOLDERS = 3000;
 
 function themesBelow(context: Context, folder: string): NearTheme[] {
@@ -118,7 +118,7 @@ export function shelfForArchive(context: Context, platform: Platform): string {
   return only === undefined || more.length > 0 ? context.io.folder : only;
 }
 
-/** A neighbour that cannot be opened, since its configuration is wrong, is no reason to stop. */
+/** A neighbour that cannot be opened, since its configuration is wrong, is not a reason to stop. */
 function nearOrNothing(context: Context, folder: string): NearTheme[] {
   try {
     return [nearTheme(context, folder)];

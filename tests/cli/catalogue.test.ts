@@ -199,7 +199,7 @@ describe('a theme that is handed in', () => {
     writeFiles(other.path(mine), { 'sheet.css': HEADER('2.0.0') });
     expect(await as('second-token')).toMatchObject({
       status: 1,
-      stdout: expect.stringMatching(/the name paso is taken by somebody else/) as string,
+      stdout: expect.stringMatching(/the name paso is taken by someone else/) as string,
     });
     await second.stop();
   }, 60_000);
@@ -446,7 +446,7 @@ describe('a catalogue that does not answer as it should', () => {
       2,
     ],
     ['never answers', () => undefined, /cannot be reached: it did not answer within 0 seconds, 4 times/, 4],
-    ['answers with a page', (_request, response) => response.end('<html>'), /does not answer as a catalogue does: it is no JSON/, 1],
+    ['answers with a page', (_request, response) => response.end('<html>'), /does not answer as a catalogue does: it is not JSON/, 1],
     [
       'answers with something else',
       (_request, response) => response.end('{"state":"accepted"}'),
@@ -532,7 +532,7 @@ describe('a catalogue that does not answer as it should', () => {
   }
 
   it.each(['http://huts.example', 'ftp://127.0.0.1', 'huts', 'http://127.0.0.1.huts.example/'])('is not spoken with at %s', (address) => {
-    expect(() => new CatalogueClient({ address, token: 'x' })).toThrow(/is no address of a catalogue/);
+    expect(() => new CatalogueClient({ address, token: 'x' })).toThrow(/is not an address of a catalogue/);
   });
 });
 

@@ -172,7 +172,7 @@ describe('addresses', () => {
     ],
     [
       '../../lumbre/a.svg',
-      '“../../lumbre/a.svg” leads into lumbre, which is no theme here | put it on a shelf, or name its shelf with --shelf',
+      '“../../lumbre/a.svg” leads into lumbre, which is not a theme here | put it on a shelf, or name its shelf with --shelf',
     ],
     ['../../own/ridge.svg', '“../../own/ridge.svg” does not exist | did you mean “own/ridge.svg”?'],
     ['../../../own/ridge.svg?v=2', '“../../../own/ridge.svg?v=2” does not exist | did you mean “own/ridge.svg”?'],

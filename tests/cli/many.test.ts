@@ -89,7 +89,7 @@ describe('a folder of themes', () => {
       ['albar', []],
     ]);
     const text = await place.run('check', ...args);
-    expect([text.status, text.stdout]).toEqual([2, expect.stringMatching(/Not checked, since they are no themes: demo\/shelf\/notes\n$/)]);
+    expect([text.status, text.stdout]).toEqual([2, expect.stringMatching(/Not checked, since they are not themes: demo\/shelf\/notes\n$/)]);
     expect((await place.run('check', 'demo/others/icons/albar', 'demo/shelf/lost')).status).toBe(1);
   });
 
@@ -285,7 +285,7 @@ describe('a check that several machines share', () => {
     ['a file that is no report', ['report', 'merge', 'demo/shelf/albar/sheet.css'], /is not a report: it is not JSON/],
     ['another report', ['report', 'merge', 'c.json'], /is not a report of “pionero check --format json”/],
     ['no file', ['report', 'merge', 'nothing.json'], /there is no report nothing\.json/],
-    ['a wrong part', ['check', 'demo', '--shard', '3/2'], /--shard 3\/2 is no part of several/],
+    ['a wrong part', ['check', 'demo', '--shard', '3/2'], /--shard 3\/2 is not a valid shard/],
     ['a misspelt action', ['report', 'merg', 'a.json'], /did you mean “merge”/],
   ])('is told of %s', async (_what, argv, says) => {
     const place = workspace();

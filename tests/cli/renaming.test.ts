@@ -331,7 +331,7 @@ describe('a rename', () => {
     const { home, place, run } = onShelf('vereda');
     place.shell('mkfifo shelf/albar/pipe');
     const names = readdirSync(home);
-    expect((await run('rename', 'albar', 'lumbre', '--yes')).stderr).toMatch(/pipe cannot be read, or is no file/);
+    expect((await run('rename', 'albar', 'lumbre', '--yes')).stderr).toMatch(/pipe cannot be read, or is not a file/);
     expect(readdirSync(home)).toEqual(names);
   });
 

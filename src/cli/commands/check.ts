@@ -46,7 +46,7 @@ const OPTIONS = {
   shard: text('I/N', 'one part of several, for several machines: 2/4; “env” takes it from the job'),
   fromList: text('FILE', 'check what a file lists, a path a line; “-” reads standard input'),
   timeLimit: whole('SECONDS', 'the most that one of many packages may take', { from: 1 }, PACKAGE_LIMITS.milliseconds / 1000),
-  cache: flag('check everything anew, also what did not change since the last check', true),
+  cache: flag('ignore the cache', true),
   watch: flag('check again whenever a file changes'),
   ...jobsOption,
   ...changeOptions,
@@ -215,7 +215,7 @@ function shardOf(
   if (text === undefined) return { targets };
   const shard = text === 'env' ? shardOfJob(context.io.env) : parseShard(text);
   if (shard === undefined)
-    throw new UsageError({ what: `--shard ${text} is no part of several`, hint: 'write the part and how many there are: --shard 2/4' });
+    throw new UsageError({ what: `--shard ${text} is not a valid shard`, hint: 'write the part and how many there are: --shard 2/4' });
   const positions = positionsIn(shard, targets);
   const own = new Set(positions);
   return { targets: targets.filter((_target, i) => own.has(i)), told: { ...shard, positions } };

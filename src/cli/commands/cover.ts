@@ -158,7 +158,7 @@ async function warnOfSmall(context: Context, { picture, called }: Source, images
   }
 }
 
-/** @throws RefusedError when a picture is there that somebody has made, and nobody said to replace it */
+/** @throws RefusedError when a picture is there that someone has made, and nobody said to replace it */
 async function refuseHandMade({ theme, shelves }: OpenedTheme, path: string, isForced: boolean): Promise<void> {
   const entry = theme.tree.get(path);
   if (isForced || entry === undefined) return;

@@ -127,7 +127,7 @@ function fromFolder(checked: CheckedFolder, current: string): CheckedFolder {
   return { ...checked, folder: resolve(current, folder), result: { ...result, findings } };
 }
 
-/** The themes of all parts, in the order of the whole; of reports that are no parts, by folder. @throws UsageError when a part is missing */
+/** The themes of all parts, in the order of the whole; of reports that are not parts, by folder. @throws UsageError when a part is missing */
 function inOrder(reports: readonly ReadReport[]): CheckedFolder[] {
   const parts = reports.filter(({ shard }) => shard !== undefined);
   if (parts.length === 0) return reports.flatMap(({ checked }) => checked).toSorted((a, b) => compareText(a.folder, b.folder));

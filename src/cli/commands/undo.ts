@@ -30,7 +30,7 @@ export default defineCommand({
     const [effect, outcome] = effectOf(context, entry);
     context.say(`${paint.strong(`“${oneLine(entry.title)}”`)} ${paint.faint(`(${age(context, entry)})`)}: taking it back ${effect}`);
     if (proposal.isGone) return offerDrop(context, proposal, options);
-    // With somebody's work in the way it is refused; there is nothing to ask.
+    // With someone's work in the way it is refused; there is nothing to ask.
     const isApplied = await isConfirmed(context, { ...options, yes: options.yes || proposal.changed.length > 0 }, 'Undo it?');
     if (isApplied) {
       await context.changing(async (options) => undoEntry(proposal, options));

@@ -65,7 +65,7 @@ export class Judge {
   }
 
   /**
-   * Files on disk changed, came or went: thousands at once when somebody changes to another branch.
+   * Files on disk changed, came or went: thousands at once when someone changes to another branch.
    * @returns whether there may be other themes now
    */
   onDisk(files: readonly string[]): boolean {

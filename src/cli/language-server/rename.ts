@@ -71,7 +71,7 @@ export async function renameAt(session: Session, file: EditedFile, offset: numbe
   return { documentChanges: movedFile(session, file, old, to) };
 }
 
-/** A name that somebody wrote without an ending, with that of the file. */
+/** A name that someone wrote without an ending, with that of the file. */
 function withEnding(name: string, old: string): string {
   return posix.extname(name) === '' ? `${name}${posix.extname(old)}` : name;
 }

@@ -38,7 +38,7 @@ export function reportDefect(error: unknown, io: Io, isVerbose: boolean): void {
   const text = error instanceof Error ? (isVerbose ? (error.stack ?? error.message) : error.message) : String(error);
   io.stderr.write(
     visible(
-      `✗ This is a defect in Pionero, not a mistake of yours.\n  ${text}\n  → Please report it with the output of the same command and --verbose.\n`,
+      `✗ This is a defect in Pionero, not your mistake.\n  ${text}\n  → Please report it with the output of the same command and --verbose.\n`,
     ),
   );
 }

@@ -4,7 +4,7 @@ import type { FileEntry } from '../files/file-tree.ts';
 import type { EntryTaker, TakenFile } from './entry-taker.ts';
 import { nameInArchive } from './top-folder.ts';
 
-/** The CRC-32 of what was packed, for each entry in its place; 0 where it is no file. */
+/** The CRC-32 of what was packed, for each entry in its place; 0 where it is not a file. */
 export type Checksums = Uint32Array;
 
 /** What an archive was made of. */
@@ -14,7 +14,7 @@ export interface MadeOf {
   /** The folder of the archive that they are in. */
   readonly top: string;
   readonly checksums: Checksums;
-  /** The entries whose contents are looked at: from the first place to before the second. Somebody else looks at the others. */
+  /** The entries whose contents are looked at: from the first place to before the second. Someone else looks at the others. */
   readonly from: number;
   readonly to: number;
 }

@@ -11,6 +11,6 @@ export interface EntryTaker {
   addLink(name: string, target: string): void;
   /** Begins a file of so many bytes, as far as the archive says; undefined when its content is not wanted. */
   addFile(name: string, size: number, mode: number): TakenFile | undefined;
-  /** An entry that is no file, folder or symbolic link. */
+  /** An entry that is not a file, folder or symbolic link. */
   refuseKind(name: string, kind: string): never;
 }

@@ -2,7 +2,7 @@ import { TOOL_FOLDERS } from '../files/disk-tree.ts';
 import { pathBelow } from '../files/file-tree.ts';
 
 /**
- * Files and folders, besides those of {@link TOOL_FOLDERS}, from which a developer's tools run commands as soon as somebody
+ * Files and folders, besides those of {@link TOOL_FOLDERS}, from which a developer's tools run commands as soon as someone
  * opens the folder or works in it: tasks of editors and assistants, hooks, environments of shells, settings of package and version tools.
  */
 const RUN_BY_TOOLS: ReadonlySet<string> = new Set([

@@ -7,7 +7,7 @@ import { isAlive, thisProcess, type ProcessIdentity } from './process-identity.t
 import type { CarriedFolder } from './plan.ts';
 import { compareText, resolveInTree } from '../files/file-tree.ts';
 
-/** How a file looked, so that a later change of it by somebody else is noticed. Times in milliseconds. */
+/** How a file looked, so that a later change of it by someone else is noticed. Times in milliseconds. */
 export interface FileStamp {
   readonly path: string;
   readonly kind: 'file' | 'folder' | 'link';
@@ -148,7 +148,7 @@ export class Journal {
     await this.writer.rename(folder, this.path('pending', entry.id));
   }
 
-  /** Writes an entry anew in one step. */
+  /** Writes an entry again in one step. */
   async save(state: JournalState, entry: JournalEntry): Promise<void> {
     await this.writer.putFile(join(this.path(state, entry.id), ENTRY_FILE), Buffer.from(JSON.stringify(entry)), true);
   }

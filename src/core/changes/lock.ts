@@ -21,7 +21,7 @@ export interface LockHolder extends ProcessIdentity {
 /** The locks that calls of this process hold. */
 const heldHere = new Set<string>();
 
-/** A folder is being changed by somebody else. */
+/** A folder is being changed by someone else. */
 export class LockedError extends RefusedError {
   readonly holder: LockHolder;
 
@@ -43,7 +43,7 @@ function clock(time: number): string {
  * Does some work while nobody else changes the given folders. A lock whose holder is gone is taken over. Locks of other
  * folders do not matter.
  * @param place where locks are kept, and what writes there
- * @throws LockedError when somebody else holds one of them
+ * @throws LockedError when someone else holds one of them
  */
 export async function withLocks<T>(
   { locks: folder, writer }: Pick<Journal, 'locks' | 'writer'>,
@@ -138,7 +138,7 @@ function isHeld(path: string, holder: LockHolder): boolean {
   return isSameProcess(holder, thisProcess) ? heldHere.has(path) : isAlive(holder);
 }
 
-/** Moves a lock away whose holder is gone; one that somebody took in between is put back. */
+/** Moves a lock away whose holder is gone; one that someone took in between is put back. */
 async function moveAway(writer: DiskWriter, path: string, aside: string): Promise<void> {
   try {
     await writer.rename(path, aside);

@@ -3,7 +3,7 @@ import { copyOperations, type ChangePlan, type Operation } from './plan.ts';
 
 /**
  * The plan that makes of a folder's files others: edits and new files in their places; where files go, the folder is built
- * anew beside itself and put into its place.
+ * again beside itself and put into its place.
  * @param folder absolute
  * @param before the files as they are on disk
  * @param touched the paths that may differ

@@ -21,7 +21,7 @@ export function isAlive({ process: number, started }: ProcessIdentity): boolean 
   try {
     globalThis.process.kill(number, 0);
   } catch (error) {
-    // A process of somebody else may not be sent signals, and is there.
+    // A process of someone else may not be sent signals, and is there.
     if (!(error instanceof Error && 'code' in error && error.code === 'EPERM')) return false;
   }
   const now = started === undefined ? undefined : startOf(number);

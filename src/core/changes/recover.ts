@@ -18,7 +18,7 @@ export async function restore(entry: JournalEntry, journal: Journal): Promise<vo
   for (const edit of (entry.edits ?? []).toReversed()) {
     const path = join(entry.root, edit.path);
     if (edit.isFolder === true) {
-      // Somebody may have put files into it since: then it stays.
+      // Someone may have put files into it since: then it stays.
       await journal.writer.removeEmptyFolder(path).catch(() => undefined);
       continue;
     }

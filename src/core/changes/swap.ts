@@ -104,7 +104,7 @@ export async function recoverSwap(entry: JournalEntry, replaced: ReplacedRoot, j
   if (isOldThere) {
     const isOldAsItWas = isUnchanged(replaced.root, replaced.items);
     if (!isOldAsItWas && isUnchanged(root, stamps)) {
-      // Somebody went on working in the old one: that is the one to keep.
+      // Someone went on working in the old one: that is the one to keep.
       await writer.remove(root);
       return false;
     }

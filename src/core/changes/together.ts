@@ -64,7 +64,7 @@ export async function recoverTogether(journal: Journal, now: number): Promise<st
     const own = entries.filter((entry) => entry.together === together).toReversed();
     const isOurs = own.every((entry) => !isAlive(entry) || isSameProcess(entry, thisProcess));
     if (own.some(({ isWhole }) => isWhole === true) || !isOurs) continue;
-    // What somebody changed meanwhile stays: it is on the list of what can be undone.
+    // What someone changed meanwhile stays: it is on the list of what can be undone.
     const isBack = await takeBack(own, { journal, now }).then(
       () => true,
       () => false,

@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { problemOfGlob } from '../files/glob.ts';
 import { isPattern } from '../text/pattern.ts';
 
-/** What a platform file of somebody else may say about places and patterns: nothing leaves a folder, nothing runs away. */
+/** What a platform file of someone else may say about places and patterns: nothing leaves a folder, nothing runs away. */
 
 /** Why a path leads, or could lead, out of the folder that it starts from; undefined when it does not. */
 export function problemOfPlace(path: string): string | undefined {
@@ -40,5 +40,5 @@ export const pattern = () =>
   checkedText((value) =>
     isPattern(value)
       ? undefined
-      : 'it is no regular expression that can be matched in linear time: no look-ahead, look-behind or references to groups',
+      : 'it is not a regular expression that can be matched in linear time: no look-ahead, look-behind or references to groups',
   );

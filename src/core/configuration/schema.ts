@@ -47,7 +47,7 @@ export const ConfigurationSchema = z.strictObject({
   sites: z
     .record(z.string(), SiteSchema)
     .default({})
-    .describe('Sites that themes are installed into and tried on, by names of yours: see docs/sites.md'),
+    .describe('Sites that themes are installed into and tried on, by your names for them: see docs/sites.md'),
   catalogue: z
     .string()
     .optional()

@@ -24,7 +24,7 @@ export function tokenFor(file: string, address: string): string | undefined {
     tokens = readConfiguration(source, Tokens, 'file of tokens');
   } catch {
     throw new ConfigurationError({
-      what: `${file} is no file of tokens`,
+      what: `${file} is not a file of tokens`,
       hint: 'a line for each catalogue: “https://catalogue.example: TOKEN”',
     });
   }

@@ -13,7 +13,7 @@ const UserSchema = z.strictObject({
   platforms: z.record(z.string(), z.strictObject(Start)).default({}).describe('The same for one platform'),
 });
 
-/** What somebody wants in all their new themes. */
+/** What someone wants in all their new themes. */
 export interface UserStart {
   readonly vendor?: string | undefined;
   readonly facts: Readonly<Record<string, string>>;
@@ -29,7 +29,7 @@ export function readUserStart(file: string, platform: string): UserStart {
   if (bytes === undefined) return { facts: {} };
   const source = SourceDocument.decode(file, bytes);
   if (source === undefined) throw new ConfigurationError({ what: `${file} is not a text file` });
-  const { vendor, facts, platforms } = readConfiguration(source, UserSchema, 'configuration of yours');
+  const { vendor, facts, platforms } = readConfiguration(source, UserSchema, 'your configuration');
   const own = platforms[platform];
   return { vendor: own?.vendor ?? vendor, facts: { ...facts, ...own?.facts } };
 }

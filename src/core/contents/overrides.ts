@@ -7,7 +7,7 @@ import { readText } from '../files/read-text.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { OVERRIDES_FILE } from './package-contents.ts';
 
-const HEAD = '# Files taken from a parent, so that it can be told what became of them there. Not part of the theme.\n';
+const HEAD = '# Files taken from a parent, so that Pionero can report how they change there. Not part of the theme.\n';
 
 export const TakenSchema = z.object({
   file: z.string(),

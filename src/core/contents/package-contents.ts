@@ -47,7 +47,7 @@ export function choosePackageContents(theme: Theme, excluded: readonly string[])
   return { entries, leftOut: leftOut.sort((a, b) => compareText(a.path, b.path)) };
 }
 
-/** What packages of a theme are called, of whatever version, as patterns: one that was written into the theme's folder is no part of it. */
+/** What packages of a theme are called, of whatever version, as patterns: one that was written into the theme's folder is not part of it. */
 function ownPackages({ platform, names }: Theme): string[] {
   const { name, formats, forms } = platform.contract.package;
   return formats.map((format) => {

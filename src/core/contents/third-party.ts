@@ -9,7 +9,7 @@ import { isInThirdPartyFolder } from '../text/file-kinds.ts';
 import { findZones } from '../text/zones.ts';
 import type { Theme } from '../theme/theme.ts';
 
-/** Something in a theme that somebody else has made. */
+/** Something in a theme that someone else has made. */
 export interface ThirdParty {
   readonly name: string;
   readonly version?: string | undefined;
@@ -112,7 +112,7 @@ function headOf(tree: FileTree, path: string): string | undefined {
   return text === undefined ? undefined : leadingComment(text, findZones(path, text));
 }
 
-/** Whether a head names another product than the theme, of somebody else. */
+/** Whether a head names another product than the theme, of someone else. */
 function isForeign(theme: Theme, path: string, head: string | undefined): boolean {
   if (head === undefined || !isProductBanner(path, head)) return false;
   return !isOwnName(theme, head);

@@ -70,7 +70,7 @@ function readJavaScript(text: string, options: Readonly<Record<string, unknown>>
   return { root: rootOf(toNode(found, problems)), problems };
 }
 
-/** A literal that is no object is a document with one entry, called `value`. */
+/** A literal that is not an object is a document with one entry, called `value`. */
 export function rootOf(node: ValueNode): MapNode {
   // Nothing in brackets is a map as well as a list.
   if (node.kind === 'list' && node.items.length === 0) return { kind: 'map', entries: [], start: node.start, end: node.end };

@@ -172,7 +172,7 @@ function replaceList(
   if (present.length === wanted.length && present.every((item, i) => item === wanted[i])) return [];
   const steps = listSteps(present, wanted);
   if (steps === undefined) {
-    // Another order: written anew, each entry that stays as it was written before.
+    // Another order: written again, each entry that stays as it was written before.
     const written = wanted.map((item) => {
       const old = node.items[present.indexOf(item)];
       return old === undefined ? grammar.writeScalar(item, undefined, true) : text.slice(old.start, old.end);

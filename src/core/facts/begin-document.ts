@@ -18,7 +18,7 @@ export interface ProposedValue {
 
 /** The document of a theme that was not there, as it could begin. */
 export interface BegunDocument {
-  /** What is put into the file; one edit, of an empty text where there is no file. */
+  /** What is put into the file; one edit, of an empty text where there is not a file. */
   readonly edits: readonly TextEdit[];
   readonly bytes: Buffer;
   /** The fields that it then has. */
@@ -137,7 +137,7 @@ export function proposedValue(theme: Theme, field: FieldContract): ProposedValue
     if (field.type === 'release') return { value: release, isSure: false };
   }
   if (field.type === 'integer') return { value: '1', isSure: false };
-  // A theme that names no parent stands alone, as far as anybody knows.
+  // A theme that names no parent stands alone, as far as anyone knows.
   if (field.none !== undefined) return { value: field.none, isSure: false };
   return field.default === undefined ? undefined : { value: field.default, isSure: false };
 }

@@ -84,6 +84,6 @@ function valueAt(root: MapNode, path: readonly string[], separator: string | und
 function isSame(found: FactValue | undefined, wanted: WritableValue | FactValue | undefined): boolean {
   const plain = typeof wanted === 'object' || wanted === undefined ? wanted : String(wanted);
   if (JSON.stringify(found) === JSON.stringify(plain)) return true;
-  // An empty list that is written as one text is no list at all when it is read back.
+  // An empty list that is written as one text is not a list at all when it is read back.
   return Array.isArray(wanted) && wanted.length === 0 && (found === undefined || found === '' || found.length === 0);
 }

@@ -18,7 +18,7 @@ export const TOOL_FOLDERS: ReadonlySet<string> = new Set(['.git', '.hg', '.svn',
 
 /**
  * Whether a name is one that we give to what is there only while a change is made. A run that was killed may have left it:
- * it is no part of a theme.
+ * it is not part of a theme.
  */
 export function isOurTemporary(name: string): boolean {
   return /^\.pionero-[0-9a-f]{12}$|^\.pionero-\d{15}-[0-9a-f]{8}(?:-old)?$/.test(name);

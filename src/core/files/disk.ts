@@ -137,7 +137,7 @@ const MAX_SINGLE_BYTES = 64 * 1024 * 1024;
 
 /**
  * Returns the bytes of a single file that is not part of a theme, or undefined when there is none.
- * @throws ConfigurationError when it is there but cannot be read, is no file (a pipe, a device), or is far too large
+ * @throws ConfigurationError when it is there but cannot be read, is not a file (a pipe, a device), or is far too large
  */
 export function readIfThere(path: string): Buffer | undefined {
   try {

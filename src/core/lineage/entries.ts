@@ -43,7 +43,7 @@ export function planEntries({ theme, chain, folder }: OpenedTheme, file: string,
   const text = own === undefined ? undefined : withEntries(theme, file, source.text, own.text, keys);
   const bytes = text === undefined ? undefined : own?.encode(text);
   if (bytes === undefined)
-    throw new RefusedError({ what: `nothing can be written into ${file} of ${theme.names.id}`, hint: 'mend it first: pionero check' });
+    throw new RefusedError({ what: `nothing can be written into ${file} of ${theme.names.id}`, hint: 'fix it first: pionero check' });
   return {
     plan: planTo(theme, folder, withFile(theme.tree, file, bytes), `override ${file}`, [file]),
     file,

@@ -48,7 +48,7 @@ export interface HarvestRequest {
   /** What the site is called in marks of conflicts. */
   readonly called: string;
   readonly decide?: Decide | undefined;
-  /** Which side of a file that is no text, and that both changed, is taken. */
+  /** Which side of a file that is not a text, and that both changed, is taken. */
   readonly whole?: 'ours' | 'theirs' | undefined;
 }
 

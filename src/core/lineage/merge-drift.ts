@@ -15,7 +15,7 @@ export interface MergeStep {
   readonly file: string;
   readonly outcome:
     | { readonly kind: 'merged'; readonly merged: MergedFile }
-    /** One side of a file that is no text, or that has no original. */
+    /** One side of a file that is not a text, or that has no original. */
     | { readonly kind: 'chosen'; readonly side: 'ours' | 'theirs' }
     | { readonly kind: 'left'; readonly why: 'binary' | 'no-original' };
 }

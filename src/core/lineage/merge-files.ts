@@ -18,7 +18,7 @@ export interface MergedFile {
 
 /**
  * Merges three versions of a text by their lines, or two without an original. Encoding and line ends are those of the first.
- * @returns undefined when one of them is no text: then one side has to be chosen
+ * @returns undefined when one of them is not a text: then one side has to be chosen
  */
 export function mergeFiles(
   file: string,

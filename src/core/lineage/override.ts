@@ -29,7 +29,7 @@ export interface Overriding {
   readonly errors: readonly Finding[];
 }
 
-/** The record of a theme. @throws RefusedError when it cannot be read: whoever writes it anew would lose what it says */
+/** The record of a theme. @throws RefusedError when it cannot be read: whoever writes it again would lose what it says */
 export function soundRecord(theme: Theme): OverridesRecord {
   const record = readOverrides(theme.tree);
   const [problem] = record.problems;
@@ -38,7 +38,7 @@ export function soundRecord(theme: Theme): OverridesRecord {
   throw new RefusedError({
     what: `${OVERRIDES_FILE} of ${theme.names.id} cannot be read: ${problem.message}`,
     ...(at === undefined ? {} : { why: `line ${at.line}, column ${at.column}` }),
-    hint: 'mend it, or remove what it says of files that are no copies any more',
+    hint: 'fix it, or remove entries of files that are not copies any more',
   });
 }
 

@@ -14,7 +14,7 @@ export type IdProblem =
   | { readonly code: 'taken'; readonly id: string; readonly folder: string }
   /** It comes with every host. */
   | { readonly code: 'brought' }
-  /** Somebody has handed a theme of that name in. */
+  /** Someone has handed a theme of that name in. */
   | { readonly code: 'in-catalogue' };
 
 /** An id that people could take for another: the same letters with other separators, letters that look alike, one slip of the finger. */

@@ -142,7 +142,7 @@ export function kitFolders({ contract }: Platform): readonly string[] {
   return folder === undefined ? [] : typeof folder === 'string' ? [folder] : folder;
 }
 
-/** Whether a file of a parent belongs to one of its kits: it is no part of the theme itself. */
+/** Whether a file of a parent belongs to one of its kits: it is not part of the theme itself. */
 export function isInKits(platform: Platform, path: string): boolean {
   return kitFolders(platform).some((folder) => matchesGlob(path, `${folder}/*/**`));
 }

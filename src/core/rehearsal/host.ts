@@ -32,7 +32,7 @@ export class StandInHost {
     return guarded('the rehearsal', async () => {
       const folder = join(temporaryFolder(), `pionero-host-${randomBytes(8).toString('hex')}`);
       return withTemporary(journal, folder, async () => {
-        // Not recursively: in a folder that everybody may write, somebody else could have made it.
+        // Not recursively: in a folder that everybody may write, someone else could have made it.
         await journal.writer.makePrivateFolder(folder);
         return work(new StandInHost(platform, folder, journal.writer));
       });

@@ -23,7 +23,7 @@ export interface Rehearsal {
   /** Ids from the theme to the root of the chain. */
   readonly chain: readonly string[];
   readonly pages: readonly Page[];
-  /** The pages in other states of the site than the usual one: empty lists, long words, somebody who has signed in. */
+  /** The pages in other states of the site than the usual one: empty lists, long words, someone who has signed in. */
   readonly states: readonly Page[];
   /** Where the theme and what it builds on lie, from the site's root; its own place first. */
   readonly homes: readonly string[];

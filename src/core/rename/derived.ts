@@ -7,7 +7,7 @@ import { changedDigests, checksumEdits, findChecksums, type ChangedDigests } fro
 import { COMPANIONS } from './content/companions.ts';
 import type { Reason } from './reason.ts';
 
-/** A file that is made from another one and was made anew. */
+/** A file that is made from another one and was made again. */
 export interface Rebuilt {
   readonly path: string;
   readonly bytes: Buffer;
@@ -17,7 +17,7 @@ export interface Rebuilt {
 export interface Derived {
   readonly analyses: ReadonlyMap<string, FileAnalysis>;
   readonly rebuilt: readonly Rebuilt[];
-  /** Files that are made from a file that changes and could not be made anew. */
+  /** Files that are made from a file that changes and could not be made again. */
   readonly stale: readonly { readonly path: string; readonly reason: Reason }[];
 }
 
@@ -48,7 +48,7 @@ function digestsOfChanged(tree: FileTree, analyses: ReadonlyMap<string, FileAnal
   return digests;
 }
 
-/** Writes the checksums of a file anew; false when there was nothing to write. */
+/** Writes the checksums of a file again; false when there was nothing to write. */
 function correct(tree: FileTree, path: string, analyses: Map<string, FileAnalysis>, changed: ChangedDigests): boolean {
   const source = readText(tree, path);
   if (source === undefined) return false;

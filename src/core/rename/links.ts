@@ -6,7 +6,7 @@ import { isWithin, pathFrom } from '../files/paths.ts';
 /** What a link points at after a rename. */
 interface RenamedLink {
   readonly target: string;
-  /** Whether it led out of the theme, and is anchored anew so that it still leads to the same. */
+  /** Whether it led out of the theme, and is anchored again so that it still leads to the same. */
   readonly isAnchored: boolean;
 }
 

@@ -188,7 +188,7 @@ export class KnownPaths {
     return path.endsWith('.py') || this.#paths.has(`${path}/__init__.py`);
   }
 
-  /** Whether a file says of itself that it is somebody else's. */
+  /** Whether a file says of itself that it is someone else's. */
   isForeign(path: string): boolean {
     return this.#foreign.has(path);
   }

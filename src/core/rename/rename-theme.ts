@@ -98,7 +98,7 @@ export async function planRename(opened: OpenedTheme, wishes: RenameWishes): Pro
   if (target !== undefined)
     throw new RefusedError({
       what: `${theme.location} is a link to ${target}`,
-      hint: 'rename the theme where it really lies, then make the link anew',
+      hint: 'rename the theme where it really lies, then make the link again',
     });
   const { shelf } = placeOfFolder(theme.platform, folder);
   const root = resolve(shelf, fillPlace(theme.platform, to));
@@ -125,7 +125,7 @@ export async function planRename(opened: OpenedTheme, wishes: RenameWishes): Pro
 }
 
 /**
- * Plans what is left to do of a rename that somebody began by hand: the folder has its new name already, the old one is
+ * Plans what is left to do of a rename that someone began by hand: the folder has its new name already, the old one is
  * still in it, and perhaps in another theme beside it. Writes nothing.
  * @param was what the theme was called; its title follows from the theme of that name on the shelf, or from the id
  * @throws UsageError when the theme is still called so
@@ -233,7 +233,7 @@ function assertNothingHidden({ tree, location }: Theme): void {
   const [path] = [...(tree.disk?.unlisted ?? []).map((each) => each.path), ...(tree.disk?.special ?? [])];
   if (path === undefined) return;
   throw new RefusedError({
-    what: `${location} cannot be renamed: ${path} cannot be read, or is no file, folder or link`,
+    what: `${location} cannot be renamed: ${path} cannot be read, or is not a file, folder or link`,
     why: 'what cannot be read would get lost',
     hint: 'give yourself the right to read it, or move it away',
   });

@@ -29,7 +29,7 @@ export interface RenamedTree {
   readonly edits: readonly RenameEdit[];
   readonly kept: readonly RemainingPlace[];
   readonly unsure: readonly RemainingPlace[];
-  /** Files that are made from others and were made anew. */
+  /** Files that are made from others and were made again. */
   readonly rebuilt: readonly Rebuilt[];
   /** Links that lead out of the theme, and lead to the same from where it will lie. */
   readonly anchored: readonly AnchoredLink[];

@@ -31,7 +31,7 @@ const REACH = 4000;
 
 /**
  * Whether a word in a stylesheet can only be the language’s: a property, a keyword among its values, an element, a rule, a
- * feature of a medium. All others are names that somebody gave, or may be (CSS Syntax 3; CSS Values 4, custom identifiers).
+ * feature of a medium. All others are names that someone gave, or may be (CSS Syntax 3; CSS Values 4, custom identifiers).
  * @param word the whole identifier around the place
  * @param isCommon whether it is a word that any language may have
  */

@@ -15,7 +15,7 @@ import { setField } from '../facts/write-field.ts';
  * there without them; what is required and not said is said; the kit’s bundles and the regions that templates print are
  * declared. Nothing that a document says is changed.
  * @param made the theme that the kit makes, for values that nobody gave
- * @param given facts that somebody gave, by name
+ * @param given facts that someone gave, by name
  */
 export function completeDocuments(theme: Theme, made: Theme, given: ReadonlySet<string>, shelves: Shelves): Theme {
   let done = theme;

@@ -58,7 +58,7 @@ export interface NewThemeRequest {
   readonly needs?: NeedAnswer | undefined;
   /** Milliseconds since 1970. */
   readonly now?: number | undefined;
-  /** Words in the kit that somebody said to be its name, besides those that are sure. */
+  /** Words in the kit that someone said to be its name, besides those that are sure. */
   readonly kitNames?: readonly string[] | undefined;
   /** Words that look like a name of the kit, and are none. */
   readonly keptWords?: readonly string[] | undefined;
@@ -261,7 +261,7 @@ function agreedNames({ names: all, name }: Kit, said: readonly string[], kept: r
     throw new UsageError({
       what: `the kit “${name}” seems to have ${plural(doubtful.length, 'another name', 'other names')}: ${doubtful.map(({ text, evidence }) => `${text} (${evidence})`).join('; ')}`,
       why: 'what stands for the new theme’s name must not stay',
-      hint: `say so with ${doubtful.map(({ text }) => `--kit-name "${text}"`).join(' ')}; what is none is kept with --keep-word`,
+      hint: `say so with ${doubtful.map(({ text }) => `--kit-name "${text}"`).join(' ')}; --keep-word keeps a word that is not one`,
     });
   const known = new Set(names.map(({ text }) => keyOfWord(text)));
   return [...names, ...said.filter((word) => !known.has(keyOfWord(word))).map((word) => statedName(word, 'you said so'))];
@@ -312,7 +312,7 @@ function parentFacts({ parent, platform, shelves }: NewThemeRequest): Readonly<R
   return vendorFact === undefined || vendor === undefined ? named : { ...named, [vendorFact]: vendor };
 }
 
-/** A clone of a kit is no kit. */
+/** A clone of a kit is not a kit. */
 function withoutMarkers(theme: Theme, markers: readonly string[]): Theme {
   const marker = theme.facts.find((fact) => fact.field.marker || markers.includes(fact.name));
   if (marker?.document.source === undefined) return theme;

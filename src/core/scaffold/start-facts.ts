@@ -46,7 +46,7 @@ export function startFacts({ platform, given, asked, yours, like, parent, hosts 
     if (releasesInRange(platform, own?.value ?? hosts).some((release) => !allowed.has(release)))
       found.set('hosts', { fact: 'hosts', value: range, from: 'parent' });
   }
-  // What a child was made with, it is made for, until somebody says more.
+  // What a child was made with, it is made for, until someone says more.
   const madeFor = platform.contract.inheritance['made-for'];
   const version = parent?.text('version');
   const proposed = version === undefined ? undefined : rangeFor(version);

@@ -44,7 +44,7 @@ export interface InstallStep {
 
 /**
  * Plans what puts a theme into a site’s folder, what it builds on first. Writes nothing.
- * @throws RefusedError when the folder is no site of the platform, another theme has the place, or something there is no theme
+ * @throws RefusedError when the folder is no site of the platform, another theme has the place, or something there is not a theme
  */
 export function planInstall(request: InstallRequest): InstallStep[] {
   const { chain, withParents } = request;
@@ -74,7 +74,7 @@ function planStep(request: InstallRequest, { theme, home }: Installed, isItself:
   if (isLink || linkTarget(folder) !== undefined)
     throw new RefusedError({
       what: `${home} is in the site already`,
-      why: isLink ? 'a link cannot take the place of a copy' : 'it is a link, and what it leads to may be somebody’s work',
+      why: isLink ? 'a link cannot take the place of a copy' : 'it is a link, and may lead to files that you work on',
       hint: 'remove it first',
     });
   return { ...named, ...difference(theme, folder, there, tree) };
@@ -142,7 +142,7 @@ function assertSameTheme(theme: Theme, there: FileTree, home: string, isCommons:
   const { missing } = recognise(there, theme.platform, theme.names);
   if (missing !== undefined)
     throw new RefusedError({
-      what: `${home} is in the site already and is no theme of ${theme.platform.contract.title}: ${missing}`,
+      what: `${home} is in the site already and is not a theme of ${theme.platform.contract.title}: ${missing}`,
       hint: 'move it away first',
     });
   const known = new Theme(theme.platform, there, theme.names, home);

@@ -89,7 +89,7 @@ export function endingOf(path: string): Ending {
 
 const THIRD_PARTY_FOLDER = /(^|\/)(vendor|vendors|third[-_]party|external|node_modules)\//i;
 
-/** Whether a file is plainly somebody else's, or was made by a tool from another: nobody mends it by hand. */
+/** Whether a file is plainly someone else's, or was made by a tool from another: nobody mends it by hand. */
 export function isThirdParty(path: string): boolean {
   return THIRD_PARTY_FOLDER.test(path) || /[.-]min\.\w+$/i.test(path);
 }

@@ -29,7 +29,7 @@ export function catalogueApp(basis: CatalogueBasis): Hono {
   const app = new Hono();
   const reviews = new Reviews(basis);
   app.onError((error, context) => problemOf(context, error));
-  app.notFound((context) => problemOf(context, new Refusal('unknown', 404, `${context.req.path} is no address of this catalogue`)));
+  app.notFound((context) => problemOf(context, new Refusal('unknown', 404, `${context.req.path} is not an address of this catalogue`)));
   app.get('/openapi.json', (context) => context.json(openApiDocument(version)));
   app.get('/v1/themes', async (context) => {
     const wanted = (context.req.query('q') ?? '').toLowerCase();

@@ -43,7 +43,7 @@ export class CatalogueClient {
     const isHere = url !== undefined && ['127.0.0.1', 'localhost', '[::1]'].includes(url.hostname);
     if (url === undefined || !(url.protocol === 'https:' || (url.protocol === 'http:' && isHere)))
       throw new UsageError({
-        what: `${access.address} is no address of a catalogue`,
+        what: `${access.address} is not an address of a catalogue`,
         hint: 'it begins with https://; http:// is for this machine alone',
       });
   }
@@ -183,7 +183,7 @@ function parsed<T>(address: string, text: string, schema: z.ZodType<T>): T {
   try {
     value = JSON.parse(text);
   } catch {
-    throw wrongAnswer(address, 'it is no JSON');
+    throw wrongAnswer(address, 'it is not JSON');
   }
   const { success, data, error } = schema.safeParse(value);
   if (success) return data;
@@ -234,7 +234,7 @@ function refusedBy(
     wait > LONGEST_PAUSE_MS ? `ask again in ${Math.ceil(wait / 60_000)} minutes` : 'it is busy, or has a failure: ask again later';
   return new RefusedError({
     what: `${address} answered with ${status}`,
-    hint: mayPass(status) || status === 507 ? hint : 'check the address: it may be no catalogue',
+    hint: mayPass(status) || status === 507 ? hint : 'check the address: it may not be a catalogue',
   });
 }
 

@@ -203,7 +203,7 @@ export class Reviews {
     // Of what it builds on that is not here, the reasons tell; folders of themes are none of the sender's concern.
     const findings = all.filter(({ rule, code }) => rule !== 'parent/missing' || !['missing', 'above', 'commons'].includes(code));
     const reasons = [
-      ...(known !== undefined && known.owner !== submission.owner ? [`the name ${known.id} is taken by somebody else`] : []),
+      ...(known !== undefined && known.owner !== submission.owner ? [`the name ${known.id} is taken by someone else`] : []),
       ...versionProblem(known, version),
       ...(all.length > findings.length && missingParent !== undefined
         ? [`it builds on ${missingParent}, which is not in this catalogue: hand that in first`]

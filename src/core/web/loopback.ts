@@ -12,7 +12,7 @@ export interface Loopback {
 }
 
 /**
- * Serves an application on 127.0.0.1. A request for another name than this machine’s is refused: a page of somebody else cannot have its own
+ * Serves an application on 127.0.0.1. A request for another name than this machine’s is refused: a page of someone else cannot have its own
  * name lead here and read what is served.
  * @param port 0 for any that is free
  * @throws UsageError when the port is taken or may not be used

@@ -85,7 +85,7 @@ function catalogueId({ names: { id, vendor } }: Pick<Theme, 'names'>): string {
   return vendor === undefined ? id : `${vendor}.${id}`;
 }
 
-/** Case aside; a parent that is named without its vendor may be anybody's. */
+/** Case aside; a parent that is named without its vendor may be anyone's. */
 function isSameName(id: string, named: string): boolean {
   const [low, wanted] = [id.toLowerCase(), named.toLowerCase()];
   return low === wanted || low.endsWith(`.${wanted}`);

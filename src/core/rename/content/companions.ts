@@ -8,7 +8,7 @@ export interface Companion {
   /** What the file's name ends with, and what its origin's name ends with instead. */
   readonly ending: string;
   readonly origin: string;
-  /** Makes it anew; undefined when it was not made from the origin as it was, or cannot be made here. */
+  /** Makes it again; undefined when it was not made from the origin as it was, or cannot be made here. */
   remake(bytes: Buffer, before: Buffer, after: Buffer): Buffer | undefined;
   readonly isMade: string;
   readonly isStale: ReasonCode;
@@ -27,7 +27,7 @@ function twin(
     ending,
     origin: '',
     remake: (bytes, before, after) => (unpack(bytes, { maxOutputLength: before.length + 1 }).equals(before) ? pack(after) : undefined),
-    isMade: 'compressed anew',
+    isMade: 'compressed again',
     isStale: 'stale-copy',
   };
 }
@@ -39,7 +39,7 @@ export const COMPANIONS: readonly Companion[] = [
     ending: '.mo',
     origin: '.po',
     remake: (bytes, before, after) => (isSameCatalogue(bytes, before) ? mo.compile(parsePo(after)) : undefined),
-    isMade: 'compiled anew',
+    isMade: 'compiled again',
     isStale: 'stale-catalogue',
   },
   {

@@ -35,7 +35,7 @@ export const assetMissing: Rule = {
       missing: '“{target}” does not exist',
       case: '“{target}” is called “{near}”: case counts on most servers',
       elsewhere: '“{target}” does not exist: {id} has no {path}',
-      stranger: '“{target}” leads into {id}, which is no theme here',
+      stranger: '“{target}” leads into {id}, which is not a theme here',
       misplaced: '“{target}” is not served: what lies in {folder}/ is {as}/ in pages',
       relative: '“{target}” starts from the address of the page, not from the theme',
     },

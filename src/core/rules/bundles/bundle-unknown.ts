@@ -16,7 +16,7 @@ export const bundleUnknown: Rule = {
     isSeen: true,
     summary: 'A bundle is asked for and not defined',
     why: 'The host loads nothing in its place: pages come without these styles and scripts.',
-    messages: { unknown: '“{name}” is no bundle: there is no {file}{chain}' },
+    messages: { unknown: '“{name}” is not a bundle: there is no {file}{chain}' },
     example: {
       platform: 'cordada',
       wrong: { 'cierzo.cordada.yaml': 'title: Cierzo\nis: theme\nhosts: ">=4"\nbase: none\nload: [bse]\n' },

@@ -44,7 +44,7 @@ export const fieldPath: Rule = {
       if (![field.type, field.of, ...(field.or ?? [])].includes('path')) continue;
       for (const { text: found, path: stated, id, ...range } of statedPaths(fact)) {
         if (/^(?:[a-z]+:)?\/\//i.test(stated)) continue;
-        // What follows is asked for with the file, and is no part of its name.
+        // What follows is asked for with the file, and is not part of its name.
         const path = resolveInTree(field.under ?? '', stated.replace(/[?#]\S*$/, ''));
         if (field.outside === 'allowed' && (path === undefined || stated.startsWith('/'))) continue;
         const holder = id === undefined || id === theme.names.id ? undefined : id;

@@ -32,7 +32,7 @@ export class CheckCache {
 
   /** What was found before, or what `check` finds now. */
   resultOf(opened: OpenedTheme, purpose: CheckOptions['purpose'], check: () => CheckResult): CheckResult {
-    // What a rule of somebody's own looks at, and the modules that it loads, cannot be known.
+    // What a rule of someone's own looks at, and the modules that it loads, cannot be known.
     if (opened.configuration['rule-files'].length > 0) return check();
     const key = this.#keyOf(opened, purpose);
     const known = readResult(this.#disk.find(key));

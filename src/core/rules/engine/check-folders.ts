@@ -43,7 +43,7 @@ export interface FoldersToCheck {
   readonly isThrowing?: boolean | undefined;
   /** Where findings are kept from one run to the next, and what tells one build of Pionero from another; not kept when left out. */
   readonly cache?: { readonly folder: string; readonly build: string } | undefined;
-  /** Whether somebody asks later what a check has looked at, all of it: {@link CheckedFolder.basis}. */
+  /** Whether someone asks later what a check has looked at, all of it: {@link CheckedFolder.basis}. */
   readonly needsBasis?: boolean | undefined;
   /** The run that this is a part of: parts share what they know of shelves. */
   readonly run?: string | undefined;

@@ -19,7 +19,7 @@ export function configurationJsonSchema(): Record<string, unknown> {
   const schema = z.toJSONSchema(ConfigurationSchema, { io: 'input' });
   const rules = {
     ...(schema.properties?.['rules'] as object),
-    // A rule of somebody's own has an id that nobody knows here.
+    // A rule of someone's own has an id that nobody knows here.
     properties: Object.fromEntries(RULES.map(({ meta }) => [meta.id, ruleSchema(meta)])),
   };
   return { ...schema, properties: { ...schema.properties, rules }, title: 'Pionero configuration, pionero.yaml' };

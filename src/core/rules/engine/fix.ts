@@ -96,7 +96,7 @@ function compatibleFixes(theme: Theme, findings: readonly Finding[], isGuessing:
     if (fix === undefined || !(fix.isSafe || isGuessing)) continue;
     const { steps = [] } = fix;
     if (fix.edits.length + steps.length === 0) continue;
-    // A folder in which something cannot be read cannot be built anew.
+    // A folder in which something cannot be read cannot be built again.
     if (steps.some(({ op }) => op === 'move') && unlisted.length + special.length > 0) continue;
     const others = edits.get(fix.file) ?? [];
     const places = steps.flatMap(({ from, to }) => [from, to]);

@@ -141,7 +141,7 @@ async function rulesIn(
   return rules.map((rule) => guarded(rule, path));
 }
 
-/** A rule that fails is somebody's mistake, and no defect of Pionero. */
+/** A rule that fails is someone's mistake, and no defect of Pionero. */
 function guarded(rule: Rule, path: string): Rule {
   function* held(reported: () => Iterable<Report> | undefined, { theme }: RuleContext): Generator<Report> {
     try {

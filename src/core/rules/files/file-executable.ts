@@ -12,9 +12,9 @@ export const fileExecutable: Rule = {
     id: 'file/executable',
     severity: 'warning',
     isNameBlind: true,
-    summary: 'A file may be run as a program and is none',
+    summary: 'A file that is not a program may be run as one',
     why: 'The bit goes into the archive and onto the server; reviewers send such themes back.',
-    messages: { bit: '{path} has the executable bit and is no program' },
+    messages: { bit: '{path} has the executable bit and is not a program' },
     example: { none: 'it is about a file’s mode, which a listing does not show' },
   },
   *check({ theme }) {

@@ -41,7 +41,7 @@ export const identifierOtherName: Rule = {
       .map(({ names: { id } }) => ({ id, letters: lettersOf(id) }))
       // Quick to tell, and true of next to none: what follows takes too long for every pair of themes on a large shelf.
       .filter(({ letters }) => files.some((file) => file.letters.startsWith(letters)))
-      // A name that holds ours, or a word that means anything, is no sign.
+      // A name that holds ours, or a word that means anything, is not a sign.
       .filter(({ id }) => !related.has(id) && weigh(id) === 'distinctive' && !own.isIn(id) && !new NameFinder(id).isIn(theme.names.id))
       .map((other) => ({ ...other, finder: new NameFinder(other.id) }));
     if (carried.length === 0) return;

@@ -68,7 +68,7 @@ function ownOf(declaration: Declaration, id: string | undefined): { id: string; 
 function ownerOf(declaration: Declaration, theme: Theme, shelves: Shelves): { id: string; rest: string } | undefined {
   for (const shelved of shelves.list()) {
     const { id } = shelved.names;
-    // A common word at the beginning of a name is no sign of a theme that is called so.
+    // A common word at the beginning of a name is not a sign of a theme that is called so.
     if (id === theme.names.id || weigh(id) !== 'distinctive') continue;
     // Only a theme that is opened tells its title.
     const isKnown = declaration.shapes.every((shape) => isFilledBy(shape, shelved.names));

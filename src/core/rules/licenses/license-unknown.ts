@@ -7,7 +7,7 @@ const advise = advices({
   'tell-license': 'put its license beside it, or a line “SPDX-License-Identifier: …” at its head',
 });
 
-/** Somebody else's files, without a word of what may be done with them. Looked at only for a submission. */
+/** Someone else's files, without a word of what may be done with them. Looked at only for a submission. */
 export const licenseUnknown: Rule = {
   meta: {
     id: 'license/unknown',

@@ -14,7 +14,7 @@ export const overrideRecord: Rule = {
     id: 'override/record',
     severity: 'warning',
     summary: 'The record of what was taken from a parent does not fit the theme',
-    why: 'What became of a file in the parent is told by the record alone: what it does not name rightly, nobody is told of.',
+    why: 'Only the record shows how a file changed in the parent: Pionero cannot report on an entry that is wrong.',
     messages: {
       gone: '{file} is on record as taken from {theme}, and is not there',
       broken: 'it cannot be read: {problem}',

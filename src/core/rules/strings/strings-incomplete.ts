@@ -22,7 +22,7 @@ export const stringsIncomplete: Rule = {
     },
   },
   *check({ theme }) {
-    // Where the host falls back on the first language, a text that is not translated yet is no mistake.
+    // Where the host falls back on the first language, a text that is not translated yet is not a mistake.
     const catalogues = theme.platform.contract.strings?.incomplete === true ? [] : readCatalogues(theme);
     const fullest = catalogues.toSorted((a, b) => b.keys.length - a.keys.length)[0];
     if (fullest === undefined) return;

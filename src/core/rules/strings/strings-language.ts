@@ -103,7 +103,7 @@ function* checkHeader(document: ThemeDocument, { platform, names }: Theme): Gene
   yield { message: 'header', args: { language, stated }, file: document.path, source: document.source, range: node, hint };
 }
 
-/** Whether two tags mean the same language for a reader; a region that one of them leaves open is no difference (RFC 4647, 3.3.1). */
+/** Whether two tags mean the same language for a reader; a region that one of them leaves open is not a difference (RFC 4647, 3.3.1). */
 function isSame(a: string, b: string): boolean {
   const [left, right] = [a, b].map((tag) => tag.toLowerCase().split(/[-_.@]/));
   return left?.[0] === right?.[0] && (left?.[1] === undefined || right?.[1] === undefined || left[1] === right[1]);
