@@ -41,7 +41,7 @@ describe('a slip on the command line', () => {
     [['check', 'demo/shelf/albar/pages'], /it is inside the theme albar: name demo\/shelf\/albar/],
     [['check', 'demo', '--max-warnings', 'few'], /--max-warnings does not take this value: a whole number is expected/],
     [['check', 'demo', '--jobs', '0'], /--jobs does not take this value: a whole number from 1 on is expected/],
-    [['check', 'demo', '--format', 'jsn'], /allowed: text, json, sarif, junit, code-quality; did you mean “json”\?/],
+    [['check', 'demo', '--format', 'jsn'], /allowed: text, json, jsonl, sarif, junit, code-quality; did you mean “json”\?/],
     [['pack', 'demo/shelf/albar', '--as', 'rar'], /--as does not take this value; allowed: zip, tar\.gz, whl/],
   ])('%j is told what to do', async (argv, says) => {
     const place = new Workplace().withShelf();
@@ -74,7 +74,7 @@ describe('completion', () => {
     [['check', '--shelf', 'x', '--shel'], ['--shelf']],
     [
       ['check', '--format', 'j'],
-      ['json', 'junit'],
+      ['json', 'jsonl', 'junit'],
     ],
     [
       ['pack', '--as', ''],

@@ -249,6 +249,29 @@ describe('files that are not open', () => {
     await editor.findings('pionero.yaml', (now) => now.length === 0);
   });
 
+  it('are judged again when their platform file is saved, and as it was while it is wrong', async () => {
+    const place = new Workplace().withShelf();
+    const platform = (more: string) => `pionero: platform/1\nextend: vereda\nname: own\ntitle: Own\nsummary: Like it\n${more}`;
+    put(place, 'demo/shelf/pionero.yaml', 'platform: ../../own.platform.yaml\n');
+    put(place, 'own.platform.yaml', platform(''));
+    const editor = await Editor.start(place);
+    const sheet = `${ALBAR}/sheet.css`;
+    await editor.open(sheet, readIn(place, sheet));
+    await editor.findings(sheet, (now) => now.length === 0);
+    const save = async (more: string) => {
+      put(place, 'own.platform.yaml', platform(more));
+      await editor.changedOnDisk('own.platform.yaml');
+    };
+    await save('files: [{ path: huts.txt, required: always }]\n');
+    const huts = `${ALBAR}/huts.txt`;
+    await editor.findings(huts, (now) => codes(now).includes('file/missing'));
+    await save('files: [{ path: sheet.css, required: always }]\n');
+    await editor.findings(huts, (now) => now.length === 0);
+    await editor.open('own.platform.yaml', platform('filez: []\n'));
+    const [mistake] = await editor.findings('own.platform.yaml', (now) => now.length > 0);
+    expect(mistake).toMatchObject({ message: expect.stringMatching(/“filez” is not known here/) as string, range: { start: { line: 5 } } });
+  });
+
   it('a folder that the editor takes in brings its themes', async () => {
     const place = new Workplace().withShelf();
     const editor = await Editor.start(place, 'demo/shelf/cornisa');

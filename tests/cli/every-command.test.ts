@@ -49,6 +49,7 @@ const ROWS: readonly Row[] = [
   { line: 'kit list --platform vereda' },
   { line: 'kit make shelf/albar --yes', changes: true },
   { line: 'report merge one.json two.json', before: ['REPORTS'], status: 1 },
+  { line: 'cache show' },
   { line: 'explain template/partial' },
   { line: 'undo --list', before: ['meta set shelf/albar title=Cumbre --yes'] },
   { line: 'completion bash' },

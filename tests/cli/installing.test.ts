@@ -113,7 +113,7 @@ describe('installing', () => {
       (place) => writeFiles(place.path('site/themes/albar'), { 'notes.txt': 'x' }),
       ['demo/shelf/albar'],
       1,
-      /is no theme of Vereda: sheet\.css is not there/,
+      /is not a theme of Vereda: sheet\.css is not there/,
     ],
     ['no site', () => {}, ['demo/shelf/albar', '--site', 'stagin'], 2, /did you mean “staging”/],
     ['a site that is not there', () => {}, ['demo/shelf/albar', '--site', 'gone'], 2, /there is no folder .*nowhere/],

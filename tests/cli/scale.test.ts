@@ -130,7 +130,7 @@ describe('a list of packages', () => {
   it.each<[string, string[], RegExp]>([
     ['a list that is not there', ['check', '--from-list', 'gone.txt'], /there is no file gone\.txt/],
     ['an empty list', ['check', '--from-list', 'empty.txt'], /empty\.txt lists no paths/],
-    ['no job around', ['check', '.', '--shard', 'env'], /--shard env/],
+    ['no job around', ['check', '.', '--shard', 'env'], /--shard env finds no job array or matrix around/],
     ['a rule that does not exist', ['check', '.', '--rule-preview', 'asset/mising'], /did you mean “asset\/missing”/],
   ])('is told of %s', async (_what, argv, says) => {
     const place = new Workplace();

@@ -5,13 +5,14 @@ import { changesSince, type Changes } from '../../core/files/disk-git.ts';
 import { withStaged } from '../../core/files/disk-git-staged.ts';
 import { kindOnDisk, readIfThere } from '../../core/files/disk.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
-import { AroundThemes, checkConfigurations, withMistakesOnce } from '../../core/rules/engine/check-configuration.ts';
+import { checkConfigurations, withMistakesOnce } from '../../core/rules/engine/check-configuration.ts';
 import { beyondBaseline, EMPTY_BASELINE, longKeyOf, readBaseline, withFindings, type Baseline } from '../../core/rules/engine/baseline.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { releaseNamed } from '../../core/platform/platform.ts';
 import { planFixes } from '../../core/rules/engine/fix.ts';
-import { decidingFindings, decisionOptions, statusOf, StatusCount } from '../deciding.ts';
-import { checkEach, checkMany, commonOf, type CheckHow } from '../check-many.ts';
+import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';
+import { checkAndWrite } from '../check-and-write.ts';
+import { checkMany, commonOf, type CheckHow } from '../check-many.ts';
 import { defineCommand, type Context, changeOptions, jobsOption } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
@@ -23,7 +24,7 @@ import { checkOptionsOf } from '../../core/rules/engine/check.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { checkTargets, type CheckTarget } from '../check-targets.ts';
 import { affectedBy, findingsSince, type Since } from '../check-since.ts';
-import { isStreamName, REPORT_STREAMS } from '../report-streams.ts';
+import { isStreamName } from '../report-streams.ts';
 import { PACKAGE_LIMITS } from '../../core/rules/engine/check-pool.ts';
 import { pathsIn } from '../path-list.ts';
 import { parseShard, positionsIn, shardOfJob } from '../shards.ts';
@@ -45,7 +46,7 @@ const OPTIONS = {
   since: text('REV', 'only what changed since a commit, a branch or a tag can affect (needs Git)'),
   shard: text('I/N', 'one part of several, for several machines: 2/4; “env” takes it from the job'),
   fromList: text('FILE', 'check what a file lists, a path a line; “-” reads standard input'),
-  timeLimit: whole('SECONDS', 'the most that one of many packages may take', { from: 1 }, PACKAGE_LIMITS.milliseconds / 1000),
+  timeLimit: whole('SECONDS', 'the most that one of many packages may take', { from: 1 }, 60),
   cache: flag('ignore the cache', true),
   watch: flag('check again whenever a file changes'),
   ...jobsOption,
@@ -97,8 +98,9 @@ async function checkOnce(
   // Who names one thing that cannot be opened is told as always; a report is made of it where a report was asked for.
   const isThrowing = found.targets.length === 1 && options.format === 'text';
   const how = { ...howOf(context, options), isThrowing, needsBasis: since !== undefined };
-  if (isStreamed(context, options, since))
-    return streamOnce(teller, targets, how, { options, shard: shard.told, roots: rootsOf(context, args) });
+  const { format } = options;
+  if (isStreamName(format) && isStreamed(context, options, since))
+    return checkAndWrite(teller, targets, how, { ...options, format, shard: shard.told, roots: rootsOf(context, args) });
   const folders = targets.flatMap(({ kind, path }) => (kind === 'folder' ? [path] : []));
   const now = await checkMany(context, targets, how);
   const all = since === undefined ? now : await findingsSince(context, since, now, await commonOf(context, how, folders));
@@ -150,41 +152,6 @@ function isStreamed(context: Context, options: Options, since: unknown): boolean
   return isStreamName(format) && !isWhole && !(format === 'junit' && maxWarnings !== undefined);
 }
 
-async function streamOnce(
-  context: Context,
-  targets: readonly CheckTarget[],
-  how: CheckHow,
-  { options, shard, roots }: { options: Options; shard: ShardPositions | undefined; roots: readonly string[] },
-): Promise<ExitStatus> {
-  const { format } = options;
-  if (!isStreamName(format)) throw new TypeError(`${format} cannot be written as it grows`);
-  const { io } = context;
-  const stream = REPORT_STREAMS[format](context, { decides: decidingFindings([], options), shard });
-  const around = new AroundThemes(shard === undefined ? roots : []);
-  const status = new StatusCount();
-  const tell = (checked: CheckedFolder, position?: number): void => {
-    status.add(checked);
-    io.stdout.write(stream.one(checked, position));
-    warnOfFailures(context, [checked]);
-  };
-  io.stdout.write(stream.head);
-  let count = 0;
-  for await (const each of checkEach(context, targets, how)) {
-    const position = shard?.positions[count] ?? count;
-    count++;
-    const told = { ...each, folder: context.original(each.folder) };
-    if (!around.add(told)) tell(told, position);
-    // A reader that is slower than the check must not fill the memory.
-    if (count % WRITTEN_AT_ONCE === 0) await io.outputFailure();
-  }
-  for (const each of around.rest()) tell(each);
-  io.stdout.write(stream.tail());
-  return status.status(options);
-}
-
-/** Themes of a report. */
-const WRITTEN_AT_ONCE = 64;
-
 /** Checks the files of the next commit, and reports the findings that it brings; before the first commit, all findings. */
 async function checkStaged(context: Context, args: readonly string[], options: Options): Promise<ExitStatus> {
   const others = {
@@ -215,7 +182,14 @@ function shardOf(
   if (text === undefined) return { targets };
   const shard = text === 'env' ? shardOfJob(context.io.env) : parseShard(text);
   if (shard === undefined)
-    throw new UsageError({ what: `--shard ${text} is not a valid shard`, hint: 'write the part and how many there are: --shard 2/4' });
+    throw new UsageError(
+      text === 'env'
+        ? {
+            what: '--shard env finds no job array or matrix around',
+            hint: 'set SHARD_INDEX (from 1) and SHARD_COUNT, or write the part: --shard 2/4',
+          }
+        : { what: `--shard ${text} is not a valid shard`, hint: 'write the part and how many there are: --shard 2/4' },
+    );
   const positions = positionsIn(shard, targets);
   const own = new Set(positions);
   return { targets: targets.filter((_target, i) => own.has(i)), told: { ...shard, positions } };

@@ -82,16 +82,17 @@ function valueOf(text: string, file: string): unknown {
   }
 }
 
-const Line = z.looseObject({ position: z.int().optional(), shard: z.object({ part: z.int(), of: z.int() }).optional() });
+const lineShape = () => z.looseObject({ position: z.int().optional(), shard: z.object({ part: z.int(), of: z.int() }).optional() });
 
 /** The lines of a report as one value. @throws ConfigurationError when one is broken, or the last one is missing */
 function ofLines(text: string, file: string): unknown {
   const broken = (line: number, what: string): ConfigurationError =>
     new ConfigurationError({ what: `${file}:${line}: ${what}`, hint: 'run the check again: it goes on where it was' });
   const lines = text.split('\n').filter((line) => line !== '');
+  const shape = lineShape();
   const values = lines.map((line, i) => {
     try {
-      return Line.parse(JSON.parse(line));
+      return shape.parse(JSON.parse(line));
     } catch {
       throw broken(i + 1, 'the line is not of a report');
     }
