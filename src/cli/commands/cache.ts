@@ -34,7 +34,7 @@ function show(context: Context): ExitStatus {
   const folder = checkCacheFolder(context.io.env);
   const size = new DiskCache(folder).size();
   const of = size.entries === 0 ? 'nothing' : `${count(size.entries, 'result')}, ${bytes(size.bytes)}`;
-  context.say(`The results of checks are kept in ${folder}: ${of}.`);
+  context.say(`The results of checks are kept in ${context.shown(folder)}: ${of}.`);
   context.result({ folder, ...size });
   return ExitStatus.ok;
 }
@@ -42,7 +42,7 @@ function show(context: Context): ExitStatus {
 function clear(context: Context): ExitStatus {
   const folder = checkCacheFolder(context.io.env);
   const dropped = new DiskCache(folder).clear();
-  context.say(`${context.paint.good('✓')} ${count(dropped, 'result')} dropped from ${folder}.`);
+  context.say(`${context.paint.good('✓')} ${count(dropped, 'result')} dropped from ${context.shown(folder)}.`);
   context.result({ folder, dropped });
   return ExitStatus.ok;
 }
