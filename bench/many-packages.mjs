@@ -14,7 +14,8 @@ function newTheme(platform, kitName) {
   const { tree } = made.theme;
   const files = new Map(tree.entries.flatMap(({ kind, path }) => (kind === 'file' ? [[path, tree.read(path)]] : [])));
   const place = relative(INTO, made.plan.root);
-  return { place: platform.contract.name === 'marp' ? '' : place, files };
+  // Where a theme is one file, its place is that file's.
+  return { place: files.has(place) ? '' : place, files };
 }
 
 /**

@@ -65,15 +65,16 @@ export async function* checkEach(context: Context, targets: readonly CheckTarget
       pool === undefined ? 1 : AHEAD * pool.width,
       work,
     )) {
-      progress.add(batch.length);
+      progress.clear();
       for (const each of batch) {
         sayLeftBehind(context, context.shown(each.folder), each.leftBehind);
         yield each;
       }
+      progress.add(batch.length);
     }
   } finally {
     await pool?.end();
-    progress.end();
+    progress.clear();
   }
 }
 

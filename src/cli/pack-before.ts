@@ -55,7 +55,7 @@ export async function withBelow(
   for (const each of opened) {
     const { themes, commons } = each.chain;
     for (const theme of themes.slice(1).toReversed()) {
-      const folder = theme.tree.disk?.root;
+      const folder = theme.place;
       if (folder === undefined || all.has(folder)) continue;
       if (commons.has(theme)) {
         const chain = { themes: [theme], commons: new Set([theme]) };

@@ -1,8 +1,6 @@
 import type { Context } from './command.ts';
 import { digits } from '../core/text/sentence.ts';
 
-/** So often at most a line is drawn, in milliseconds. */
-const EVERY_MS = 200;
 /** The line has a rate once so much time has passed. */
 const SURE_MS = 2000;
 
@@ -12,7 +10,7 @@ export class Progress {
   readonly #all: number;
   readonly #begun: number;
   #done = 0;
-  #drawn = -Infinity;
+  #isDrawn = false;
 
   constructor(context: Context, all: number) {
     this.#context = context;
@@ -20,16 +18,19 @@ export class Progress {
     this.#begun = context.io.now();
   }
 
+  /** So many more are done: the line says so until {@link clear}. */
   add(count: number): void {
     this.#done += count;
     const { io } = this.#context;
-    if (!this.#isShown || io.now() - this.#drawn < EVERY_MS) return;
-    this.#drawn = io.now();
+    if (!this.#isShown) return;
     io.stderr.write(`\r\u001b[K${progressText(this.#done, this.#all, io.now() - this.#begun)}`);
+    this.#isDrawn = true;
   }
 
-  end(): void {
-    if (this.#isShown && this.#drawn >= 0) this.#context.io.stderr.write('\r\u001b[K');
+  /** Makes room for what is printed. */
+  clear(): void {
+    if (this.#isDrawn) this.#context.io.stderr.write('\r\u001b[K');
+    this.#isDrawn = false;
   }
 
   get #isShown(): boolean {

@@ -1,5 +1,6 @@
 import { dirname } from 'node:path';
 import type { Finding } from '../core/rules/engine/check.ts';
+import { findingsBeyond } from '../core/rules/engine/compare-checks.ts';
 import { isAffected } from '../core/rules/engine/check-basis.ts';
 import type { CheckedFolder } from '../core/rules/engine/check-folders.ts';
 import type { CheckTarget } from './check-targets.ts';
@@ -104,12 +105,7 @@ interface Changes {
 
 /** What came and what went between two checks. */
 function changesBetween(before: readonly Finding[], after: readonly Finding[]): Changes {
-  const key = ({ rule, file, message }: Finding): string => `${rule} ${file} ${message}`;
-  const old = new Set(before.map(key));
-  const now = new Set(after.map(key));
-  const came = after.filter((finding) => !old.has(key(finding)));
-  const went = before.filter((finding) => !now.has(key(finding)));
-  return { came, went };
+  return { came: findingsBeyond(after, before), went: findingsBeyond(before, after) };
 }
 
 function changesText(context: Context, { came, went }: Changes, { folder, result }: CheckedFolder): string {

@@ -76,9 +76,12 @@ describe('while one types', () => {
       'class Menus { function setup() { return $this->setup(); } }',
       "host_on('init', 'setup');",
       '$setup = setup() . Menus::setup() . "setup of it"; // setup',
+      "$of = ['setup' => 1, $setup['setup']];",
     ].join('\n');
     put(place, hooks, code);
     put(place, `${ALBAR}/more.php`, '<?php\nsetup();\n');
+    put(place, `${ALBAR}/scripts/more.js`, 'setup({ setup: 1 });\n');
+    put(place, `${ALBAR}/styles/more.css`, '#setup { top: 0 }\n');
     const editor = await Editor.start(place);
     await editor.open(hooks, code);
     const [finding] = await editor.findings(hooks, (now) => codes(now).includes('identifier/prefix'));

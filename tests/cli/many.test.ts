@@ -1,11 +1,11 @@
 import { spawnSync } from 'node:child_process';
-import { cpSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { DiskCache } from '../../src/core/files/disk-cache.ts';
 import { CheckCache } from '../../src/core/rules/engine/check-cache.ts';
 import { openThemeFolder } from '../../src/core/theme/open.ts';
-import { need, runTool } from '../support/needs.ts';
+import { makeSymlink, need, runTool } from '../support/needs.ts';
 import { DEMO_SHELVES, PROGRAM, Workplace } from '../support/program.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
 
@@ -191,6 +191,28 @@ describe('the cache', () => {
     const after = await found(place, ...argv);
     expect(after).not.toEqual(before);
     expect(after).toEqual(await found(place, '--no-cache', ...argv));
+  });
+
+  it('makes room where there is too much, the oldest first, and clears nothing else', () => {
+    const place = new Workplace();
+    const keys = ['1', '2', '3'].map((end) => `ab${end.repeat(62)}`);
+    // Each of the 256 folders has its part.
+    const small = () => new DiskCache(place.path('cache'), 256 * 250);
+    for (const [i, key] of keys.entries()) {
+      small().keep(key, 'x'.repeat(100));
+      utimesSync(place.path('cache/ab', key), i, i);
+    }
+    small().keep(`ab${'4'.repeat(62)}`, 'x');
+    expect(keys.map((key) => small().find(key) !== undefined)).toEqual([false, true, true]);
+    writeFiles(place.path('other'), { [keys[0] ?? '']: 'mine' });
+    writeFiles(place.path('cache'), { 'ab/notes.txt': 'mine', 'notes/a': 'mine' });
+    makeSymlink(place.path('other'), place.path('cache/cd'));
+    expect(small().clear()).toEqual({ dropped: 3, left: 0 });
+    expect([existsSync(place.path('other', keys[0] ?? '')), existsSync(place.path('cache/ab/notes.txt')), small().size().entries]).toEqual([
+      true,
+      true,
+      0,
+    ]);
   });
 
   it.each([FRONT, 'sheet.css'])('keeps nothing of a theme whose %s was saved while it was checked', (file) => {

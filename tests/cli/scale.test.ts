@@ -14,13 +14,16 @@ import { kitFiles, platformNamed, snapshot, writeFiles } from '../support/trees.
 const EXAMPLES = join(import.meta.dirname, '../../docs/examples/scale');
 const BROKEN = '<<<<<<< huts\na\n=======\nb\n>>>>>>> norte\n';
 
+const platforms = shippedPlatforms();
+const fail = (): never => {
+  throw new Error('no platform');
+};
+
 /** Packages of all platforms, each on a shelf of its own; every fourth one has a conflict left in it. */
 function withPackages(count: number): Workplace {
   const place = new Workplace();
-  const platforms = shippedPlatforms();
   const paths = Array.from({ length: count }, (_, i) => {
-    const platform = platforms[i % platforms.length];
-    if (platform === undefined) throw new Error('no platform');
+    const platform = platforms[i % platforms.length] ?? fail();
     const files = kitFiles(platform, 'cierzo');
     const shelf = `shelves/${i % 40}/hut-${i}`;
     const home = `${shelf}/${fillPlace(platform, { id: 'cierzo', vendor: 'HutLeague' })}`;
@@ -57,7 +60,7 @@ describe('a list of packages', () => {
     const whole = checkList(place, '--no-cache', '--jobs', '1');
     const lines = linesOf(whole.stdout);
     expect(lines.slice(0, -1).map(({ position, findings }) => [position, findings?.some(({ rule }) => rule === 'text/conflict')])).toEqual(
-      Array.from({ length: 30 }, (_, i) => [i, i % 4 === 0 && shippedPlatforms()[i % 12]?.contract.name !== 'marp']),
+      Array.from({ length: 30 }, (_, i) => [i, i % 4 === 0 && !isOneFile(platforms[i % platforms.length] ?? fail())]),
     );
     expect(lines.at(-1)).toMatchObject({ summary: { themes: 30 } });
     expect(checkList(place, '--no-cache', '--jobs', '3')).toEqual(whole);
@@ -132,10 +135,25 @@ describe('a list of packages', () => {
     ['an empty list', ['check', '--from-list', 'empty.txt'], /empty\.txt lists no paths/],
     ['no job around', ['check', '.', '--shard', 'env'], /--shard env finds no job array or matrix around/],
     ['a rule that does not exist', ['check', '.', '--rule-preview', 'asset/mising'], /did you mean “asset\/missing”/],
+    [
+      'a rule that no module has',
+      ['check', 'modules/paso', '--rule-preview', 'hut/bel', '--yes'],
+      /no rule “hut\/bel”.*\n.*did you mean “hut\/bell”/,
+    ],
   ])('is told of %s', async (_what, argv, says) => {
     const place = new Workplace();
     writeFiles(place.folder, { 'empty.txt': '\n\n' });
-    expect(await place.run(...argv)).toMatchObject({ status: 2, stderr: expect.stringMatching(says) as string });
+    writeFiles(place.path('modules/paso'), kitFiles(platformNamed('vereda'), 'paso'));
+    const meta = "id: 'hut/bell', severity: 'note', summary: 'x', why: 'x.', messages: {}, example: { none: 'x' }";
+    writeFiles(place.path('modules'), {
+      'pionero.yaml': 'rule-files: [bell.mjs]\n',
+      'bell.mjs': `export default { meta: { ${meta} }, *check() {} };\n`,
+    });
+    const modules = argv.includes('--yes') ? 'modules' : '.';
+    expect(await place.runIn(modules, ...argv.map((each) => (each === 'modules/paso' ? 'paso' : each)))).toMatchObject({
+      status: 2,
+      stderr: expect.stringMatching(says) as string,
+    });
   });
 });
 

@@ -122,6 +122,18 @@ it('waits for the end of a change of many files, and checks once', async () => {
   expect(shown.match(/paso \(Vereda/g)).toHaveLength(1);
 });
 
+it('asks a rule that is switched off at every save, when it is to be tried', async () => {
+  const place = paso();
+  writeFiles(place.folder, { 'pionero.yaml': 'rules: { template/partial: off }\n' });
+  const { says, shown } = await watching(place, 'shelf/paso', '--rule-preview', 'template/partial');
+  const page = place.path('shelf/paso/pages/front.html');
+  writeFileSync(page, '<p>{{> nowhere}}</p>\n');
+  await says(/template\/partial/);
+  writeFileSync(page, '<p>{{> nowhere}} </p>\n');
+  await says(/as before: 1 finding/);
+  expect(shown()).not.toContain('✓ gone');
+});
+
 it('does not fix behind an editor’s back', async () => {
   const place = paso();
   expect(await place.run('check', dirname('shelf/paso/x'), '--watch', '--fix')).toMatchObject({

@@ -17,10 +17,15 @@ import { applyEdits } from '../../src/core/text/edits.ts';
 import { kitFiles, onShelf, platformNamed, themeOf, writeFiles } from '../support/trees.ts';
 
 const PLATFORMS = shippedPlatforms().map((platform) => [platform.contract.name, platform] as const);
+/** Of each platform a small theme and a large one. */
+const THEMES = PLATFORMS.flatMap(([name, platform]) => ['bare', 'standard'].map((kit) => [`${name}, ${kit}`, platform, kit] as const));
 const ID = 'albar';
 
-/** A theme of a platform's first kit on disk, and the texts of it. */
-function placed(platform: (typeof PLATFORMS)[number][1]): {
+/** A theme of a platform's kit on disk, and the texts of it. */
+function placed(
+  platform: (typeof PLATFORMS)[number][1],
+  kit = 'bare',
+): {
   folder: string;
   shelf: string;
   texts: [path: string, text: string][];
@@ -28,7 +33,7 @@ function placed(platform: (typeof PLATFORMS)[number][1]): {
 } {
   const shelf = realpathSync(mkdtempSync(join(tmpdir(), 'pionero-editing-')));
   onTestFinished(() => rmSync(shelf, { recursive: true }));
-  const files = kitFiles(platform, ID);
+  const files = kitFiles(platform, ID, kit);
   const isFile = isOneFile(platform);
   const folder = isFile ? join(shelf, Object.keys(files)[0] ?? '') : join(shelf, ID);
   writeFiles(isFile ? shelf : folder, files);
@@ -91,8 +96,8 @@ describe('a theme whose texts change', () => {
     );
   });
 
-  it.each(PLATFORMS)('%s: what stands in a place can be completed there', (_name, platform) => {
-    const { folder, shelf, texts } = placed(platform);
+  it.each(THEMES)('%s: what stands in a place can be completed there', (_name, platform, kit) => {
+    const { folder, shelf, texts } = placed(platform, kit);
     const workspace = new EditorWorkspace({ currentFolder: shelf, platform: platform.contract.name });
     const opened = workspace.opened(folder);
     if (opened === undefined) throw new Error('no theme');
@@ -112,8 +117,8 @@ describe('a theme whose texts change', () => {
     expect(missed).toEqual([]);
   });
 
-  it.each(PLATFORMS)('%s: what its host fills, and names that carry the id, can be completed', (_name, platform) => {
-    const { folder, shelf, texts } = placed(platform);
+  it.each(THEMES)('%s: what its host fills, and names that carry the id, can be completed', (_name, platform, kit) => {
+    const { folder, shelf, texts } = placed(platform, kit);
     const workspace = new EditorWorkspace({ currentFolder: shelf, platform: platform.contract.name });
     const opened = workspace.opened(folder);
     if (opened === undefined) throw new Error('no theme');
@@ -143,8 +148,8 @@ describe('a theme whose texts change', () => {
     expect(missed).toEqual([]);
   });
 
-  it.each(PLATFORMS)('%s: all that names a file names it where it is moved to', (_name, platform) => {
-    const { folder, shelf } = placed(platform);
+  it.each(THEMES)('%s: all that names a file names it where it is moved to', (_name, platform, kit) => {
+    const { folder, shelf } = placed(platform, kit);
     const workspace = new EditorWorkspace({ currentFolder: shelf, platform: platform.contract.name });
     const opened = workspace.opened(folder);
     if (opened === undefined) throw new Error('no theme');

@@ -64,16 +64,16 @@ class MemoryShelves extends Shelves {
 
 const plannedKits = new Map<string, Readonly<Record<string, Buffer>>>();
 
-/** The files of a theme that is new from a platform's first kit, by path. */
-export function kitFiles(platform: Platform, id: string): Record<string, Buffer> {
-  const key = `${platform.file} ${id}`;
-  const known = plannedKits.get(key) ?? planKit(platform, id);
+/** The files of a theme that is new from a kit of a platform, its first one when none is named, by path. */
+export function kitFiles(platform: Platform, id: string, kit?: string): Record<string, Buffer> {
+  const key = [platform.file, id, kit].join(' ');
+  const known = plannedKits.get(key) ?? planKit(platform, id, kit);
   plannedKits.set(key, known);
   return { ...known };
 }
 
-function planKit(platform: Platform, id: string): Readonly<Record<string, Buffer>> {
-  const kit = chooseKit({ platform }, undefined, false);
+function planKit(platform: Platform, id: string, named: string | undefined): Readonly<Record<string, Buffer>> {
+  const kit = chooseKit({ platform }, named, false);
   const vendor = platform.contract.vendor === undefined ? undefined : 'HutLeague';
   const { theme } = planNewTheme({ platform, kit, id, vendor, facts: {}, shelves: new Shelves(platform, []), into: '/nowhere' });
   return Object.fromEntries(

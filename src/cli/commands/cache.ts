@@ -1,3 +1,4 @@
+import { FailedOperationError } from '../../core/errors.ts';
 import { DiskCache } from '../../core/files/disk-cache.ts';
 import { count } from '../../core/text/sentence.ts';
 import { actionArgument, actionOf } from '../actions.ts';
@@ -41,8 +42,15 @@ function show(context: Context): ExitStatus {
 
 function clear(context: Context): ExitStatus {
   const folder = checkCacheFolder(context.io.env);
-  const dropped = new DiskCache(folder).clear();
-  context.say(`${context.paint.good('✓')} ${count(dropped, 'result')} dropped from ${context.shown(folder)}.`);
+  const { dropped, left } = new DiskCache(folder).clear();
+  const shown = context.shown(folder);
+  if (left > 0)
+    throw new FailedOperationError({
+      what: `${count(left, 'result')} in ${shown} cannot be dropped`,
+      why: dropped === 0 ? undefined : `${count(dropped, 'other')} are gone`,
+      hint: 'give yourself the right to write there',
+    });
+  context.say(`${context.paint.good('✓')} ${count(dropped, 'result')} dropped from ${shown}.`);
   context.result({ folder, dropped });
   return ExitStatus.ok;
 }

@@ -29,8 +29,8 @@ import { PACKAGE_LIMITS } from '../../core/rules/engine/check-pool.ts';
 import { pathsIn } from '../path-list.ts';
 import { parseShard, positionsIn, shardOfJob } from '../shards.ts';
 import { REPORT_NAMES, REPORTS, warnOfFailures, type ShardPositions } from '../reports.ts';
-import { nearest } from '../../core/text/nearest.ts';
-import { count, didYouMean } from '../../core/text/sentence.ts';
+import { count } from '../../core/text/sentence.ts';
+import { ruleNamed } from '../../core/rules/engine/rule-named.ts';
 import { RULES } from '../../core/rules/rules.ts';
 
 const OPTIONS = {
@@ -126,15 +126,9 @@ async function checkOnce(
 /** @throws UsageError when a rule that is to be tried does not exist */
 function howOf(context: Context, options: Options): CheckHow {
   const limits = { ...PACKAGE_LIMITS, milliseconds: 1000 * options.timeLimit };
-  const ids = RULES.map(({ meta }) => meta.id);
-  // Which rules a module has is known only once it is loaded.
+  // The rules of a module are known once it is loaded, for a theme; all others before the first of ten thousand is checked.
   const isSure = findConfiguration(context.io.folder)['rule-files'].length === 0;
-  const unknown = options.rulePreview.find((rule) => isSure && !ids.includes(rule));
-  if (unknown !== undefined)
-    throw new UsageError({
-      what: `there is no rule “${unknown}”`,
-      hint: didYouMean(nearest(unknown, ids), '“pionero explain” lists them all'),
-    });
+  for (const rule of isSure ? options.rulePreview : []) ruleNamed(RULES, rule);
   return {
     purpose: options.for,
     release: options.release,
@@ -311,9 +305,12 @@ async function watch(context: Context, args: readonly string[], options: Options
     roots: named.filter((path) => kindOnDisk(path) === 'folder'),
     check: async (targets) =>
       beyond(baselineOf(context, options), await checkMany(context, targets, { ...howOf(context, options), needsBasis: true })),
-    // It asks for the installation, by all the releases that the theme is for, and knows no baseline.
+    // It asks for the installation, by all the releases that the theme is for and by no other rules, and knows no baseline.
     quickLook:
-      options.for === 'install' && options.release === undefined && baselineFile(context, options) === undefined
+      options.for === 'install' &&
+      options.release === undefined &&
+      options.rulePreview.length === 0 &&
+      baselineFile(context, options) === undefined
         ? new QuickLook(context.opening)
         : undefined,
     show: (checked) => REPORTS.text(context, { checked, others: [], decides: decidingFindings(checked, options) }),

@@ -1,16 +1,15 @@
 import { findConfiguration, type Configuration } from '../../core/configuration/configuration.ts';
 import { problemAtPath } from '../../core/configuration/read-configuration.ts';
-import { UsageError } from '../../core/errors.ts';
 import { checkOptionsOf } from '../../core/rules/engine/check.ts';
+import { ruleNamed } from '../../core/rules/engine/rule-named.ts';
 import { loadOwnRules, rulesUnder } from '../../core/rules/engine/own-rules.ts';
 import type { ExampleFiles, Rule, Severity } from '../../core/rules/rule.ts';
-import { nearest } from '../../core/text/nearest.ts';
 import { defineCommand, type Context } from '../command.ts';
 import { agreedRules } from '../rule-agreement.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { type Paint } from '../output/paint.ts';
 import { join } from 'node:path';
-import { count, didYouMean } from '../../core/text/sentence.ts';
+import { count } from '../../core/text/sentence.ts';
 
 export default defineCommand({
   arguments: [{ form: '[rule]', about: 'a rule’s name, as findings show it; default: a list of all rules' }],
@@ -23,14 +22,7 @@ export default defineCommand({
     await loadOwnRules(configuration, below, context.io.folder, await agreedRules(context, configuration, below));
     const rules = rulesUnder(configuration);
     if (wanted === undefined) return list(context, rules, configuration);
-    const rule = rules.find(({ meta }) => meta.id === wanted);
-    if (rule !== undefined) return explain(context, rule, configuration);
-    const ids = rules.map(({ meta }) => meta.id).sort();
-    const near = nearest(wanted, ids);
-    throw new UsageError({
-      what: `there is no rule “${wanted}”`,
-      hint: didYouMean(near, '“pionero explain” lists them all'),
-    });
+    return explain(context, ruleNamed(rules, wanted), configuration);
   },
 });
 

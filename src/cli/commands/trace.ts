@@ -51,10 +51,10 @@ export default defineCommand({
 /** Two themes of one id on two shelves: the first is taken, and who meant the other wonders. */
 function warnOfTwins(context: Context, { chain, shelves }: OpenedTheme): void {
   for (const theme of chain.themes.slice(1)) {
-    const root = theme.tree.disk?.root;
-    for (const other of root === undefined ? [] : shelves.passedOver(root))
+    const { place } = theme;
+    for (const other of place === undefined ? [] : shelves.passedOver(place))
       context.warn(
-        `${context.paint.warn('▲')} ${theme.names.id} is on two shelves: ${context.shown(root ?? '')} is taken, ${context.shown(other)} is not.`,
+        `${context.paint.warn('▲')} ${theme.names.id} is on two shelves: ${context.shown(place ?? '')} is taken, ${context.shown(other)} is not.`,
       );
   }
 }

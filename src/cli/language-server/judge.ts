@@ -8,6 +8,7 @@ import { ownProblems } from '../../core/editor/own-files.ts';
 import { byFile, type FindingsByFile } from '../../core/editor/session.ts';
 import { ConfigurationError, type ConfigurationProblem } from '../../core/errors.ts';
 import type { HouseRules } from './house-rules.ts';
+import type { Chain } from '../../core/theme/chain.ts';
 import { placeOf } from './places.ts';
 
 /** Milliseconds that are waited for: those in which many changes come at once, and those of a thought. */
@@ -76,7 +77,7 @@ export class Judge {
     const changed = [...folders].flatMap((folder) => folder ?? []);
     // Configurations and platform files, or a theme that comes or goes: whoever builds on it may be another one.
     const isAll = folders.has(undefined) || changed.some((folder) => !this.#turns.has(folder));
-    const meant = known.filter((each) => isAll || changed.some((folder) => this.#buildsOn(each, folder)));
+    const meant = known.filter((each) => isAll || this.#lacksParent(each) || changed.some((folder) => this.#buildsOn(each, folder)));
     if (isAll) this.#workspace.reload();
     for (const each of new Set([...changed, ...meant])) {
       this.#workspace.reload(each);
@@ -189,12 +190,23 @@ export class Judge {
     this.#published.set(folder, new Set(told.keys()));
   }
 
-  /** Whether a theme builds on another, or would if that one were there. */
   #buildsOn(child: string, parent: string): boolean {
-    const opened = this.#workspace.opened(child);
-    if (opened === undefined) return true;
-    const { themes, broken } = this.#workspace.edited(opened).chain;
-    return broken !== undefined || themes.slice(1).some(({ tree }) => tree.disk?.root === parent);
+    return (
+      this.#chainOf(child)
+        ?.themes.slice(1)
+        .some(({ place }) => place === parent) === true
+    );
+  }
+
+  /** Whether a theme cannot be opened, or names a parent that is not there: a file on disk may bring it. */
+  #lacksParent(folder: string): boolean {
+    const chain = this.#chainOf(folder);
+    return chain === undefined || chain.broken !== undefined;
+  }
+
+  #chainOf(folder: string): Chain | undefined {
+    const opened = this.#workspace.opened(folder);
+    return opened === undefined ? undefined : this.#workspace.edited(opened).chain;
   }
 }
 

@@ -12,7 +12,7 @@ export async function movedEdits(session: Session, files: readonly FileRename[])
   const changes = files.flatMap(({ oldUri, newUri }): (TextDocumentEdit | RenameFile)[] => {
     const [from, to] = [pathOf(oldUri), pathOf(newUri)];
     const file = from === undefined ? undefined : session.workspace.fileAt(from);
-    const root = file?.theme.tree.disk?.root;
+    const root = file?.theme.place;
     // What leaves the theme is nothing that it can name.
     if (
       file === undefined ||

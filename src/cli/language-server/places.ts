@@ -40,9 +40,8 @@ export function uriOf(path: string): string {
 }
 
 /** Where a file of a theme lies on disk; undefined for a theme that lies on none. */
-export function placeOf({ platform, tree, location }: Theme, path: string): string | undefined {
-  const root = tree.disk?.root ?? (location.startsWith('/') ? location : undefined);
-  return root === undefined ? undefined : isOneFile(platform) ? root : join(root, path);
+export function placeOf({ platform, place }: Theme, path: string): string | undefined {
+  return place === undefined || isOneFile(platform) ? place : join(place, path);
 }
 
 export function locationOf(theme: Theme, path: string, range: Range = NOWHERE): Location[] {

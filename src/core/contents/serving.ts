@@ -33,6 +33,14 @@ export function sourcesOf({ contract }: Platform, path: string): string[] {
   });
 }
 
+/** The files that the host, or a tool before it, makes of the one at a path: the other way round from {@link sourcesOf}. */
+export function madeFrom({ contract }: Platform, path: string): string[] {
+  return contract.made.flatMap(({ file, from }) => {
+    const match = wholePattern(from).exec(path);
+    return match === null ? [] : [file.replace('{path}', () => match.groups?.['path'] ?? '')];
+  });
+}
+
 /** The parent that every host brings, of those that the chain names, that serves a path; undefined when none does. */
 export function builtInServing({ themes }: Chain, path: string): string | undefined {
   const { 'built-in': brought = [], 'built-in-files': files = {} } = themes[0]?.platform.contract.inheritance ?? {};

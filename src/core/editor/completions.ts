@@ -2,7 +2,7 @@ import licenses from 'spdx-license-ids/index.json' with { type: 'json' };
 import { bundleNames } from '../contents/bundle-names.ts';
 import { referencesIn } from '../contents/references.ts';
 import { declaredRegions } from '../contents/regions.ts';
-import { addressOfPath } from '../contents/serving.ts';
+import { addressOfPath, madeFrom } from '../contents/serving.ts';
 import { partialsOf, templateAt } from '../contents/templates.ts';
 import { readCatalogues } from '../contents/catalogues.ts';
 import { childrenOf, findEntry, type ValueNode } from '../documents/syntax.ts';
@@ -135,12 +135,14 @@ function mentionedAt(file: EditedFile): Proposal[] | undefined {
   });
 }
 
+/** The files that are served: those of the themes, and those that the host makes of them. */
 function filesOf(themes: readonly Theme[], theme: Theme, isWanted: (path: string) => boolean): { path: string; about: string }[] {
   const files = new Map<string, string>();
   for (const [i, each] of themes.entries())
     for (const { kind, path } of each.tree.entries) {
-      const isOffered = i === 0 || matchesAny(path, theme.platform.contract.inheritance.inherits);
-      if (kind === 'file' && isOffered && isWanted(path) && !files.has(path)) files.set(path, from(each, i));
+      const isOffered = kind === 'file' && (i === 0 || matchesAny(path, theme.platform.contract.inheritance.inherits));
+      for (const served of isOffered ? [path, ...madeFrom(theme.platform, path)] : [])
+        if (isWanted(served) && !files.has(served)) files.set(served, from(each, i));
     }
   return [...files].map(([path, about]) => ({ path, about }));
 }

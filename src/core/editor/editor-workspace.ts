@@ -141,7 +141,7 @@ export class EditorWorkspace {
     const theme = this.#withTexts(opened.theme, opened.folder);
     const chain = theme === opened.theme ? opened.chain : openChain(theme, opened.shelves);
     const [, ...parents] = chain.themes;
-    const edited = parents.map((parent) => this.#withTexts(parent, parent.tree.disk?.root));
+    const edited = parents.map((parent) => this.#withTexts(parent, parent.place));
     const isSame = edited.every((parent, i) => parent === parents[i]);
     const made = { theme, chain: isSame ? chain : chainOf(chain, [theme, ...edited]) };
     this.#edited.set(opened.folder, made);

@@ -1,4 +1,4 @@
-import { mkdirSync, readdirSync, readFileSync, renameSync, statSync, unlinkSync, writeFileSync } from 'node:fs';
+import { lstatSync, mkdirSync, readdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { randomUUID } from 'node:crypto';
 
@@ -23,7 +23,7 @@ export class DiskCache {
     this.#maxBytes = maxBytes;
   }
 
-  /** @param key letters and digits only */
+  /** @param key a SHA-256, in hexadecimal */
   find(key: string): string | undefined {
     try {
       return readFileSync(this.#path(key), 'utf8');
@@ -56,11 +56,11 @@ export class DiskCache {
     return { entries: all.length, bytes: all.reduce((sum, { bytes }) => sum + bytes, 0) };
   }
 
-  /** Drops all entries. @returns how many */
-  clear(): number {
+  /** Drops all entries, and nothing else that lies there. @returns how many, and how many the system did not let go */
+  clear(): { readonly dropped: number; readonly left: number } {
     const all = foldersIn(this.#folder).flatMap((folder) => entriesIn(folder));
-    for (const { path } of all) unlinkSync(path);
-    return all.length;
+    const dropped = all.filter(({ path }) => isDropped(path)).length;
+    return { dropped, left: all.length - dropped };
   }
 
   /** Once a run for each folder: another run that prunes at the same time does no harm. */
@@ -70,13 +70,7 @@ export class DiskCache {
     const all = entriesIn(folder).sort((a, b) => a.time - b.time);
     const bytes = all.reduce((sum, each) => sum + each.bytes, 0);
     if (bytes <= this.#maxBytes / FOLDERS) return;
-    for (const { path } of all.slice(0, Math.ceil(all.length / 2))) {
-      try {
-        unlinkSync(path);
-      } catch {
-        // Another run was faster.
-      }
-    }
+    for (const { path } of all.slice(0, Math.floor(all.length / 2))) isDropped(path);
   }
 }
 
@@ -86,17 +80,33 @@ interface CacheEntry {
   readonly time: number;
 }
 
+/** The folders of entries; a link may lead to files of someone else. */
 function foldersIn(folder: string): string[] {
-  return namesIn(folder).flatMap((name) => (/^[0-9a-f]{2}$/.test(name) ? [join(folder, name)] : []));
+  return namesIn(folder)
+    .filter((name) => /^[0-9a-f]{2}$/.test(name))
+    .map((name) => join(folder, name))
+    .filter((path) => lstatSync(path, { throwIfNoEntry: false })?.isDirectory() === true);
 }
 
-/** The entries in a folder, those among them that a killed run left half written. */
+/** An entry is called by its key; one that a killed run left half written has more behind it. */
+const ENTRY = /^[0-9a-f]{64}(?:\.[0-9a-f-]{36})?$/;
+
 function entriesIn(folder: string): CacheEntry[] {
   return namesIn(folder).flatMap((name) => {
     const path = join(folder, name);
-    const stat = statSync(path, { throwIfNoEntry: false });
+    const stat = ENTRY.test(name) ? lstatSync(path, { throwIfNoEntry: false }) : undefined;
     return stat?.isFile() === true ? [{ path, bytes: stat.size, time: stat.mtimeMs }] : [];
   });
+}
+
+/** Whether an entry is gone: another run may have been faster. */
+function isDropped(path: string): boolean {
+  try {
+    rmSync(path, { force: true });
+    return true;
+  } catch {
+    return false;
+  }
 }
 
 function namesIn(folder: string): string[] {

@@ -66,7 +66,7 @@ function planStep(request: InstallRequest, { theme, home }: Installed, isItself:
     const plan = isLink ? linkPlan(theme, site, home) : copyPlan(theme, folder, tree);
     return { ...named, state: isLink ? 'linked' : 'new', version, added, changed: [], removed: [], plan };
   }
-  const own = ownPlace(theme);
+  const own = theme.place;
   if (own !== undefined && isBelowOnDisk(folder, own))
     throw new RefusedError({ what: `${home} in the site is the theme’s own folder already`, hint: 'nothing has to be installed' });
   const there = treeAtPlace(theme.platform, folder);
@@ -107,16 +107,9 @@ function copyPlan({ names, platform }: Theme, root: string, tree: FileTree): Cha
 
 function linkPlan(theme: Theme, site: string, home: string): ChangePlan {
   const { names } = theme;
-  const target = ownPlace(theme);
+  const target = theme.place;
   if (target === undefined) throw new RefusedError({ what: 'an archive cannot be linked', hint: 'unpack it, or leave --link out' });
   return { title: `install ${names.id} --link`, root: site, isNewRoot: false, operations: [{ op: 'link', path: home, target }] };
-}
-
-/** Where the theme lies on disk: its folder, or the file that it is; undefined in an archive. */
-function ownPlace({ platform, tree }: Theme): string | undefined {
-  const root = tree.disk?.root;
-  const file = isOneFile(platform) ? tree.entries[0]?.path : '';
-  return root === undefined || file === undefined ? undefined : join(root, file);
 }
 
 /** @throws RefusedError when a folder is not there in which the platform’s themes would be */

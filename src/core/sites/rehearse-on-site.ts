@@ -62,12 +62,12 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
     const installed = installedOf(chain, site.home);
     for (const { theme, home } of installed) {
       // What is in its place in the site is in the copy already, and so are the host's own themes.
-      const root = theme.tree.disk?.root;
+      const own = theme.place;
       const places = [posix.dirname(home), ...site.own].map((place) => join(site.folder, place));
-      if (root !== undefined && places.some((place) => isBelowOnDisk(root, place))) continue;
+      if (own !== undefined && places.some((place) => isBelowOnDisk(own, place))) continue;
       // It lies there by a link, which the copy has as well; so what it links to itself is where it was.
       const there = join(site.folder, home);
-      if (root !== undefined && kindOnDisk(there) !== undefined && isSameFolder(root, there)) continue;
+      if (own !== undefined && kindOnDisk(there) !== undefined && isSameFolder(own, there)) continue;
       const folder = join(copy.site, isOneFile(theme.platform) ? posix.dirname(home) : home);
       await openPlace(copy, home);
       await applying.journal.writer.makeFolders(folder);

@@ -1,3 +1,4 @@
+import { join } from 'node:path';
 import { withFile } from '../files/changed-tree.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
@@ -5,6 +6,7 @@ import type { Platform } from '../platform/platform.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { factsOf, readThemeDocuments, type Fact, type ThemeDocument } from './documents.ts';
 import { withConditionsMet } from './conditions.ts';
+import { isOneFile } from './place.ts';
 import type { ThemeNames } from '../names/full-name.ts';
 import { wholePattern } from '../names/shape.ts';
 
@@ -40,6 +42,13 @@ export class Theme {
   /** The theme with another tree, whose entries of the same identity hold the same: what was read of them is not read again. */
   over(tree: FileTree): Theme {
     return new Theme(this.platform, tree, this.names, this.location, this);
+  }
+
+  /** Its place on disk: its folder, or the file that it is; undefined for a theme in memory or in an archive. */
+  get place(): string | undefined {
+    const { disk, entries } = this.tree;
+    const [only] = disk !== undefined && isOneFile(this.platform) ? entries : [];
+    return disk === undefined || only === undefined ? disk?.root : join(disk.root, only.path);
   }
 
   /** The ids of the parents, nearest first; none for a theme that stands alone. */

@@ -62,15 +62,13 @@ export function findAcceptances(
 }
 
 /** Whether an acceptance is for a theme. */
-function isMeant({ theme: globs, of }: ConfiguredAcceptance, { names, tree }: Theme): boolean {
-  const root = tree.disk?.root;
-  const place = root === undefined ? undefined : pathFrom(dirname(of.file), root);
-  return globs === undefined || matchesAny(names.id, globs) || (place !== undefined && matchesAny(place, globs));
+function isMeant({ theme: globs, of }: ConfiguredAcceptance, { names, place }: Theme): boolean {
+  const path = place === undefined ? undefined : pathFrom(dirname(of.file), place);
+  return globs === undefined || matchesAny(names.id, globs) || (path !== undefined && matchesAny(path, globs));
 }
 
-function fromConfiguration(each: ConfiguredAcceptance, { tree }: Theme): Acceptance {
-  const root = tree.disk?.root;
-  const isOwn = root !== undefined && isWithin(each.of.file, root);
+function fromConfiguration(each: ConfiguredAcceptance, { place }: Theme): Acceptance {
+  const isOwn = place !== undefined && isWithin(each.of.file, place);
   return {
     ...acceptanceAt(each),
     accepts: acceptsIn(each),

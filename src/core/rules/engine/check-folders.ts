@@ -14,7 +14,8 @@ import { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type F
 import { basisOf, configurationsOf, NO_BASIS, type CheckBasis } from './check-basis.ts';
 import { CheckCache } from './check-cache.ts';
 import { themeUnopened } from '../files/theme-unopened.ts';
-import { loadOwnRules, type CopiedFolder } from './own-rules.ts';
+import { loadOwnRules, rulesUnder, type CopiedFolder } from './own-rules.ts';
+import { ruleNamed } from './rule-named.ts';
 
 /** Themes to be checked, and how. Plain data: it can be sent to another thread. */
 export interface FoldersToCheck {
@@ -96,7 +97,11 @@ function shelvesKnownTo(run: string | undefined): Map<string, Shelves> {
   return last.known;
 }
 
-/** Checks a theme that is opened. @throws ConfigurationError when its configuration is wrong */
+/**
+ * Checks a theme that is opened.
+ * @throws ConfigurationError when its configuration is wrong
+ * @throws UsageError when a rule that is to be tried does not exist
+ */
 export async function checkOpened(
   opened: OpenedTheme,
   {
@@ -114,6 +119,7 @@ export async function checkOpened(
   const { name, title } = theme.platform.contract;
   await loadOwnRules(configuration, folder, currentFolder, new Set(agreed), copy);
   const basis = needsBasis ? basisOf(chain, shelves, configuration) : { ...NO_BASIS, configurations: configurationsOf(configuration) };
+  for (const rule of preview) ruleNamed(rulesUnder(configuration), rule);
   const options = withPreview(checkOptionsOf(configuration, purpose), preview);
   const releases = release === undefined ? undefined : [releaseNamed(theme.platform, release)];
   const check = (): CheckResult => checkTheme(theme, chain, shelves, { ...options, releases });

@@ -249,7 +249,7 @@ export function toFinding(rule: Rule, report: Report, severity: Severity | 'off'
 /** None for a place in a theme that does not lie on disk. */
 function relatedPlace(rule: Rule, place: RelatedPlace): FindingPlace[] {
   const { theme, file, range } = place;
-  const folder = theme?.tree.disk?.root;
+  const folder = theme?.place;
   if (theme !== undefined && folder === undefined) return [];
   const length = range === undefined ? 0 : range.end - range.start;
   return [{ message: messageOf(rule, place), folder, file, ...positionOf(place), length }];

@@ -32,7 +32,7 @@ export interface Comparison {
   readonly rules: readonly ComparedRule[];
 }
 
-/** Compares two checks of packages, which are the same ones where they lay in the same folder. Lines may move: findings are known by their words. */
+/** Compares two checks of packages, which are the same ones where they lay in the same folder. */
 export function compareChecks(before: readonly CheckedFolder[], after: readonly CheckedFolder[]): Comparison {
   const old = new Map(before.map((each) => [each.folder, each]));
   const now = new Map(after.map((each) => [each.folder, each]));
@@ -45,8 +45,8 @@ function comparePackage(before: CheckedFolder | undefined, after: CheckedFolder 
   const known = after ?? before;
   if (known === undefined) return [];
   const [old, now] = [before?.result.findings ?? [], after?.result.findings ?? []];
-  const came = beyond(now, old);
-  const went = beyond(old, now);
+  const came = findingsBeyond(now, old);
+  const went = findingsBeyond(old, now);
   return [{ id: known.id, folder: known.folder, platform: known.platform.name, state: stateOf(before, after, came, went), came, went }];
 }
 
@@ -67,8 +67,8 @@ function hasError({ result }: CheckedFolder): boolean {
   return result.findings.some(({ severity }) => severity === 'error');
 }
 
-/** The findings of a list that another does not have as often. */
-function beyond(list: readonly Finding[], other: readonly Finding[]): Finding[] {
+/** The findings of a list that another does not have as often. Lines may move: a finding is known by its words. */
+export function findingsBeyond(list: readonly Finding[], other: readonly Finding[]): Finding[] {
   const left = new Map<string, number>();
   for (const finding of other) left.set(keyOf(finding), (left.get(keyOf(finding)) ?? 0) + 1);
   return list.filter((finding) => {
