@@ -240,7 +240,7 @@ if (process.argv[2] === '--read') {
   const seconds = Number(process.argv[2] ?? 600);
   const seed = Number(process.argv[3] ?? 1);
   const first = Number(process.argv[4] ?? 0);
-  // On a machine that others use, the aim for the time is missed by chance: how many seconds are wrong can be said.
+  // On a machine that others use, a run can miss the aim for the time by chance: `--late N` allows that many seconds.
   const most = Number(process.argv[5] ?? MAX_SECONDS);
   let wrong = 0;
   console.log('| syntax | documents | worst s | of bytes | document | MiB |\n|---|---|---|---|---|---|');

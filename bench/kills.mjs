@@ -1,5 +1,5 @@
 // Kills the program at random system calls, runs another command, and looks at the disk: everything must be as it was before,
-// or as it is after the whole command; nothing of ours may be left. Usage: npm run kills -- [COUNT] [SEED]
+// or as it is after the whole command, and none of our files may be left. Usage: npm run kills -- [COUNT] [SEED]
 // With strace each run dies at a call of its own; without it, as on Windows, after a random time.
 import { spawnSync } from 'node:child_process';
 import { existsSync, lstatSync, mkdirSync, mkdtempSync, readdirSync, readFileSync, readlinkSync, rmSync, writeFileSync } from 'node:fs';
@@ -104,7 +104,7 @@ function snapshot(place) {
   return JSON.stringify(Object.entries(found).toSorted(([a], [b]) => (a < b ? -1 : 1)));
 }
 
-/** What is left of us. */
+/** Our files that a kill left behind. */
 function strays(place) {
   const journal = join(place, '.state/pionero/journal');
   const names = (folder) => (existsSync(folder) ? pathsIn(folder) : []);

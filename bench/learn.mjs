@@ -97,7 +97,7 @@ function learnHost(host) {
   if (wrong.length > 0) console.log(`  otherwise than the shipped file: ${wrong.join('; ')}`);
   for (const key of Object.keys(totals)) totals[key] += mine[key];
   console.log(
-    `${host}: ${themes.length} themes; taken ${share(mine.taken, mine.themes)}, and free of errors that the shipped file does not report ${mine.sound}; found ${share(mine.found, mine.mistakes)} ` +
+    `${host}, ${themes.length} of its themes: taken ${share(mine.taken, mine.themes)}, and free of errors that the shipped file does not report ${mine.sound}; found ${share(mine.found, mine.mistakes)} ` +
       `(${[...kinds].map(([kind, { found, of }]) => `${kind} ${found}/${of}`).join(', ')}); lines otherwise ${share(mine.wrong, mine.lines)}; ` +
       `drafting took at most ${drafting.toFixed(1)} s of processor time, all ${(process.cpuUsage(started).user / 1e6).toFixed(0)} s; ${Math.round(process.resourceUsage().maxRSS / 1024)} MiB`,
   );

@@ -13,7 +13,7 @@ const folders = process.argv.slice(2).filter((word, i, words) => !/^\d+$|^--agai
 const COUNT = Number(numbers[0] ?? 150);
 const SEED = Number(numbers[1] ?? 1);
 
-/** What is changed, and into what. None of them can be a matter of layout or of types alone. */
+/** Each mutation: the text to change, and the new text. None of them can be a matter of layout or of types alone. */
 const CHANGES = [
   [/(?<=[\s(])===(?=\s)/g, '!=='],
   [/(?<=[\s(])!==(?=\s)/g, '==='],
@@ -43,7 +43,7 @@ const CHANGES = [
   [/^ {4,}(?:continue|break|return);\n/gm, ';\n'],
 ];
 
-/** Stretches that are no code: comments, strings, patterns, imports and types. */
+/** Stretches without code: comments, strings, patterns, imports and types. */
 const NO_CODE =
   /\/\*[^]*?\*\/|\/\/[^\n]*|'(?:[^'\\\n]|\\.)*'|"(?:[^"\\\n]|\\.)*"|(?<=[(=,:!&|?{}\s])\/(?![/*\s])(?:[^/\\\n[]|\\.|\[(?:[^\]\\\n]|\\.)*\])+\/[dgimsuvy]*|^import [^;]*;|^(?:export )?(?:interface|type) [^]*?\n(?:\}|[^\n]*;)\n|\): [^{=\n]+(?=\{|=>)/gm;
 

@@ -100,7 +100,7 @@ async function tryHost(host, { themes: home, site, prepare, provided, lookUp, on
   }
   const all = [...counts.values()].reduce((sum, each) => sum + each, 0);
   console.log(
-    `${host}: ${ids.length} themes, ${files} files, ${all} findings (${[...counts].map(([rule, number]) => `${rule} ${number}`).join(', ')})`,
+    `${host}: themes ${ids.length}, files ${files}, findings ${all} (${[...counts].map(([rule, number]) => `${rule} ${number}`).join(', ')})`,
   );
 }
 

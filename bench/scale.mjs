@@ -50,11 +50,11 @@ export function measureScale(program) {
     const each = { ours: every.processor / count, theirs: small.processor / 200 };
     return {
       rows: [
-        { what: `check of ${count} packages, all threads`, against: 'one thread', ours: every.wall, theirs: one.wall, aim: '1/1.8' },
+        { what: `check of all ${count}, all threads`, against: 'one thread', ours: every.wall, theirs: one.wall, aim: '1/1.8' },
         { what: 'processor time for each of them', against: 'of 200, one thread', ...each, aim: 1.1 },
-        { what: `check of ${count} packages that did not change`, against: 'the first one', ours: kept.wall, theirs: every.wall, aim: 0.5 },
+        { what: `check of the same ${count} once more`, against: 'the first one', ours: kept.wall, theirs: every.wall, aim: 0.5 },
       ],
-      lines: [`Of ${count} packages: precision ${precision.toFixed(3)}, recall ${recall.toFixed(3)}`],
+      lines: [`Precision over ${count}: ${precision.toFixed(3)}, recall ${recall.toFixed(3)}`],
     };
   } finally {
     rmSync(place, { recursive: true });

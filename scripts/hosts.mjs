@@ -1,7 +1,7 @@
 import { join, resolve } from 'node:path';
 import { buildSync } from 'esbuild';
 
-/** What the tests know of the real hosts, bundled to be used here: tests/support/NAME.ts. */
+/** Helpers that the tests have for the real hosts, bundled to be used here: tests/support/NAME.ts. */
 export async function support(name) {
   const outfile = resolve(`node_modules/.cache/shots/${name}.mjs`);
   buildSync({ entryPoints: [`tests/support/${name}.ts`], outfile, bundle: true, platform: 'node', format: 'esm', packages: 'external' });

@@ -43,7 +43,7 @@ export function readAgreements({ io }: Context): string[] {
   try {
     return agreements().parse(JSON.parse(readIfThere(agreementsFile(io.env))?.toString('utf8') ?? '')).agreed;
   } catch {
-    // What cannot be read agrees to nothing.
+    // An unreadable file agrees to nothing.
     return [];
   }
 }

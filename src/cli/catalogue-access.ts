@@ -42,7 +42,7 @@ export function refuseUnknownSender(context: Context, address: string): void {
 const BRIEF_MS = 4000;
 
 /**
- * The names that the catalogue has for a platform; none where no catalogue is configured; undefined, and told of, when it cannot be asked.
+ * The names that the catalogue has for a platform; none where no catalogue is configured; undefined, with a warning, when it is silent.
  * @param chosen an address in place of the configured one
  */
 export async function namesInCatalogue(context: Context, platform: Platform, chosen?: string): Promise<readonly string[] | undefined> {

@@ -13,7 +13,7 @@ import { checkCacheFolder, userPlatformFolder } from './own-folders.ts';
 import { Progress } from './progress.ts';
 import { openSource, sayLeftBehind } from './theme-argument.ts';
 
-/** What the themes are checked for; and whether what cannot be opened ends the check, and is no finding. */
+/** The purpose of the check; and whether a theme that cannot be opened ends the check instead of becoming a finding. */
 export type CheckHow = Pick<FoldersToCheck, 'purpose' | 'release' | 'preview' | 'isThrowing' | 'needsBasis'> & {
   readonly isCached: boolean;
   /** Threads that work at the same time; as many as the machine has when left out. */

@@ -16,7 +16,7 @@ export type CheckTarget =
   | { readonly kind: 'folder' | 'archive'; readonly path: string }
   | { readonly kind: 'failed'; readonly path: string; readonly error: PioneroError };
 
-/** What arguments stand for, each target once; and folders beside the themes of a shelf that are none. */
+/** The targets that arguments stand for, each once; and folders beside the themes of a shelf that are not themes. */
 export interface CheckTargets {
   readonly targets: readonly CheckTarget[];
   readonly others: readonly string[];
@@ -51,7 +51,7 @@ function targetsOf(context: Context, argument: string): CheckTargets {
   return themesIn(context, folder) ?? { targets: [{ kind: 'folder', path: folder }], others: [] };
 }
 
-/** The themes of a folder that is none itself; undefined when it is one, or holds none. */
+/** The themes of a folder that is not a theme; undefined when it is one, or holds none. */
 function themesIn(context: Context, folder: string): CheckTargets | undefined {
   const platforms = context.possiblePlatforms();
   if (isTheme(folder, platforms)) return undefined;
@@ -67,7 +67,7 @@ function themesIn(context: Context, folder: string): CheckTargets | undefined {
     const missing = plain.filter((place) => !chosen.some((target) => target.path === place)).map(asFolder);
     return { targets: [...chosen, ...missing], others: [] };
   }
-  // What is configured by its place needs no marks.
+  // A theme that is configured by its place needs no marks.
   if (own?.platform !== undefined && found.themes.length === 0) return undefined;
   if (found.themes.length === 0) return undefined;
   const lost = found.others.filter((path) => isLostTheme(context, path));

@@ -43,7 +43,7 @@ export const jobsOption = {
 export type CommonOptions = Values<typeof commonOptions>;
 export type ChangeOptions = Values<typeof changeOptions>;
 
-/** What a command works with. */
+/** Everything a command works with. */
 export class Context {
   readonly io: Io;
   readonly paint: Paint;

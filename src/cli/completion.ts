@@ -17,7 +17,7 @@ type Line = string;
 const line = (word: string, about: string): Line => `${word}\t${about}`;
 
 /**
- * What can stand at the end of a command line.
+ * The candidates for the end of a command line.
  * @param words those after the program’s name; the last is what was typed of the one to complete, '' when nothing was
  */
 export async function completions(words: readonly string[], io: Io): Promise<Line[]> {
@@ -54,7 +54,7 @@ function positionals(words: readonly string[], options: readonly OptionFacts[]):
   return words.filter((word, i) => !word.startsWith('-') && !takesValue.has(words[i - 1] ?? '')).length;
 }
 
-/** The candidates of each kind, from what is around. What cannot be read proposes nothing. */
+/** The candidates of each kind, from the files around. Unreadable files propose nothing. */
 function filled(fills: Filling | undefined, io: Io, before: readonly string[]): Line[] {
   try {
     return fills === undefined ? [] : CANDIDATES[fills](io, before);

@@ -1,7 +1,7 @@
 import type { Option } from './option.ts';
 import { commonOptions, type ActionFacts, type Command, type CommandArgument } from './command.ts';
 
-/** What can stand where something is typed, for shells that complete it. */
+/** The kinds of values, for shells that complete them. */
 export type Filling = 'theme' | 'rule' | 'platform' | 'kit' | 'file' | 'folder';
 
 /** An option as the command line has it. Flags, help, completion and the manual page come from this. */
@@ -21,7 +21,7 @@ export interface OptionFacts {
   readonly formerFlag: string | undefined;
 }
 
-/** What a value of each kind stands for. */
+/** The meaning of a value of each kind. */
 const FILLINGS: Readonly<Record<string, Filling>> = {
   DIR: 'folder',
   FILE: 'file',
@@ -86,7 +86,7 @@ export function argumentName({ form }: CommandArgument): string {
   return form.replace(/[<>[\].]/g, '');
 }
 
-/** What an argument of a command is filled with. */
+/** The kind of value that an argument of a command takes. */
 export function argumentFilling(argument: CommandArgument): Filling | undefined {
   return FILLINGS[argumentName(argument)];
 }

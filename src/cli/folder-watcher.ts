@@ -7,7 +7,7 @@ import { isWithin } from '../core/files/paths.ts';
 const MAX_DEPTH = 24;
 
 /**
- * Tells of every change below folders. Folders are watched and never single files: an editor that writes a new file and
+ * Reports every change below folders. Folders are watched and never single files: an editor that writes a new file and
  * renames it over the old one leaves whoever watches the old one deaf.
  */
 export class FolderWatcher {
@@ -27,7 +27,7 @@ export class FolderWatcher {
     if (known?.inode !== inode || (isWhole && !known.isWhole)) {
       known?.watcher.close();
       const watcher = watch(folder, (_event, name) => this.#onEvent(folder, name));
-      // A folder that goes away while it is watched is told of by the one above it.
+      // The folder above reports when a watched folder goes away.
       watcher.on('error', () => this.#forget(folder));
       this.#watched.set(folder, { watcher, inode, isWhole });
     }
@@ -46,7 +46,7 @@ export class FolderWatcher {
     const isWhole = this.#watched.get(folder)?.isWhole === true;
     const inode = inodeOf(path);
     if (inode === undefined) this.#forget(path);
-    // What is new, or was put in the place of another folder, is watched from now on.
+    // A folder that is new, or took the place of another one, is watched from now on.
     else if (this.#watched.has(path) || (isWhole && isFolderItself(path)))
       this.add(path, isWhole || this.#watched.get(path)?.isWhole === true);
     this.#tell(path);

@@ -16,7 +16,7 @@ export function archiveFolders(context: Context, { folder }: Pick<OpenedTheme, '
   return [context.io.folder, ...beside].flatMap((each) => [each, join(each, 'dist')]).filter((each) => kindOnDisk(each) === 'folder');
 }
 
-/** Says so when a host would not take a folder for a theme at all: then nothing that is told of it means much. */
+/** Says so when a host would not take a folder for a theme at all: the rest of the output then means little. */
 export function warnUnrecognised(context: Context, { theme }: OpenedTheme): void {
   const { missing } = recognise(theme.tree, theme.platform, theme.names);
   if (missing !== undefined)

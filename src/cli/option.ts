@@ -1,7 +1,7 @@
 import { didYouMean } from '../core/text/sentence.ts';
 import { nearest } from '../core/text/nearest.ts';
 
-/** What an option of a command takes. Plain data: help, completion and the manual page are made of it, and nothing is loaded for it. */
+/** The form of an option of a command. Plain data: help, completion and the manual page are made of it, and it loads nothing. */
 export interface Option<T = unknown> {
   readonly about: string;
   /** What its value is called in the help (`--shelf DIR`); undefined for a switch. */
@@ -12,7 +12,7 @@ export interface Option<T = unknown> {
   readonly choices: readonly string[];
   /** The whole numbers that it takes; undefined when it takes texts. */
   readonly range: { readonly from: number; readonly to?: number } | undefined;
-  /** What it is when it is not given. */
+  /** The default, in words. */
   readonly initial: T;
   /** The name that it had before, which goes on working and is not shown. */
   readonly formerly?: FormerOption | undefined;
@@ -27,7 +27,7 @@ export interface FormerOption {
 /** Options by what a command's code calls them. */
 export type Options = Readonly<Record<string, Option>>;
 
-/** What a command is given for its options. */
+/** The values that a command gets for its options. */
 export type Values<O extends Options> = { readonly [K in keyof O]: O[K] extends Option<infer T> ? T : never };
 
 const PLAIN = { value: undefined, isList: false, choices: [], range: undefined };
@@ -73,7 +73,7 @@ export function whole(value: string, about: string, range: Range, initial?: numb
   return { ...PLAIN, about, value, range, initial };
 }
 
-/** What the command line holds for an option: nothing, a switch, a text, or several. */
+/** The command line's values for an option: nothing, a switch, a text, or several. */
 export type Given = string | boolean | readonly string[] | undefined;
 
 /** The value on the command line for an option, under its name or the one that it had. */
@@ -82,7 +82,7 @@ export function givenFor(name: string, { formerly }: Option, given: Readonly<Rec
   return given[name] ?? (typeof then === 'string' ? (formerly?.values?.[then] ?? then) : then);
 }
 
-/** What was given for an option, as its command takes it; or why it does not, to stand after “--jobs does not take this value”. */
+/** The value of an option, as its command takes it; or why it does not, to stand after “--jobs does not take this value”. */
 export function readValue(option: Option, given: Given): { readonly value: unknown } | { readonly problem: string } {
   if (given === undefined) return { value: option.initial };
   const { choices: allowed, range } = option;

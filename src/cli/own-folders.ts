@@ -27,7 +27,7 @@ export function checkCacheFolder(env: Io['env']): string {
   return join(baseFolder('cache', env), 'pionero', 'checks');
 }
 
-/** What people want in all their new themes: `$XDG_CONFIG_HOME/pionero/config.yaml`. */
+/** The settings that you want in all your new themes: `$XDG_CONFIG_HOME/pionero/config.yaml`. */
 export function userConfigurationFile(env: Io['env']): string {
   return join(baseFolder('config', env), 'pionero', 'config.yaml');
 }

@@ -34,7 +34,7 @@ export interface PackWishes {
   readonly jobs?: number | undefined;
 }
 
-/** What was packed, and what was found when it was tried. */
+/** A package, and the findings from trying it. */
 export interface PackedAndProved {
   readonly packed: PackedTheme;
   readonly proof?: Proof | undefined;
@@ -98,7 +98,7 @@ export function needText({ kind, id, version }: Need): string {
   return `${id}${version === null ? '' : ` ${version}`}${kind === 'commons' ? ' (shared files)' : ''}`;
 }
 
-/** The time that all entries get, as builds agree on it (SOURCE_DATE_EPOCH, seconds since 1970). @throws UsageError when it is no time */
+/** The time that all entries get, as builds agree on it (SOURCE_DATE_EPOCH, seconds since 1970). @throws UsageError when it is not one */
 export function timeWanted({ io }: Context): number {
   const wanted = io.env['SOURCE_DATE_EPOCH'];
   if (wanted === undefined || wanted === '') return 0;
@@ -164,7 +164,7 @@ export async function writeArchive(
   });
 }
 
-/** What was done to make sure of a package, for people: “read back, unpacked, checked, shown on 6 pages”. */
+/** The steps that verified a package, for people: “read back, unpacked, checked, shown on 6 pages”. */
 export function proofText(proof: Proof | undefined): string {
   if (proof === undefined) return 'verified';
   const { errors, rehearsal } = proof;
@@ -211,7 +211,7 @@ export function refuseErrors(
     checkTheme(packed, openChain(packed, shelves), shelves, { ...checkOptionsOf(configuration), isForErrors });
   const errors = check(true).findings;
   if (errors.length === 0) return;
-  // Whoever is told of errors is told how much else there is.
+  // Whoever sees the errors also sees how much else there is.
   const result = check(false);
   context.warn(headline({ id: theme.names.id, platform: theme.platform.contract, result }, context.paint));
   showErrors(context, errors);
@@ -224,7 +224,7 @@ export function refuseErrors(
     });
 }
 
-/** Whoever is told that a file is not there, and sees it in the theme, is told why. */
+/** Whoever reads that a file is not there, and sees it in the theme, also reads why. */
 function showLeftOut(context: Context, errors: readonly Finding[], leftOut: PackageContents['leftOut']): void {
   const named = errors.flatMap(({ args, hint }) => [...Object.values(args), ...Object.values(hint?.args ?? {})].map(String));
   const missed = leftOut.filter(({ path }) => named.some((each) => each === path || (path.endsWith('/') && each.startsWith(path))));

@@ -22,7 +22,7 @@ interface TextQuestion {
   readonly fallback?: string | undefined;
   /** Whether “<” goes back to the question before. */
   readonly hasBack?: boolean | undefined;
-  /** What is wrong with an answer; undefined when nothing is. */
+  /** The problem with an answer; undefined when it is fine. */
   readonly validate?: (answer: string) => string | undefined;
 }
 

@@ -85,7 +85,7 @@ export async function carryOutRename(
   const prover = new RenameProver(rename);
   let proof = prover.provePlan();
   const isProved = isSound(proof);
-  // Who is asked sees the proof of the plan; who is not, the proof of what was written, unless it cannot be written so.
+  // A user who is asked sees the proof of the plan; otherwise the proof of the written files, unless they cannot be written so.
   if (options.dryRun || !options.yes || !isProved) context.say(decisionText(rename, proof, context.paint));
   const isWanted = (isProved || isForced(context, options)) && (await isConfirmed(context, options, renaming.question(rename)));
   if (isWanted) {
@@ -130,7 +130,7 @@ function wishesOf(source: OpenedTheme, id: string | undefined, options: RenameOp
   };
 }
 
-/** @throws ConfigurationError when the file is no plan; RefusedError when the theme is another one by now */
+/** @throws ConfigurationError when the file is not a plan; RefusedError when the theme has changed since */
 function savedPlan(context: Context, file: string, source: OpenedTheme, wanted: string | undefined): SavedRename {
   const bytes = readIfThere(context.path(file));
   const text = bytes === undefined ? undefined : SourceDocument.decode(file, bytes);

@@ -13,10 +13,10 @@ import { checksJson } from './output/json.ts';
 import { REPORT_STREAMS, type StreamName } from './report-streams.ts';
 import { count, listed, plural } from '../core/text/sentence.ts';
 
-/** What a report tells of. */
+/** The contents of a report. */
 export interface CheckOutcome {
   readonly checked: readonly CheckedFolder[];
-  /** Folders beside the themes of a shelf that are none, absolute: they were not checked. */
+  /** Folders beside the themes of a shelf that are not themes, absolute: they were not checked. */
   readonly others: readonly string[];
   /** Whether the exit status is what it is because of a finding. */
   readonly decides: (finding: Finding) => boolean;
@@ -33,7 +33,7 @@ export interface ShardPositions extends Shard {
 
 type Reporter = (context: Context, told: CheckOutcome) => void;
 
-/** Every form in which findings are told. A new one is a file in `output/`, entered here and nowhere else. */
+/** Every form of a report. A new one is a file in `output/`, entered here and nowhere else. */
 const ALL = {
   text: tellPeople,
   json: ({ io }, { checked, shard }) => writeJson(io, { ...checksJson(checked, io.folder), ...(shard === undefined ? {} : { shard }) }),

@@ -15,14 +15,14 @@ type Reviewable = (typeof REVIEWABLE)[number];
 /** Places that someone has to decide on, all of them at once: they say the same. */
 interface OpenGroup {
   readonly identifier: string;
-  /** What the group is called: it can be of several identifiers that differ by a number. */
+  /** The name of the group: it can be of several identifiers that differ by a number. */
   readonly name: string;
   readonly found: string;
   readonly places: readonly OpenPlace[];
   /** What groups of the same sort have in common. */
   readonly code: string;
   readonly reason: string;
-  /** What would stand there; undefined when that cannot be told. */
+  /** The text that would stand there; undefined when that is unknown. */
   readonly proposal: string | undefined;
 }
 
@@ -114,7 +114,7 @@ async function ask(
     .map(({ where, line, marked }) => `  ${paint.faint(where)}  ${line.replace(marked, () => paint.strong(marked))}`);
   const rest = places.length > SHOWN ? [paint.faint(`  … and ${places.length - SHOWN} more`)] : [];
   const head = `${paint.faint(`${number} · `)}${paint.strong(name)}${paint.faint(`${size} · ${reason}`)}`;
-  const all = places.length === 1 ? '' : places.length === 2 ? ' in both places' : ` in all ${places.length} places`;
+  const all = places.length === 1 ? '' : places.length === 2 ? ' in both places' : ` in all ${places.length} of them`;
   const answer = await prompts.chooseKey([head, ...lines, ...rest].join('\n'), [
     ...(proposal === undefined
       ? []

@@ -10,7 +10,7 @@ export interface Shard {
   readonly of: number;
 }
 
-/** Reads `2/4`; undefined when it is none. */
+/** Reads `2/4`; undefined when it is not a shard. */
 export function parseShard(text: string): Shard | undefined {
   const match = /^([1-9]\d{0,3})\/([1-9]\d{0,3})$/.exec(text);
   const [part, of] = [Number(match?.[1]), Number(match?.[2])];

@@ -22,7 +22,7 @@ import { count } from '../core/text/sentence.ts';
 interface SiteRehearsalOptions {
   readonly yes: boolean;
   readonly format: ReportName;
-  /** What the pages are compared with: `parent`, a version, a folder or an archive. */
+  /** The other theme of the comparison: `parent`, a version, a folder or an archive. */
   readonly against?: string | undefined;
   /** The folder for pictures of the pages. */
   readonly shots?: string | undefined;
@@ -38,7 +38,7 @@ export async function rehearseSite(
 ): Promise<ExitStatus> {
   const alone = await openSource(argument, context, { isLenient: true });
   const site = siteNamed(context, name, alone.folder);
-  // What is beside the theme comes first; a parent that is nowhere else may be in the site.
+  // The theme's neighbours come first; a parent that is nowhere else may be in the site.
   const shelves = [...context.options.shelf, ...shelvesIn(context, site)];
   const opened = alone.chain.broken === undefined ? alone : await openSource(argument, context, { isLenient: true, shelves });
   const { theme, chain } = opened;

@@ -35,7 +35,7 @@ export function differencesOf(now: Rehearsal, before: Rehearsal): PageDifference
   });
 }
 
-/** What the sheet of all pages is called: a page of the theme may be called index. */
+/** The name of the sheet of all pages: a page of the theme may be called index. */
 export function sheetName(pages: readonly Page[]): string {
   return pages.some(({ role }) => role === 'index') ? 'all-pages.html' : 'index.html';
 }
@@ -45,7 +45,7 @@ interface Kept {
   readonly out: string;
   readonly theme: Theme;
   readonly before: KeptRehearsal | undefined;
-  /** What the other theme is called. */
+  /** The name of the other theme. */
   readonly called: string | undefined;
 }
 

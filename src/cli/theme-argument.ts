@@ -141,7 +141,7 @@ export async function openSource(
   return opened;
 }
 
-/** Whether an argument is taken for an archive: a file that is none of a theme's own. */
+/** Whether an argument is taken for an archive: a file that is not one of a theme's own. */
 export function isArchive(argument: string, context: Context): boolean {
   const path = context.path(argument);
   if (kindOnDisk(path) !== 'file' || isThemeFile(path, context)) return false;

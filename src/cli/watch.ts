@@ -12,9 +12,9 @@ import { QuietTime } from './quiet.ts';
 import { findingsText, headline } from './output/findings-text.ts';
 import { count } from '../core/text/sentence.ts';
 
-/** What is watched, and how it is checked and shown. */
+/** The folders to watch, and how they are checked and shown. */
 export interface Watching {
-  /** What the arguments stand for by now: a theme can come to a shelf. */
+  /** The targets that the arguments stand for now: a theme can come to a shelf. */
   readonly targets: () => readonly CheckTarget[];
   /** Folders that were named and hold themes; absolute. */
   readonly roots: readonly string[];

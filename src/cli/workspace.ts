@@ -21,10 +21,10 @@ export interface NearTheme {
   readonly platform: Platform;
 }
 
-/** What the place of a new theme tells without a question. */
+/** Everything that the place of a new theme says without a question. */
 export interface Workspace {
   readonly near: readonly NearTheme[];
-  /** The platforms of the themes near here, the commonest first; or the only one that was said. */
+  /** The platforms of the themes near here, the commonest first; or the only one that is configured. */
   readonly platforms: readonly Platform[];
   /** The folder of themes that a new one belongs into; the current one when nothing tells. Absolute. */
   readonly into: string;

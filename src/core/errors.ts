@@ -2,7 +2,7 @@ import { platform } from 'node:os';
 
 /** Facts about an expected error: what happened, why it matters, what to do. */
 export interface ErrorFacts {
-  /** What is wrong, one sentence without the final full stop. */
+  /** The problem, one sentence without the final full stop. */
   readonly what: string;
   /** Why it is wrong or why it matters. */
   readonly why?: string | undefined;
@@ -14,7 +14,7 @@ export interface ErrorFacts {
 }
 
 /**
- * An error that a user can cause and mend. The subclasses are a closed set: an interface decides by class
+ * An error that a user can cause and fix. The subclasses are a closed set: an interface decides by class
  * (and so by exit status), never by the text. Anything else that is thrown is a defect in Pionero.
  */
 export abstract class PioneroError extends Error {
@@ -60,7 +60,7 @@ export class ConfigurationError extends PioneroError {
   }
 }
 
-/** What was asked for is understood, but would do harm or cannot be done with these files. Nothing was changed. */
+/** The request is clear, but would do harm or cannot be done with these files. Nothing was changed. */
 export class RefusedError extends PioneroError {
   readonly code = 'refused';
 }

@@ -95,7 +95,7 @@ async function checkOnce(
   const { targets } = shard;
   if (options.fix || options.fixSuggested)
     for (const target of targets) if (target.kind === 'folder') await fix(context, target.path, options);
-  // Who names one thing that cannot be opened is told as always; a report is made of it where a report was asked for.
+  // A single target that cannot be opened is an error as always; it becomes a report where you asked for a report.
   const isThrowing = found.targets.length === 1 && options.format === 'text';
   const how = { ...howOf(context, options), isThrowing, needsBasis: since !== undefined };
   const { format } = options;
@@ -167,7 +167,7 @@ async function checkStaged(context: Context, args: readonly string[], options: O
   });
 }
 
-/** The part of the targets that this run is for. @throws UsageError when --shard is none */
+/** The part of the targets that this run is for. @throws UsageError when --shard is not a shard */
 function shardOf(
   context: Context,
   targets: readonly CheckTarget[],
@@ -232,7 +232,7 @@ async function fix(context: Context, path: string, options: Options): Promise<vo
   context.say(`${paint.good('✓')} ${count(fixes.length, 'place')} fixed; “pionero undo” reverts it.\n`);
 }
 
-/** What cannot be opened is told when it is checked. */
+/** A target that cannot be opened is reported when it is checked. */
 async function openOrNothing(context: Context, path: string): Promise<OpenedTheme | undefined> {
   try {
     return await openArgument(path, context, { isLenient: true });

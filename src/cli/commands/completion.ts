@@ -2,7 +2,7 @@ import { actionOf } from '../actions.ts';
 import { defineCommand } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 
-/** What each shell reads to complete lines of ours; the program itself says what can stand there. */
+/** The script that each shell reads to complete our command lines; the program itself says what can stand there. */
 const SCRIPTS: Readonly<Record<string, string>> = {
   bash: `_pionero() {
   local IFS=$'\\n' lines line typed="\${COMP_WORDS[COMP_CWORD]}"

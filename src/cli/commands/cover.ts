@@ -122,7 +122,7 @@ interface Source {
   readonly focus: Focus;
 }
 
-/** What the pictures are made of; undefined when they are drawn. */
+/** The photographs or texts that the pictures are made from; undefined when they are drawn. */
 async function sourceOf(context: Context, { theme, shelves }: OpenedTheme, { from, page }: Options): Promise<Source | undefined> {
   if (from !== undefined) {
     const picture = readIfThere(context.path(from));

@@ -39,7 +39,7 @@ export default defineCommand({
     const place = siteWanted(context, options);
     const { folder: site, home } = place;
     const alone = await openSource(argument, context);
-    // What is beside the theme comes first; a parent that is nowhere else may be in the site.
+    // The theme's neighbours come first; a parent that is nowhere else may be in the site.
     const opened =
       alone.chain.broken === undefined
         ? alone
@@ -90,7 +90,7 @@ function siteWanted(context: Context, { to, site }: Options): SitePlace {
   return { folder, home: named?.home, own: named?.own ?? [] };
 }
 
-/** What a theme builds on and the site does not have. */
+/** The parents and shared files that a theme builds on and the site does not have. */
 function absentParents({ chain }: OpenedTheme, { folder: site, home: elsewhere, own }: SitePlace): string[] {
   return installedOf(chain, elsewhere)
     .slice(1)

@@ -15,7 +15,7 @@ import { askAll, type Question } from '../question-list.ts';
 import type { Workspace } from '../workspace.ts';
 import { plural } from '../../core/text/sentence.ts';
 
-/** What `new` can be told. */
+/** The arguments and options of `new`. */
 export const newOptions = {
   kit: text('NAME|PATH', 'the kit to start from: its name, its folder or its archive'),
   parent: text('THEME', 'the parent, by its id or its folder: makes the theme its child'),
@@ -29,16 +29,16 @@ export const newOptions = {
   set: texts('FACT=VALUE', 'a fact of the new theme; repeatable'),
   to: text('DIR', 'the folder of themes to make it in; default: the parent’s, or the current one'),
   here: flag('complete the current folder: add what is missing, overwrite nothing'),
-  keepWord: texts('WORD', 'what looks like a name of the kit, and is none; repeatable'),
+  keepWord: texts('WORD', 'a word that looks like a placeholder and is not; repeatable'),
   ...needsOption,
   ...forceOption,
   ...changeOptions,
 };
 export type NewOptions = Values<typeof newOptions>;
 
-/** What is known of a new theme before it is planned. */
+/** Everything known of a new theme before it is planned. */
 export interface NewAnswers {
-  /** Undefined when the host is none of those that there are. */
+  /** Undefined when the host is not one of the platforms here. */
   readonly platform?: Platform | undefined;
   readonly isForOther?: boolean | undefined;
   readonly id?: string | undefined;
@@ -53,7 +53,7 @@ export interface NewAnswers {
   readonly asked?: readonly string[] | undefined;
 }
 
-/** What the questions are asked with. */
+/** The tools that the questions need. */
 interface Asking {
   readonly context: Context;
   readonly prompts: Prompts;
@@ -245,7 +245,7 @@ function placesOf({ shelvesOf }: Asking, platform: Platform, parent: string | un
   return { platform, parentFolder: isChildOf(parent) ? shelves.find(parent ?? '')?.folder : undefined, shelves };
 }
 
-/** What the chosen kit wants to know: names of its own that may mean the theme, and facts. */
+/** The questions of the chosen kit: names of its own that may mean the theme, and facts. */
 async function askKitsFacts(asking: Asking, answers: NewAnswers): Promise<NewAnswers> {
   const { platform, parent, kit } = answers;
   if (platform === undefined) return answers;
@@ -288,7 +288,7 @@ function yours(context: Context, platform: Platform) {
   return readUserStart(userConfigurationFile(context.io.env), platform.contract.name);
 }
 
-/** What the platform wants of every theme and the kit does not say; its names are asked for before. */
+/** The facts that the platform requires of every theme and the kit does not state; its names are asked for before. */
 function lackingFacts({ theme }: Kit): string[] {
   const named = new Set(['id', 'title', 'vendor', theme.platform.contract.inheritance.fact]);
   return theme.documents.flatMap(({ contract, state }) =>

@@ -278,7 +278,7 @@ function showFacts(
   );
 }
 
-/** What is left still needs something that is left out: said before anything is written. */
+/** Warns before anything is written when the files that stay need one that is left out. */
 function showLacks(context: Context, { findings }: NewTheme): void {
   if (findings.length === 0) return;
   context.warn(`What is left out is missed:\n\n${findingsText(findings, context.paint, context.io.columns)}\n`);

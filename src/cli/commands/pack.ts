@@ -169,7 +169,7 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], options
         throw new RefusedError({ what: `another of these themes is packed as ${plan.name}`, hint: 'pack it alone, with --out' });
       names.add(plan.name);
       const target = join(folder, plan.name);
-      // Shared files are no theme: there is nothing that a host could show.
+      // Shared files are not a theme: a host has nothing to show.
       const isTheme = !each.chain.commons.has(each.theme);
       const wishes = { ...options, prove: options.prove && isTheme };
       const { packed, proof } = await begunWhile(plan, options, async (begun): Promise<PackedAndProved> => {

@@ -44,7 +44,7 @@ export default defineCommand({
     const address = options.catalogue ?? catalogueAddress(context, opened.folder, opened.folder);
     if (address === undefined) throw noAddress();
     const { paint } = context;
-    // What would fail at the end is said at the beginning.
+    // A failure that is certain is reported at the beginning, not at the end.
     await catalogueAt(context, address);
     if (!options.dryRun) refuseUnknownSender(context, address);
     const plan = planPackage(theme, configuration.pack.exclude, undefined, timeWanted(context));

@@ -1,7 +1,7 @@
 import { escapeMarkup } from './escape-markup.ts';
 import { pageShell } from './page-shell.ts';
 
-/** A page on the sheet: its role, where its file lies from the sheet, and what is to be said of it. */
+/** A page on the sheet: its role, where its file lies from the sheet, and the remarks on it. */
 export interface SheetPage {
   readonly role: string;
   readonly file: string;

@@ -3,7 +3,7 @@ import type { ChangePlan } from '../../core/changes/plan.ts';
 import { SourceDocument } from '../../core/text/source-document.ts';
 import type { Paint } from './paint.ts';
 
-/** What a plan of edits changes, as a unified diff. */
+/** The changes of a plan of edits, as a unified diff. */
 export function diffText(plan: ChangePlan, paint: Paint): string {
   const patches = plan.operations.flatMap((operation) => {
     if (operation.op !== 'edit') return [];

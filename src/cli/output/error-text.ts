@@ -22,7 +22,7 @@ export function reportError(error: PioneroError, io: Io, isVerbose: boolean): vo
   io.stderr.write(visible(`${lines.join('\n')}\n`));
 }
 
-/** What the library for command lines says of one that it does not understand, as all other messages are written. */
+/** The message of the command-line library for input that it does not understand, written as all our messages are. */
 export function usageText(text: string, paint: Paint): string {
   const [what = '', ...more] = text
     .trim()
@@ -33,7 +33,7 @@ export function usageText(text: string, paint: Paint): string {
   return [`${paint.bad('✗')} ${sentence(what)}\n`, ...hints.map((hint) => `  ${paint.name('→')} ${sentence(hint)}\n`)].join('');
 }
 
-/** Prints a defect of ours, without the stack unless it was asked for. */
+/** Prints a defect in our code, without the stack unless you asked for it. */
 export function reportDefect(error: unknown, io: Io, isVerbose: boolean): void {
   const text = error instanceof Error ? (isVerbose ? (error.stack ?? error.message) : error.message) : String(error);
   io.stderr.write(

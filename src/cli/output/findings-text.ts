@@ -14,7 +14,7 @@ export function tally(findings: readonly Finding[]): Record<Severity, number> {
   return tallied;
 }
 
-/** What a headline is about. */
+/** The subject of a headline. */
 interface Headlined {
   readonly id: string;
   readonly platform: { readonly title: string };

@@ -8,7 +8,7 @@ import { type Paint } from './paint.ts';
 import { headOf, reasonsText, reasonText } from './reason-text.ts';
 import { count, plural } from '../../core/text/sentence.ts';
 
-/** What a rename will do, for people: what changes, what stays and why, what to look at. */
+/** The effect of a rename, for people: what changes, what stays and why, what to look at. */
 export function renameText(rename: ThemeRename, paint: Paint, { isVerbose, columns }: { isVerbose: boolean; columns: number }): string {
   const { from, to, kept, unsure, rebuilt } = rename;
   const ownMoves = movesOfNames(rename);

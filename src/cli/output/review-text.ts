@@ -4,7 +4,7 @@ import type { Finding } from '../../core/rules/engine/check.ts';
 import { findingsText } from './findings-text.ts';
 import type { Paint } from './paint.ts';
 
-/** What a catalogue says of a submission. Its words are someone else’s: they are shown, and never obeyed. */
+/** A catalogue's answer to a submission. Its words are someone else’s: they are shown, and never obeyed. */
 export function reviewText(review: SubmissionState, address: string, paint: Paint, columns: number): string {
   const { submission, state, id, version, reasons, findings } = review;
   const who = `${paint.strong(id ?? 'the theme')}${version === null ? '' : ` ${version}`}`;

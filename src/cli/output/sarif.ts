@@ -64,7 +64,7 @@ function toResult(uri: (file: string, folder?: string) => string, finding: Findi
   const index = RULES.findIndex(({ meta }) => meta.id === rule);
   return {
     ruleId: rule,
-    // A rule of someone's own is not among those that the tool describes.
+    // A user's own rule is not among those that the tool describes.
     ...(index < 0 ? {} : { ruleIndex: index }),
     level: severity,
     message: { text: hint === undefined ? message : `${message}. ${hint.text}` },

@@ -32,7 +32,7 @@ export function framePage(ids: readonly string[], now: KeptRehearsal | undefined
   return pageShell(title, STYLE, body);
 }
 
-/** What is shown where a page cannot be. */
+/** Shown in place of a page that cannot be made. */
 export function problemPage(message: string, links: readonly { readonly name: string; readonly address: string }[] = []): string {
   const again = `<script>new EventSource('/changes').addEventListener('change',()=>location.reload())</script>`;
   const items = links.map(({ name, address }) => `<li><a href="${escapeMarkup(address)}">${escapeMarkup(name)}</a></li>`);
@@ -40,7 +40,7 @@ export function problemPage(message: string, links: readonly { readonly name: st
   return pageShell('not shown', STYLE, `<div class="problem"><p role="alert">${escapeMarkup(message)}</p>\n${list}</div>\n${again}`);
 }
 
-/** What is chosen stands in the part of the address after “#”, so that it can be kept and is the same after a change. */
+/** The choice stands in the part of the address after “#”, so that it can be kept and is the same after a change. */
 const SCRIPT = `
 const form = document.forms[0], frame = document.querySelector('iframe'), alone = document.querySelector('form a');
 const kept = new URLSearchParams(location.hash.slice(1));

@@ -3,7 +3,7 @@ import type { Layer, Trace, TracedFile, TracedKind } from '../../core/lineage/tr
 import { type Paint } from './paint.ts';
 import { count, plural } from '../../core/text/sentence.ts';
 
-/** What people call the kinds, in the order in which they are told. */
+/** The words for the kinds, in the order in which they are listed. */
 const TITLES: Readonly<Record<TracedKind, string>> = {
   page: 'Templates of pages',
   partial: 'Partials',

@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 /** Marks a control sequence as ours, from which no text from outside can be made: it is another one in every run. */
 let ours: string | undefined;
 
-/** A control sequence of ours (without the escape character), for {@link visible} to let through. */
+/** A control sequence of our own (without the escape character), for {@link visible} to let through. */
 export function controlSequence(sequence: string): string {
   ours ??= `\u001b{${randomBytes(12).toString('hex')}}`;
   return ours + sequence;
@@ -21,7 +21,7 @@ const NAMED: Readonly<Record<string, string>> = { '\r': '\\r', '\0': '␀', '\u0
 
 /**
  * Text for people as it may be printed: whatever comes from file names, documents, arguments or platform files is shown and
- * not obeyed (`␛[31m`); only control sequences of ours are left.
+ * not obeyed (`␛[31m`); only our own control sequences are left.
  */
 export function visible(text: string): string {
   return (ours === undefined ? [text] : text.split(ours)).map((part) => part.replace(OBEYED, shown)).join('\u001b');

@@ -7,7 +7,7 @@ import { nameInArchive } from './top-folder.ts';
 /** The CRC-32 of what was packed, for each entry in its place; 0 where it is not a file. */
 export type Checksums = Uint32Array;
 
-/** What an archive was made of. */
+/** The files and settings that an archive was made from. */
 export interface MadeOf {
   /** In the order in which they were written. */
   readonly entries: readonly FileEntry[];

@@ -55,7 +55,7 @@ export class DeflatedAhead {
     return root === undefined || workers === undefined ? undefined : new DeflatedAhead(tree, root, files, workers);
   }
 
-  /** Undefined when the file was not to be deflated, or could not be: whoever asks does so in its turn, and is told why not. */
+  /** Undefined when the file was not to be deflated, or could not be: the caller then does so in its turn, and gets the error. */
   async file(path: string): Promise<DeflatedFile | undefined> {
     const place = this.#places.get(path);
     if (place === undefined) return undefined;

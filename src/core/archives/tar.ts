@@ -62,7 +62,7 @@ function padding(size: number): Buffer {
   return Buffer.alloc((BLOCK - (size % BLOCK)) % BLOCK);
 }
 
-/** What the kinds of entries that no theme has are called. */
+/** Words for the kinds of entries that no theme has. */
 const OTHER_KINDS: Readonly<Record<string, string>> = {
   Link: 'a hard link',
   CharacterDevice: 'a device',
@@ -73,7 +73,7 @@ const OTHER_KINDS: Readonly<Record<string, string>> = {
 /** Reads a gzipped tar archive, part by part. @throws Error when it is damaged */
 export async function readTarGz(file: OpenFile, taker: EntryTaker): Promise<void> {
   let failure: unknown;
-  // What is thrown in the library's calls would leave it in the middle of a part.
+  // An error thrown inside the library's calls would leave it in the middle of a part.
   const orKeep = (work: () => void): void => {
     try {
       if (failure === undefined) work();

@@ -6,7 +6,7 @@ import { Spool } from '../files/disk-spool.ts';
 import type { EntryTaker, TakenFile } from './entry-taker.ts';
 import { isRepositoryHead, isRepositoryPart, isToolPath, LONGEST_HEAD } from './tool-paths.ts';
 
-/** What an archive is at most allowed to be: no theme is larger, and bombs are. Counted while it is read. */
+/** The limits of an archive: no theme is larger, and bombs are. Counted while it is read. */
 export const ARCHIVE_LIMITS = {
   /** Files, links and folders, those among them that only paths name. */
   entries: 40_000,
@@ -25,10 +25,10 @@ export const ARCHIVE_LIMITS = {
   partBytes: 255,
 } as const;
 
-/** What an archive holds. */
+/** The contents of an archive. */
 export interface UnpackedArchive {
   readonly tree: MemoryTree;
-  /** What was left in the archive because it belongs to tools and could make them run something; folders end with `/`. */
+  /** Entries that stayed in the archive because they belong to tools and could make them run something; folders end with `/`. */
   readonly leftBehind: readonly string[];
 }
 
@@ -158,7 +158,7 @@ export class Unpacking implements EntryTaker {
     if (this.#bytes > this.#mostBytes) this.#tooLarge(`it would unpack to more than ${mebibytes(this.#mostBytes)}`);
   }
 
-  /** What the libraries let pass though no theme has it: NUL, empty and dot parts, backslashes, drives, endless names. */
+  /** Names that the libraries let pass though no theme has them: NUL, empty and dot parts, backslashes, drives, endless names. */
   #safePath(name: string): string {
     const parts = name.replace(/\/$/, '').split('/');
     const isUnsafe =

@@ -48,7 +48,7 @@ const VERSION_64 = 45;
 const UTF8_NAMES = 0x0800;
 const FOLDER_TYPE = 0o040000;
 const MSDOS_FOLDER = 0x10;
-/** What stands in a field of 16 bits or 32 bits whose number is in the record of 64 bits. */
+/** The value of a field of 16 or 32 bits whose number is in the record of 64 bits. */
 const FULL_16 = 0xffff;
 const FULL_32 = 0xffffffff;
 

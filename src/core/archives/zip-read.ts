@@ -53,7 +53,7 @@ export async function readZip(file: OpenFile, taker: EntryTaker): Promise<void> 
 
 /**
  * The name of an entry: UTF-8 where its flag says so (bit 11) or an extra field holds it. Where neither does, nearly every
- * program writes UTF-8 all the same. A name that is none holds U+FFFD.
+ * program writes UTF-8 all the same. An undecodable name holds U+FFFD.
  */
 function nameOf({ fileNameRaw, generalPurposeBitFlag, extraFields }: yauzl.Entry): string {
   if (!extraFields.some((field) => field.id === UNICODE_PATH)) return fileNameRaw.toString('utf8');

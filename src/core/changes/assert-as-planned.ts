@@ -17,7 +17,7 @@ export async function assertAsPlanned(plan: ChangePlan): Promise<void> {
     const path = join(plan.root, operation.path);
     const now = await fs.readFile(path).catch(() => undefined);
     if (now?.equals(operation.before) !== true) changed.add(path);
-    // The same content under another time is no change.
+    // The same content under another time does not count as a change.
     else changed.delete(path);
   }
   const leaving = new Set(plan.operations.flatMap(({ op, path }) => (op === 'remove' ? [foldedPath(path)] : [])));

@@ -18,7 +18,7 @@ import { randomBytes } from 'node:crypto';
 import { promisify } from 'node:util';
 import { patiently } from './patiently.ts';
 
-/** What a new file is to be like besides its bytes. */
+/** The attributes of a new file besides its bytes. */
 export interface FileTraits {
   readonly mode: number;
   /** When it was changed last, in milliseconds since 1970; now when left out. */

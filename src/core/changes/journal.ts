@@ -15,7 +15,7 @@ export interface FileStamp {
   readonly mtimeMs: number;
 }
 
-/** What was done to one file of an existing folder, and where its earlier bytes are kept. */
+/** The change to one file of an existing folder, and where its earlier bytes are kept. */
 export interface JournaledEdit {
   readonly path: string;
   /** True for a folder that was made. */
@@ -34,7 +34,7 @@ export interface JournaledEdit {
   readonly sha256: string;
 }
 
-/** What a replaced folder held at one path, and where it is now. Times in milliseconds. */
+/** The entry that a replaced folder held at one path, and where it is now. Times in milliseconds. */
 export interface ReplacedItem extends FileStamp {
   readonly mode: number;
   /** For a link: where it points. */

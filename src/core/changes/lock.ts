@@ -11,7 +11,7 @@ import type { Journal } from './journal.ts';
 
 /** Who changes a folder. */
 export interface LockHolder extends ProcessIdentity {
-  /** What it does, for people. */
+  /** The work of the holder, for people. */
   readonly title: string;
   readonly root: string;
   /** Milliseconds since 1970. */
@@ -65,7 +65,7 @@ export async function withLocks<T>(
   } finally {
     for (const path of taken) {
       heldHere.delete(path);
-      // What cannot be removed now is of nobody any more, and is taken over or cleared away.
+      // A lock that cannot be removed now belongs to no process any more, and the next one takes it over or clears it away.
       await writer.remove(path).catch(() => undefined);
     }
   }

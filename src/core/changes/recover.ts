@@ -46,13 +46,13 @@ async function removeHalfFiles({ root, edits = [] }: JournalEntry, writer: DiskW
   }
 }
 
-/** What a run that was broken off had left, and what became of it. */
+/** The remains of a run that was broken off, and what became of them. */
 export interface Recovery {
   /** Titles of the plans that were taken back. */
   readonly takenBack: readonly string[];
   /** Titles of the plans that were brought to their end. */
   readonly finished: readonly string[];
-  /** What the system did not let be tidied up. */
+  /** Files that the system did not let us tidy up. */
   readonly failed: readonly FailedOperationError[];
   /** Where entries of the journal lie now that could not be read. */
   readonly setAside: readonly string[];
@@ -64,7 +64,7 @@ export interface Recovery {
  * now is left to it.
  */
 export async function recover(journal: Journal): Promise<Recovery> {
-  // What cannot be cleared away now is left to the next command.
+  // Remains that cannot be cleared away now are left to the next command.
   await clearTemporaries(journal).catch(() => undefined);
   const setAside = await journal.setBrokenAside();
   const takenBack: string[] = [];

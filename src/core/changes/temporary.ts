@@ -29,7 +29,7 @@ export async function withTemporary<T>(
   try {
     return await work();
   } finally {
-    // What cannot be removed now stays on record.
+    // A file that cannot be removed now stays on record.
     await writer
       .remove(path)
       .then(async () => writer.remove(record))

@@ -21,7 +21,7 @@ export interface Configuration extends Settings {
   readonly layers: readonly ConfigurationLayer[];
 }
 
-/** What the schema makes of a file that says nothing; made without it, as most folders have no such file. */
+/** The schema's reading of an empty file; made without it, as most folders have no such file. */
 export const NO_CONFIGURATION: Configuration = {
   shelves: [],
   rules: {},
@@ -104,7 +104,7 @@ function readLayer(file: string, bytes: Buffer): ConfigurationLayer {
   };
 }
 
-/** What is a single value is said by the nearest file that says it; lists are all of them, and maps are laid over one another. */
+/** For a single value the nearest file decides; lists are joined, and maps are laid over one another. */
 function mergeLayers(layers: readonly ConfigurationLayer[]): Configuration {
   const [nearest, ...others] = layers;
   if (nearest === undefined) return NO_CONFIGURATION;

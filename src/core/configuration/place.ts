@@ -2,7 +2,7 @@ import * as z from 'zod';
 import { problemOfGlob } from '../files/glob.ts';
 import { isPattern } from '../text/pattern.ts';
 
-/** What a platform file of someone else may say about places and patterns: nothing leaves a folder, nothing runs away. */
+/** The limits on places and patterns in a platform file from someone else: nothing leaves a folder, nothing runs away. */
 
 /** Why a path leads, or could lead, out of the folder that it starts from; undefined when it does not. */
 export function problemOfPlace(path: string): string | undefined {

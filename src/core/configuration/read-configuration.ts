@@ -8,7 +8,7 @@ import { didYouMean } from '../text/sentence.ts';
 import { keysAt } from './schema-keys.ts';
 
 /**
- * Reads a YAML file of ours (platform, kit, configuration) and checks it against its schema.
+ * Reads one of our YAML files (platform, kit, configuration) and checks it against its schema.
  * @param complete makes what is checked of what the file holds
  * @throws ConfigurationError that names every problem with file, line and column.
  */
@@ -29,7 +29,7 @@ export function readConfiguration<T>(
   });
 }
 
-/** Reads a YAML file of ours as plain values, whatever they are. @throws ConfigurationError when it is no YAML */
+/** Reads one of our YAML files as plain values, whatever they are. @throws ConfigurationError when it is not YAML */
 export function readValues(source: SourceDocument, what: string): unknown {
   return valuesOf(parseYaml(source, what), source, what);
 }

@@ -60,12 +60,12 @@ export const ConfigurationSchema = z.strictObject({
       include: z.array(z.string()).default([]).describe('Groups of places that are changed too, or texts whose unsure places are'),
     })
     .default({ keep: [], include: [] })
-    .describe('What a rename leaves and takes in, always'),
+    .describe('Words that every rename keeps or takes in'),
   pack: z
     .strictObject({ exclude: z.array(ignorePattern()).default([]).describe('In the syntax of ignore files') })
     .default({ exclude: [] })
     .describe('What never goes into a package'),
 });
 
-/** What one file says. */
+/** The contents of one file. */
 export type Settings = z.infer<typeof ConfigurationSchema>;

@@ -8,7 +8,7 @@ const HEAD = /^(?:#+\s*|=+\s*|)\[?v?(\d+\.\d+(?:\.\d+)?(?:-[\w.]+)?)\]?/gm;
 /** The newest entry of a theme’s changelog. */
 export interface ChangelogHead {
   readonly version: string;
-  /** What it says, without its heading. */
+  /** The text of the section, without its heading. */
   readonly text: string;
   readonly source: SourceDocument;
   /** Where the version stands, as offsets in the source. */

@@ -16,7 +16,7 @@ export interface Declaration extends TextRange {
   readonly shapes: readonly string[];
   /** Whether the name carries the theme's id as the platform wants it. */
   readonly fits: boolean;
-  /** What the name must look like, for people: `albar_…`. */
+  /** The shape of the name, for people: `albar_…`. */
   readonly wanted: string;
   readonly isUnique: boolean;
 }

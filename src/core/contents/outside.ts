@@ -8,7 +8,7 @@ import { pathOfAddress, servedAt } from './serving.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import type { Theme } from '../theme/theme.ts';
 
-/** What an address that leaves its theme leads to, in a host. */
+/** The target of an address that leaves its theme, in a host. */
 export type Outside =
   /** A theme that is at hand, and the path in it. */
   | { readonly kind: 'theme'; readonly theme: Theme; readonly path: string; readonly isServed: boolean }

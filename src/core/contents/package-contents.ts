@@ -59,7 +59,7 @@ function ownPackages({ platform, names }: Theme): string[] {
   });
 }
 
-/** What is wrong with the contents of a submission: it lacks what it must hold, or holds what it must not. */
+/** The problem with the contents of a submission: it lacks what it must hold, or holds what it must not. */
 export type SubmissionProblem = { readonly kind: 'requires'; readonly glob: string } | { readonly kind: 'forbids'; readonly path: string };
 
 /** Holds the contents of a package against what the platform asks of submissions. */

@@ -4,7 +4,7 @@ import { NameFinder } from '../names/name-finder.ts';
 import { spell, splitWords } from '../names/spelling.ts';
 import { weigh } from '../names/weight.ts';
 
-/** What a name in a kit stands for. */
+/** The meaning of a name in a kit. */
 export type StandsFor = 'id' | 'title' | 'vendor' | 'parent';
 
 /** A name in a kit that the new theme's takes the place of. */
@@ -77,14 +77,14 @@ interface Suspect {
 /** A search for placeholders: to be shown each text once. None is kept. */
 export interface PlaceholderSearch {
   look(path: string, text: string): void;
-  /** What was found in all that was shown. */
+  /** The placeholders in everything that was shown. */
   found(): KitName[];
 }
 
 /**
  * Finds the placeholders of a kit: what stands in file names, or in capitals in texts, and says of itself that it is one.
  * @param documents the paths of its manifests: what stands there between signs is a placeholder, elsewhere it may be a template's
- * @param others names of the parent, the host and the kit itself, which are none
+ * @param others names of the parent, the host and the kit itself, which are not placeholders
  */
 export function findPlaceholders(tree: FileTree, documents: readonly string[], others: readonly string[]): KitName[] {
   const search = searchPlaceholders(tree, documents, others);

@@ -121,7 +121,7 @@ export function targetsOf({ file }: Pick<ReferenceContract, 'file'>, match: RegE
   return file === undefined ? [said] : file.map((each) => each.replace(/\{(?:path|name)\}/, () => said.replace(/^\/+/, '')));
 }
 
-/** What an address can follow, and what is passed over: comments and strings. */
+/** The text that can hold addresses, and the text to pass over: comments and strings. */
 const LEAD = /\/\*|["']|@import\b|(?<![\w-])(?:url|(?:-[a-z]+-)?image-set)\(/gi;
 
 /**

@@ -11,7 +11,7 @@ export interface StatedPath extends FactEntry {
 
 /**
  * The paths in a field of paths, as they are from a theme’s root. A shape says what stands around them, such as the place of
- * themes on the host: /srv/host/themes/{id}/{path}. What does not fit the shape is left to the rule for types.
+ * themes on the host: /srv/host/themes/{id}/{path}. The rule for types reports a value that does not fit the shape.
  */
 export function statedPaths(fact: Pick<Fact, 'node' | 'field' | 'document'>): StatedPath[] {
   const { shape, none } = fact.field;

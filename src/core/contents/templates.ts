@@ -24,12 +24,12 @@ export function isTemplate({ platform }: Theme, path: string): boolean {
   return matchesAny(path, platform.contract.templates?.files ?? []);
 }
 
-/** What a file of a theme is for: the platform's templates are markup, whatever they end with. */
+/** The purpose of a theme's file: the platform's templates are markup, whatever their ending. */
 export function kindOfFile(theme: Theme, path: string): FileKind {
   return isTemplate(theme, path) ? 'markup' : kindOfPath(path);
 }
 
-/** The template at a path; undefined when it is none, or no text. */
+/** The template at a path; undefined when the path is not a template, or not text. */
 export function templateAt(theme: Theme, path: string): PlacedTemplate | undefined {
   const contract = theme.platform.contract.templates;
   if (contract === undefined || !isTemplate(theme, path)) return undefined;
@@ -57,7 +57,7 @@ export function templatesByKindOfName(theme: Theme): { readonly kind: NamesContr
   return [...languages].flatMap(([language, templates]) => namesOf(language).map((kind) => ({ kind, templates })));
 }
 
-/** The partials that a theme has itself; the templates of page roles are none, wherever they lie. */
+/** The theme's own partials; templates of page roles do not count, wherever they lie. */
 export function partialsOf(theme: Theme): { readonly path: string; readonly name: string }[] {
   const { templates } = theme.platform.contract;
   if (templates === undefined) return [];

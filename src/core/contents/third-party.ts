@@ -53,7 +53,7 @@ export function licenseFiles(tree: FileTree): readonly string[] {
   return tree.entries.flatMap(({ kind, path }) => (kind === 'file' && LICENSE_FILE.test(path) ? [path] : []));
 }
 
-/** What the papers in a folder, other than the theme’s own, say of what lies there. */
+/** The papers in a folder, other than the theme’s own, and their say on what lies there. */
 function papersOf(theme: Theme, files: readonly string[]): ReadonlyMap<string, About> {
   const papers = new Map<string, About>();
   for (const path of files) {

@@ -1,7 +1,7 @@
 import { contrast, type Palette } from './palette.ts';
 import { escapeMarkup } from '../text/markup.ts';
 
-/** What a drawn cover says. */
+/** The texts on a drawn cover. */
 export interface CoverText {
   readonly title: string;
   readonly summary?: string | undefined;

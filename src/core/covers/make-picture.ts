@@ -7,14 +7,14 @@ import { pictureLibrary } from '../shots/pictures.ts';
 /** Which part of a picture stays when it has another shape than is wanted. */
 export type Focus = 'centre' | 'top' | 'bottom' | 'left' | 'right' | 'subject';
 
-/** By this, and a hash of what it shows, a picture of ours is known again (Exif 2.32, 4.6.5: Software). */
+/** By this, and a hash of what it shows, we recognize our own picture (Exif 2.32, 4.6.5: Software). */
 const MADE_BY = 'pionero cover';
 const MARK = new RegExp(`${MADE_BY} ([0-9a-f]{16})`);
 
 /**
  * Makes a picture of the wanted size and format, within its greatest size in bytes. The same picture has the same bytes.
  * @param called what the source is called
- * @throws RefusedError when it is none that can be read, or does not get small enough
+ * @throws RefusedError when it is not a readable picture, or does not get small enough
  */
 export async function makePicture(source: Buffer, called: string, image: ImageContract, size: PictureSize, focus: Focus): Promise<Buffer> {
   const library = await pictureLibrary();
@@ -34,7 +34,7 @@ export async function makePicture(source: Buffer, called: string, image: ImageCo
     });
   const marked = (hash: string) => () => library(fitted).withExif({ IFD0: { Software: `${MADE_BY} ${hash}` } });
   for (const step of STEPS) {
-    // What a format shows in the end is known when it was made; the mark changes nothing of it.
+    // The pixels of a format are known only when it was made; the mark changes nothing of it.
     const unmarked = await encoded(marked('0'.repeat(16)), format, step, size);
     if (unmarked.length > limit) continue;
     const made = await encoded(marked(await hashOfPixels(unmarked)), format, step, size);

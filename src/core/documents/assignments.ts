@@ -15,7 +15,7 @@ type Growing = { kind: 'map'; entries: MapEntry[]; start: number; end: number };
 
 /**
  * A document of what is assigned, statement by statement: `$conf['title'] = 'Albar';` is the field `[$conf, title]`, and so is
- * `$conf = ['title' => 'Albar'];`. What is assigned twice has the last value, as where the code runs.
+ * `$conf = ['title' => 'Albar'];`. A variable that is assigned twice has the last value, as where the code runs.
  */
 export function rootOfAssignments(assignments: readonly Assignment[], end: number): MapNode {
   const root: Growing = { kind: 'map', entries: [], start: end, end };

@@ -30,7 +30,7 @@ function unlessDeep(judge: Judge, isMarkup = false): Judge {
   return (text, file) => (isNestedTooDeeply(text, isMarkup) ? undefined : judge(text, file));
 }
 
-/** What the language of a file does not allow, the first of it; undefined when nothing is wrong, or nobody here can tell. */
+/** The first error that the language of a file sees; undefined when nothing is wrong, or no parser here reads it. */
 export function problemOfCode(file: string, text: string): SyntaxProblem | undefined {
   const ending = /\.(\w+)$/.exec(file)?.[1]?.toLowerCase() ?? '';
   const judge = Object.hasOwn(JUDGES, ending) ? JUDGES[ending] : undefined;

@@ -51,7 +51,7 @@ export const headerLinesSyntax = structuredSyntax({
 
 function readHeaderLines(text: string, options: Readonly<Record<string, unknown>>): Reading {
   const comment = findFirstComment(text);
-  // A file that need not have a header is no broken document without one.
+  // A file that need not have a header is not a broken document without one.
   if (comment === undefined && options['optional'] === true) return { root: undefined, problems: [] };
   if (comment === undefined)
     return { root: undefined, problems: [{ message: 'there is no comment at the head of the file', start: 0, end: 0 }] };

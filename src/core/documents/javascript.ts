@@ -120,7 +120,7 @@ function findArgument(body: Program['body'], place: Extract<LiteralPlace, { kind
   return undefined;
 }
 
-/** What the statements at the top assign to variables and their members. */
+/** The assignments of the statements at the top, to variables and their members. */
 function assignmentsIn(body: Program['body'], problems: SyntaxProblem[]): Assignment[] {
   return body.flatMap((statement): Assignment[] => {
     const inner = statement.type === 'ExportNamedDeclaration' ? statement.declaration : statement;
@@ -181,7 +181,7 @@ function entriesOf(node: ObjectExpression, problems: SyntaxProblem[]): MapEntry[
   return entries;
 }
 
-/** The value of a constant expression; undefined when it is none. */
+/** The value of a constant expression; undefined when it is not constant. */
 function constantOf(node: AnyNode): Scalar | undefined {
   if (node.type === 'Literal')
     return typeof node.value === 'string' ||

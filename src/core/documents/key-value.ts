@@ -25,7 +25,7 @@ export const keyValueSyntax = structuredSyntax({
     const gap = sample === undefined ? ' ' : text.slice(sample.keyEnd, sample.value.start) || ' ';
     const line = `${path.join('.')}${/^[ \t]+$/.test(gap) ? gap : ' '}${value}`;
     if (anchor !== undefined) return lineEntryEdits(text, anchor, line);
-    // Below what is said of the whole file where nothing else is in it.
+    // Below the remarks on the whole file, where nothing else is in it.
     const at = map.entries[0] === undefined ? text.length : 0;
     const isMissingEnd = at > 0 && text.charAt(at - 1) !== '\n';
     return [{ start: at, end: at, text: isMissingEnd ? `${end}${line}` : `${line}${end}` }];

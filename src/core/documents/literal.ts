@@ -41,7 +41,7 @@ export function emptyStatement(place: LiteralPlace, [open, close]: readonly [str
   }
 }
 
-/** What people call the place. */
+/** The word for the place, for people. */
 export function describePlace(place: LiteralPlace): string {
   switch (place.kind) {
     case 'assignments':

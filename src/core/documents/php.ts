@@ -128,7 +128,7 @@ function findLiteral(statements: readonly PhpNode[], place: LiteralPlace): PhpNo
   return undefined;
 }
 
-/** What the statements at the top assign to variables, or to their keys. */
+/** The assignments of the statements at the top, to variables or to their keys. */
 function assignmentsIn(statements: readonly PhpNode[], text: string, problems: SyntaxProblem[]): Assignment[] {
   return statements.flatMap((statement): Assignment[] => {
     if (statement.kind === 'namespace' || statement.kind === 'block') return assignmentsIn(childrenOf(statement), text, problems);
@@ -198,7 +198,7 @@ function toNode(node: PhpNode, text: string, problems: SyntaxProblem[]): ValueNo
   return items.length === 0 ? { kind: 'list', items: [], ...range } : { kind: 'map', entries, ...range };
 }
 
-/** The value of a constant expression; undefined when it is none. */
+/** The value of a constant expression; undefined when it is not constant. */
 function constantOf(node: PhpNode, text: string): Scalar | undefined {
   switch (node.kind) {
     case 'string':

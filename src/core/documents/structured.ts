@@ -17,7 +17,7 @@ type ListNode = Extract<ValueNode, { kind: 'list' }>;
 /** One entry less, or one more at the end. */
 export type ListStep = { readonly removed: number; readonly added?: never } | { readonly removed?: undefined; readonly added: string };
 
-/** What a syntax must know so that the common editing can be done for it. */
+/** Everything that the common editing needs to know of a syntax. */
 export interface StructuredGrammar extends Pick<
   Syntax,
   'name' | 'readsTypes' | 'isPart' | 'maxLength' | 'problemOfPath' | 'refusesMark' | 'begin'
@@ -26,7 +26,7 @@ export interface StructuredGrammar extends Pick<
   /** Source text of a scalar, in the style of the text that stood there before; `isInside` brackets, or not. */
   writeScalar(value: Scalar, before: string | undefined, isInside?: boolean, options?: Readonly<Record<string, unknown>>): string;
   writeKey(key: string): string;
-  /** What stands between a key and its value, and around lists and maps. */
+  /** The signs between a key and its value, and around lists and maps. */
   readonly marks: { readonly assign: string; readonly list: readonly [string, string]; readonly map: readonly [string, string] };
   /**
    * Adds an entry to a map that is not bracketed (the whole document, a section); undefined when the map is bracketed
@@ -153,7 +153,7 @@ function replace(grammar: StructuredGrammar, text: string, node: ValueNode, valu
   return [{ start: node.start, end: node.end, text: gapBefore(grammar, text, node) + after }];
 }
 
-/** What is missing between a key that stands alone and its value. */
+/** The sign that is missing between a key that stands alone and its value. */
 function gapBefore({ marks: { assign } }: StructuredGrammar, text: string, { start, end }: ValueNode): string {
   if (start !== end) return '';
   const isAssigned = assign.trim() === '' || /[=:][ \t]*$/.test(text.slice(Math.max(0, start - 80), start));

@@ -27,7 +27,7 @@ export interface SyntaxProblem extends TextRange {
   readonly hint?: string | undefined;
 }
 
-/** What a syntax made of a text: as much as could be read, and what could not. */
+/** A syntax's reading of a text: as much as could be read, and the errors. */
 export interface Reading {
   readonly root: MapNode | undefined;
   readonly problems: readonly SyntaxProblem[];
@@ -36,7 +36,7 @@ export interface Reading {
 /** A value that can be written into a document. */
 export type WritableValue = string | number | boolean | readonly string[] | Readonly<Record<string, string>>;
 
-/** What a writer needs to know besides the text. */
+/** Everything that a writer needs to know besides the text. */
 export interface WriteContext {
   readonly options: Readonly<Record<string, unknown>>;
   /** Key paths in the order in which the platform file wants them; a new field is put in its place among them. */
@@ -76,7 +76,7 @@ export interface Syntax {
   renameKey(text: string, path: readonly string[], key: string, context: WriteContext): TextEdit[];
 }
 
-/** What stands in a map, or in a list, whose entries are called by their numbers from 0 on. */
+/** The entries of a map, or of a list, whose keys are the numbers from 0 on. */
 export function childrenOf(node: ValueNode | undefined): readonly MapEntry[] {
   if (node?.kind === 'map') return node.entries;
   if (node?.kind !== 'list') return [];

@@ -46,7 +46,7 @@ function readToml(text: string): Reading {
     program = parseTOML(text);
   } catch (error) {
     if (!(error instanceof ParseError)) throw error;
-    // What is missing at the end of a line is reported there, not on the next.
+    // An end that is missing is reported at its line, not on the next.
     const isAtLineEnd = /^(?:\s|$)/.test(text.slice(error.index, error.index + 1));
     const start = isAtLineEnd ? text.slice(0, error.index).trimEnd().length : error.index;
     return {

@@ -121,7 +121,7 @@ function addressSpot({ theme, chain, opened }: EditedFile, { target, start, end 
   if (/^(?:[a-z][a-z0-9+.-]*:|\/|#|\?)/i.test(target) || target.includes('{{')) return [];
   const address = target.replace(/[?#].*$/s, '');
   const resolved = resolveInTree(folder, address);
-  // A question or a place in the file is no part of its name; the name itself can be written shorter than its path, or longer.
+  // A query or a fragment is not part of the file's name; the name itself can be written shorter than its path, or longer.
   const range = { start, end: end - (target.length - address.length) };
   if (resolved === undefined) {
     const outside = outsideOf(chain, opened.shelves, folder, address);

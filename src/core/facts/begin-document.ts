@@ -18,7 +18,7 @@ export interface ProposedValue {
 
 /** The document of a theme that was not there, as it could begin. */
 export interface BegunDocument {
-  /** What is put into the file; one edit, of an empty text where there is not a file. */
+  /** The text to put into the file; one edit, of an empty text where there is not a file. */
   readonly edits: readonly TextEdit[];
   readonly bytes: Buffer;
   /** The fields that it then has. */
@@ -29,7 +29,7 @@ export interface BegunDocument {
   readonly isSure: boolean;
 }
 
-/** Whether a document is not there and could be: no file, or a file without it. What is there and broken is none of them. */
+/** Whether a document is missing and could be made: no file, or a file without it. A broken document is not missing. */
 export function canBegin(theme: Theme, document: ThemeDocument): boolean {
   return !isOneOfMany(document) && beginning(theme, document) !== undefined;
 }
@@ -73,7 +73,7 @@ export function beginDocument(
     const proposed = wanted === undefined && isRequired ? proposedValue(theme, field) : undefined;
     const value = wanted ?? (proposed === undefined ? undefined : writable(proposed.value, field));
     if (value === undefined) {
-      // What the beginning says itself needs nobody to know it.
+      // The beginning states this itself: nobody needs to supply it.
       if (isRequired && findEntry(now.root, keyPath(field)) === undefined) lacking.push(field);
       continue;
     }
@@ -109,7 +109,7 @@ export function writable(value: string, { type }: FieldContract): WritableValue 
   return type === 'boolean' && /^(?:true|false)$/.test(value) ? value === 'true' : value;
 }
 
-/** What has to be put where so that one text becomes another one. */
+/** The insertions that turn one text into another one. */
 function insertion(before: string, after: string): TextEdit {
   let start = 0;
   const most = Math.min(before.length, after.length);
@@ -119,7 +119,7 @@ function insertion(before: string, after: string): TextEdit {
   return { start, end: before.length - same, text: after.slice(start, after.length - same) };
 }
 
-/** What a required field could say: what another document says, what follows from the names, or a likely beginning. */
+/** A value for a required field: from another document, from the names, or a likely beginning. */
 export function proposedValue(theme: Theme, field: FieldContract): ProposedValue | undefined {
   const { names, platform } = theme;
   if (field.shape !== undefined) return { value: fillShape(field.shape, names), isSure: true };

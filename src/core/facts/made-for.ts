@@ -1,6 +1,6 @@
 import semver from 'semver';
 
-/** Whether a version lies in a range (SemVer 2.0.0); one in two parts counts as if it ended in .0, and one that is none fits. */
+/** Whether a version lies in a range (SemVer 2.0.0); one in two parts counts as if it ended in .0, and an unreadable one fits. */
 export function isMadeFor(version: string, range: string): boolean {
   const known = semver.parse(version) ?? semver.coerce(version);
   return known === null || semver.satisfies(known, range, { includePrerelease: true });

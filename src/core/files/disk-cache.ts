@@ -9,7 +9,7 @@ const FOLDERS = 256;
 
 /**
  * Texts kept on disk under their keys, to be had again in a later run, on any machine that has the folder: an entry is written whole or not
- * at all, and nobody waits for a lock. It can be deleted at any time: what cannot be read or written is not there, and nobody is told.
+ * at all, and nobody waits for a lock. It can be deleted at any time: an entry that cannot be read or written counts as missing, silently.
  */
 export class DiskCache {
   readonly #folder: string;

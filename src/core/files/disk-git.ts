@@ -254,7 +254,7 @@ export function contentsInHistory(root: string, path: string): { readonly commit
   });
 }
 
-/** What is in objects of a repository, in their order (git-cat-file(1), batch output); undefined for one that is not there. */
+/** The contents of objects of a repository, in their order (git-cat-file(1), batch output); undefined for one that is not there. */
 export function readObjects(root: string, names: readonly string[]): (Buffer | undefined)[] {
   if (names.length === 0) return [];
   const { stdout, status } = spawnSync(gitProgram(), [...HARMLESS, 'cat-file', '--batch'], {

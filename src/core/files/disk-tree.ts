@@ -24,7 +24,7 @@ export function isOurTemporary(name: string): boolean {
   return /^\.pionero-[0-9a-f]{12}$|^\.pionero-\d{15}-[0-9a-f]{8}(?:-old)?$/.test(name);
 }
 
-/** What a walk over a folder found. */
+/** The entries that a walk over a folder found. */
 interface Listing {
   readonly entries: readonly FileEntry[];
   readonly byPath: ReadonlyMap<string, FileEntry>;
@@ -224,7 +224,7 @@ function walk(root: string, platform: NodeJS.Platform): Listing {
   return { entries: [...byPath.values()].sort(compareEntries), byPath, onDisk, skipped: skipped.sort(), unlisted, special };
 }
 
-/** One path without a walk; a path through a link or a tool folder is no entry of the tree. */
+/** One path without a walk; a path through a link or a tool folder is not an entry of the tree. */
 function lookUp(root: string, path: string, platform: NodeJS.Platform): FileEntry | undefined {
   const parts = path.split('/');
   if (parts.some((part) => part === '' || part === '..' || TOOL_FOLDERS.has(part))) return undefined;

@@ -9,7 +9,7 @@ import { compareText } from './file-tree.ts';
 import { foldedPath } from './portable-names.ts';
 import { withSlashes } from './paths.ts';
 
-/** What lies at a path on disk, links followed. */
+/** The kind of entry at a path on disk, links followed. */
 export function kindOnDisk(path: string): 'file' | 'folder' | 'other' | undefined {
   const stat = statOrNothing(path);
   if (stat === undefined) return undefined;
@@ -60,7 +60,7 @@ export function isBelowOnDisk(path: string, folder: string): boolean {
   }
 }
 
-/** Where a symbolic link points, as stored; undefined when the path is none. */
+/** Where a symbolic link points, as stored; undefined when the path is not a link. */
 export function linkTarget(path: string): string | undefined {
   return lstatSync(path, { throwIfNoEntry: false })?.isSymbolicLink() === true ? withSlashes(readlinkSync(path)) : undefined;
 }
@@ -132,7 +132,7 @@ export function filesOf(folder: string): string[] {
   }
 }
 
-/** No file of ours, a configuration, a plan, a kit or a report, is larger. */
+/** None of our files, whether a configuration, a plan, a kit or a report, is larger. */
 const MAX_SINGLE_BYTES = 64 * 1024 * 1024;
 
 /**

@@ -25,7 +25,7 @@ export function isTextOf(text: string, id: string): boolean | undefined {
   );
 }
 
-/** The SPDX id of the license that a text is; undefined when it is none that is known. Of licenses of one text, the first by name. */
+/** The SPDX id of the license that a text is; undefined for an unknown text. Of licenses of one text, the first by name. */
 export function recogniseLicense(text: string): string | undefined {
   return nearestLicense(pairsOf(text))?.id;
 }

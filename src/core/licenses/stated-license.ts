@@ -87,11 +87,11 @@ function versionOf(text: string): string {
 const CONTEXT = /licen[cs]|releas|terms|distribut|dual/i;
 const CONTEXT_CHARACTERS = 60;
 
-/** What lies farther apart is two statements; the first is about the file. */
+/** Words farther apart are two statements; the first is about the file. */
 const ONE_STATEMENT = 120;
 
 /**
- * What a file says of its own license, as an SPDX expression: by the tag of the SPDX specification (annex E), by a line that begins
+ * A file's statement of its own license, as an SPDX expression: by the tag of the SPDX specification (annex E), by a line that begins
  * with “License”, or in the words of its head. Undefined when it says none, or words that stand for several.
  */
 export function statedLicense(text: string): string | undefined {

@@ -108,7 +108,7 @@ async function driftOf(record: TakenFile, theme: Theme, chain: Chain, originals:
   return { ...common, state: 'changed', original: await originals.find(record, parent) };
 }
 
-/** What is at a path, behind links too; undefined when no file is. */
+/** The file at a path, behind links too; undefined when there is no file. */
 function bytesAt(theme: Theme | undefined, path: string): Buffer | undefined {
   return theme !== undefined && followLinks(theme.tree, path)?.kind === 'file' ? theme.tree.read(path) : undefined;
 }
@@ -121,7 +121,7 @@ function movedIn({ tree }: Theme, { sha256: wanted, from }: TakenFile): string |
   return (same ?? files.find(({ path }) => path.split('/').at(-1) === name))?.path;
 }
 
-/** What the parent’s template takes in by now, and the child’s copy of it does not. */
+/** Partials that the parent’s template includes now, and the child’s copy of it does not. */
 function lackingIncludes(files: readonly DriftedFile[], theme: Theme, chain: Chain): Lacking[] {
   return files
     .filter(({ state }) => state === 'changed')
@@ -178,11 +178,11 @@ function lackingFields(theme: Theme, chain: Chain): Lacking[] {
   );
 }
 
-/** Files in the place of a parent’s that nobody noted; documents say what each theme is, and are no copies. */
+/** Files in the place of a parent’s that nobody noted; documents say what each theme is, and are not copies. */
 function unrecordedIn(theme: Theme, chain: Chain, recorded: ReadonlySet<string>): Drift['unrecorded'] {
   const { inheritance, images } = theme.platform.contract;
   const { inherits } = inheritance;
-  // What each theme has for itself: its documents, its cover.
+  // Files that each theme has for itself: its documents, its cover.
   const documents = new Set([...theme.documents, ...images].map(({ path }) => path));
   return theme.tree.entries.flatMap(({ path, kind }) => {
     if (kind !== 'file' || recorded.has(path) || documents.has(path) || !matchesAny(path, inherits)) return [];

@@ -23,7 +23,7 @@ export function whereLooked(folder: string): string {
 /**
  * Finds a version of a theme: among the archives in some folders, then among the tags of the repository that it is in.
  * @param folders where archives of it may lie; absolute
- * @param except an archive that is none, though it may state that version: what came back from a site
+ * @param except an archive that does not count, though it may state that version: the one that came back from a site
  * @returns undefined when no archive and no tag is that version
  */
 export async function earlierVersion(

@@ -10,7 +10,7 @@ export interface TraceStep {
   readonly path: string;
   readonly layer: number;
   readonly found: 'taken' | 'shadowed' | 'not-there' | 'not-inherited' | 'brought' | 'made';
-  /** What it is made of. */
+  /** The parts that it is made of. */
   readonly by?: string | undefined;
 }
 

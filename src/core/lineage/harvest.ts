@@ -13,7 +13,7 @@ import { mergeFiles, type Decide, type MergedFile } from './merge-files.ts';
 import { planTo } from './override.ts';
 
 /**
- * What a file of an export means for a theme:
+ * The meaning of an exported file for a theme:
  * - `new`: the theme does not have it
  * - `changed`: it is another one, and is taken as it is
  * - `merged`: theme and site both changed it since, or nobody knows which did; `left`: the same, and it is not text
@@ -45,7 +45,7 @@ export interface HarvestRequest {
   readonly exported: FileTree;
   /** The contents of a file when it was put on the site, for a merge of what both changed; undefined where nobody knows. */
   readonly original?: ((file: string) => Buffer | undefined) | undefined;
-  /** What the site is called in marks of conflicts. */
+  /** The site's name in marks of conflicts. */
   readonly called: string;
   readonly decide?: Decide | undefined;
   /** Which side of a file that is not a text, and that both changed, is taken. */

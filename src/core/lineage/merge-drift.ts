@@ -10,7 +10,7 @@ import { mergeFiles, type Decide, type MergedFile } from './merge-files.ts';
 import { planTo, soundRecord } from './override.ts';
 import type { Originals } from './originals.ts';
 
-/** What a merge does with one file, or why it does nothing. */
+/** The effect of a merge on one file, or the reason why it has none. */
 export interface MergeStep {
   readonly file: string;
   readonly outcome:

@@ -11,7 +11,7 @@ export interface MergedFile {
   readonly bytes: Buffer;
   /** How many conflicts were left in it, marked. */
   readonly conflicts: number;
-  /** How many lines of the other side came in, and how many of ours went for them. */
+  /** How many lines of the other side came in, and how many of our lines they replaced. */
   readonly added: number;
   readonly removed: number;
 }
@@ -43,7 +43,7 @@ export function mergeFiles(
   const text = writtenMerge(parts, end, names);
   const bytes = ours.encode(text);
   if (bytes === undefined) return undefined;
-  // What is not decided has changed nothing yet.
+  // An undecided conflict has changed nothing yet.
   const merged = parts.flatMap((part) => (isConflict(part) ? part.ours : part));
   return {
     bytes,

@@ -82,7 +82,7 @@ export function mergeUnknown(ours: readonly string[], theirs: readonly string[])
   return parts.filter((part) => isConflict(part) || part.length > 0);
 }
 
-/** What both sides have at the head and the end of a conflict is none. */
+/** Lines that both sides have at the head and the end of a conflict do not belong to it. */
 function narrowed({ ours, original, theirs }: Conflict): MergedPart[] {
   let head = 0;
   while (head < ours.length && head < theirs.length && ours[head] === theirs[head]) head++;

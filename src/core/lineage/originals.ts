@@ -71,7 +71,7 @@ export class Originals {
   }
 }
 
-/** What the record keeps itself; undefined when it is not what it says it is. */
+/** The copy that the record keeps itself; undefined when its digest is wrong. */
 export function keptIn({ original, sha256: wanted }: TakenFile): Buffer | undefined {
   if (original === undefined) return undefined;
   try {

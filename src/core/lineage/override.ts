@@ -91,7 +91,7 @@ export async function planOverride(
   const kept: TakenFile[] = [];
   for (const each of taken) {
     const parent = parents.themes.find(({ names }) => names.id === each.theme);
-    // What an archive or a repository keeps need not be kept twice.
+    // A file that an archive or a repository keeps need not be kept twice.
     const isKept = (await originals.find({ ...each, original: undefined }, parent)) !== undefined;
     kept.push(isKept ? { ...each, original: undefined } : each);
   }

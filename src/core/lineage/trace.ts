@@ -140,7 +140,7 @@ function tracedFiles(chain: Chain): TracedFile[] {
         path,
         kind,
         from,
-        // What a document says is said of its own theme: it takes no other’s place.
+        // A document speaks for its own theme: it does not take another’s place.
         shadows: kind === 'document' ? [] : shadows,
         ...(record === undefined ? {} : { taken: { theme: record.theme, version: record.version } }),
       };
@@ -149,7 +149,7 @@ function tracedFiles(chain: Chain): TracedFile[] {
 
 const KINDS: Readonly<Record<string, TracedKind>> = { stylesheet: 'stylesheet', script: 'script', picture: 'picture', font: 'font' };
 
-/** What a file of a theme is for, as its platform says it. */
+/** The purpose of a theme's file, in its platform's words. */
 function kindsOf(chain: Chain): (path: string, theme: Theme | undefined) => TracedKind {
   const contract = chain.themes[0]?.platform.contract;
   const pages = new Set(Object.values(contract?.templates?.roles ?? {}).map(({ file }) => file));

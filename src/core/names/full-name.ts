@@ -7,7 +7,7 @@ export interface ThemeNames {
   readonly title?: string | undefined;
 }
 
-/** What a theme is called. */
+/** The names of a theme. */
 export interface FullName {
   readonly id: string;
   readonly title: string;

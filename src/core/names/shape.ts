@@ -5,7 +5,7 @@ import { escapePattern } from '../text/pattern.ts';
 const PLACEHOLDER = /\{(id|vendor|title|locale|name|path)(?::([A-Za-z]+))?\}/g;
 
 /**
- * What the open placeholders stand for. Each is one character class repeated a limited number of times: so a search takes no
+ * The patterns of the open placeholders. Each is one character class repeated a limited number of times: so a search takes no
  * longer than the text is long, times that number, also in a text that begins to match everywhere.
  */
 const OPEN: Readonly<Record<string, string>> = {

@@ -3,7 +3,7 @@ import { licenseIds } from '../licenses/license-ids.ts';
 import type { ThirdParty } from '../contents/third-party.ts';
 import type { PackagePlan } from './pack-theme.ts';
 
-/** What a bill of materials says besides what the theme tells. */
+/** The facts of a bill of materials besides those of the theme. */
 export interface BillAbout {
   /** SHA-256 of the archive, in hexadecimal. */
   readonly sha256: string;

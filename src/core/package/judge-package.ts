@@ -1,7 +1,7 @@
 import type { PackagePlan, PackedTheme } from './pack-theme.ts';
 import { submissionProblems, type SubmissionProblem } from '../contents/package-contents.ts';
 
-/** What a package is for: installing it, or handing it in to a public directory. */
+/** The purpose of a package: installing it, or handing it in to a public directory. */
 export type PackagePurpose = 'install' | 'submission';
 
 /** Why a package would be sent back: too large, or without what a submission must hold, or with what it must not. */

@@ -3,7 +3,7 @@ import type { ThirdParty } from '../contents/third-party.ts';
 import type { Chain } from '../theme/chain.ts';
 import type { PackagePlan } from './pack-theme.ts';
 
-/** What a public directory shows of a theme, in Markdown: what it is, what it needs, what is new, what is in it of others. */
+/** The page of a theme in a public directory, in Markdown: what it is, what it needs, what is new, and its third-party files. */
 export function listingOf(plan: PackagePlan, chain: Chain, parts: readonly ThirdParty[]): string {
   const { theme } = plan;
   const { platform } = theme;

@@ -9,7 +9,7 @@ import { choosePackageContents, type PackageContents } from '../contents/package
 import { packageForm, type Held } from './package-form.ts';
 import type { Sink } from '../changes/disk-writer.ts';
 
-/** What a theme's package is to be. */
+/** The form of a theme's package. */
 export interface PackagePlan extends PackageContents {
   readonly theme: Theme;
   readonly format: ArchiveFormat;
@@ -26,7 +26,7 @@ export interface PackagePlan extends PackageContents {
 /** Headers and small files are written together: the system is asked once, not three times a file. */
 const WRITTEN_AT_ONCE = 1 << 19;
 
-/** What was written. */
+/** The files that were written. */
 export interface PackedTheme {
   /** Of the archive. */
   readonly bytes: number;

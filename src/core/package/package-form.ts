@@ -13,7 +13,7 @@ export interface PackageForm {
   readonly name: string;
   /** The folder of the theme in the archive; '' for none. */
   readonly top: string;
-  /** What the archive holds. */
+  /** The entries of the archive. */
   readonly held: Held;
 }
 

@@ -12,7 +12,7 @@ import type { Theme } from '../theme/theme.ts';
 /** A paper that a theme lacks, and why it could not be written. */
 export interface Unwritten {
   readonly paper: 'license';
-  /** What the theme says its license is; undefined when it says none. */
+  /** The license that the theme states; undefined when it states none. */
   readonly license: string | undefined;
 }
 

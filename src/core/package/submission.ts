@@ -14,7 +14,7 @@ export interface SubmissionPart {
   readonly bytes: Buffer;
 }
 
-/** What is handed in beside an archive: its pictures, its listing, what it is made of, and the checksums of all. */
+/** The files handed in beside an archive: its pictures, its listing, its bill of materials, and the checksums of all. */
 export function submissionParts(plan: PackagePlan, chain: Chain, about: BillAbout): SubmissionPart[] {
   const { theme } = plan;
   const pictures = theme.platform.contract.images.flatMap(({ path }): SubmissionPart[] => {

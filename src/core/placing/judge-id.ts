@@ -27,7 +27,7 @@ export interface Confusable {
 /** Where a name is that is taken: on a shelf, the host’s own, in the catalogue. */
 export type NamePlace = 'shelf' | 'host' | 'catalogue';
 
-/** What an id is like before anything is called so. */
+/** The qualities of an id, judged before anything has the name. */
 export interface IdVerdict {
   readonly id: string;
   readonly problems: readonly IdProblem[];

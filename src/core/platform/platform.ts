@@ -23,7 +23,7 @@ export interface Platform {
   readonly folder: string;
 }
 
-/** What is wrong with a name, and the nearest one that is right. */
+/** The problem with a name, and the nearest one that is right. */
 export interface NameVerdict {
   readonly problem: string;
   readonly suggestion?: string | undefined;

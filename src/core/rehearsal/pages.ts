@@ -43,7 +43,7 @@ export interface ShowOptions {
   readonly placeOf: (theme: Theme) => string;
   /** Whether each region is outlined and named, to see where a block would land. */
   readonly isOutlined?: boolean | undefined;
-  /** What is different from the usual sample content. */
+  /** The differences from the usual sample content. */
   readonly changes?: Readonly<Record<string, unknown>> | undefined;
 }
 
@@ -70,7 +70,7 @@ export function frontPage({ contract }: Platform, pages: readonly Page[]): Page 
   return shown.find(({ role }) => role === contract.templates?.front) ?? shown[0];
 }
 
-/** What a page is called among all: its role, and its state where that is not the usual one. */
+/** The name of a page among all: its role, and its state where that is not the usual one. */
 export function pageName({ role, state }: Pick<Page, 'role' | 'state'>): string {
   return state === undefined ? role : `${role}.${state}`;
 }

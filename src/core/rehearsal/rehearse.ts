@@ -12,7 +12,7 @@ import type { ThemeNames } from '../names/full-name.ts';
 import { installedOf, type Installed } from '../theme/layout.ts';
 import { loadedSheets } from '../contents/sheets.ts';
 
-/** What the stand-in host makes of a theme. */
+/** The stand-in host's view of a theme. */
 export interface Rehearsal {
   readonly recognised: boolean;
   /** Why it is not recognised. */
@@ -74,7 +74,7 @@ export async function rehearse(request: RehearsalRequest): Promise<Rehearsal> {
   });
 }
 
-/** What the theme and its shelves have for the host; a parent that is missing is then missing in the host too. */
+/** The files that the theme and its shelves offer the host; a parent that is missing is then missing in the host too. */
 function installedIn({ tree, names, platform, shelves }: RehearsalRequest): readonly Installed[] {
   return installedOf(openChain(new Theme(platform, tree, names, names.id), shelves));
 }

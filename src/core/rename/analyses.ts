@@ -7,7 +7,7 @@ import { NameSieve, type FileGlance } from './glance.ts';
 import { prepareMatching, type MatchingSetup } from './matching.ts';
 import type { FullName } from '../names/full-name.ts';
 
-/** What a first look at files needs to know. */
+/** The input of a first look at files. */
 export interface GlanceSetup {
   readonly from: FullName;
   readonly to: FullName;
@@ -15,7 +15,7 @@ export interface GlanceSetup {
   readonly isBegun?: boolean | undefined;
 }
 
-/** What a close reading of files needs to know. */
+/** The input of a close reading of files. */
 export interface AnalysisSetup {
   readonly matching: MatchingSetup;
   readonly decisions: Decisions;

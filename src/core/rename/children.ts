@@ -42,7 +42,7 @@ function descendantsOf(shelves: Shelves, { id, vendor }: FullName): { theme: The
   const all = shelves.list().map((shelved) => ({ theme: shelves.open(shelved), folder: shelved.folder }));
   const isChild = ({ theme }: { theme: Theme }): boolean => theme.parents.includes(id) && (theme.parentVendor ?? vendor) === vendor;
   const found = new Set(all.filter((each) => isChild(each) && each.theme.names.id !== id));
-  // What is added to a set while it is gone through is gone through too.
+  // A loop over a set also visits what is added to it on the way.
   for (const { theme } of found)
     for (const each of all) if (each.theme.parents.includes(theme.names.id) && each.theme.names.id !== id) found.add(each);
   return all.filter((each) => found.has(each));

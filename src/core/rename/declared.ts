@@ -40,7 +40,7 @@ export function declaredEdits(
     const wanted = declaredValue(fact, from, to, (each) => moves.get(resolveInTree('', each) ?? '') ?? each);
     if (wanted === undefined || wanted === plainValue(fact.node)) return [];
     done.add(fact.node);
-    // What a syntax cannot hold stays as it is: the second scan, and the proof by check, find it there.
+    // A value that a syntax cannot hold stays as it is: the second scan, and the proof by check, find it there.
     const edits = setField(fact.document, keyPath(fact.field), wanted) ?? inPlace(fact, wanted);
     return fact.name === 'title' ? [...edits, ...translatedEdits(fact, from.title, to.title)] : edits;
   });
@@ -76,7 +76,7 @@ function inPlace({ node, document }: Fact, wanted: WritableValue): TextEdit[] {
   return at < 0 ? [] : [{ start: node.start + at, end: node.start + at + String(node.value).length, text: wanted }];
 }
 
-/** What a field must say after the rename; undefined when it says nothing of the theme's names. */
+/** The field's value after the rename; undefined when it does not hold the theme's names. */
 function declaredValue(fact: Fact, from: FullName, to: FullName, placeOf: (path: string) => string): WritableValue | undefined {
   const { name, value, field } = fact;
   // Where a theme is named, be it this one or another, and where a path says in which theme it is.
@@ -139,7 +139,7 @@ function entriesAt(root: MapNode | undefined, path: readonly string[]): MapNode[
   return next?.kind === 'map' ? entriesAt(next, rest) : [];
 }
 
-/** What the platform's contract says in a document: keys that it knows, and values that it gives a choice of. */
+/** The platform's contract in a document: keys that it knows, and values that it gives a choice of. */
 export function contractStretches(document: ThemeDocument, names: FullName, tree: FileTree): KeptStretch[] {
   const { contract, declared, root } = document;
   const found: KeptStretch[] = [];

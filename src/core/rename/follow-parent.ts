@@ -131,7 +131,7 @@ function movedTo(platform: Platform, moved: ReadonlyMap<string, string>, path: s
   if (own !== undefined) return own;
   const source = sourcesOf(platform, path).find((each) => moved.has(each));
   const now = source === undefined ? undefined : moved.get(source);
-  // What stands behind the path in the source’s name stands there after the move, too.
+  // The text behind the path in the source’s name stays behind it after the move.
   const tail = source?.startsWith(path) === true ? source.slice(path.length) : undefined;
   return now !== undefined && tail !== undefined && now.endsWith(tail) ? now.slice(0, now.length - tail.length) : undefined;
 }

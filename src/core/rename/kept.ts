@@ -9,7 +9,7 @@ export interface KeptStretch extends TextRange {
   readonly reason: Reason;
 }
 
-/** What the user wants to stay: texts, in which `*` stands for anything but white space, or files by their paths. */
+/** The places that the user wants to keep: texts, in which `*` stands for anything but white space, or files by their paths. */
 export class KeptByWish {
   readonly #patterns: readonly { readonly wish: string; readonly text: Wildcard }[];
 

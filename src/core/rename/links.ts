@@ -3,7 +3,7 @@ import { kindOnDisk, realPlace } from '../files/disk.ts';
 import { folderOf, resolveInTree, type FileEntry } from '../files/file-tree.ts';
 import { isWithin, pathFrom } from '../files/paths.ts';
 
-/** What a link points at after a rename. */
+/** The target of a link after a rename. */
 interface RenamedLink {
   readonly target: string;
   /** Whether it led out of the theme, and is anchored again so that it still leads to the same. */

@@ -18,7 +18,7 @@ export interface StayingName {
   readonly path: string;
   readonly kind: 'kept' | 'unsure';
   readonly reason: Reason;
-  /** What the name would become; undefined when that cannot be told. */
+  /** The new name; undefined when that is unknown. */
   readonly replacement: string | undefined;
 }
 

@@ -23,7 +23,7 @@ export function groupPlaces<P extends Place>(places: readonly P[], sortOf: (plac
     .sort((a, b) => b.places.length - a.places.length);
 }
 
-/** What a group is called. */
+/** The name of a group. */
 export function nameOfGroup<P extends Place>({ identifier, size }: PlaceGroup<P>): string {
   return size === 1 ? identifier : `${identifier} and ${size - 1} more such`;
 }

@@ -20,7 +20,7 @@ export interface RenameEdit extends Place {
   readonly before: string;
   readonly after: string;
   readonly kind: ChangeClass;
-  /** What stands in the place now, and what will. */
+  /** The text of the place now, and after the change. */
   readonly found: string;
   readonly becomes: string;
 }
@@ -32,7 +32,7 @@ export interface RemainingPlace extends Place {
   /** True when it is the name of the file itself, not a place in it. */
   readonly isName?: boolean | undefined;
   readonly found: string;
-  /** What would stand there if it were changed; undefined when that cannot be told. */
+  /** The text that would stand there if it were changed; undefined when that is unknown. */
   readonly proposal: string | undefined;
 }
 

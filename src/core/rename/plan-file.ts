@@ -105,7 +105,7 @@ function digestOfPaths(tree: FileTree): string {
 
 /**
  * Reads a saved plan.
- * @throws ConfigurationError when it is no plan
+ * @throws ConfigurationError when it is not a plan
  */
 export function readRenamePlan(source: SourceDocument): SavedRename {
   const plan = readConfiguration(source, PlanSchema, 'rename plan');

@@ -13,7 +13,7 @@ import { scanForLeftovers, type Leftover } from './second-scan.ts';
 
 /** What shows that a rename is right. */
 export interface RenameProof {
-  /** What a second scan found that is neither kept nor unsure. */
+  /** The findings of a second scan that are neither kept nor unsure. */
   readonly leftovers: readonly Leftover[];
   /** The places that the rename itself would break. */
   readonly broken: readonly Breakage[];

@@ -2,7 +2,7 @@
 export const KEPT_GROUPS = ['credit', 'licence', 'history', 'link', 'lock', 'generated', 'third-party', 'host', 'theirs'] as const;
 export type KeptGroup = (typeof KEPT_GROUPS)[number];
 
-/** Why a place stays, or cannot be told. */
+/** Why a place stays, or is uncertain. */
 export type ReasonCode =
   | Exclude<KeptGroup, 'theirs'>
   /** Of the group `theirs`. */

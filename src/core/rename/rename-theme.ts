@@ -21,7 +21,7 @@ import type { RenameRequest } from './rename-request.ts';
 import { renameTreeOnDisk, type RenamedTree } from './rename-tree.ts';
 import { assertFree, assertNamesAllowed } from '../placing/free-name.ts';
 
-/** What a theme is to be called, and what is to be done about places that are not plain. */
+/** The new names of a theme, and the choices for places that are not plain. */
 export interface RenameWishes {
   /** Left out when only the title changes. */
   readonly id?: string | undefined;

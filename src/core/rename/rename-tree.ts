@@ -132,7 +132,7 @@ class TreePlan {
     return assemble(this.#request, this.#paths, this.#matching, this.#glances, this.#withProven(analysed));
   }
 
-  /** What one place proves is proven wherever the same identifier stands, also as the beginning of a longer one. */
+  /** The proof in one place holds wherever the same identifier stands, also as the beginning of a longer one. */
   #withProven(analysed: readonly FileAnalysis[]): FileAnalysis[] {
     const { usedNames } = this.#matching;
     const proven = new Set(

@@ -26,7 +26,7 @@ const NAMING_FUNCTIONS = words(
   'anchor anchor-size counter counters highlight layer local map-get part slotted state symbols theme url view-transition-group',
 );
 
-/** How far around a place its statement is looked for: what goes on for longer is no statement that a person wrote. */
+/** How far around a place its statement is looked for: no person writes a longer statement. */
 const REACH = 4000;
 
 /**

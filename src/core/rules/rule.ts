@@ -9,7 +9,7 @@ import type { TextEdit, TextRange } from '../text/edits.ts';
 
 export type Severity = 'error' | 'warning' | 'note';
 
-/** A change that mends a finding. `isSafe`: there is one right answer, so `check --fix` makes it unasked. */
+/** A change that fixes a finding. `isSafe`: there is one right answer, so `check --fix` makes it unasked. */
 export interface Fix {
   readonly title: Advice;
   readonly isSafe: boolean;
@@ -32,7 +32,7 @@ export function fixOf(title: Advice, isSafe: boolean, file: string, edits: reado
   return edits === undefined || edits.length === 0 ? undefined : { title, isSafe, file, edits };
 }
 
-/** What stands for the placeholders of a message. */
+/** The values for the placeholders of a message. */
 export type MessageArguments = Readonly<Record<string, string | number | undefined>>;
 
 /** Another place that a report is about: where a name is declared, too. */
@@ -49,7 +49,7 @@ export interface RelatedPlace {
   readonly range?: TextRange | undefined;
 }
 
-/** What a rule reports: the message's name and its arguments; the sentence is made where it is shown. */
+/** The report of a rule: the message's name and its arguments; the sentence is made where it is shown. */
 export interface Report {
   /** A key of the rule's `messages`. */
   readonly message: string;
@@ -118,7 +118,7 @@ export interface RuleMeta {
   readonly isNameBlind?: boolean | undefined;
 }
 
-/** What a rule may look at. It changes nothing. */
+/** Everything a rule may look at. It changes nothing. */
 export interface RuleContext {
   readonly theme: Theme;
   readonly chain: Chain;
@@ -127,7 +127,7 @@ export interface RuleContext {
   readonly releases: readonly string[];
   /** Whether these are known: the theme states them readably, the platform has no place for them, or the check is for one of them. */
   readonly areReleasesKnown: boolean;
-  /** What the theme is checked for. */
+  /** The purpose of the check. */
   readonly purpose: 'install' | 'submission';
   /** Patterns of what is left out of packages, as the configuration says it. */
   readonly excluded: readonly string[];
@@ -137,13 +137,13 @@ export interface RuleContext {
   readonly once: <T>(make: (theme: Theme) => T) => T;
 }
 
-/** What all rules have found, for those that look at that. */
+/** The findings of all rules, for rules that look at them. */
 export interface Outcome {
   /** Acceptances that accepted nothing, though their rule ran. */
   readonly unusedAcceptances: readonly Acceptance[];
   /** The ids of all rules. */
   readonly rules: readonly string[];
-  /** What was found and not accepted. */
+  /** The findings that nobody accepted. */
   readonly found: readonly Report[];
   /** The id of the theme, and those of what it builds on. */
   readonly own: string;
@@ -172,7 +172,7 @@ export function defineRule<S extends Readonly<Record<string, z.ZodType>>>(rule: 
   check?(context: RuleContextWith<S>): Iterable<Report>;
   checkText?(source: SourceDocument, context: RuleContextWith<S>): Iterable<Report>;
 }): Rule {
-  // What the configuration says was read by the shape of the options.
+  // The shape of the options has read the configuration.
   return rule;
 }
 
@@ -189,7 +189,7 @@ export function fillMessage(message: string, args: MessageArguments = {}): strin
 
 /** Of a value as it stands in a theme, so many characters tell it from others. */
 const LONGEST_VALUE = 60;
-/** What is not in quotes are words of ours, which nobody understands by half. */
+/** Text outside quotes is our own wording, which nobody understands by half. */
 const LONGEST_WORDS = 240;
 
 function shortened(value: string, longest: number): string {

@@ -10,7 +10,7 @@ import { Shelves } from '../theme/shelf.ts';
 import { listKits } from './kits.ts';
 import type { Kit } from './kit.ts';
 
-/** What is wrong with a platform file that its schema cannot see: contradictions, and kits that break their own platform's rules. */
+/** Problems of a platform file that its schema cannot see: contradictions, and kits that break their own platform's rules. */
 export function checkPlatform(platform: Platform, shelves: readonly string[] = []): ConfigurationProblem[] {
   const kits = listKits({ platform });
   const names = [...nameProblems(platform, kits)].map(([path, message]) => problemAtPath(platform.source, path, message));

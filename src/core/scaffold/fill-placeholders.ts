@@ -8,7 +8,7 @@ import { findZones, zoneAt, zoneOf } from '../text/zones.ts';
 import { mapFiles } from './map-files.ts';
 import type { KitName, StandsFor } from '../contents/placeholders.ts';
 
-/** What stands in the place of each sort of placeholder. */
+/** The replacement for each sort of placeholder. */
 export type Fillings = Readonly<Record<StandsFor, string | undefined>>;
 
 export function fillingsFor(to: FullName, parent: string | undefined): Fillings {
@@ -53,7 +53,7 @@ function fillOne(text: string, { text: placeholder, words, stands }: KitName, fi
   });
 }
 
-/** Whether a word that is written as the placeholder is, and is no class of code, stands where ids stand: in file names, strings, stylesheets. */
+/** Whether a word spelled like the placeholder, and not a class, stands where ids stand: in file names, strings, stylesheets. */
 function isIdPlace(path: string | undefined, text: string, start: number, end: number): boolean {
   if (/[A-Za-z0-9_]/.test(text.charAt(start - 1) + text.charAt(end))) return false;
   if (path === undefined) return true;

@@ -18,7 +18,7 @@ export interface Kit {
   readonly from: string;
   /** Of a kit in an archive: what was not unpacked because it belongs to tools. */
   readonly leftBehind?: readonly string[] | undefined;
-  /** What stands for the new theme's names in it, besides its theme's own. */
+  /** Replacements for the new theme's names in it, besides its theme's own. */
   readonly names: readonly KitName[];
   /** Whether it is a folder that nobody made for Pionero: without a kit file. */
   readonly isPlain: boolean;

@@ -12,7 +12,7 @@ import { setField } from '../facts/write-field.ts';
 
 /**
  * Completes the documents of a folder that is a theme by half: those that are not there are begun, in the files that are
- * there without them; what is required and not said is said; the kit’s bundles and the regions that templates print are
+ * there without them; a required value that is missing is written; the kit’s bundles and the regions that templates print are
  * declared. Nothing that a document says is changed.
  * @param made the theme that the kit makes, for values that nobody gave
  * @param given facts that someone gave, by name
@@ -54,7 +54,7 @@ function withBeginning(theme: Theme, document: ThemeDocument, made: Theme, given
   return begun === undefined ? theme : withBytes(theme, path, begun.bytes);
 }
 
-/** What a field that is not there should say: what is required or was given, and bundles and sheets whose files are there. */
+/** A value for a missing field: a required or given one, and bundles and sheets whose files are there. */
 function lackingValue(
   theme: Theme,
   document: ThemeDocument,
@@ -99,7 +99,7 @@ function withRegions(theme: Theme, shelves: Shelves): Theme {
   if (missing.length === 0 || document === undefined || field === undefined || (declared !== undefined && declared.theme !== theme))
     return theme;
   const own = theme.fact(regions.fact)?.value;
-  // What the host offers when nothing is declared is gone as soon as anything is.
+  // The host's defaults are gone as soon as a theme declares anything.
   const before = own === undefined ? regions.defaults : [];
   if (Array.isArray(own) || field.type === 'list') {
     const list = Array.isArray(own) ? (own as readonly string[]) : before;

@@ -60,7 +60,7 @@ export interface NewThemeRequest {
   readonly now?: number | undefined;
   /** Words in the kit that someone said to be its name, besides those that are sure. */
   readonly kitNames?: readonly string[] | undefined;
-  /** Words that look like a name of the kit, and are none. */
+  /** Words that look like a name of the kit, and are not. */
   readonly keptWords?: readonly string[] | undefined;
   /** Where parents and siblings are looked for. */
   readonly shelves: Shelves;
@@ -82,11 +82,11 @@ export interface NewTheme {
   readonly notes: readonly TakingNote[];
   /** Files of the parent that the copies ask for, and that the host does not take from there. */
   readonly needs: readonly Need[];
-  /** What the new theme's names took the place of. */
+  /** The words that the new theme's names replaced. */
   readonly names: readonly KitName[];
   /** The errors among the findings that neither the kit has nor the folder that is completed. */
   readonly broken: readonly Finding[];
-  /** What a second scan finds of the kit's name, but for credits, links and the like, which stay. */
+  /** The mentions of the kit's name that a second scan finds, but for credits, links and the like, which stay. */
   leftovers(): readonly Leftover[];
 }
 
@@ -120,7 +120,7 @@ export function planNewTheme(request: NewThemeRequest): NewTheme {
   const clone = passes.at(-1) ?? { tree: base.tree, leftovers: () => [] };
   const shelves = request.shelves;
   const named = new Theme(platform, clone.tree, to, folder);
-  // What a plain kit is called is a placeholder, or nobody's title.
+  // A plain kit's name is a placeholder, or nobody's title.
   const titled: Record<string, string> = kit.isPlain && named.facts.some((fact) => fact.name === 'title') ? { title: to.title } : {};
   const wanted = { ...kit.starts, ...titled, ...parentFacts(request), ...request.facts };
   const withFacts = setFacts(withoutMarkers(named, kit.markers), typedChanges(wanted));
@@ -300,7 +300,7 @@ function assertParent({ parent, platform, shelves }: NewThemeRequest): void {
   });
 }
 
-/** What a child says of its parent: its id, before those that every host brings; and its vendor. */
+/** A child's words about its parent: its id, before those that every host brings; and its vendor. */
 function parentFacts({ parent, platform, shelves }: NewThemeRequest): Readonly<Record<string, string>> {
   if (parent === undefined) return {};
   const { inheritance } = platform.contract;

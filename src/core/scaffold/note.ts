@@ -9,7 +9,7 @@ import type { Platform } from '../platform/platform.ts';
 import { placeOfFolder } from '../theme/place.ts';
 import type { Shelves } from '../theme/shelf.ts';
 
-/** What a new theme notes in its `pionero.yaml`, so that later commands find it unasked. */
+/** The notes of a new theme in its `pionero.yaml`, so that later commands find them unasked. */
 export interface Note {
   readonly platform: string;
   /** Shelves besides its own, from the theme's folder. */

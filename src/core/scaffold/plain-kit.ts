@@ -55,7 +55,7 @@ export function reasonNotForUse({ platform, facts }: Theme): string | undefined 
   return found === undefined ? undefined : `“${marker}: true” in ${found.document.path}`;
 }
 
-/** A file's path as the host would see it: undefined when it is seen already, or is none that the host looks for. */
+/** A file's path as the host would see it: undefined when it is seen already, or the host does not look for it. */
 function livePath(path: string, platform: Platform): string | undefined {
   const base = baseOf(path);
   const folder = path.slice(0, path.length - base.length);
@@ -86,7 +86,7 @@ function live(tree: FileTree, platform: Platform): FileTree {
   });
 }
 
-/** What the manifest is called after; undefined where manifests are not called after their themes. */
+/** The manifest's name; undefined where manifests are not called after their themes. */
 function stemOf(tree: FileTree, platform: Platform): string | undefined {
   for (const { path: shape } of platform.contract.documents.filter(
     ({ path }) => /\{id/.test(path) && !/\{(?:name|locale|path)/.test(path),

@@ -22,7 +22,7 @@ export interface FactSources {
   readonly hosts?: string | undefined;
 }
 
-/** What is taken from another theme: who made it and for which hosts, not what it is. */
+/** The facts to take from another theme: who made it and for which hosts, not what it is. */
 const ALIKE = ['author', 'license', 'homepage', 'tags', 'hosts'] as const;
 
 /** The facts that a new theme starts with, each from the nearest who says it; those that its platform does not know are left out. */
@@ -46,7 +46,7 @@ export function startFacts({ platform, given, asked, yours, like, parent, hosts 
     if (releasesInRange(platform, own?.value ?? hosts).some((release) => !allowed.has(release)))
       found.set('hosts', { fact: 'hosts', value: range, from: 'parent' });
   }
-  // What a child was made with, it is made for, until someone says more.
+  // A child is made for the hosts that it was made with, until someone says more.
   const madeFor = platform.contract.inheritance['made-for'];
   const version = parent?.text('version');
   const proposed = version === undefined ? undefined : rangeFor(version);

@@ -4,7 +4,7 @@ import { delimiter } from 'node:path';
 import { FailedOperationError, UsageError } from '../errors.ts';
 import { findProgram } from '../files/disk-programs.ts';
 
-/** What a driver of browsers gives us; its own types are not ours to pass on. */
+/** The parts of a browser's driver that we use; we do not pass on its own types. */
 export type Browser = import('playwright-core').Browser;
 export type BrowserContext = import('playwright-core').BrowserContext;
 export type BrowserPage = import('playwright-core').Page;

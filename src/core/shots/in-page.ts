@@ -79,7 +79,7 @@ export function forgetWhatIsKept(): boolean {
   return window.name === '' && sessionStorage.length === 0;
 }
 
-/** What a rule of the engine found. */
+/** The findings of one rule of the engine. */
 export interface AccessResult {
   readonly id: string;
   readonly help: string;
@@ -91,7 +91,7 @@ export interface AccessResult {
   }[];
 }
 
-/** What the engine says of a page: what is wrong, and of which texts it could not tell the contrast. */
+/** The engine's view of a page: what is wrong, and for which texts it could not tell the contrast. */
 export interface AccessResults {
   readonly wrong: readonly AccessResult[];
   readonly onPictures: readonly TextOnPicture[];

@@ -16,7 +16,7 @@ const ACCEPTED = 'accepted';
 /** What came of looking at pages. */
 export interface JudgedLooks {
   readonly findings: readonly Finding[];
-  /** What is to be in the folder of the pictures, by path. */
+  /** The files to write into the folder of the pictures, by path. */
   readonly files: ReadonlyMap<string, Buffer>;
 }
 
@@ -120,7 +120,7 @@ function templateOf(chain: Chain, name: string): Place {
   return file === undefined || file.theme !== chain.themes[0] ? NOWHERE : { file: file.path, start: 0 };
 }
 
-/** Where the theme’s templates write what a reader stumbles over; the page’s template where that cannot be told. */
+/** Where the theme’s templates write the text that a reader stumbles over; the page’s template where that is unknown. */
 function placeOf(chain: Chain, name: string, { element, message, kind }: Stumble): Place {
   const { file } = serveRole(chain, name.split('.')[0] ?? name);
   if (file === undefined) return NOWHERE;

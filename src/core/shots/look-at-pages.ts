@@ -22,7 +22,7 @@ export const VIEWPORTS: readonly Viewport[] = [
 
 /** A page to look at. */
 export interface PageToSee {
-  /** What it is called: a role, with its state where that is not the usual one. */
+  /** The name: a role, with its state where that is not the usual one. */
   readonly name: string;
   readonly address: string;
 }
@@ -119,10 +119,10 @@ async function lookAt({ page, said }: BrowserWindow, { name, address }: PageToSe
   return looks;
 }
 
-/** Notes what a page complains of, and what it asks for in vain. */
+/** Notes a page's complaints, and the addresses that were not found. */
 function listen(page: BrowserPage, said: Stumble[]): void {
   page.on('console', (message) => {
-    // What could not be loaded is told of by its address.
+    // The address names whatever could not be loaded.
     if (message.type() === 'error' && !message.text().startsWith('Failed to load resource'))
       said.push({ kind: 'console', message: message.text().slice(0, 300) });
   });
@@ -166,7 +166,7 @@ async function judgeAccess(page: BrowserPage, engine: string, viewport: Viewport
   return [...wrong, ...(await judgeContrastOnPictures(page, results.onPictures, viewport))];
 }
 
-/** What the engine leaves open: texts over pictures and gradients, held against a picture of the page without its texts. */
+/** The cases that the engine leaves open: texts over pictures and gradients, held against a picture of the page without its texts. */
 async function judgeContrastOnPictures(page: BrowserPage, texts: readonly TextOnPicture[], viewport: Viewport): Promise<Stumble[]> {
   if (texts.length === 0) return [];
   await page.evaluate(hideTexts, true);

@@ -19,7 +19,7 @@ export interface TextOnPicture {
 const TOLERATED = 0.05;
 
 /**
- * Texts that cannot be told well enough from what lies behind them.
+ * Texts that do not stand out enough from their background.
  * @param picture of the page without its texts, a PNG
  */
 export async function judgeTextsOnPictures(texts: readonly TextOnPicture[], picture: Buffer): Promise<Stumble[]> {

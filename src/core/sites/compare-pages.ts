@@ -13,7 +13,7 @@ export interface ComparedPage {
 /** How a page differs between two themes on one site. */
 export interface PageDifference {
   readonly role: string;
-  /** What the server answered with the other theme, where that was something else. */
+  /** The server's answer with the other theme, where that was something else. */
   readonly statusBefore: number | undefined;
   /** The template that made it with the other theme, where that was another one. */
   readonly templateBefore: string | undefined;

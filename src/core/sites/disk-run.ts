@@ -151,7 +151,7 @@ function notStarted([program]: readonly string[], cause: Error): FailedOperation
   });
 }
 
-/** What a server answered. */
+/** The answer of a server. */
 export interface Answer {
   readonly status: number;
   readonly text: string;

@@ -53,7 +53,7 @@ export async function openPlace({ site }: SiteCopy, place: string): Promise<void
   await rm(join(site, place), { recursive: true, force: true });
 }
 
-/** What is in files of the copy that match, each by its path; to be asked again later, for what came in between. */
+/** The contents of matching files of the copy, each by its path; to be asked again later, for what came in between. */
 export class Logs {
   readonly #site: string;
   readonly #globs: readonly string[];
@@ -72,7 +72,7 @@ export class Logs {
     return paths.map((path) => [path, tree.read(path).toString('utf8')]);
   }
 
-  /** What the host wrote since, at most so much as is kept of what it prints. */
+  /** The host's output since then, at most so much as is kept of it. */
   added(): string {
     return this.#read()
       .map(([path, text]) => text.slice(this.#lengths.get(path) ?? 0))

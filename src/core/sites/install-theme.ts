@@ -13,7 +13,7 @@ import { isOneFile, treeAtPlace } from '../theme/place.ts';
 import { recognise } from '../theme/recognise.ts';
 import { Theme } from '../theme/theme.ts';
 
-/** What is to be put into a site. */
+/** The contents of an installation. */
 export interface InstallRequest {
   readonly chain: Chain;
   /** The site’s folder; absolute. */
@@ -44,7 +44,7 @@ export interface InstallStep {
 
 /**
  * Plans what puts a theme into a site’s folder, what it builds on first. Writes nothing.
- * @throws RefusedError when the folder is no site of the platform, another theme has the place, or something there is not a theme
+ * @throws RefusedError when the folder is not a site of the platform, another theme has the place, or something there is not a theme
  */
 export function planInstall(request: InstallRequest): InstallStep[] {
   const { chain, withParents } = request;
@@ -139,7 +139,7 @@ function assertSameTheme(theme: Theme, there: FileTree, home: string, isCommons:
       hint: 'move it away first',
     });
   const known = new Theme(theme.platform, there, theme.names, home);
-  // What a theme is called by people and who made it can each change from one version to the next; hardly both.
+  // The title and the author of a theme can each change from one version to the next; hardly both.
   const differs = (fact: string): boolean => {
     const [before, after] = [known.text(fact), theme.text(fact)];
     return before !== undefined && after !== undefined && before !== after;

@@ -12,7 +12,7 @@ import type { Theme } from '../theme/theme.ts';
 import type { SiteCopy } from './disk-site.ts';
 import type { Site, SitePageContract } from '../configuration/site-schema.ts';
 
-/** What is wrong on a real site, as `check` says it; the ids are those of rules that look at nothing else. */
+/** The problems on a real site, worded as `check` words them; the ids are those of rules that look at nothing else. */
 export function finding(
   kind: 'command' | 'failure' | 'page' | 'asset',
   message: string,
@@ -78,7 +78,7 @@ export function judgeFor(site: Site, copy: SiteCopy, installed: readonly Install
       });
     },
     failures(text) {
-      // What ends with a colon is said in the next line.
+      // A line that ends with a colon is explained in the next one.
       const lines = text.split('\n').map((line, i, all) => (/:\s*$/.test(line) ? `${line.trim()} ${all[i + 1]?.trim() ?? ''}` : line));
       const found = lines.flatMap((line) =>
         failures.flatMap((pattern) => {

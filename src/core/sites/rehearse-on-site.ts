@@ -18,7 +18,7 @@ import { addressesIn, finding, judgeFor, type Fill, type Judge } from './judge-p
 export interface ShownPage {
   readonly role: string;
   readonly place: string;
-  /** What an HTTP server answered; undefined for a file. */
+  /** The answer of an HTTP server; undefined for a file. */
   readonly status: number | undefined;
   /** The template that made it, where the host tells: from the theme’s root, with the theme’s id where it is a parent’s. */
   readonly template: string | undefined;
@@ -26,21 +26,21 @@ export interface ShownPage {
   readonly loaded: readonly string[];
   /** Those of them that are the theme’s own, from its root. */
   readonly own: readonly string[];
-  /** What the page says; what differs from one request to the next is not in it. */
+  /** The text of the page, without whatever differs from one request to the next. */
   readonly text: string;
   readonly findings: readonly Finding[];
 }
 
-/** What a real host made of a theme. */
+/** A real host's view of a theme. */
 export interface SiteRehearsal {
   readonly pages: readonly ShownPage[];
-  /** What is wrong besides single pages. */
+  /** Problems besides those of single pages. */
   readonly findings: readonly Finding[];
   /** The last of what the host printed. */
   readonly output: string;
 }
 
-/** What is wanted of a rehearsal. */
+/** The wishes for a rehearsal. */
 export interface SiteWishes extends ApplyOptions {
   /** Whether pages are to be compared with others: what changes from one request to the next is found out then. */
   readonly isCompared?: boolean | undefined;
@@ -61,7 +61,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
   return withSiteCopy(site.folder, applying.journal, async (copy) => {
     const installed = installedOf(chain, site.home);
     for (const { theme, home } of installed) {
-      // What is in its place in the site is in the copy already, and so are the host's own themes.
+      // The theme that was in its place is in the copy already, and so are the host's own themes.
       const own = theme.place;
       const places = [posix.dirname(home), ...site.own].map((place) => join(site.folder, place));
       if (own !== undefined && places.some((place) => isBelowOnDisk(own, place))) continue;
@@ -112,7 +112,7 @@ export async function rehearseOnSite(chain: Chain, site: Site, applying: SiteWis
           for (const page of wanted) {
             const before = said().length;
             const shown = await servedPage(page, serving, applying.isCompared === true);
-            // What is logged while a page is made says which template made it, when the page itself does not.
+            // The host's log while a page is made names the template, when the page itself does not.
             pages.push(shown.template === undefined ? { ...shown, template: judge.template(said().slice(before)) } : shown);
           }
           await applying.visit?.({ at: { origin: running.origin }, pages });

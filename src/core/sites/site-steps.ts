@@ -10,7 +10,7 @@ import { runToEnd, type CommandOutcome, type RunLimits } from './disk-run.ts';
 import type { SiteCopy } from './disk-site.ts';
 import { finding, type Fill, type Judge } from './judge-page.ts';
 
-/** What the steps before the pages work with. */
+/** The tools of the steps before the pages. */
 export interface Steps {
   readonly site: Site;
   readonly copy: SiteCopy;

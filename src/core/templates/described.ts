@@ -14,7 +14,7 @@ import {
 } from './template.ts';
 import type { TemplateContract } from '../platform/schema.ts';
 
-/** A template language by the shapes of its tags, as a platform file describes it. What has no shape is not told. */
+/** A template language by the shapes of its tags, as a platform file describes it. Tags without a shape are not seen. */
 type DescribedLanguage = Exclude<TemplateContract['language'], string>;
 
 /** So much of a tag is shown. */

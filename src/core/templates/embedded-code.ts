@@ -10,7 +10,7 @@ export interface CodePart extends TextRange {
 
 /** The JavaScript of a template as one program: texts between the tags are statements in it that do nothing. */
 export interface EmbeddedCode {
-  /** What the language does not allow, the first of it, at its offset in the template. */
+  /** The first error of the language, at its offset in the template. */
   readonly problem?: { readonly message: string; readonly at: number };
   /** Names that are called and that the template does not declare: `link_to(…)`. */
   readonly calls: readonly (TextRange & { readonly name: string })[];

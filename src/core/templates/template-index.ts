@@ -82,7 +82,7 @@ export function pathsOfPartial(contract: TemplateContract, name: string, from: s
   const fromTheme = inAnyEnding(shape.replace(/\{(?:path|name)\}/, () => name));
   const isDotted = /^\.\.?\//.test(name);
   if (relative === 'never' || (relative === 'dotted' && !isDotted)) return fromTheme;
-  // What a name lacks at its end, such as an extension, it lacks in any folder.
+  // An ending that a name lacks, such as an extension, it lacks in any folder.
   const beside = resolveInTree(folderOf(from), `${name}${shape.split(/\{(?:path|name)\}/)[1] ?? ''}`);
   const near = beside === undefined ? [] : inAnyEnding(beside);
   // The likeliest place comes last: of what is nowhere, that one is missed.

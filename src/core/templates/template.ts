@@ -25,7 +25,7 @@ export interface Print extends NamedTag {
   readonly isRaw: boolean;
 }
 
-/** What a template's language cannot read. */
+/** A syntax error in a template's language. */
 export interface TemplateProblem extends TextRange {
   readonly code: 'unclosedSection' | 'unopenedSection' | 'otherSection' | 'unclosedTag' | 'brokenCode';
   /** The section's name, the tag, or what is wrong with the code. */
@@ -37,12 +37,12 @@ export interface TemplateProblem extends TextRange {
 /** A template, read once by its language; each list in the order of the text. */
 export interface Template {
   readonly includes: readonly Include[];
-  /** What it is laid into. */
+  /** The layout around it. */
   readonly extends: readonly NamedTag[];
   readonly sections: readonly Section[];
   readonly prints: readonly Print[];
   readonly comments: readonly TextRange[];
-  /** What stands between the tags. */
+  /** The text between the tags. */
   readonly texts: readonly TextRange[];
   readonly problems: readonly TemplateProblem[];
   /** The program in it, in a language whose tags hold one. */

@@ -1,6 +1,6 @@
 import type { LanguageName } from './languages.ts';
 
-/** What a file is for, as far as its ending tells. */
+/** The purpose of a file, as far as its ending shows. */
 export type FileKind =
   'markup' | 'stylesheet' | 'script' | 'code' | 'data' | 'prose' | 'picture' | 'font' | 'media' | 'archive' | 'source-map' | 'other';
 
@@ -79,7 +79,7 @@ const READER = /(^|\/)[A-Z][A-Z0-9_-]+$/;
 /** Recipes of tools, which have no ending either. */
 const RECIPE = /(^|\/)(?:GNUm|M|m)akefile$|(^|\/)(?:Dockerfile|Containerfile|Procfile|Justfile|Gemfile|Rakefile)$/;
 
-/** What the ending of a path tells. */
+/** The kind that the ending of a path shows. */
 export function endingOf(path: string): Ending {
   if (READER.test(path)) return prose;
   if (RECIPE.test(path)) return settings;
@@ -89,7 +89,7 @@ export function endingOf(path: string): Ending {
 
 const THIRD_PARTY_FOLDER = /(^|\/)(vendor|vendors|third[-_]party|external|node_modules)\//i;
 
-/** Whether a file is plainly someone else's, or was made by a tool from another: nobody mends it by hand. */
+/** Whether a file is plainly someone else's, or was made by a tool from another: nobody fixes it by hand. */
 export function isThirdParty(path: string): boolean {
   return THIRD_PARTY_FOLDER.test(path) || /[.-]min\.\w+$/i.test(path);
 }

@@ -1,7 +1,7 @@
 /** How a language writes a name of several words where nothing else tells. */
 export type Joint = 'snake' | 'camel' | 'kebab';
 
-/** How a language marks what is no code in it. */
+/** How a language marks text that is not code. */
 export interface Language {
   /** Signs after which the rest of a line is a comment; a `#` counts only where a word can begin. */
   readonly line: readonly string[];
@@ -11,7 +11,7 @@ export interface Language {
   readonly joint: Joint;
   /** Words that are the language’s own where they stand alone. */
   readonly keywords: ReadonlySet<string>;
-  /** What lies between comments and strings: code, markup with tags, or neither. */
+  /** The text between comments and strings: code, markup with tags, or neither. */
   readonly between: 'code' | 'markup' | 'text';
 }
 

@@ -30,7 +30,7 @@ const TOKENS = new RegExp(
   'gi',
 );
 
-/** Scripts in an element whose type says that they are none. */
+/** Scripts in an element whose type says that they are not scripts. */
 const NO_SCRIPT = /\btype\s*=\s*["']?(?!module\b|(?:text|application)\/(?:java|ecma)script\b|text\/babel\b)([\w+./-]+)/i;
 
 /** The zones of a page: its tags and text, its comments, and the code within it. */

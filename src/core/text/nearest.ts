@@ -16,7 +16,7 @@ export function nearest(word: string, candidates: Iterable<string>): string | un
   return best?.candidate;
 }
 
-/** Whether one word is the other with one slip of the finger, and long enough for that to be no accident. */
+/** Whether one word is the other with one slip of the finger, and long enough that this cannot be an accident. */
 export function isSlip(word: string, meant: string): boolean {
   const [a, b] = [fold(word), fold(meant)];
   return b.length >= 4 && (a === b || isSwapped(a, b) || distance(a, b) === 1);

@@ -11,7 +11,7 @@ const [ROUND, ROUND_END, SQUARE, SQUARE_END, CURLY, CURLY_END] = [0x28, 0x29, 0x
 
 /**
  * Whether a text opens so many brackets, lists, maps or elements within each other that a recursive parser would take for
- * ever, or end the program when memory for a pattern cannot be had so deep down. What stands in strings and comments counts
+ * ever, or end the program when memory for a pattern cannot be had so deep down. The text in strings and comments counts
  * too.
  * @param markup whether `<a>` and `</a>` open and close
  */

@@ -2,7 +2,7 @@
 const JOINT = /[/.](?=["'`] {0,2}(?:[~+,]|\. ?[$\w])|\$\{|\{\{|#\{|<%|%s)/g;
 const LONGEST = 200;
 
-/** What stands in a text of paths that code puts together, each up to where something is added: `icons/`, `/min/hut.`. */
+/** The paths that code puts together in a text, each up to where something is added: `icons/`, `/min/hut.`. */
 export function* pathBeginnings(text: string): Generator<string> {
   for (const { index } of text.matchAll(JOINT)) {
     let start = index;

@@ -2,7 +2,7 @@ import { RE2JS } from 're2js';
 
 /**
  * Regular expressions that come from outside (platform files), in the syntax of RE2: matched in linear time, whatever
- * they are. Look-around and references to groups are no part of it.
+ * they are. Look-around and references to groups do not belong to it.
  */
 const compiled = new Map<string, RE2JS | undefined>();
 

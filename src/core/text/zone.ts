@@ -1,7 +1,7 @@
 import type { TextRange } from './edits.ts';
 import type { LanguageName } from './languages.ts';
 
-/** What a stretch of a source file is for: code, a string literal, a comment, or text between tags. */
+/** The purpose of a stretch of a source file: code, a string literal, a comment, or text between tags. */
 export type ZoneKind = 'code' | 'string' | 'comment' | 'markup' | 'text';
 
 export interface Zone extends TextRange {

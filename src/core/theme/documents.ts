@@ -26,7 +26,7 @@ export interface Fact {
 
 /** A file that carries facts, as a theme has it. */
 export interface ThemeDocument {
-  /** What the platform says of it, with the keys that are there in the place of patterns. */
+  /** The platform's description of it, with the keys that are there in the place of patterns. */
   readonly contract: DocumentContract;
   /** The same as the platform file has it. */
   readonly declared: DocumentContract;

@@ -10,7 +10,7 @@ import { recognise } from './recognise.ts';
 /** How deep below a folder themes are looked for: a host's folder of vendors in your folder of projects lies that deep. */
 const MAX_DEPTH = 6;
 
-/** What lies below a folder. Absolute paths, sorted. */
+/** The themes and folders below a folder. Absolute paths, sorted. */
 export interface FoundFolders {
   readonly themes: readonly string[];
   /** Folders with files, and files called like themes, that lie beside themes and are not recognised: of a theme that lost its manifest nothing else is left. */
@@ -21,7 +21,7 @@ export interface FoundFolders {
 const MAX_FOLDERS = 20_000;
 
 /**
- * Finds the themes below a folder, of whatever platforms, vendors’ folders included. What lies inside a theme is not looked at.
+ * Finds the themes below a folder, of whatever platforms, vendors’ folders included. It does not look inside a theme.
  * @param most how many folders are looked at, at most
  */
 export function findThemes(folder: string, platforms: readonly Platform[], most = MAX_FOLDERS): FoundFolders {

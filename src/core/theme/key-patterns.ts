@@ -17,7 +17,7 @@ function isPattern(part: string): boolean {
 }
 
 /**
- * The places in a document that a key path with patterns stands for. What a `*` stands for must be there; what is literal behind
+ * The places in a document that a key path with patterns stands for. The entry for a `*` must be there; what is literal behind
  * it need not be, so that a field which is missing in one of many sections is missed there.
  */
 export function placesOf(root: MapNode | undefined, pattern: readonly string[], names: ThemeNames): KeyPlace[] {

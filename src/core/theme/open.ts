@@ -30,7 +30,7 @@ export interface OpenOptions {
   readonly platforms?: PlatformSource | undefined;
   /** The platform of the workspace that people are in: another one to choose from, and the one where several fit. */
   readonly preferred?: string | undefined;
-  /** What the theme was called before: files that mark its platform may still be called so. */
+  /** The theme's earlier name: files that mark its platform may still have it. */
   readonly formerId?: string | undefined;
   /** Shelves that were looked through already, to be shared by whoever opens many themes. */
   readonly known?: Map<string, Shelves> | undefined;
@@ -202,7 +202,7 @@ function markLines(platforms: readonly Platform[]): string[] {
   return platforms.map(({ contract }) => `  ${contract.recognise.map(markOf).join(' and ')} (${contract.title})`);
 }
 
-/** Who is deep inside a theme means that theme. */
+/** A place deep inside a theme means that theme. */
 function insideHint(path: string, platforms: readonly Platform[], { currentFolder }: OpenOptions): string | undefined {
   const around = platforms.flatMap((platform) => themeAround(platform, path) ?? [])[0];
   if (around === undefined) return undefined;

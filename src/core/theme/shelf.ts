@@ -36,7 +36,7 @@ export class Shelves {
     this.folders = [...new Set(folders.map((folder) => resolve(currentFolder, folder)))];
   }
 
-  /** What is told of all themes together: made when it is first asked for, and kept for whoever checks more of them. */
+  /** Findings about all themes together: made when someone first asks for them, and kept for whoever checks more of them. */
   once<T>(make: (shelves: this) => T): T {
     if (!this.#made.has(make)) this.#made.set(make, make(this));
     return this.#made.get(make) as T;

@@ -122,7 +122,7 @@ function ownerOf(context: Context, tokens: readonly string[]): string {
   return digest(bearer).toString('hex').slice(0, 16);
 }
 
-/** Answers with what the protocol says; anything else is a defect of ours. */
+/** Answers in the words of the protocol; anything else is a defect in our code. */
 function answer<T>(context: Context, schema: z.ZodType<T>, value: T, status: 200 | 202 = 200): Response {
   return context.json(schema.parse(value) as object, status);
 }

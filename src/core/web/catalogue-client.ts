@@ -23,14 +23,14 @@ const PAUSE_MS = 400;
 const ATTEMPTS = 4;
 /** Nobody sits before a terminal for longer. */
 const LONGEST_PAUSE_MS = 60_000;
-/** Larger answers than this are none of the protocol. */
+/** Larger answers than this do not belong to the protocol. */
 const MAX_ANSWER_BYTES = 16 << 20;
 
-/** Speaks with a catalogue. What it asks can be asked again without harm, and is, after a failure that may pass. */
+/** Speaks with a catalogue. Its requests can be repeated without harm, and are, after a failure that may pass. */
 export class CatalogueClient {
   readonly #access: CatalogueAccess;
 
-  /** @throws UsageError when the address is none, or a token would go over the network for all to read */
+  /** @throws UsageError when the address is not one, or a token would go over the network for all to read */
   constructor(access: CatalogueAccess) {
     this.#access = access;
     const url = URL.canParse(access.address) ? new URL(access.address) : undefined;
@@ -108,7 +108,7 @@ export class CatalogueClient {
       let wait = pause * 2 ** (attempt - 1);
       const limits = [AbortSignal.timeout(patience), ...(signal === undefined ? [] : [signal])];
       try {
-        // What a catalogue sends on to another place is not followed: the token is for this one.
+        // The client does not follow a catalogue to another place: the token is for this one.
         const response = await fetch(new URL(path, address), {
           ...request(),
           headers,

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 
-// What a catalogue and who speaks with it agree on. docs/catalogue.md describes it; the OpenAPI document is made of this.
+// The agreement between a catalogue and its clients. docs/catalogue.md describes it; the OpenAPI document is made of this.
 
 const Id = z.string().min(1).max(200);
 const Version = z.string().min(1).max(100);
@@ -32,7 +32,7 @@ const ThemeSummary = z.object({ platform: Id, id: Id, title: z.string(), summary
 export const ThemeEntry = ThemeSummary.extend({ versions: z.array(ThemeVersion).min(1) });
 export type ThemeEntry = z.infer<typeof ThemeEntry>;
 
-/** What a search found. */
+/** The results of a search. */
 export const SearchResult = z.object({ themes: z.array(ThemeSummary), total: z.int().nonnegative() });
 export type SearchResult = z.infer<typeof SearchResult>;
 

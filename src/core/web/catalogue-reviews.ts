@@ -11,7 +11,7 @@ import { reviewArchive, type ReviewedArchive, type ReviewOutcome } from './revie
 import type { Problem, SubmissionState, Trial } from './catalogue-protocol.ts';
 import type { CatalogueStore, StoredSubmission, StoredTheme } from './catalogue-store.ts';
 
-/** What a catalogue works with. */
+/** Everything a catalogue works with. */
 export interface CatalogueBasis {
   /** Where its archives are kept; absolute. */
   readonly folder: string;
@@ -27,7 +27,7 @@ export interface CatalogueBasis {
   /** Pionero’s own version. */
   readonly version: string;
   readonly now: () => number;
-  /** What is said of a finding’s advice. */
+  /** The advice of a finding, in words. */
   readonly hintOf: (finding: Finding) => string | undefined;
 }
 
@@ -43,7 +43,7 @@ export class Refusal extends Error {
   }
 }
 
-/** What is handed in. */
+/** A submission as it comes in. */
 export interface Form {
   readonly platform: string;
   readonly sha256: string;
@@ -70,7 +70,7 @@ export class Reviews {
 
   /** Goes on with what was being looked at when the catalogue ended. */
   goOn(): void {
-    // What cannot be reviewed now is tried again at the next start; what comes in goes on.
+    // A submission that cannot be reviewed now is tried again at the next start; new ones go on.
     this.#reviewed = this.#reviewUnfinished().catch(() => undefined);
   }
 
@@ -86,7 +86,7 @@ export class Reviews {
     // One at a time, so that two of the same find each other.
     const taken = this.#taken.then(async () => {
       const known = await store.submission(id);
-      // What was returned may be right by now: its parent may have come in since.
+      // A submission that was returned may be right by now: its parent may have come in since.
       if (known !== undefined && known.state !== 'returned') return { submission: known, isNew: false };
       const submission: StoredSubmission = {
         submission: id,
@@ -163,7 +163,7 @@ export class Reviews {
     const theme = 'theme' in verdict ? verdict.theme : undefined;
     const { theme: _theme, ...kept } = { theme, ...verdict };
     await store.keep(kept, theme);
-    // What was returned is kept nowhere.
+    // The files of a returned submission are not kept.
     if (theme === undefined) await removeArchive(writer, archivePath(folder, submission.submission));
   }
 
@@ -200,7 +200,7 @@ export class Reviews {
     if ('failure' in outcome) return { ...submission, state: 'returned', reasons: [outcome.failure] };
     const { id, title, summary, version, findings: all, missingParent } = outcome.review;
     const known = await store.theme(submission.platform, id);
-    // Of what it builds on that is not here, the reasons tell; folders of themes are none of the sender's concern.
+    // The reasons name the parents that are missing here; the sender has no business with our folders of themes.
     const findings = all.filter(({ rule, code }) => rule !== 'parent/missing' || !['missing', 'above', 'commons'].includes(code));
     const reasons = [
       ...(known !== undefined && known.owner !== submission.owner ? [`the name ${known.id} is taken by someone else`] : []),

@@ -2,7 +2,7 @@ import { join } from 'node:path';
 import { FailedOperationError, UsageError } from '../errors.ts';
 import type { SubmissionState, ThemeEntry } from './catalogue-protocol.ts';
 
-/** What is kept of a theme. */
+/** The record of a theme. */
 export interface StoredTheme extends ThemeEntry {
   /** Who handed it in first: a hash of the token. */
   readonly owner: string;
@@ -10,7 +10,7 @@ export interface StoredTheme extends ThemeEntry {
   readonly archives: Readonly<Record<string, string>>;
 }
 
-/** What is kept of a submission. */
+/** The record of a submission. */
 export interface StoredSubmission extends SubmissionState {
   readonly owner: string;
 }

@@ -64,7 +64,7 @@ async function parentsOf(theme: Theme, input: ReviewInput): Promise<Theme[]> {
   for (let next: readonly Theme[] = [theme]; next.length > 0 && found.size < MAX_PARENTS;) {
     const named = next.flatMap((each) => each.parents.map((id) => catalogueId({ names: { id, vendor: each.parentVendor } })));
     next = [];
-    // In another case, too: that is what the check tells of then.
+    // In another case, too: the check reports that then.
     for (const entry of input.accepted.filter(({ id }) => !found.has(id) && named.some((each) => isSameName(id, each)))) {
       const parent = await open(entry, input);
       found.set(entry.id, parent.theme);

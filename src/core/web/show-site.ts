@@ -26,7 +26,7 @@ export interface ShownPages {
 /** The page as the theme has it, with nothing added. */
 const PLAIN = 'plain';
 
-/** What is in front of an address: how the reader wants the page. */
+/** The first part of an address: how the reader wants the page. */
 const SETTINGS: Readonly<Record<string, ReaderSettings>> = {
   [PLAIN]: { scheme: 'light', contrast: 'usual' },
   light: { scheme: 'light', contrast: 'usual' },
@@ -62,7 +62,7 @@ const TYPES: Readonly<Record<string, string>> = {
 
 /**
  * An application that shows rehearsed themes: `/` and `/THEME/` with a switch around a page, `/THEME/SETTING/PAGE.html` the page itself, below
- * which the files of the site are; `/changes` tells of changes as server-sent events (HTML standard, section 9.2).
+ * which the files of the site are; `/changes` reports changes as server-sent events (HTML standard, section 9.2).
  */
 export function siteApp(site: ShownSite, pages: ShownPages): Hono {
   const app = new Hono();
@@ -188,7 +188,7 @@ function fileResponse(context: Context, path: string, body: Buffer | string): Re
   return context.body(typeof body === 'string' ? body : new Uint8Array(body), 200, headers);
 }
 
-/** A part of an address; one that is none stays as it is. */
+/** A part of an address; an undecodable one stays as it is. */
 function decoded(part: string): string {
   try {
     return decodeURIComponent(part);

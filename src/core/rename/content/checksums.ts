@@ -25,7 +25,7 @@ export function digestOf(algorithm: string, bytes: Buffer): string {
   return createHash(algorithm).update(bytes).digest('base64');
 }
 
-/** What a checksum was before a change, and what it is after it: `sha384 OLD` → NEW. */
+/** A checksum before a change, and after it: `sha384 OLD` → NEW. */
 export type ChangedDigests = ReadonlyMap<string, string>;
 
 /** The digests of one file before and after its change, in the algorithms that anything states. */

@@ -5,7 +5,7 @@ import type { ReasonCode } from '../reason.ts';
 
 /** A file that is made from another one, whose bytes follow when that one changes. */
 export interface Companion {
-  /** What the file's name ends with, and what its origin's name ends with instead. */
+  /** The ending of the file's name, and the ending of its origin's name instead. */
   readonly ending: string;
   readonly origin: string;
   /** Makes it again; undefined when it was not made from the origin as it was, or cannot be made here. */
@@ -51,7 +51,7 @@ export const COMPANIONS: readonly Companion[] = [
   },
 ];
 
-/** Whether a compiled catalogue says what its source says; who saved either last, and when, is no message. */
+/** Whether a compiled catalogue matches its source; who saved either last, and when, does not count. */
 function isSameCatalogue(compiled: Buffer, source: Buffer): boolean {
   const [own, other] = [parsePo(source), mo.parse(compiled)];
   const head = other.translations['']?.[''];

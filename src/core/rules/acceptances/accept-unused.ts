@@ -34,7 +34,7 @@ export const acceptUnused: Rule = {
   },
 };
 
-/** What is wrong with an acceptance that was not used. */
+/** The problem with an acceptance that was not used. */
 export function reportUnused(
   { rule, reason, file, source, range }: Pick<Acceptance, 'rule' | 'reason' | 'file' | 'source' | 'range'>,
   rules: readonly string[],

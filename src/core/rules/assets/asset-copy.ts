@@ -43,7 +43,7 @@ export const assetCopy: Rule = {
   },
 };
 
-/** What is shorter can be the same by chance. */
+/** Shorter files can be the same by chance. */
 const SHORT = 20;
 
 function said(theme: Theme, path: string): string {

@@ -178,7 +178,7 @@ function* judge(
     };
     return;
   }
-  // Only letters' case differs, so the two have the same length and the written path can be mended in place.
+  // Only letters' case differs, so the two have the same length and the written path can be fixed in place.
   const written = source?.text.slice(reference.start, reference.end) ?? '';
   const tail = commonTail(decode(target), path);
   const offset = reference.start + written.lastIndexOf(tail.written);
@@ -231,7 +231,7 @@ function adviceOn(about: {
   return path === undefined ? advise('add-or-readdress') : advise('add-path-or-readdress', { path });
 }
 
-/** An address that leaves the theme: what a theme at hand has can be told, what the host keeps elsewhere cannot. */
+/** An address that leaves the theme: a theme at hand can be looked into, the host's other folders cannot. */
 function* judgeOutside(
   { chain }: Here,
   outside: Outside,

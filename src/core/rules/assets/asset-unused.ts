@@ -89,7 +89,7 @@ interface Asset {
 }
 
 /**
- * What is to be named, and the stems of it that stand before a dot in the texts that were looked at. Files are nearly always
+ * The files to name, and the stems of them that stand before a dot in the texts that were looked at. Files are nearly always
  * named with their endings, and dots are found much sooner than words.
  */
 function namedWithEnding(theme: Theme): { assets: readonly Asset[]; named: ReadonlySet<string>; look(text: string): void } {
@@ -127,7 +127,7 @@ function* assetsOf(theme: Theme): Generator<Asset> {
   }
 }
 
-/** What a file may be called where it is used: without its ending, and without the mark of one size or copy among several. */
+/** The names under which a file may be used: without its ending, and without the mark of one size or copy among several. */
 function stemsOf(path: string): string[] {
   const stem = baseOf(path)
     .replace(/\.[^.]*$/, '')
@@ -140,7 +140,7 @@ function seriesOf(path: string): string {
   return path.replace(/\d+(?=\.[^./]*$)/, '#');
 }
 
-/** What the platform itself names: its own sheet, its pictures, its bundles. */
+/** The files that the platform itself names: its own sheet, its pictures, its bundles. */
 function knownFiles(theme: Theme): (path: string) => boolean {
   const { assets, images, files, documents } = theme.platform.contract;
   const shapes = [...images, ...documents, ...files].map(({ path }) => path);

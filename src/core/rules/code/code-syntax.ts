@@ -30,7 +30,7 @@ export const codeSyntax: Rule = {
   },
   *checkText(source, { theme, once }) {
     const path = source.file;
-    // What the platform reads fields of, and templates, have rules of their own.
+    // Templates, and files that the platform reads fields from, have their own rules.
     if (once(wholeDocuments).has(path) || isTemplate(theme, path)) return;
     // Of others' code only what is cut off counts, and a cut hardly ever falls where as much is closed as was opened.
     if (isThirdParty(path) && isBalanced(source.text)) return;

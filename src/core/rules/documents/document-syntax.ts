@@ -3,7 +3,7 @@ import { advise } from '../advice.ts';
 import { beginFix } from './begin-fix.ts';
 import type { Rule } from '../rule.ts';
 
-/** What a document's syntax does not allow. */
+/** The errors of a document's syntax. */
 export const documentSyntax: Rule = {
   meta: {
     id: 'document/syntax',

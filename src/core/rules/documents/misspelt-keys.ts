@@ -35,7 +35,7 @@ function keyTree(paths: readonly (readonly string[])[]): KeyTree {
 
 /**
  * The keys of a document that its platform does not list: at the top, and within each section of which it lists keys.
- * Of a section that is unknown itself, nothing within is told.
+ * Within a section that is unknown itself, nothing is reported.
  */
 export function unknownKeys({ contract, root }: ThemeDocument): UnknownKey[] {
   // What newer releases call a field is known as well as the field.
@@ -55,7 +55,7 @@ export function unknownKeys({ contract, root }: ThemeDocument): UnknownKey[] {
       const below = keys.get(entry.key);
       if (below !== undefined) {
         const own = answers.get(path.join('\0')) ?? answer;
-        // A section of which no keys are listed is told of only where it is closed by itself.
+        // A section without listed keys is reported only where it is closed by itself.
         return below.size > 0 || (answers.get(path.join('\0')) === 'ignored' && entry.value.kind === 'map')
           ? within(entry.value, below, path, own)
           : [];
@@ -84,7 +84,7 @@ function isTranslation(key: string, { fields }: ThemeDocument['contract']): bool
   return fields.some(({ translations }) => translations !== undefined && wholePattern(translations).test(key));
 }
 
-/** Keys that plainly mean others: what those others lack is no finding of its own. */
+/** Keys that plainly mean others: the others are then not reported as missing. */
 export function misspeltKeys(document: ThemeDocument): { readonly meant: readonly string[] }[] {
   return unknownKeys(document).flatMap(({ near, isNearThere }) => (near === undefined || isNearThere ? [] : [{ meant: near }]));
 }

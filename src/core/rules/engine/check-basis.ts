@@ -7,7 +7,7 @@ import { type Platform } from '../../platform/platform.ts';
 import type { Chain } from '../../theme/chain.ts';
 import type { Shelves } from '../../theme/shelf.ts';
 
-/** What a check has looked at, as plain data: a change elsewhere cannot change what it found. Paths are absolute. */
+/** Everything that a check has looked at, as plain data: a change elsewhere cannot change its findings. Paths are absolute. */
 export interface CheckBasis {
   /** The folders of the theme and of all that it builds on. */
   readonly folders: readonly string[];
@@ -16,7 +16,7 @@ export interface CheckBasis {
   readonly depth: number;
   /** Which files of siblings count: globs, from a theme's root. */
   readonly shared: readonly string[];
-  /** The folders of the siblings, where files of theirs count. */
+  /** The folders of the siblings, where their files count. */
   readonly siblings: readonly string[];
   /** The configuration files that were used, and the modules of rules that they name. */
   readonly configurations: readonly string[];

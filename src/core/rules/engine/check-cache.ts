@@ -17,7 +17,7 @@ const FORM = 'check/1';
 const MAX_CHARACTERS = 1 << 24;
 
 /**
- * What was found in themes, kept under a key of everything that a check looks at: the bytes of the theme and of all that it
+ * The findings in themes, kept under a key of everything that a check looks at: the bytes of the theme and of all that it
  * builds on, what its neighbours share, the platform, the configuration, and Pionero itself. Another byte is another key.
  */
 export class CheckCache {
@@ -30,9 +30,9 @@ export class CheckCache {
     this.#build = build;
   }
 
-  /** What was found before, or what `check` finds now. */
+  /** The earlier findings, or those of `check` now. */
   resultOf(opened: OpenedTheme, purpose: CheckOptions['purpose'], check: () => CheckResult): CheckResult {
-    // What a rule of someone's own looks at, and the modules that it loads, cannot be known.
+    // Nobody can know what a user's own rule looks at, nor which modules it loads.
     if (opened.configuration['rule-files'].length > 0) return check();
     const key = this.#keyOf(opened, purpose);
     const known = readResult(this.#disk.find(key));
@@ -121,7 +121,7 @@ function treeKey(tree: FileTree, location: string): string {
   return key;
 }
 
-/** What a check of one theme looks at in the others of its shelves: names, lists of files, documents, declared names. */
+/** The parts of the other themes on its shelves that a check of one theme looks at: names, lists of files, documents, declared names. */
 function siblingsKey(shelves: Shelves): string {
   const hash = createHash('sha256');
   const globs = siblingFiles(shelves.platform);

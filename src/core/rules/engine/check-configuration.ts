@@ -36,7 +36,7 @@ export class AroundThemes {
     this.#roots = roots;
   }
 
-  /** Takes note of a theme. @returns whether it is to be told of at the end: many may fail for one mistake outside of them */
+  /** Takes note of a theme. @returns whether to report it at the end: many may fail for one mistake outside of them */
   add(checked: CheckedFolder): boolean {
     // Its findings may be many.
     this.#checked.push({ ...checked, facts: {}, reasons: [], result: { ...checked.result, findings: [] } });

@@ -40,7 +40,7 @@ export interface FoldersToCheck {
   readonly release?: string | undefined;
   /** The ids of rules that are asked though a configuration switches them off. */
   readonly preview?: readonly string[] | undefined;
-  /** Whether what cannot be opened ends the check, and is no finding. */
+  /** Whether a theme that cannot be opened ends the check instead of becoming a finding. */
   readonly isThrowing?: boolean | undefined;
   /** Where findings are kept from one run to the next, and what tells one build of Pionero from another; not kept when left out. */
   readonly cache?: { readonly folder: string; readonly build: string } | undefined;
@@ -143,7 +143,7 @@ function withPreview(options: CheckOptions, preview: readonly string[]): CheckOp
   return preview.length === 0 ? options : { ...options, severities: Object.fromEntries(severities) };
 }
 
-/** What a check gives; or, when it cannot be made, a finding that says why. @param folder absolute */
+/** The result of a check; or, when it cannot be made, a finding that says why. @param folder absolute */
 export async function checkedOrFailed(folder: string, check: () => Promise<CheckedFolder>): Promise<CheckedFolder> {
   try {
     return await check();
@@ -153,7 +153,7 @@ export async function checkedOrFailed(folder: string, check: () => Promise<Check
   }
 }
 
-/** What stands for the check of a theme that could not be opened. @param folder absolute */
+/** The stand-in for the check of a theme that could not be opened. @param folder absolute */
 export function failedCheck(folder: string, error: PioneroError): CheckedFolder {
   const common = {
     rule: themeUnopened.meta.id,

@@ -5,7 +5,7 @@ import { isBuilt, LimitError, Workers } from '../../parallel/workers.ts';
 import { CHECK_TASKS } from './check-in-thread.ts';
 import { failedCheck, type CheckedFolder, type FoldersToCheck } from './check-folders.ts';
 
-/** What the check of one package may take. */
+/** The limits of the check of one package. */
 export interface PackageLimits {
   readonly milliseconds: number;
   /** Of what the engine manages; files are bounded where they are read. */

@@ -130,7 +130,7 @@ export function* checkInSteps(theme: Theme, chain: Chain, shelves: Shelves, opti
     for (const report of reports) {
       const count = (inFile.get(report.file) ?? 0) + 1;
       inFile.set(report.file, count);
-      // What a parent keeps for its children is not part of it: “kit check” looks at that.
+      // The files that a parent keeps for its children do not belong to it: “kit check” looks at them.
       if (count <= MOST_IN_A_FILE && !isInKits(theme.platform, report.file)) reported.push(told(rule, report));
     }
   };
@@ -205,7 +205,7 @@ function rulesWanted(rules: readonly Rule[], { severities, isForErrors = false }
   const active = rules.filter((rule) => severityOf(rule) !== 'off');
   const isError = (rule: Rule): boolean => severityOf(rule) === 'error';
   if (!isForErrors || active.some((rule) => rule.meta.needsAll === true && isError(rule))) return active;
-  // What a rule of someone's own makes of its reports is not known.
+  // Nobody knows what a user's own rule makes of its reports.
   return active.filter((rule) => isError(rule) || rule.meta.isSign === true || !RULES.includes(rule));
 }
 

@@ -5,7 +5,7 @@ import { RULES } from '../rules.ts';
 
 const SEVERITIES = ['error', 'warning', 'note', 'off'];
 
-/** What can be said of a rule in `pionero.yaml`. */
+/** The settings of a rule in `pionero.yaml`. */
 function ruleSchema({ summary, options = {} }: RuleMeta): Record<string, unknown> {
   const own = z.toJSONSchema(z.object(options), { io: 'input' }).properties ?? {};
   return {
@@ -19,7 +19,7 @@ export function configurationJsonSchema(): Record<string, unknown> {
   const schema = z.toJSONSchema(ConfigurationSchema, { io: 'input' });
   const rules = {
     ...(schema.properties?.['rules'] as object),
-    // A rule of someone's own has an id that nobody knows here.
+    // A user's own rule has an id that nobody knows here.
     properties: Object.fromEntries(RULES.map(({ meta }) => [meta.id, ruleSchema(meta)])),
   };
   return { ...schema, properties: { ...schema.properties, rules }, title: 'Pionero configuration, pionero.yaml' };
@@ -38,7 +38,7 @@ function rowOf(key: string, schema: z.ZodType): string {
   return `| \`${key}\` | ${schema.description ?? ''} | ${formOf(z.toJSONSchema(schema, { io: 'input' }))} |`;
 }
 
-/** The keys of a map inside; none of what is no map. */
+/** The keys of a map inside; empty for a value that is not a map. */
 function shapeOf(schema: z.ZodType): Record<string, z.ZodType> {
   const inner = schema instanceof z.ZodDefault || schema instanceof z.ZodOptional ? schema.unwrap() : schema;
   return inner instanceof z.ZodObject ? inner.shape : {};

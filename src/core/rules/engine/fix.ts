@@ -31,7 +31,7 @@ export interface FixOptions extends CheckOptions {
   readonly choose?: ((findings: readonly Finding[]) => readonly Finding[]) | undefined;
 }
 
-/** Mending one thing can uncover another (a misspelt field, then its value); more rounds than this it never takes. */
+/** Fixing one problem can uncover another (a misspelt field, then its value); more rounds than this it never takes. */
 const MAX_ROUNDS = 8;
 
 /** Plans the fixes of a theme, the sure ones if nothing else is asked for, until a further check would offer none. Writes nothing. */
@@ -43,7 +43,7 @@ export function planFixes(theme: Theme, shelves: Shelves, folder: string, option
   let mended = theme;
   let findings = check(mended);
   for (let round = 0; round < MAX_ROUNDS; round++) {
-    // What was tried once mended nothing, or came back.
+    // A fix that was tried once fixed nothing, or the finding came back.
     const open = (options.choose?.(findings) ?? findings).filter((finding) => !tried.has(keyOf(finding)));
     const fixes = compatibleFixes(mended, open, options.isGuessing === true);
     if (fixes.length === 0) break;
@@ -63,7 +63,7 @@ export function planFixes(theme: Theme, shelves: Shelves, folder: string, option
     for (const { finding } of without.length > 0 ? without : fixes)
       if (without.length > 0 || !waiting.has(keyOf(finding))) tried.add(keyOf(finding));
     failed.push(...without);
-    // Those that mended something are made again without the others.
+    // Those that fixed something are made again without the others.
     if (without.length > 0) continue;
     mended = after;
     findings = left;
@@ -74,7 +74,7 @@ export function planFixes(theme: Theme, shelves: Shelves, folder: string, option
   return { plan, fixes: done, failed, theme: mended, findings };
 }
 
-/** What a finding says, wherever it stands by now: edits above it move its line. */
+/** A finding's text, wherever it stands by now: edits above it move its line. */
 function keyOf({ rule, file, message }: Finding): string {
   return `${rule}\n${file}\n${message}`;
 }

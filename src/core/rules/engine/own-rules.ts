@@ -52,7 +52,7 @@ export interface CopiedFolder {
 }
 
 /**
- * The modules that `rule-files` names for a theme. What a theme brings itself is never run, nor what lies elsewhere than people work.
+ * The modules that `rule-files` names for a theme. A theme’s own code never runs, nor code from outside the folders where you work.
  * @param themeFolder the theme that is checked; absolute
  */
 export function ruleModules({ layers }: Configuration, themeFolder: string, currentFolder: string, copy?: CopiedFolder): RuleModule[] {

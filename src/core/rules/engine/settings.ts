@@ -62,7 +62,7 @@ function layerSettings({ rules: given, file, source }: ConfigurationLayer, rules
   return { severities, settings };
 }
 
-/** What the files say at their top under the name of an option holds for every rule that has it. */
+/** The settings of the files. A value at their top under the name of an option holds for every rule that has it. */
 function topLevel(configuration: Configuration, meta: RuleMeta): Record<string, unknown> {
   const { options = {} } = meta;
   const said = Object.entries(configuration).filter(([name, value]) => Object.hasOwn(options, name) && value !== undefined);

@@ -6,7 +6,7 @@ const advise = advices({
   'drop-executable': 'take it away: chmod -x {path}',
 });
 
-/** Files that may be run as programs though they are none. */
+/** Files that may be run as programs though they are not programs. */
 export const fileExecutable: Rule = {
   meta: {
     id: 'file/executable',

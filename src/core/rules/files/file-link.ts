@@ -22,7 +22,7 @@ export const fileLink: Rule = {
   *check({ theme }) {
     for (const entry of theme.tree.entries) {
       if (entry.kind !== 'link') continue;
-      // A document that is such a link is told as a document.
+      // Such a link is reported as a document.
       if (theme.documents.some(({ path, state }) => path === entry.path && state === 'unreadable')) continue;
       const target = entry.target ?? '';
       const inside = isRooted(target) ? undefined : resolveInTree(folderOf(entry.path), target);

@@ -1,6 +1,6 @@
 import type { Rule } from '../rule.ts';
 
-/** What was to be checked and could not be opened: told by whoever opens it, since there is not a theme to look at. */
+/** A theme that could not be opened: whoever opens it reports it, since there is not a theme to look at. */
 export const themeUnopened: Rule = {
   meta: {
     id: 'theme/unopened',

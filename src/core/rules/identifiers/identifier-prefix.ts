@@ -49,7 +49,7 @@ export const identifierPrefix: Rule = {
   },
 };
 
-/** What a declared name is besides the names of a theme, in the first of the shapes that it fits. */
+/** The part of a declared name besides the names of a theme, in the first of the shapes that it fits. */
 function restOf({ name, shapes }: Declaration, names: ThemeNames): string | undefined {
   for (const shape of shapes) {
     const match = isFilledBy(shape, names) ? wholePattern(shape, names).exec(name) : null;

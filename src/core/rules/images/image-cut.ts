@@ -39,7 +39,7 @@ export const imageCut: Rule = {
     const format = /\.(\w+)$/.exec(baseOf(path))?.[1]?.toLowerCase() ?? '';
     const hasEnd = Object.hasOwn(HAS_END, format) ? HAS_END[format] : undefined;
     const tail = hasEnd === undefined ? undefined : tailOf(theme, path);
-    // What is another format inside, or none, has a finding of its own.
+    // A picture of another format inside, or of none, has a finding of its own.
     if (hasEnd === undefined || tail === undefined || !startsLike(theme, path, format) || hasEnd(tail)) return;
     yield { message: 'cut', args: { path }, file: path, hint: advise('copy-again') };
   },

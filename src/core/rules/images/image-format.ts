@@ -5,7 +5,7 @@ import { advices } from '../advice.ts';
 import type { Theme } from '../../theme/theme.ts';
 import type { Rule } from '../rule.ts';
 
-/** What a file's name says, as the header of the file would say it. */
+/** The format in a file's name, in the words of the file's header. */
 const BY_EXTENSION: Readonly<Record<string, string>> = { png: 'png', jpg: 'jpg', jpeg: 'jpg', gif: 'gif', webp: 'webp', bmp: 'bmp' };
 
 const advise = advices({

@@ -24,7 +24,7 @@ export const stringsSyntax: Rule = {
   *check({ theme }) {
     const documents = new Set(theme.documents.map((each) => each.path));
     for (const { path, source, problem } of catalogueProblems(theme)) {
-      // What the language of the file itself does not allow is found there, and in documents.
+      // Errors of the file's own language are found there, and in documents.
       if (documents.has(path) || problemOfCode(path, source.text) !== undefined) continue;
       const args = { path, problem: problem.message };
       yield { message: 'broken', args, file: path, source, range: problem, hint: advise('correct-catalogue') };

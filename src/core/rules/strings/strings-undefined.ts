@@ -9,7 +9,7 @@ import type { FileKind } from '../../text/file-kinds.ts';
 import { kindOfFile, templateAt } from '../../contents/templates.ts';
 import { liesIn } from '../../templates/template.ts';
 
-/** What can ask for a text. */
+/** The calls that can ask for a text. */
 const ASKING: ReadonlySet<FileKind> = new Set(['markup', 'code', 'script']);
 
 const advise = advices({

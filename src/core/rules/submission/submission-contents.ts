@@ -9,7 +9,7 @@ const advise = advices({
   'see-exclude': 'it is left out of packages: see pack.exclude',
 });
 
-/** What a public directory asks of the themes that are handed in. Looked at only for a submission. */
+/** The demands of a public directory on the themes that are handed in. Looked at only for a submission. */
 export const submissionContents: Rule = {
   meta: {
     id: 'submission/contents',
@@ -21,7 +21,7 @@ export const submissionContents: Rule = {
   },
   *check({ theme, purpose, excluded }) {
     if (purpose !== 'submission') return;
-    // What is not packed is not handed in.
+    // A file that is not packed is not handed in.
     for (const problem of submissionProblems(theme, choosePackageContents(theme, excluded))) {
       if (problem.kind === 'requires') {
         const { glob } = problem;

@@ -54,11 +54,11 @@ type Taken = Include & { readonly path: string; readonly by: { readonly theme: T
 /** By the path of a partial. */
 type Includes = ReadonlyMap<string, readonly Taken[]>;
 
-/** What each partial includes, and what those include, as the chain serves them. */
+/** The partials that each partial includes, and what those include, as the chain serves them. */
 function followIncludes(chain: Chain, paths: readonly string[]): Includes {
   const includes = new Map<string, readonly Taken[]>();
   const wanted = new Set(paths);
-  // What is added to a set while it is gone through is gone through too.
+  // A loop over a set also visits what is added to it on the way.
   for (const path of wanted) {
     const found = findInChain(chain, path);
     const own = found === undefined ? [] : includesOf(chain, found.theme, found.path);
@@ -112,7 +112,7 @@ function stepsOf(way: readonly string[], includes: Includes, own: Theme): Relate
   });
 }
 
-/** What a template includes outside sections: within one a list that comes to its end can stop the circle. */
+/** The partials that a template includes outside sections: within one a list that comes to its end can stop the circle. */
 function includesOf(chain: Chain, theme: Theme, path: string): Taken[] {
   const placed = templateAt(theme, path);
   const taken = new Map<string, Taken>();

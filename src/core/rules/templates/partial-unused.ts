@@ -5,7 +5,7 @@ import { partialsOf, templatesOf, kindOfFile } from '../../contents/templates.ts
 import { namesIn } from '../../templates/template.ts';
 import { templateTarget } from '../../contents/serving.ts';
 
-/** What can name a partial besides templates that include it. */
+/** The places that can name a partial besides templates that include it. */
 const NAMING: ReadonlySet<FileKind> = new Set(['markup', 'code', 'script', 'data']);
 
 const advise = advices({
@@ -39,7 +39,7 @@ export const partialUnused: Rule = {
         }),
       ),
     );
-    // Where a misspelt include asks for one that is not there, that is what to mend.
+    // Where a misspelt include asks for one that is not there, that is the place to fix.
     const known = new Set(chain.themes.flatMap((each) => each.tree.entries.map((entry) => entry.path)));
     if ([...included].some((path) => path !== undefined && !known.has(path))) return;
     const texts = chain.themes.flatMap((each) =>

@@ -57,7 +57,7 @@ const OF_A_MACHINE = /\bmachine\s+\S+\s+login\s+\S+\s+password\s+(\S{6,200})/g;
 /** User and password in an address (RFC 3986, section 3.2.1). */
 const IN_AN_ADDRESS = /:\/\/[^\s:@/"'<>]{1,64}:([^\s:@/"'<>{}$%]{6,64})@[\w[]/g;
 
-/** What a client sends to be let in (RFC 9110, section 11.6.2). */
+/** The credentials that a client sends (RFC 9110, section 11.6.2). */
 const SENT = /authorization["']?\s*[:=,]\s*["'\x60]?(?:basic|bearer|token)\s+([A-Za-z0-9+/_=.-]{16,})/gi;
 
 /** Something of it stands wherever a pattern fits, but for addresses. One look for it is quicker than all of them. */
@@ -97,7 +97,7 @@ const PATTERNS: readonly Pattern[] = [
   ADDRESSED,
   {
     pattern: GIVEN_OUT,
-    // A part of something longer is none, but for what ends the name of a service.
+    // A part of a longer word does not count, but for the end of the name of a service.
     isWanted: ({ index, input }, value) => (value.startsWith('_') || !/[\w-]/.test(input.charAt(index - 1))) && !isPlaceholder(value),
   },
   {

@@ -12,7 +12,7 @@ const advise = advices({
   'write-own': 'write what the theme has to say',
 });
 
-/** What was to be replaced before anyone sees it. */
+/** Texts that should have been replaced before anyone sees them. */
 export const textLeftover = defineRule({
   meta: {
     id: 'text/leftover',

@@ -13,7 +13,7 @@ export const textPlaceholder: Rule = {
     id: 'text/placeholder',
     severity: 'warning',
     summary: 'A placeholder of a kit that was not replaced',
-    why: 'What it names is not found under the theme’s name; people read a word that means nothing.',
+    why: 'Files and functions are not found under the placeholder; people read a word that means nothing.',
     messages: { left: '“{text}” stands for the theme’s name, and was not replaced' },
     example: {
       platform: 'cordada',
@@ -41,12 +41,12 @@ export const textPlaceholder: Rule = {
 
 const HINT = advise('replace-or-take-out');
 
-/** What the platform says that its kits hold. */
+/** The placeholders that the platform's kits hold. */
 function statedNames({ platform }: Theme): Sought[] {
   return (platform.contract.kits?.placeholders ?? []).map((text) => soughtAs(statedName(text, '')));
 }
 
-/** What looks like a placeholder, in the names of all files and in the texts that it is shown. */
+/** Words that look like placeholders, in the names of all files and in the texts that it is shown. */
 function placeholders({ tree, documents, names }: Theme): PlaceholderSearch {
   return searchPlaceholders(
     tree,
