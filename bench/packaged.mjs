@@ -110,7 +110,7 @@ function judged(place, { id, name, host, site, home, shelf, parents, lookUp }) {
   rmSync(work, { recursive: true, force: true });
   mkdirSync(work, { recursive: true });
   const options = ['--shelf', parents, '--platform', host];
-  // Links of the original lead to its neighbours: it is looked at where they are.
+  // Links of the original lead to its neighbors: it is looked at where they are.
   if (name === id && lookUp === true) return lookedUp(shelf, id, shelf, id);
   if (name === id) cpSync(join(shelf, id), join(work, id), { recursive: true, verbatimSymlinks: true });
   else {

@@ -64,12 +64,13 @@ const packages = async (options) => build({ ...common, ...asScript, ...options }
 const asModules = { ...common, format: 'esm', banner, plugins: [onDemand(packages)], define: defined };
 // The library, in one file: many small ones take longer to find than one to read.
 await build({ ...asModules, entryPoints: { core: 'src/core/index.ts', reports: 'src/cli/output/index.ts' } });
-// What runs in threads of its own, the program of these, and the manual page.
+// What runs in threads of its own, the program of these, the manual page and the page of commands.
 await build({
   ...asModules,
   splitting: true,
   entryPoints: {
     'man-page': 'src/cli/man-page.ts',
+    'commands-page': 'src/cli/commands-page.ts',
     'packages/entry/worker': 'node_modules/tinypool/dist/entry/worker.js',
     ...Object.fromEntries(tasks),
   },

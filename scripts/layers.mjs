@@ -44,6 +44,7 @@ export const ROOMS = [
   ['cli/command-table.ts', 'every command, loaded when it is asked for'],
   ['cli/completion.ts', 'what a shell proposes'],
   ['cli/man-page.ts', 'the manual page'],
+  ['cli/commands-page.ts', 'the page of all commands'],
   ['cli/slips.ts', 'what people try first'],
   ['cli/run.ts', 'one command line'],
   ['cli/main.ts', 'the program'],

@@ -18,6 +18,7 @@ export type NeedName =
   | 'neovim'
   | 'cluster'
   | 'sphinx'
+  | 'manual'
   | 'mkdocs'
   | 'hexo'
   | 'marp'

@@ -70,6 +70,11 @@ export const NEEDS = {
     isThere: () => runs('/usr/bin/sphinx-build', '--version') && runs(PYTHON, '-m', 'pip', '--version'),
     packages: ['python3-sphinx', 'python3-pip'],
   },
+  manual: {
+    what: 'the builder of these pages',
+    isThere: () => runs(PYTHON, '-c', 'import sphinx, myst_parser'),
+    packages: ['python3-sphinx', 'python3-myst-parser'],
+  },
   mkdocs: {
     what: 'the builder of manuals',
     isThere: () => runs('/usr/bin/mkdocs', '--version') && runs(PYTHON, '-m', 'pip', '--version'),

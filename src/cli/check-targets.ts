@@ -75,7 +75,7 @@ function themesIn(context: Context, folder: string): CheckTargets | undefined {
   return { targets: [...found.themes, ...lost].toSorted(compareText).map(asFolder), others };
 }
 
-/** Whether a folder is a theme that lost what it is recognised by. */
+/** Whether a folder is a theme that lost what it is recognized by. */
 function isLostTheme(context: Context, path: string): boolean {
   try {
     openThemeFolder(path, { ...context.opening, isLenient: true });

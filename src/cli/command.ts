@@ -26,7 +26,7 @@ export const commonOptions = {
   format: choice(['text', 'json'], 'FORMAT', 'text for people, or json', 'text'),
   quiet: flag('print only what decides the exit status'),
   verbose: flag('print every detail, and stack traces of defects'),
-  color: flag('no colours', true),
+  color: flag('no colors', true),
 };
 
 /** Options of commands that change files. */
@@ -171,7 +171,7 @@ export class Context {
     else this.print(text);
   }
 
-  /** Prints for people on standard output. Nothing in the text is obeyed by the terminal but our own colours. */
+  /** Prints for people on standard output. Nothing in the text is obeyed by the terminal but our own colors. */
   print(text: string): void {
     this.io.stdout.write(`${visible(text)}\n`);
   }

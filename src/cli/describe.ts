@@ -61,7 +61,6 @@ export function actionIn(
 }
 
 function optionFacts(name: string, { about, value, isList, choices, initial, formerly }: Option): OptionFacts {
-  const plainOf = (camel: string): string => camel.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
   const plain = plainOf(name);
   return {
     name,
@@ -74,6 +73,16 @@ function optionFacts(name: string, { about, value, isList, choices, initial, for
     fills: value === undefined ? undefined : FILLINGS[value],
     formerFlag: formerly === undefined ? undefined : `--${plainOf(formerly.name)}`,
   };
+}
+
+/** An option's name in code as the command line has it: dry-run for dryRun. */
+function plainOf(name: string): string {
+  return name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`);
+}
+
+/** The flags of options that an action lists by their names in code. */
+export function flagsOf(names: readonly string[]): string[] {
+  return names.map((name) => `--${plainOf(name)}`);
 }
 
 /** The purpose of an option, with its values where the words do not name them. */

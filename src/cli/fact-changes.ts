@@ -70,9 +70,9 @@ export function planFactsOfAll(opened: readonly OpenedTheme[], change: (theme: T
   if (first === undefined) return planned;
   if (refused.length === opened.length && refused.every(({ error }) => error.what === first.error.what)) throw first.error;
   throw new RefusedError({
-    what: `${count(refused.length, 'theme')} of ${opened.length} cannot be changed so: nothing was written`,
+    what: `${count(refused.length, 'theme')} of ${opened.length} cannot be changed this way: nothing was written`,
     why: refused.map(({ id, error }) => `${id}: ${error.what}`).join('; '),
-    hint: 'put these right first, or name the others alone',
+    hint: 'fix these first, or name the others alone',
   });
 }
 

@@ -11,7 +11,7 @@ export interface Io {
   readonly env: Readonly<Record<string, string | undefined>>;
   /** Whether a person can answer questions: both input and output are a terminal. */
   readonly isInteractive: boolean;
-  /** Whether colours are shown on standard output. */
+  /** Whether colors are shown on standard output. */
   readonly hasColor: boolean;
   /** Whether the terminal on standard error and output takes control sequences: it is one, and nobody asked for plain text. */
   readonly hasControls: boolean;

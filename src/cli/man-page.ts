@@ -1,11 +1,10 @@
 import { COMMANDS } from './command-table.ts';
-import { commonOptions, defineCommand, type ActionFacts, type Command } from './command.ts';
-import { ExitStatus } from './exit-status.ts';
-import { optionsOf, saidOf, type OptionFacts } from './describe.ts';
+import type { ActionFacts, Command } from './command.ts';
+import { flagsOf, saidOf, type OptionFacts } from './describe.ts';
+import { commonOptionsOf, ENVIRONMENT, FILES, ownOptionsOf, STATUSES } from './reference.ts';
 
 /** The manual page in the language of man(7), made from the commands themselves. */
 export async function manPage(version: string): Promise<string> {
-  const common = defineCommand({ arguments: [], options: {}, examples: [], run: async () => ExitStatus.ok });
   const commands = await Promise.all(COMMANDS.map(async ({ name, summary, load }) => commandLines(name, summary, (await load()).default)));
   return [
     `.TH PIONERO 1 "" "pionero ${version}" "User Commands"`,
@@ -24,57 +23,19 @@ export async function manPage(version: string): Promise<string> {
     '.SH COMMANDS',
     ...commands.flat(),
     '.SH COMMON OPTIONS',
-    ...optionsOf(common).flatMap(optionLines),
+    ...commonOptionsOf().flatMap(optionLines),
     '.SH EXIT STATUS',
-    ...[
-      'All is well.',
-      'Findings of severity error, or a refused operation.',
-      'The command line or a configuration file is wrong.',
-    ].flatMap((text, i) => ['.TP', `.B ${i}`, text]),
-    '.TP',
-    '.B 3',
-    'An operation failed halfway and was taken back.',
-    '.TP',
-    '.B 70',
-    'A defect in Pionero itself.',
+    ...STATUSES.flatMap(([status, about]) => ['.TP', `.B ${status}`, `${about}.`]),
     '.SH ENVIRONMENT',
     ...ENVIRONMENT.flatMap(([name, about]) => ['.TP', `.B ${name}`, about]),
     '.SH FILES',
-    '.TP',
-    '.I pionero.yaml',
-    'Settings of a theme, or of all themes below a folder.',
-    '.TP',
-    '.I pionero.overrides.yaml',
-    'In a child theme: which files it took from its parents, and what they were.',
-    '.TP',
-    '.I $XDG_CONFIG_HOME/pionero/tokens.yaml',
-    'By whom catalogues know you; nobody else may read it.',
-    '.TP',
-    '.I $XDG_CONFIG_HOME/pionero/config.yaml',
-    'What your new themes start with; platform files of your own are in the folder platforms beside it.',
-    '.TP',
-    '.I $XDG_STATE_HOME/pionero/journal',
-    'What pionero undo reads.',
-    '.TP',
-    '.I $XDG_CACHE_HOME/pionero',
-    'What earlier checks found. It can be deleted at any time.',
+    ...FILES.flatMap(([file, about]) => ['.TP', `.I ${file}`, about]),
     '',
   ].join('\n');
 }
 
-const ENVIRONMENT = [
-  ['PIONERO_TOKEN', 'The token that a catalogue knows you by, in place of the file of tokens.'],
-  ['NO_COLOR, FORCE_COLOR', 'Print no colors, or print them where no terminal is.'],
-  ['SOURCE_DATE_EPOCH', 'The time, in seconds since 1970, that archives give to files whose time is not known.'],
-  ['XDG_CONFIG_HOME, XDG_STATE_HOME, XDG_CACHE_HOME', 'Where settings, the journal of changes, and what can be deleted are kept.'],
-  ['LANG', 'The language of the terminal decides which signs it can show.'],
-] as const;
-
 function commandLines(name: string, summary: string, command: Command): string[] {
   const forms = command.arguments.map(({ form }) => ` \\fI${escape(form)}\\fR`).join('');
-  const own = optionsOf(command).filter(
-    ({ name: option }) => !Object.hasOwn(commonOptions, option) || Object.hasOwn(command.options, option),
-  );
   return [
     `.SS "pionero ${name}"`,
     `\\fBpionero ${name}\\fR${forms}`,
@@ -82,7 +43,7 @@ function commandLines(name: string, summary: string, command: Command): string[]
     escape(`${summary.charAt(0).toUpperCase()}${summary.slice(1)}.`),
     ...command.arguments.flatMap(({ form, about }) => ['.TP', `.I ${escape(form)}`, escape(about)]),
     ...Object.entries(command.actions ?? {}).flatMap(([action, facts]) => actionLines(name, action, facts)),
-    ...own.flatMap(optionLines),
+    ...ownOptionsOf(command).flatMap(optionLines),
     '.PP',
     'Examples:',
     '.nf',
@@ -94,7 +55,7 @@ function commandLines(name: string, summary: string, command: Command): string[]
 /** The lines on one action: its purpose, its arguments, and its options. */
 function actionLines(command: string, action: string, { about, arguments: all, options }: ActionFacts): string[] {
   const forms = all.map(({ form }) => ` \\fI${escape(form)}\\fR`).join('');
-  const flags = options.map((name) => `--${name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)}`);
+  const flags = flagsOf(options);
   const has = flags.length === 0 ? '' : ` (${flags.join(', ')})`;
   return ['.TP', `\\fBpionero ${command} ${action}\\fR${forms}`, escape(`${about.charAt(0).toUpperCase()}${about.slice(1)}${has}.`)];
 }

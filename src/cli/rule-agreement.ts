@@ -28,8 +28,8 @@ export async function agreedRules(context: Context, configuration: Configuration
   if (!context.isAgreeing) {
     if (!context.io.isInteractive || context.isMachine)
       throw new UsageError({
-        what: `${context.shown(first.layer.file)} names rules that nobody agreed to run: ${shown}`,
-        why: 'a module of rules is a program, and is run only in the form that you agreed to',
+        what: `${context.shown(first.layer.file)} names rules that you have not agreed to run: ${shown}`,
+        why: 'a module of rules is a program; Pionero runs it only in the form that you agreed to',
         hint: 'read it, then agree once with --yes: pionero check --yes',
       });
     context.say(`${context.shown(first.layer.file)} names rules of its own, which are programs: ${shown}`);

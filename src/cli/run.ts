@@ -30,7 +30,7 @@ export async function run(line: readonly string[], io: Io, version: string): Pro
       writeErr: (text) => io.stderr.write(visible(text)),
       getOutHasColors: () => io.hasColor,
       getOutHelpWidth: () => (io.isInteractive ? io.columns : 80),
-      // A word that we know a meaning of is not misspelt.
+      // A word that we know a meaning of is not misspelled.
       outputError: (text, write) => write(usageText(isKnownSlip(argv) ? text.replace(/\(Did you mean .*\)\n/, '') : text, paint)),
     })
     .showHelpAfterError(false)

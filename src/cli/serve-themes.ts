@@ -34,8 +34,8 @@ export async function serveThemes(context: Context, opened: OpenedTheme, port: n
     const kept = await context.changing(async (applying) => rehearseKept({ platform, tree, names, shelves: now.shelves, applying }));
     if (kept.recognised) return kept;
     throw new FailedOperationError({
-      what: `${id} is not recognised: ${count(kept.reasons.length, 'reason')}`,
-      hint: `“pionero check ${id}” says them`,
+      what: `${id} is not recognized: ${count(kept.reasons.length, 'reason')}`,
+      hint: `“pionero check ${id}” lists the reasons`,
     });
   };
   const site: ShownSite = {

@@ -46,7 +46,7 @@ export async function shootTheme(
   picturesIn(context, options.shots);
   const kept = await context.changing(async (applying) => rehearseKept({ platform, tree, names, shelves, applying }));
   if (!kept.recognised)
-    throw new RefusedError({ what: `${names.id} is not recognised: there are no pages to look at`, hint: '“pionero check” says why' });
+    throw new RefusedError({ what: `${names.id} is not recognized: there are no pages to look at`, hint: '“pionero check” says why' });
   const looks = await lookAtKept(context, kept, options.states);
   if (looks.length === 0)
     throw new RefusedError({
@@ -122,7 +122,7 @@ export function picturesIn(context: Context, shots: string): { folder: string; i
   const strange = before.entries.find(({ path }) => !OURS.test(path));
   if (strange === undefined && (isThere || kindOnDisk(folder) === undefined)) return { folder, isThere, before };
   throw new RefusedError({
-    what: `${context.shown(folder)} holds something else than pictures of pages${strange === undefined ? '' : `: ${strange.path}`}`,
+    what: `${context.shown(folder)} holds more than pictures of pages${strange === undefined ? '' : `: ${strange.path}`}`,
     hint: 'name another folder with --shots',
   });
 }

@@ -1,6 +1,6 @@
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { kindOnDisk } from '../core/files/disk.ts';
-import { findConfiguration, trustedLayers } from '../core/configuration/configuration.ts';
+import { findConfiguration, trustedLayers, type ConfigurationLayer } from '../core/configuration/configuration.ts';
 import type { Site } from '../core/configuration/site-schema.ts';
 import { UsageError } from '../core/errors.ts';
 import { nearest } from '../core/text/nearest.ts';
@@ -15,13 +15,23 @@ import { didYouMean } from '../core/text/sentence.ts';
 export function siteNamed(context: Context, name: string, themeFolder?: string): Site {
   const trusted = trustedLayers(context.io.folder, themeFolder);
   const known = [...new Set(trusted.flatMap(({ sites }) => Object.keys(sites)))];
-  const site = trusted.find(({ sites }) => Object.hasOwn(sites, name))?.sites[name];
+  const site = trusted.find(hasSite(name))?.sites[name];
   if (site !== undefined) return site;
+  // Its commands are run: whoever made the folder that the theme lies in has no say in that, until you work there yourself.
+  const elsewhere = themeFolder === undefined ? undefined : trustedLayers(dirname(themeFolder), themeFolder).find(hasSite(name));
   const near = nearest(name, known);
   throw new UsageError({
-    what: `there is no site “${name}” in a pionero.yaml above the theme`,
-    hint: didYouMean(near, known.length > 0 ? `known: ${known.join(', ')}` : 'add it: sites: { NAME: { folder: PATH } }'),
+    what: `there is no site “${name}” in a pionero.yaml in the current folder or above it`,
+    why: 'a pionero.yaml in the theme itself does not count',
+    hint:
+      elsewhere === undefined
+        ? didYouMean(near, known.length > 0 ? `known: ${known.join(', ')}` : 'add it: sites: { NAME: { folder: PATH } }')
+        : `${context.shown(elsewhere.file)} names it: run this in ${context.shown(dirname(elsewhere.file))}`,
   });
+}
+
+function hasSite(name: string): (layer: ConfigurationLayer) => boolean {
+  return ({ sites }) => Object.hasOwn(sites, name);
 }
 
 /** What of a site counts for who puts a theme into it. */

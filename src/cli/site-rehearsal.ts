@@ -38,7 +38,7 @@ export async function rehearseSite(
 ): Promise<ExitStatus> {
   const alone = await openSource(argument, context, { isLenient: true });
   const site = siteNamed(context, name, alone.folder);
-  // The theme's neighbours come first; a parent that is nowhere else may be in the site.
+  // The theme's neighbors come first; a parent that is nowhere else may be in the site.
   const shelves = [...context.options.shelf, ...shelvesIn(context, site)];
   const opened = alone.chain.broken === undefined ? alone : await openSource(argument, context, { isLenient: true, shelves });
   const { theme, chain } = opened;

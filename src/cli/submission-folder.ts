@@ -124,7 +124,7 @@ function assertFree(context: Context, folder: string, plan: PackagePlan): void {
     entries.length === 0 || (entries.some(({ path }) => path === 'SHA256SUMS') && entries.some(({ path }) => path === plan.name));
   if (isEarlier) return;
   throw new RefusedError({
-    what: `${context.shown(folder)} holds something else than an earlier submission`,
+    what: `${context.shown(folder)} holds more than an earlier submission`,
     hint: 'name a new folder with --out',
   });
 }

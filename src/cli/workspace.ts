@@ -118,7 +118,7 @@ export function shelfForArchive(context: Context, platform: Platform): string {
   return only === undefined || more.length > 0 ? context.io.folder : only;
 }
 
-/** A neighbour that cannot be opened, since its configuration is wrong, is not a reason to stop. */
+/** A neighbor that cannot be opened, since its configuration is wrong, is not a reason to stop. */
 function nearOrNothing(context: Context, folder: string): NearTheme[] {
   try {
     return [nearTheme(context, folder)];

@@ -178,7 +178,7 @@ describe('pionero.yaml', () => {
     const many = await place.runIn('here', 'check', '../elsewhere/albar', '../elsewhere/albar');
     expect([many.status, many.stderr, many.stdout]).toEqual([0, '', expect.stringMatching(/albar \(Sendero, 4 files\)/)]);
     expect(await place.runIn('here', 'clone', '../elsewhere/albar', 'lumbre', '--yes')).toMatchObject({ status: 0, stderr: '' });
-    expect((await place.run('meta', 'show', 'elsewhere/albar')).stderr).toMatch(/not recognised as a theme/);
+    expect((await place.run('meta', 'show', 'elsewhere/albar')).stderr).toMatch(/not recognized as a theme/);
   });
 
   it('says where each rule was set', async () => {
@@ -210,7 +210,7 @@ describe('a rule of one’s own', () => {
     expect(await rulesOf(place, 'demo/shelf/albar')).toEqual([]);
     // It is a program: somebody agrees to it, as it is, once.
     const before = await place.runIn('demo/shelf', 'check', 'albar');
-    expect([before.status, before.stderr]).toEqual([2, expect.stringMatching(/nobody agreed to run: house\/rules\.mjs[^]*--yes/)]);
+    expect([before.status, before.stderr]).toEqual([2, expect.stringMatching(/you have not agreed to run: house\/rules\.mjs[^]*--yes/)]);
     await place.runIn('demo/shelf', 'check', 'albar', '--yes');
     const found = spawnSync(process.execPath, [PROGRAM, 'check', 'albar', '--format', 'json'], {
       cwd: place.path('demo/shelf'),

@@ -15,7 +15,7 @@ describe('a command line', () => {
       'that names a folder that is none',
       ['check', 'empty'],
       2,
-      /empty is not recognised as a theme[^]*Looked for:[^]*sheet\.css with[^]*platform new empty/,
+      /empty is not recognized as a theme[^]*Looked for:[^]*sheet\.css with[^]*platform new empty/,
     ],
     ['that names a shelf', ['rehearse', 'demo/shelf'], 2, /a folder of themes; name one of them: albar, albar-noche, cornisa/],
     ['that nearly names a theme', ['pack', 'demo/shelf/albr'], 2, /did you mean “demo\/shelf\/albar”\?/],

@@ -462,7 +462,7 @@ describe('a catalogue that does not answer as it should', () => {
     [
       'sends on elsewhere',
       (_request, response) => response.writeHead(302, { location: 'http://127.0.0.1:1/' }).end(),
-      /sends on to http:\/\/127\.0\.0\.1:1\/: that is not followed/,
+      /redirects to http:\/\/127\.0\.0\.1:1\/: Pionero does not follow it/,
       1,
     ],
     ['has no room', (_request, response) => response.writeHead(507).end(), /answered with 507, it is busy/, 1],

@@ -195,7 +195,7 @@ describe('a picture that was made by hand', () => {
     ['there is none', ['--from', 'nowhere.png'], /there is no picture nowhere\.png/, 2],
     ['it is none', ['--from', 'paso/main.html', '--force'], /not a picture that can be read/, 1],
     ['two are named', ['--from', 'a.png', '--page', 'front'], /leave one of them out/, 2],
-    ['the platform does not know it', ['--role', 'covr'], /knows no picture “covr”[^]*did you mean “cover”/, 2],
+    ['the platform does not know it', ['--role', 'covr'], /has no picture “covr”[^]*did you mean “cover”/, 2],
   ])('is not made when %s', async (_what, argv, says, status) => {
     const place = new Workplace();
     await place.run('new', 'paso', '--platform', 'vereda', '--yes');

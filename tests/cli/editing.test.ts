@@ -322,7 +322,7 @@ describe('what can be done', () => {
     await editor.run(rehearse?.command);
     await editor.run(pack?.command);
     expect(editor.messages).toEqual([
-      '✓ albar is recognised by a fresh stand-in Vereda host as “Albar”',
+      '✓ albar is recognized by a fresh stand-in Vereda host as “Albar”',
       '✓ albar.zip holds 53 files in 79.9 kB, verified',
     ]);
     await editor.type(sheet, 'version: 2.3.0', 'version: 2.3.1');

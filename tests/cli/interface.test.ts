@@ -208,7 +208,7 @@ describe('packages', () => {
     const forced = await place.run('pack', 'paso', '--force', '--out', 'out/x.zip', '--yes');
     expect([forced.status, forced.stdout]).toEqual([0, expect.stringMatching(/Packed all the same[^]*out\/x\.zip holds 3 files/)]);
     expect((await place.run('pack', 'paso', '--force', '--as', 'tar.gz')).stderr).toMatch(
-      /Vereda takes no tar\.gz packages[^]*it takes zip/,
+      /Vereda does not take tar\.gz packages[^]*it takes zip/,
     );
   });
 
@@ -233,7 +233,7 @@ describe('packages', () => {
     expect(contents(place.path('out/paso'))).toEqual(contents(place.path('paso')));
   });
 
-  it('with a wrong top folder are not recognised', async () => {
+  it('with a wrong top folder are not recognized', async () => {
     const place = new Workplace();
     writeFileSync(
       place.path('flat.zip'),

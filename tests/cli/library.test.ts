@@ -142,7 +142,7 @@ it('has every page that its own pages lead to', () => {
     'CHANGELOG.md',
     'SECURITY.md',
     'docs/checking.md',
-    'docs/recipes.md',
+    'docs/build-server.md',
     'docs/library.md',
   ]) {
     const text = readFileSync(join(home, page), 'utf8');

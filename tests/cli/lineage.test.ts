@@ -465,7 +465,7 @@ describe('a shelf as a workspace', () => {
       'one cannot be changed',
       ['set', 'title=Hut', 'shelf'],
       1,
-      /✗ 1 theme of 3 cannot be changed so: nothing was written\.\n {2}neveron: the header of sheet\.css cannot be read/,
+      /✗ 1 theme of 3 cannot be changed this way: nothing was written\.\n {2}neveron: the header of sheet\.css cannot be read/,
     ],
     [
       'none can, for one reason',
@@ -643,7 +643,7 @@ describe('what a site’s owner changed', () => {
 
   it.each<[string, string[], RegExp]>([
     ['nothing', ['nowhere.zip'], /there is no export nowhere\.zip/],
-    ['another theme', ['shelf/albar/pages'], /nothing in shelf\/albar\/pages is of the theme neveron/],
+    ['another theme', ['shelf/albar/pages'], /shelf\/albar\/pages holds no files of the theme neveron/],
     ['a version that is not here', ['neveron-export.zip', '--base', '0.0.9'], /there is no neveron 0\.0\.9 here/],
   ])('of %s is refused', async (_why, words, says) => {
     const outcome = await demo().run('harvest', ...words, '--to', 'shelf/neveron', '--yes');

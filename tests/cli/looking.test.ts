@@ -122,7 +122,7 @@ describe('themes that are served', () => {
     writeFiles(place.path('shelf/albar'), { 'sheet.css': 'a {}\n' });
     await next();
     const broken = await fetch(`${origin}/albar/light/front.html`);
-    expect([broken.status, await broken.text()]).toEqual([500, expect.stringMatching(/albar[^]*(?:is not recognised|not a theme)/)]);
+    expect([broken.status, await broken.text()]).toEqual([500, expect.stringMatching(/albar[^]*(?:is not recognized|not a theme)/)]);
     writeFiles(place.path('shelf/albar'), { 'sheet.css': sheet });
     await next();
     expect((await fetch(`${origin}/albar/light/front.html`)).status).toBe(200);
@@ -362,7 +362,7 @@ describe.skipIf(isSkipped)('pages in a browser', () => {
     const before = ['mine', 'paso'].map((each) => snapshot(place.path(each)));
     expect(await place.run('rehearse', 'paso', '--shots', 'mine')).toMatchObject({
       status: 1,
-      stderr: expect.stringMatching(/something else than pictures of pages: letter\.txt/) as string,
+      stderr: expect.stringMatching(/more than pictures of pages: letter\.txt/) as string,
     });
     const without = place.runWith({ PATH: '/nowhere' }, 'rehearse', 'paso', '--shots', 'shots');
     expect([without.status, without.stderr]).toEqual([2, expect.stringMatching(/there is no browser here[^]*install Chromium/)]);
@@ -392,7 +392,7 @@ it.each([
   [['--shots', 'x', '--out', 'y'], '--shots and --out'],
   [['--shots', 'x', '--against', 'parent'], '--shots and --against'],
   [['--site', 'x', '--out', 'y'], '--site and --out'],
-  [['--states'], '--states is about pictures'],
+  [['--states'], '--states needs pictures'],
   [['--port', '8080'], '--port is the port of a server, and nothing is served'],
 ])('%j is refused, and nothing is left unheard', async (argv, says) => {
   const outcome = await new Workplace().run('rehearse', 'nowhere', ...argv);

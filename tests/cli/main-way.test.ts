@@ -129,7 +129,7 @@ describe('from nothing to an installable theme', () => {
     const outcome = await place.run('demo');
     expect(outcome).toMatchObject({ status: 0, stderr: '' });
     expect(outcome.stdout).toMatch(
-      /2 places fixed[^]*A second scan found \d+ mentions? of “albar”[^]*is recognised by[^]*Everything lies in/,
+      /2 places fixed[^]*A second scan found \d+ mentions? of “albar”[^]*is recognized by[^]*Everything lies in/,
     );
   });
 });

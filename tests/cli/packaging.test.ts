@@ -128,7 +128,7 @@ describe('a submission', () => {
     expect(snapshot(place.path('sent'))).toEqual(first);
     writeFiles(place.path('other'), { 'letter.txt': 'mine' });
     const refused = await place.run('pack', 'paso', '--for', 'submission', '--out', 'other', '--yes');
-    expect([refused.status, refused.stderr]).toEqual([1, expect.stringContaining('something else than an earlier submission')]);
+    expect([refused.status, refused.stderr]).toEqual([1, expect.stringContaining('more than an earlier submission')]);
     expect(readdirSync(place.path('other'))).toEqual(['letter.txt']);
     expect(await place.run('pack', 'paso', '--for', 'submission', '--out', 'paso.zip', '--yes')).toMatchObject({ status: 2 });
     expect(existsSync(place.path('paso.zip'))).toBe(false);

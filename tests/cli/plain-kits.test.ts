@@ -160,7 +160,7 @@ describe('beside the Cordada parent', () => {
   });
 
   it.each<[string[], RegExp]>([
-    [['--kit', 'oculto'], /is kept from use/],
+    [['--kit', 'oculto'], /is not for use/],
     [['--kit', 'moderno', '--without', 'nothing'], /has no part “nothing”/],
     [['--kit', 'moderno', '--take', 'pge'], /no file and no page “pge”[^]*did you mean “page”/],
     [['--kit', 'modrno'], /did you mean “moderno”/],

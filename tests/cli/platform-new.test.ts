@@ -269,7 +269,7 @@ describe('drafting', () => {
     ['a folder that says nothing', ['platform', 'new', 'empty', '--yes'], 1, /no file of empty tells it from any other folder/],
     ['a file that is there', ['platform', 'new', 'boards/cierzo', '--name', 'taken', '--yes'], 1, /taken\.platform\.yaml is there already/],
     ['nobody to ask', ['platform', 'new', 'boards/cierzo'], 2, /add --yes/],
-    ['a file without themes', ['platform', 'new', 'taken.platform.yaml'], 2, /which themes shall taken\.platform\.yaml learn from/],
+    ['a file without themes', ['platform', 'new', 'taken.platform.yaml'], 2, /which themes should taken\.platform\.yaml learn from/],
     ['a file that is none', ['platform', 'new', 'taken.platform.yaml', 'boards/cierzo'], 2, /taken\.platform\.yaml/],
     [
       'a name for a file that has one',
@@ -287,7 +287,7 @@ describe('drafting', () => {
       'a kit whose name is left in what is made of it',
       ['platform', 'new', 'mixed/cierzo', '--name', 'x', '--kit', 'cierzo', '--yes'],
       1,
-      /a kit of cierzo would not be right: \d+ themes made of it[^]*the kit’s name is left/,
+      /a kit of cierzo would not work: \d+ themes made of it[^]*the kit’s name is left/,
     ],
   ])('stops at %s', async (_what, argv, status, says) => {
     const place = new Workplace();

@@ -312,7 +312,7 @@ describe('platform files', () => {
       applied: true,
     });
     expect((await place.run('new', 'lumbre', '--platform', 'cordada', '--parent', 'albar', '--kit', 'secret', '--yes')).stderr).toMatch(
-      /the kit “secret” is kept from use\.\n.*hidden: true/,
+      /the kit “secret” is not for use\.\n.*hidden: true/,
     );
   });
 

@@ -150,7 +150,7 @@ describe('an archive’s name', () => {
     await place.run('new', 'paso', '--platform', 'icons', '--title', 'Paso', '--yes');
     expect(await place.run('pack', 'paso', '--out', name, '--force')).toMatchObject({ status: 0, stderr: '' });
     expect(readFileSync(place.path(name)).subarray(0, 2).toString('hex')).toBe('1f8b');
-    expect((await place.run('pack', 'paso', '--out', 'x.zip', '--force')).stderr).toContain('takes no zip');
+    expect((await place.run('pack', 'paso', '--out', 'x.zip', '--force')).stderr).toContain('does not take zip');
   });
 
   it.each([

@@ -241,7 +241,7 @@ describe('work that goes on while a question is on the screen', () => {
     const now = snapshot(place.path('paso'));
     for (const each of [plan, { ...plan, replaces: place.path('paso') }]) {
       const refused = applyPlan(each, { journal: new Journal(place.path('.journal')), now: 1 });
-      await expect(refused).rejects.toThrow(/changed, came or went after this was planned/);
+      await expect(refused).rejects.toThrow(/changed after the plan was made/);
     }
     expect([snapshot(place.path('paso')), existsSync(place.path('lumbre'))]).toEqual([now, false]);
   });
@@ -258,7 +258,7 @@ describe('work that goes on while a question is on the screen', () => {
     const outcome = place.shell(
       `(until grep -q "y/N" out 2>/dev/null; do sleep 0.1; done; ${work}; printf 'y\\n') | script -qefc '${asked}' out; echo "status $?"`,
     );
-    expect(outcome.stdout).toMatch(/changed, came or went after this was planned[^]*run it again[^]*status 1/);
+    expect(outcome.stdout).toMatch(/changed after the plan was made[^]*run it again[^]*status 1/);
     const after = snapshot(place.path('paso'));
     place.shell(work);
     expect([snapshot(place.path('paso'))['main.html'], existsSync(place.path('lumbre'))]).toEqual([after['main.html'], false]);
@@ -274,7 +274,7 @@ describe('work that goes on while a question is on the screen', () => {
       },
     };
     const applied = applyPlan(planOf(place), { journal: new Journal(place.path('.journal'), writer), now: 1 });
-    await expect(applied).rejects.toThrow(/changed, came or went after this was planned/);
+    await expect(applied).rejects.toThrow(/changed after the plan was made/);
     expect(readdirSync(place.folder).sort()).toEqual(['.journal', 'paso']);
   });
 

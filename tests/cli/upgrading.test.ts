@@ -186,8 +186,8 @@ describe('a shelf', () => {
 
 it.each<[argv: string[], says: RegExp]>([
   [['upgrade', 'demo/shelf/albar'], /for which release of the host\?[^]*Vereda has 2, 3, 4, 5/],
-  [['upgrade', 'demo/shelf/albar', '--release', '9'], /knows no release “9”[^]*it knows 2, 3, 4, 5/],
-  [['check', 'demo/shelf/albar', '--release', 'next'], /knows no release “next”/],
+  [['upgrade', 'demo/shelf/albar', '--release', '9'], /does not know the release “9”[^]*it knows 2, 3, 4, 5/],
+  [['check', 'demo/shelf/albar', '--release', 'next'], /does not know the release “next”/],
 ])('%j is told what to do', async (argv, says) => {
   expect(await new Workplace().withShelf().run(...argv)).toMatchObject({ status: 2, stderr: expect.stringMatching(says) as string });
 });

@@ -213,7 +213,7 @@ const CASES: readonly Case[] = [
         '<% const own = (a) => a; for (const hut of huts) { %><%- own(hut) + link(hut) + hut.text() + lnik(1) + told(2) %><% } %>',
       'pages/b.ejs': "<%- part('front', { told: 1 }) %>",
     },
-    ['template/name pages/front.ejs:1 “lnik” is no function that the host or the theme has'],
+    ['template/name pages/front.ejs:1 “lnik” is not a function of the host or the theme'],
   ],
   [
     'a partial that includes itself without a condition',
@@ -235,7 +235,7 @@ const CASES: readonly Case[] = [
       'css/hut.css': 'p {}\n',
     },
     [
-      'template/name pages/front.ejs:1 “sheet” is no function that the host or the theme has',
+      'template/name pages/front.ejs:1 “sheet” is not a function of the host or the theme',
       'asset/missing pages/front.ejs:1 “css/way.css” does not exist',
     ],
   ],
@@ -298,7 +298,7 @@ const CASES: readonly Case[] = [
     'a file, and a document',
     conditional,
     { 'hut.json': json({ kind: 'shop', currency: 'EUR' }) },
-    ['document/missing prices.json:1 prices.json is missing: the host does not recognise the theme', /file\/missing shop.html/],
+    ['document/missing prices.json:1 prices.json is missing: the host does not recognize the theme', /file\/missing shop.html/],
   ],
   [
     'allowed with a fact',
@@ -312,7 +312,7 @@ const CASES: readonly Case[] = [
     'releases that are none',
     releases,
     { 'hut.json': json({ hosts: ['7', '8'] }) },
-    ['range/releases hut.json:2 “7 || 8” takes in none of the releases 1, 2, 3'],
+    ['range/releases hut.json:2 “7 || 8” includes none of the releases 1, 2, 3'],
   ],
   [
     'the host’s own place',
@@ -439,11 +439,11 @@ const CASES: readonly Case[] = [
     names,
     { 'hut.json': '{}', 'a.tpl': '{{ x|uper }}\n{{ lnk(1) }}\n{% macro own(a) %}{{ owm(x|lower) }}<h:o name="menus">' },
     [
-      'template/name a.tpl:1 “uper” is no filter that the host or the theme has',
-      'template/name a.tpl:2 “lnk” is no function that the host or the theme has',
-      'template/name a.tpl:3 “owm” is no function that the host or the theme has',
-      'template/name a.tpl:3 “lower” is no filter that the host or the theme has',
-      'template/name a.tpl:3 “menus” is no object that the host or the theme has',
+      'template/name a.tpl:1 “uper” is not a filter of the host or the theme',
+      'template/name a.tpl:2 “lnk” is not a function of the host or the theme',
+      'template/name a.tpl:3 “owm” is not a function of the host or the theme',
+      'template/name a.tpl:3 “lower” is not a filter of the host or the theme',
+      'template/name a.tpl:3 “menus” is not a object of the host or the theme',
     ],
   ],
   [
@@ -466,7 +466,7 @@ const CASES: readonly Case[] = [
       'b.tpl': '{% extends "a" %}{% block sid %}{% end %}\n{% block fot %}{% end %}\n{% block side %}{% end %}{% block side %}{% end %}',
     },
     [
-      'template/name b.tpl:3 the block “side” stands here twice, at which the host stops',
+      'template/name b.tpl:3 the block “side” is there twice, and the host stops at the second',
       'template/place b.tpl:1 the block “sid” has no place in a: what is in it is never shown',
       'template/place b.tpl:2 the block “fot” has no place in a: what is in it is never shown',
     ],
@@ -492,7 +492,7 @@ const CASES: readonly Case[] = [
       'templates: { language: { like: jinja, names: [{ called: filter, known: [metres] }, { called: tag, known: [] }] }, files: ["*.t"], roles: {}, any-page: true }',
     ),
     { 'hut.json': '{}', 'a.t': '{{ x|metres|upper|feet }}{% set y = x|lowre %}{% trans %}{% endtrans %}{% do x %}{{ anything(x) }}' },
-    [/“feet” is no filter/, /“lowre” is no filter/, /“do” is no tag/],
+    [/“feet” is not a filter/, /“lowre” is not a filter/, /“do” is not a tag/],
   ],
   [
     'a path that may lead out',
@@ -543,8 +543,8 @@ const CASES: readonly Case[] = [
       'Cover.SVG': '<svg xmlns="http://www.w3.org/2000/svg"/>',
     },
     [
-      /^file\/passed-over Front.tpl:1 the host takes front.tpl of ground, and passes Front.tpl over/,
-      'file/passed-over part/b.css:1 the host looks for parts/b.css, and passes part/b.css over: its folder has another name',
+      /^file\/passed-over Front.tpl:1 the host takes front.tpl of ground, and ignores Front.tpl/,
+      'file/passed-over part/b.css:1 the host looks for parts/b.css, and ignores part/b.css: its folder has another name',
       /^file\/passed-over Cover.SVG:1 .*looks for cover.svg/,
     ],
   ],
@@ -631,7 +631,7 @@ const CASES: readonly Case[] = [
     { 'hut.json': json({ hosts: ['2', '>=3'], least: '9' }) },
     [
       'field/type hut.json:2 “hosts” is not a release of the host like 3',
-      'range/releases hut.json:6 “9” takes in none of the releases 1, 2, 3',
+      'range/releases hut.json:6 “9” includes none of the releases 1, 2, 3',
     ],
   ],
 ];
@@ -785,6 +785,6 @@ it('names of a parent that an include names, and of its code, are known', () => 
     findingsOf(sphinx, { ...manifest('albar'), 'parts/a.html': own }, { albar: parent }).filter((text) => text.startsWith('template')),
   ).toEqual([
     'template/place parts/a.html:3 the block “bets” has no place in albar/parts/a.html: what is in it is never shown',
-    'template/name parts/a.html:3 “hut_nam” is no function that the host or the theme has',
+    'template/name parts/a.html:3 “hut_nam” is not a function of the host or the theme',
   ]);
 });

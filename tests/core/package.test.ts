@@ -138,7 +138,7 @@ it('is made in no format that the platform does not take', () => {
   const plan = (as?: string) => planPackage(new Theme(vereda, new MemoryTree([]), { id: 'paso' }, 'paso'), [], as);
   expect(plan().name).toBe('paso.zip');
   expect(['X.ZIP', 'x.tgz', 'x.txt'].map(formatOfName)).toEqual(['zip', 'tar.gz', undefined]);
-  expect(() => plan('tar.gz')).toThrow('Vereda takes no tar.gz packages');
+  expect(() => plan('tar.gz')).toThrow('Vereda does not take tar.gz packages');
 });
 
 describe('a package that is read back', () => {

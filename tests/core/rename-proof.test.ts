@@ -119,7 +119,7 @@ describe('what belongs together stays together', () => {
     [
       'a file that keeps its name',
       { 'js/albar-url.js:0:0': null, 'js/menu.js:1:12': 'gone' },
-      /js\/albar-url\.js is not renamed afterwards/,
+      /js\/albar-url\.js is not renamed afterward/,
     ],
   ])('decided: %s', (_what, decisions, said) => {
     const { broken } = rename(files, named('albar'), named('cumbre-sur'), { decisions: new Map(Object.entries(decisions)) });

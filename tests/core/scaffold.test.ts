@@ -100,7 +100,7 @@ describe('a new theme', () => {
         shelves: new Shelves(platformNamed('tramo'), []),
       },
       UsageError,
-      /wants a vendor/,
+      /needs a vendor/,
     ],
   ])('%s is refused', (_name, more, error, says) => {
     const plan = () => planNewTheme(request(more));

@@ -401,7 +401,7 @@ describe('a rehearsal', () => {
     ['no title', { 'sheet.css': sheet('Paso').replace('title: Paso\n', ''), 'main.html': 'x' }, 'field/missing'],
     ['no template', { 'sheet.css': sheet('Paso') }, 'file/missing'],
     ['no parent', { 'sheet.css': sheet('Paso', 'parent: albar\nparent-sheet: before\n') }, 'parent/missing'],
-  ])('of a theme with %s says why it is not recognised', async (_name, files, rule) => {
+  ])('of a theme with %s says why it is not recognized', async (_name, files, rule) => {
     const result = await perform(files);
     expect([result.recognised, result.reasons.map((reason) => reason.rule), result.pages]).toEqual([
       false,

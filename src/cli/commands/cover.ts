@@ -64,7 +64,7 @@ export default defineCommand({
         ? `of the page “${options.page}”`
         : options.from !== undefined
           ? `of ${options.from}`
-          : 'drawn with its title and colours';
+          : 'drawn with its title and colors';
     for (const image of images) {
       const path = fillShape(image.path, theme.names);
       const { width, height } = wantedSize(image);
@@ -110,7 +110,7 @@ function imagesWanted({ theme }: OpenedTheme, role: string | undefined): readonl
   const roles = images.map((image) => image.role);
   const near = nearest(role, roles);
   throw new UsageError({
-    what: `${title} knows no picture “${role}”`,
+    what: `${title} has no picture “${role}”`,
     hint: didYouMean(near, `it knows ${roles.join(', ')}`),
   });
 }
@@ -136,7 +136,7 @@ async function sourceOf(context: Context, { theme, shelves }: OpenedTheme, { fro
   const wanted = shown.find(({ role }) => role === page);
   if (wanted === undefined)
     throw new UsageError({
-      what: kept.recognised ? `there is no page “${page}” to be shown` : `${names.id} is not recognised: it has no pages`,
+      what: kept.recognised ? `there is no page “${page}” to be shown` : `${names.id} is not recognized: it has no pages`,
       hint: shown.length === 0 ? 'leave --page out: then the picture is drawn' : `there are ${shown.map(({ role }) => role).join(', ')}`,
     });
   const looks = await lookAtKept(context, { ...kept, pages: [wanted] }, false);
@@ -169,7 +169,10 @@ async function refuseHandMade({ theme, shelves }: OpenedTheme, path: string, isF
     const kits = listAllKits({ platform: theme.platform, shelves });
     if (kits.some((kit) => pictureIn(kit.theme, path)?.equals(picture) === true)) return;
   }
-  throw new RefusedError({ what: `${path} was made by hand, and stays`, hint: 'use --force to replace it, or --role to make another one' });
+  throw new RefusedError({
+    what: `${path} was made by hand and is kept`,
+    hint: 'use --force to replace it, or --role to make another one',
+  });
 }
 
 /** A picture of a kit, in the place where it is called so. */
@@ -209,7 +212,7 @@ async function pictureFor(
   if (source !== undefined) {
     if (image.formats.every((each) => each === 'svg'))
       throw new UsageError({
-        what: `the ${image.role} is an SVG, which no picture of pixels becomes`,
+        what: `the ${image.role} is an SVG: a picture of pixels cannot become one`,
         hint: 'leave --from and --page out: then it is drawn',
       });
     return makePicture(source.picture, source.called, image, size, focus ?? source.focus);

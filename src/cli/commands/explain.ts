@@ -17,7 +17,7 @@ export default defineCommand({
   examples: ['pionero explain parent/styles', 'pionero explain'],
   async run(context, [wanted]) {
     const configuration = findConfiguration(context.io.folder);
-    // No theme is named: what lies in a folder below may be one, and its neighbours' rules are loaded as for it.
+    // No theme is named: what lies in a folder below may be one, and its neighbors' rules are loaded as for it.
     const below = join(context.io.folder, '*');
     await loadOwnRules(configuration, below, context.io.folder, await agreedRules(context, configuration, below));
     const rules = rulesUnder(configuration);

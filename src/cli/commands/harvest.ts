@@ -105,7 +105,7 @@ async function openExport(context: Context, source: string, { theme }: OpenedThe
   const isAlike = found.entries.some(({ path: each, kind: its }) => its === 'file' && theme.tree.get(each)?.kind === 'file');
   if (isTheme || isAlike) return found;
   throw new RefusedError({
-    what: `nothing in ${source} is of the theme ${names.id}`,
+    what: `${source} holds no files of the theme ${names.id}`,
     why: `looked for ${[...places, 'its files at the root'].join(', ')}`,
     hint: 'name the folder or the archive that holds the theme’s files',
   });

@@ -39,7 +39,7 @@ export default defineCommand({
     const place = siteWanted(context, options);
     const { folder: site, home } = place;
     const alone = await openSource(argument, context);
-    // The theme's neighbours come first; a parent that is nowhere else may be in the site.
+    // The theme's neighbors come first; a parent that is nowhere else may be in the site.
     const opened =
       alone.chain.broken === undefined
         ? alone

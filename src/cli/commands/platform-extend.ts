@@ -20,7 +20,7 @@ export async function extendPlatformFile(
   const unusable = (['name', 'title', 'out', 'kit'] as const).find((option) => options[option] !== undefined);
   if (unusable !== undefined)
     throw new UsageError({ what: `--${unusable} is for a new platform file, and ${name} is there`, hint: `leave --${unusable} out` });
-  if (folders.length === 0) throw new UsageError({ what: `which themes shall ${name} learn from?`, hint: `name their folders behind it` });
+  if (folders.length === 0) throw new UsageError({ what: `which themes should ${name} learn from?`, hint: `name their folders behind it` });
   const platform = context.platformNamed(/[/\\]/.test(name) ? name : `./${name}`);
   const place = placeOf(context, folders);
   const extended = extendPlatform(platform, { ...place, strangers: strangersFor(context, [platform]) });

@@ -53,7 +53,7 @@ export async function newPlatform(context: Context, folders: readonly string[], 
   sayFit(context, fitted);
   for (const { contract } of described)
     context.say(
-      `${context.paint.name('→')} The platform “${contract.name}” recognises them, too: “pionero platform show ${contract.name}” says what it expects.`,
+      `${context.paint.name('→')} The platform “${contract.name}” recognizes them, too: “pionero platform show ${contract.name}” says what it expects.`,
     );
   if (taken.length === 0 || taken.length < refused.length)
     throw new RefusedError({
@@ -110,7 +110,7 @@ type Place = ReturnType<typeof placeOf>;
 /**
  * The kit of a theme that was named by its id or its folder.
  * @throws UsageError when it is not one of the themes
- * @throws RefusedError when themes that are made of it would not be right, or there is such a kit
+ * @throws RefusedError when themes that are made of it have problems, or there is such a kit
  */
 function kitOf(context: Context, wanted: string, platform: Platform, { themes, paths, shelves }: Place): FirstKit {
   const path = context.path(wanted);
@@ -133,7 +133,7 @@ function kitOf(context: Context, wanted: string, platform: Platform, { themes, p
   const { tried, problems } = kit;
   if (problems.length > 0)
     throw new RefusedError({
-      what: `a kit of ${chosen.id} would not be right: ${count(tried, 'theme')} made of it, ${count(problems.length, 'problem')}`,
+      what: `a kit of ${chosen.id} would not work: ${count(tried, 'theme')} made of it, ${count(problems.length, 'problem')}`,
       why: kitProblemLines(problems, tried, context.paint, context.options.verbose ? Infinity : 3)
         .map((line) => line.trim())
         .join('; '),

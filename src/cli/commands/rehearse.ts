@@ -50,7 +50,7 @@ export default defineCommand({
   async run(context, args, options) {
     if (options.shots === undefined && (options.accept || options.states))
       throw new UsageError({
-        what: `${options.accept ? '--accept' : '--states'} is about pictures`,
+        what: `${options.accept ? '--accept' : '--states'} needs pictures`,
         hint: 'name a folder for them with --shots DIR',
       });
     if (options.port !== 0 && !options.serve)
@@ -58,7 +58,7 @@ export default defineCommand({
     refuseTogether(options);
     if (options.site !== undefined) return rehearseSite(context, args[0], options.site, options);
     if (options.regions && options.out === undefined)
-      throw new UsageError({ what: '--regions outlines the regions on pages', hint: 'name a folder for them with --out DIR' });
+      throw new UsageError({ what: '--regions needs pages to outline regions on', hint: 'name a folder for them with --out DIR' });
     const opened = await openSource(args[0], context);
     if (options.serve) {
       await serveThemes(context, opened, options.port);
@@ -155,7 +155,7 @@ function show(context: Context, rehearsal: Rehearsal, { out, other, differences,
   const host = `a fresh stand-in ${theme.platform.contract.title} host`;
   if (!recognised) {
     context.warn(
-      `${paint.bad('✗')} ${paint.strong(theme.names.id)} is not recognised by ${host}: ${count(reasons.length, 'reason')}\n\n${findingsText(reasons, paint, context.io.columns)}`,
+      `${paint.bad('✗')} ${paint.strong(theme.names.id)} is not recognized by ${host}: ${count(reasons.length, 'reason')}\n\n${findingsText(reasons, paint, context.io.columns)}`,
     );
     return;
   }
@@ -167,7 +167,7 @@ function show(context: Context, rehearsal: Rehearsal, { out, other, differences,
   const isShown = pages.length === 0 || pages.some((page) => page.isRendered || page.problem !== undefined);
   context.say(
     isShown
-      ? `${paint.good('✓')} ${paint.strong(theme.names.id)} is recognised by ${host}${title}`
+      ? `${paint.good('✓')} ${paint.strong(theme.names.id)} is recognized by ${host}${title}`
       : `${paint.warn('–')} ${paint.strong(theme.names.id)} is not shown: templates in ${languageName(theme)}, which the stand-in host does not speak`,
   );
   if (chain.length > 1) context.say(`  chain: ${chain.join(paint.faint(' → '))}`);
@@ -195,7 +195,7 @@ function show(context: Context, rehearsal: Rehearsal, { out, other, differences,
   if (pages.length === 0) context.say(noTemplatesText(theme.platform, paint).trimStart());
   if (pages.some((page) => page.problem === undefined && !page.isRendered))
     context.say(
-      `\n${paint.faint('–')} No page was made of templates in ${languageName(theme)}. The theme was installed and recognised, and what its templates include is there; try the rest on a real site (--site NAME).`,
+      `\n${paint.faint('–')} No page was made of templates in ${languageName(theme)}. The theme was installed and recognized, and what its templates include is there; try the rest on a real site (--site NAME).`,
     );
   if (isOutlined) sayRegions(context, rehearsal);
   if (out === undefined) return;

@@ -56,7 +56,7 @@ async function finish(
   if (id !== undefined && id !== own)
     throw new UsageError({
       what: `--was finishes a rename to ${own}, so the theme cannot become “${id}” at once`,
-      hint: `leave ${id} out, and rename it afterwards`,
+      hint: `leave ${id} out, and rename it afterward`,
     });
   return carryOutRename(context, source, undefined, options, {
     plan: async (wishes) => planFinish(source, { id: was, title: wasTitle }, wishes),

@@ -58,7 +58,7 @@ export default defineCommand({
       const { packed, proof } = await readable(async () => writeArchive(context, opened, plan, file, wishes));
       const archive = readIfThere(file);
       if (archive?.length !== packed.bytes)
-        throw new FailedOperationError({ what: 'the archive is no longer what it was', hint: 'nothing was sent' });
+        throw new FailedOperationError({ what: 'the archive has changed since', hint: 'nothing was sent' });
       context.say(`${paint.strong(theme.names.id)} ${theme.text('version') ?? ''} goes to ${paint.name(address)}:`);
       context.say(
         `  ${plan.name}  ${paint.faint(`${count(plan.entries.filter(({ kind }) => kind === 'file').length, 'file')}, ${bytes(packed.bytes)}, ${proofText(proof)}`)}`,
@@ -165,6 +165,6 @@ function tell(context: Context, address: string, state: SubmissionState): ExitSt
 function noAddress(): UsageError {
   return new UsageError({
     what: 'to which catalogue?',
-    hint: 'name its address with --catalogue, or put “catalogue: ADDRESS” into a pionero.yaml above the theme; one in the theme itself is not taken',
+    hint: 'name its address with --catalogue, or put “catalogue: ADDRESS” into a pionero.yaml in the current folder or above it; one in the theme itself does not count',
   });
 }

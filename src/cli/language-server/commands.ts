@@ -40,7 +40,7 @@ export async function runCommand(
   const name = COMMANDS.find((each) => each === command);
   const [folder = '', ...files] = given.map(String);
   const opened = folder === '' ? undefined : workspace.opened(folder);
-  if (name === undefined || opened === undefined) throw new RefusedError({ what: `“${command}” is to be given the folder of a theme` });
+  if (name === undefined || opened === undefined) throw new RefusedError({ what: `“${command}” needs the folder of a theme` });
   if (name === RENAME) return renameTheme(session, opened.theme, files[0] ?? '');
   requireSaved({ context, workspace }, folder);
   progress.begin(command, undefined, undefined, true);

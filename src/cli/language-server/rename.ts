@@ -54,7 +54,7 @@ export async function renameAt(session: Session, file: EditedFile, offset: numbe
     return editsOf(usesAround(session, file, target).map((use) => ({ use, edit: { start: use.start, end: use.end, text: name } })));
   if (target.kind === 'theme') return renameTheme(session, target.theme, name);
   if (target.theme.names.id !== file.theme.names.id)
-    throw new RefusedError({ what: `this is of the theme ${target.theme.names.id}`, hint: 'rename it there' });
+    throw new RefusedError({ what: `this name belongs to the theme ${target.theme.names.id}`, hint: 'rename it there' });
   const contract = file.theme.platform.contract.templates;
   const old = target.path;
   const { bundles } = file.theme.platform.contract;

@@ -122,7 +122,7 @@ function findingText(finding: Finding, paint: Paint, columns: number): string {
   if (finding.sourceLine !== undefined && finding.sourceLine.trim() !== '') lines.push(...markedLine(finding, paint, indent, columns));
   const fixed = finding.fix === undefined ? '' : finding.fix.isSafe ? ' (--fix does it)' : ' (--fix-suggested does it)';
   const hint = finding.hint === undefined ? [] : wrapped(`→ ${finding.hint.text}${fixed}`, columns - indent.length);
-  // The arrow takes the colour of what to do; the rule's id ends the last line where it fits.
+  // The arrow takes the color of what to do; the rule's id ends the last line where it fits.
   const painted = hint.map((line, i) => (i === 0 ? paint.name('→') + line.slice(1) : line).replace(fixed, paint.name(fixed)));
   const last = hint.at(-1) ?? '';
   const room = columns - indent.length - last.length - 2;

@@ -9,7 +9,7 @@ const marked = (sequences: string): string => sequences.replaceAll('\u001b', con
 
 type Style = Parameters<typeof styleText>[0];
 
-/** Colours and weights; plain text when colours are off. */
+/** Colors and weights; plain text when colors are off. */
 export class Paint {
   readonly #isOn: boolean;
 

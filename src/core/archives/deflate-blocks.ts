@@ -6,7 +6,7 @@ import { MIN_CHUNK } from './zip-format.ts';
 /** As small as the common program makes at its default, or smaller, in three quarters of the time of the library's default. */
 export const LEVEL = 5;
 
-/** Deflates in one piece: many small ones would be put together afterwards. */
+/** Deflates in one piece: many small ones would be put together afterward. */
 export function deflated(bytes: Buffer): Buffer {
   return deflateRawSync(bytes, { level: LEVEL, chunkSize: Math.max(MIN_CHUNK, bytes.length) });
 }

@@ -1,6 +1,6 @@
 /** One file of an archive while it is read; `end` says that it was whole. */
 export interface TakenFile {
-  /** @param part is used for others afterwards */
+  /** @param part is used for others afterward */
   append(part: Buffer): void;
   end(): void;
 }

@@ -35,8 +35,8 @@ export async function assertAsPlanned(plan: ChangePlan): Promise<void> {
   if (changed.size === 0) return;
   const [first = '', ...more] = [...changed].sort();
   throw new RefusedError({
-    what: `${first}${more.length === 0 ? '' : ` and ${more.length} more`} changed, came or went after this was planned`,
-    why: 'what was saved meanwhile would be lost',
+    what: `${first}${more.length === 0 ? '' : ` and ${more.length} more`} changed after the plan was made`,
+    why: 'applying it would overwrite those changes',
     hint: 'nothing was written; run it again',
   });
 }

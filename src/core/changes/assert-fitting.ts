@@ -30,7 +30,7 @@ export function assertNamesFit({ operations, title }: ChangePlan, platform: Node
   throw new RefusedError({
     what: `${title}: ${plural(wrong.length, 'a name', `${wrong.length} names`)} cannot be on this system: ${quoted(wrong.map(({ path }) => path))}`,
     why: [...new Set(wrong.map(({ problem }) => WHY[problem]))].join('; '),
-    hint: 'have it renamed where it comes from, with what refers to it; nothing was written',
+    hint: 'rename it at its source, with everything that refers to it; nothing was written',
   });
 }
 
@@ -43,9 +43,9 @@ export function assertNoTwins({ operations, title }: ChangePlan, folder: string)
   const twins = isCaseless(folder) ? firstTwins(operations.map(({ path }) => path)) : undefined;
   if (twins === undefined) return;
   throw new RefusedError({
-    what: `${title}: ${quoted(twins)} would be one here`,
+    what: `${title}: ${quoted(twins)} would be the same file here`,
     why: 'this file system takes upper and lower case, and letters with their marks in one or apart, for the same',
-    hint: 'have one of them renamed where it comes from; nothing was written',
+    hint: 'rename one of them at its source; nothing was written',
   });
 }
 

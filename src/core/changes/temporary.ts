@@ -16,7 +16,7 @@ interface Temporary extends ProcessIdentity {
 const TEMPORARY_NAME = /^\.?pionero-[\w-]+$/;
 
 /**
- * Lets something be made at a temporary path, and clears it away afterwards. It is on record before it is made, so that the
+ * Lets something be made at a temporary path, and clears it away afterward. It is on record before it is made, so that the
  * next command clears it away when this one is killed.
  * @param place where the records are kept, and what writes there
  */

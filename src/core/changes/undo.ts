@@ -20,7 +20,7 @@ export interface UndoProposal {
   readonly entry: JournalEntry;
   /** Paths that are not as the plan left them. */
   readonly changed: readonly string[];
-  /** Whether the folder that it is about is not there any more: then there is nothing to take back. */
+  /** Whether the folder that it is about is not there any more: then there is nothing to copy back. */
   readonly isGone: boolean;
 }
 

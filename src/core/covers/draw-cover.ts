@@ -13,7 +13,7 @@ export interface CoverText {
 const LETTER = 0.56;
 
 /**
- * Draws a cover with a title, as SVG (SVG 1.1): the title on the theme’s ground, beside it a page in its colours.
+ * Draws a cover with a title, as SVG (SVG 1.1): the title on the theme’s ground, beside it a page in its colors.
  * @param width pixels @param height pixels
  */
 export function drawCover({ title, summary, foot }: CoverText, palette: Palette, font: string, width: number, height: number): string {

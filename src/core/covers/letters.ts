@@ -48,7 +48,7 @@ function boxIn(cell: Buffer): string | undefined {
   return isFilled ? [left, top, bottom, gap].join(' ') : undefined;
 }
 
-/** Letters drawn one by one, each in a square of grey values, row by row. */
+/** Letters drawn one by one, each in a square of gray values, row by row. */
 async function drawnCells(letters: readonly string[], font: string, weight: number): Promise<Buffer[]> {
   if (letters.length === 0) return [];
   const [width, height] = [ACROSS * CELL, Math.ceil(letters.length / ACROSS) * CELL];

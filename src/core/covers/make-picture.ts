@@ -96,7 +96,7 @@ function picturesIn(picture: Buffer): readonly [Buffer, ...Buffer[]] {
 
 const POSITIONS = { centre: 'centre', top: 'top', bottom: 'bottom', left: 'left', right: 'right', subject: 'attention' } as const;
 
-/** From the best on: quality, and how many colours where a format has a palette. */
+/** From the best on: quality, and how many colors where a format has a palette. */
 const STEPS = [
   { quality: 88, colours: undefined },
   { quality: 75, colours: 256 },

@@ -3,7 +3,7 @@ import { contrastRatio, luminance, type Rgb } from '../text/contrast.ts';
 import type { Chain } from '../theme/chain.ts';
 import { loadedSheets } from '../contents/sheets.ts';
 
-/** The colours of a theme, as #rrggbb. */
+/** The colors of a theme, as #rrggbb. */
 export interface Palette {
   /** Behind everything. */
   readonly ground: string;
@@ -20,7 +20,7 @@ const MOST_COLOURS = 6;
 /** Contrast of texts that the Web Content Accessibility Guidelines 2.1 ask for (1.4.3). */
 const READABLE = 4.5;
 
-/** The colours that the style sheets and the tokens of a theme use; quiet ones of our own where it has none. */
+/** The colors that the style sheets and the tokens of a theme use; quiet ones of our own where it has none. */
 export function paletteOf(chain: Chain): Palette {
   const text = stylesOf(chain);
   const counts = new Map<string, number>();
@@ -66,7 +66,7 @@ function stylesOf(chain: Chain): string {
   return [...new Set([...own, ...loaded])].join('\n');
 }
 
-/** The colour that a rule for certain elements declares, by way of custom properties where it does so (CSS Variables, section 3). */
+/** The color that a rule for certain elements declares, by way of custom properties where it does so (CSS Variables, section 3). */
 function declaredColour(text: string, selectors: string, property: string): string | undefined {
   const rule = new RegExp(`(?:^|[\\s,}])${selectors}\\s*(?:,[^{}]*)?\\{[^}]*?[\\s;{]${property}\\s*:\\s*([^;}]+)`, 'gi');
   for (const [, value = ''] of text.matchAll(rule)) {
@@ -102,7 +102,7 @@ function rgbOf(colour: string): Rgb {
   return [part(1), part(3), part(5)];
 }
 
-/** Of two colours, from 1 to 21 (WCAG 2.1, 1.4.3). */
+/** Of two colors, from 1 to 21 (WCAG 2.1, 1.4.3). */
 export function contrast(a: string, b: string): number {
   return contrastRatio(luminance(rgbOf(a)), luminance(rgbOf(b)));
 }

@@ -180,7 +180,7 @@ function valueIn(rest: string, { hasInlineComments, quotes, comments }: Dialect)
   const quote = raw.charAt(0);
   const close = quote !== '' && quotes.includes(quote) ? raw.indexOf(quote, 1) : -1;
   if (close > 0) return raw.slice(0, close + 1);
-  // A comment needs a blank before it: a colour like #336699 is a value.
+  // A comment needs a blank before it: a color like #336699 is a value.
   const starts = comments.flatMap((mark) => [...raw.matchAll(new RegExp(`(?<=\\s)${escapePattern(mark)}`, 'g'))].map(({ index }) => index));
   return raw.slice(0, Math.min(raw.length, ...starts)).trimEnd();
 }

@@ -41,7 +41,7 @@ export class EditSession {
 
   /**
    * Judges all of the theme as it is now, and lets others work meanwhile.
-   * @returns undefined when it was cancelled, or a text changed before it was done
+   * @returns undefined when it was canceled, or a text changed before it was done
    */
   async findings(signal?: AbortSignal): Promise<FindingsByFile | undefined> {
     const version = this.#version;

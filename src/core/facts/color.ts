@@ -1,7 +1,7 @@
 const HEX = /^#(?:[0-9a-f]{3,4}|[0-9a-f]{6}|[0-9a-f]{8,9}|[0-9a-f]{12})$/i;
 const FUNCTION = /^(?:rgba?|hsla?|hwb|lab|lch|oklab|oklch|color|color-mix|light-dark)\([^()]*\)$/i;
 const OF_X11 = /^rgbi?:[0-9a-f.]{1,6}\/[0-9a-f.]{1,6}\/[0-9a-f.]{1,6}$/i;
-/** The names of CSS Color Module Level 4, section 6.1; each `gray` may be written `grey`. */
+/** The names of CSS Color Module Level 4, section 6.1; each `gray` may be written `gray`. */
 const NAMES: ReadonlySet<string> = new Set(
   `
     aliceblue antiquewhite aqua aquamarine azure beige bisque black blanchedalmond blue blueviolet brown burlywood cadetblue
@@ -24,7 +24,7 @@ const NAMES: ReadonlySet<string> = new Set(
 
 /**
  * Whether a text is a color in the notations of CSS (CSS Color Module Level 4, section 4) or of X11 (Xlib, section 6.4):
- * `#336699`, `rgb(51 102 153)`, `rgb:33/66/99`, `steelblue`, `Steel Blue`, `grey85`, `red3`.
+ * `#336699`, `rgb(51 102 153)`, `rgb:33/66/99`, `steelblue`, `Steel Blue`, `gray85`, `red3`.
  */
 export function isColor(text: string): boolean {
   if (HEX.test(text) || FUNCTION.test(text) || OF_X11.test(text)) return true;

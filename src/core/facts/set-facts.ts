@@ -78,7 +78,7 @@ function setFact(theme: Theme, change: FactChange): Theme {
     throw new RefusedError({
       what: `${closed.document.title} cannot be read, so it cannot be changed`,
       why: closed.document.reason ?? CLOSED_REASONS[closed.document.state],
-      hint: 'put that right first; “pionero check” says more',
+      hint: 'fix it first; “pionero check” says more',
     });
   let changed = theme;
   const readable = carriers.filter(({ document, field }) => document.state === 'read' && isWritten(field));

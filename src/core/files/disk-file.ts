@@ -17,7 +17,7 @@ export class NotAFileError extends Error {
 }
 
 /**
- * Opens a file, links followed, and lets it be used; it is closed afterwards. Opening a pipe does not wait for a writer.
+ * Opens a file, links followed, and lets it be used; it is closed afterward. Opening a pipe does not wait for a writer.
  * @throws the system's error, EISDIR among them, or NotAFileError
  */
 export function withFile<T>(path: string, work: (file: OpenFile) => T): T {

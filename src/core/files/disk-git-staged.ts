@@ -28,7 +28,7 @@ const INTENT_TO_ADD = 0x2000_0000;
 const MODULE = '160000';
 
 /**
- * Lets work be done on what the next commit would hold: a temporary copy of the index, which is removed afterwards.
+ * Lets work be done on what the next commit would hold: a temporary copy of the index, which is removed afterward.
  * @param folder a folder of the repository; absolute
  * @throws UsageError when there is no repository, no git, or a merge is not ended
  */

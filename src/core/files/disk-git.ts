@@ -115,7 +115,7 @@ export function blobHash(bytes: Buffer, digits: number): string {
 }
 
 /**
- * Lets work be done on the files of a commit, in a temporary folder that is removed afterwards.
+ * Lets work be done on the files of a commit, in a temporary folder that is removed afterward.
  * @param places paths from the repository's folder; '' for all of it
  */
 export async function withCommit<T>(

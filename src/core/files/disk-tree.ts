@@ -167,7 +167,7 @@ const headBuffer = Buffer.alloc(HEAD_BYTES);
 function readInParts(path: string, isEnough: (head: Buffer) => boolean): Buffer {
   const file = openSync(path, 'r');
   try {
-    // At a given position, so that the file is read from its beginning afterwards.
+    // At a given position, so that the file is read from its beginning afterward.
     const length = readSync(file, headBuffer, 0, HEAD_BYTES, 0);
     return length === HEAD_BYTES && isEnough(headBuffer) ? Buffer.from(headBuffer) : readFileSync(file);
   } finally {

@@ -57,7 +57,7 @@ export function* windowsOf(tree: FileTree, path: string): Generator<FileWindow> 
   yield { text: held.toString('latin1'), start, from, until: held.length };
 }
 
-/** What tells a picture's format and size stands before its pixels; text and colour profiles before that are smaller than this. */
+/** What tells a picture's format and size stands before its pixels; text and color profiles before that are smaller than this. */
 const MAX_PICTURE_HEAD_BYTES = 4 * 1024 * 1024;
 
 /** The beginning of a picture's file. @throws UnreadableFileError like {@link FileTree.read} */

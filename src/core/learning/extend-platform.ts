@@ -32,7 +32,7 @@ export function extendPlatform(given: Platform, request: Omit<DraftRequest, 'wis
   const { source, folder } = given;
   if (parseDocument(source.text).has('extend'))
     throw new RefusedError({
-      what: `${given.file} extends another platform file: what it says is not all in it`,
+      what: `${given.file} extends another platform file: part of its contents is in that file`,
       hint: 'name the file that it extends, or write the lines by hand',
     });
   const { themes, shelves } = request;

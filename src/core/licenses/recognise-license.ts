@@ -87,7 +87,7 @@ function pairsOfId(id: string): ReadonlySet<string> | undefined {
 }
 
 /**
- * The pairs of neighbouring words of a text. Copyright lines, punctuation, case and line ends do not count, as the matching guidelines of the
+ * The pairs of neighboring words of a text. Copyright lines, punctuation, case and line ends do not count, as the matching guidelines of the
  * SPDX specification (annex B) have it.
  */
 function pairsOf(text: string): ReadonlySet<string> {

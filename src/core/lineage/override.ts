@@ -66,7 +66,7 @@ export async function planOverride(
     throw new RefusedError({
       what:
         theme.parents.length === 0
-          ? `${theme.names.id} builds on no theme: there is nothing to take`
+          ? `${theme.names.id} builds on no theme: there is nothing to copy`
           : `the parent of ${theme.names.id}, ${theme.parents.join(', ')}, is on no shelf: its files are not here`,
       ...(theme.parents.length === 0 ? {} : { hint: 'name its shelf with --shelf; what comes with the host is copied from there by hand' }),
     });

@@ -126,5 +126,8 @@ function chooseFormat(theme: Theme, wanted: string | undefined): ArchiveFormat {
   const { formats } = theme.platform.contract.package;
   const format = ARCHIVE_FORMATS.find((each) => each.name === (wanted ?? formats[0]));
   if (format !== undefined && formats.includes(format.name)) return format;
-  throw new UsageError({ what: `${theme.platform.contract.title} takes no ${wanted} packages`, hint: `it takes ${formats.join(', ')}` });
+  throw new UsageError({
+    what: `${theme.platform.contract.title} does not take ${wanted} packages`,
+    hint: `it takes ${formats.join(', ')}`,
+  });
 }

@@ -16,7 +16,7 @@ export function assertNamesAllowed(name: FullName, platform: Platform): void {
   ] as const) {
     if (grammar === undefined) continue;
     if (value === undefined)
-      throw new UsageError({ what: `${platform.contract.title} wants a vendor`, hint: `name it with --vendor: ${grammar.grammar}` });
+      throw new UsageError({ what: `${platform.contract.title} needs a vendor`, hint: `name it with --vendor: ${grammar.grammar}` });
     const verdict = judgeName(value, grammar);
     if (verdict === undefined) continue;
     throw new UsageError({

@@ -94,7 +94,7 @@ export function releaseNamed({ contract }: Platform, wanted: string): string {
   const known = /^\d+(?:\.\d+)*$/.test(wanted) ? contract.releases.find((each) => compareReleases(each, wanted) === 0) : undefined;
   if (known !== undefined) return known;
   throw new UsageError({
-    what: `the platform file of ${contract.title} knows no release “${wanted}”`,
+    what: `the platform file of ${contract.title} does not know the release “${wanted}”`,
     hint: `it knows ${contract.releases.join(', ')}; a platform file of your own can extend it`,
   });
 }

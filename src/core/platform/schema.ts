@@ -238,7 +238,7 @@ const LanguageNames = z
       .default(false)
       .describe('Whether it fills a place of the template that this one is laid into: then that template, or the host’s, must have it'),
   })
-  .describe('Names of the language or of the host, of which a misspelt one is found');
+  .describe('Names of the language or of the host, of which a misspelled one is found');
 
 const DescribedLanguage = z
   .strictObject({
@@ -554,7 +554,7 @@ export const PlatformSchema = z.strictObject({
       pack: z.array(z.string()).default([]),
     })
     .default({ new: [], install: [], meta: [], pack: [] })
-    .describe('What to do by hand afterwards; may hold {id}, and after packing {archive}'),
+    .describe('What to do by hand afterward; may hold {id}, and after packing {archive}'),
   sample: z.record(z.string(), z.unknown()).default({}).describe('What the stand-in host gives to templates'),
   states: z
     .record(

@@ -15,7 +15,7 @@ import { loadedSheets } from '../contents/sheets.ts';
 /** The stand-in host's view of a theme. */
 export interface Rehearsal {
   readonly recognised: boolean;
-  /** Why it is not recognised. */
+  /** Why it is not recognized. */
   readonly reasons: readonly Finding[];
   /** Why it is not fit to be shown, though the host takes it. */
   readonly unfinished: readonly Finding[];

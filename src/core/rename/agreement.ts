@@ -26,7 +26,7 @@ export function agreementProblems(analyses: Iterable<FileAnalysis>, tree: FileTr
 interface Places {
   readonly tree: FileTree;
   readonly moves: ReadonlyMap<string, string>;
-  /** All paths afterwards. */
+  /** All paths afterward. */
   readonly places: ReadonlySet<string>;
   /** The paths before, by themselves without their endings. */
   readonly byStem: () => ReadonlyMap<string, string>;
@@ -113,7 +113,7 @@ function lostAddress(
     file,
     line,
     column,
-    text: `“${address.after}” would lead nowhere: ${led} is ${now === led ? 'not renamed' : `called ${now}`} afterwards`,
+    text: `“${address.after}” would lead nowhere: ${led} is ${now === led ? 'not renamed' : `called ${now}`} afterward`,
   };
 }
 

@@ -172,7 +172,7 @@ function vendorStretches(document: ThemeDocument, { vendor }: FullName): KeptStr
   );
 }
 
-/** Whether a value names something in the theme: `albar.colours.Ink`, where it has colours.py. */
+/** Whether a value names something in the theme: `albar.colors.Ink`, where it has colours.py. */
 function leadsInside(value: string, tree: FileTree): boolean {
   const [, ...parts] = value.split(/[./]/);
   return parts.some((_part, i) => {

@@ -37,7 +37,7 @@ export class NameSieve {
   readonly #splits: SplitFinder;
   readonly #leftovers: LeftoverSieve;
 
-  /** @param isBegun whether the new name is there too, and may be misspelt */
+  /** @param isBegun whether the new name is there too, and may be misspelled */
   constructor(from: FullName, to: FullName, isBegun = false) {
     const names = [spokenId(from), from.title, ...(from.vendor !== to.vendor ? [from.vendor ?? ''] : [])];
     const roots = [...names, ...(isBegun ? [to.id] : [])].map((name) => splitWords(name)[0] ?? '').filter((word) => word !== '');

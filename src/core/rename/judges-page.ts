@@ -3,10 +3,10 @@ import type { Example, Judge } from './judges/judge.ts';
 
 /** The page of all judges in Markdown, made from the judges. */
 export function judgesPage(): string {
-  const head = `# What becomes of a place
+  const head = `# Judges
 
-Made from the judges themselves. A rename asks them about each place that holds the old name, in this order, and the first that
-answers decides; \`--format json\` names it as \`judge\`. In the examples « » stand around the place, and \`albar\` becomes
+This page is for you if a rename changed or kept a mention and you want to know why. It is made from the judges themselves. A rename
+asks them about each mention of the old name, in this order, and the first that answers decides; \`--format json\` names it as \`judge\`. In the examples « » stand around the place, and \`albar\` becomes
 \`cumbre-sur\` where no other names are given.
 
 | | judge | what | group of \`--include\` |

@@ -55,7 +55,7 @@ export interface MatchingSetup {
   readonly staying: readonly { readonly path: string; readonly kind: 'kept' | 'unsure'; readonly reason: Reason }[];
   /** Whether another theme that has the old name is declared as a parent, and its files: what refers to them stays. */
   readonly isParent: boolean;
-  /** Whether a user began the rename by hand: the new name is there too, and may be misspelt. */
+  /** Whether a user began the rename by hand: the new name is there too, and may be misspelled. */
   readonly isBegun: boolean;
   readonly parentFiles: readonly string[];
   /** All paths of the tree, where the name does not say enough by itself: an address that leads to one proves it. */
@@ -75,7 +75,7 @@ export interface NamePair extends Renaming {
   readonly weight: Weight;
   /** `exact`: only where it is written just so; `apart`: only where its words are told apart. */
   readonly spellings: 'all' | 'exact' | 'apart';
-  /** Whether a person or an organisation has the same name. */
+  /** Whether a person or an organization has the same name. */
   readonly isPersons: boolean;
 }
 

@@ -6,7 +6,7 @@ import type { Reason } from './reason.ts';
 /** A reference to something that moves, cut down to the one part of the path that an occurrence lies in. */
 export interface MovedPart {
   readonly part: string;
-  /** The name of the file or folder afterwards. */
+  /** The name of the file or folder afterward. */
   readonly becomes: string;
   /** Where the part begins in the text. */
   readonly start: number;

@@ -23,7 +23,7 @@ export interface StayingName {
 }
 
 export interface PlannedMoves {
-  /** Old path → new path, of all that lies elsewhere afterwards. */
+  /** Old path → new path, of all that lies elsewhere afterward. */
   readonly moves: ReadonlyMap<string, string>;
   readonly staying: readonly StayingName[];
 }

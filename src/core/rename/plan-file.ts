@@ -141,7 +141,7 @@ export function readRenamePlan(source: SourceDocument): SavedRename {
       );
       if (problems.length === 0) return;
       const hint = 'fields that declare a name follow the new name; other places must be those of the saved plan';
-      throw new ConfigurationError({ what: `${source.file} asks for what cannot be done`, hint, problems });
+      throw new ConfigurationError({ what: `${source.file} asks for changes that cannot be made`, hint, problems });
     },
   };
 }

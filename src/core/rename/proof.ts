@@ -21,17 +21,17 @@ export interface RenameProof {
   readonly newFindings: readonly Finding[];
 }
 
-/** Proves a rename: on its plan before anything is written, and on the disk afterwards. */
+/** Proves a rename: on its plan before anything is written, and on the disk afterward. */
 export class RenameProver {
   readonly #rename: ThemeRename;
-  /** The findings of the theme as it was, by the paths that its files have afterwards; counted when the plan has any. */
+  /** The findings of the theme as it was, by the paths that its files have afterward; counted when the plan has any. */
   #before: FindingCounts | undefined;
 
   constructor(rename: ThemeRename) {
     this.#rename = rename;
   }
 
-  /** @param found what was found afterwards: rules that found nothing need not be asked of what was */
+  /** @param found what was found afterward: rules that found nothing need not be asked of what was */
   #countBefore(found: readonly Finding[]): FindingCounts {
     const { theme: source, shelves, configuration } = this.#rename.source;
     // A theme of its own, so that the texts that rules read are not kept in memory until the rename is applied.

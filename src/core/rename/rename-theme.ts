@@ -206,7 +206,7 @@ function wantedName(theme: Theme, { id, title, vendor }: RenameWishes, folder?: 
     });
   if ((id ?? from.id) === from.id && theme.names.title === undefined)
     throw new UsageError({
-      what: `${theme.location} says no title: there is none to change`,
+      what: `${theme.location} has no title to change`,
       why: `${theme.platform.contract.title} knows its themes by their ids`,
       hint: 'name a new id',
     });

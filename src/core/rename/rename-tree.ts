@@ -124,7 +124,7 @@ class TreePlan {
     );
   }
 
-  /** Puts the plan together. @param plain the analyses of {@link plainHits} */
+  /** Puts the plan together. @param plain the analyzes of {@link plainHits} */
   assemble(plain: readonly FileAnalysis[]): RenamedTree {
     const isPlain = new Set(this.plainHits);
     const documents = this.#glances.filter(({ path, holds }) => holds === 'hit' && !isPlain.has(path));

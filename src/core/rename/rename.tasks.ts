@@ -21,7 +21,7 @@ export function glance(input: GlanceSetup & FilesOnDisk): FileGlance[] {
   return glanceAt({ ...input, tree: treeAt(input.root) });
 }
 
-/** A worker’s part in a rename: see {@link analyseTexts}. */
+/** A worker’s part in a rename: see {@link analyzeTexts}. */
 export function analyse(input: AnalysisSetup & FilesOnDisk): FileAnalysis[] {
   return analyseTexts({ ...input, tree: treeAt(input.root) });
 }

@@ -85,7 +85,7 @@ function dataProblems(source: SourceDocument, edits: readonly TextEdit[]): Break
   const before = syntax === undefined ? undefined : shapeOf(syntax, source.text);
   if (syntax === undefined || before === undefined || shapeOf(syntax, applyEdits(source.text, edits)) === before) return [];
   const [first] = edits;
-  return first === undefined ? [] : [at(source, first, `the file cannot be read as ${syntax.name} afterwards, or holds other entries`)];
+  return first === undefined ? [] : [at(source, first, `the file cannot be read as ${syntax.name} afterward, or holds other entries`)];
 }
 
 /** The kinds of all values of a document, by their places; undefined where it cannot be read. */

@@ -2,7 +2,7 @@ import { KeptByWish } from './kept.ts';
 import { isKeptGroup } from './matching.ts';
 import type { RenamedTree } from './rename-tree.ts';
 
-/** The texts and files among wishes that no place of a rename has anything to do with: they were misspelt, or meant another theme. */
+/** The texts and files among wishes that no place of a rename has anything to do with: they were misspelled, or meant another theme. */
 export function unheardWishes(
   { edits, kept, unsure }: Pick<RenamedTree, 'edits' | 'kept' | 'unsure'>,
   wishes: readonly string[],

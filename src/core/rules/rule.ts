@@ -63,7 +63,7 @@ export interface Report {
   readonly fix?: Fix | undefined;
   /** When it is less than the rule's: what is an error in code that the host runs is less in data that nobody may read. */
   readonly severity?: Severity | undefined;
-  /** True when the host would not recognise the theme because of it. */
+  /** True when the host would not recognize the theme because of it. */
   readonly isRefusal?: boolean | undefined;
   /** The id of another theme on the shelf whose name stands where this one's should. */
   readonly carries?: string | undefined;

@@ -5,7 +5,7 @@ import type { ExampleFiles, RuleMeta } from './rule.ts';
 export function rulesPage(): string {
   const sorted = RULES.map((rule) => rule.meta).sort((a, b) => (a.id < b.id ? -1 : 1));
   const head =
-    '# Rules\n\nMade from the rules themselves. Set the severity of one in `pionero.yaml`: `rules: { image/size: off }`; the options of one that\nhas some together with it: `rules: { asset/unused: { severity: warning, ignore: ["extras/**"] } }`.\n';
+    '# Rules\n\nThis page is for you if a check found something and you want to know why it matters. It is made from the rules themselves. Set the severity of one in `pionero.yaml`: `rules: { image/size: off }`; the options of one that\nhas some together with it: `rules: { asset/unused: { severity: warning, ignore: ["extras/**"] } }`.\n';
   return [head, ...sorted.map(ruleSection)].join('\n');
 }
 

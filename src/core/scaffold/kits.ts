@@ -235,7 +235,7 @@ export function chooseKit(places: KitPlaces, wanted: string | undefined, isChild
   const kept = listAllKits(places).find((each) => each.name === wanted);
   if (kept?.notForUse !== undefined)
     throw new UsageError({
-      what: `the kit “${wanted}” is kept from use`,
+      what: `the kit “${wanted}” is not for use`,
       why: kept.notForUse,
       hint: 'name it by its path to use it all the same',
     });

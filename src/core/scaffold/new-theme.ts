@@ -260,7 +260,7 @@ function agreedNames({ names: all, name }: Kit, said: readonly string[], kept: r
   if (first !== undefined)
     throw new UsageError({
       what: `the kit “${name}” seems to have ${plural(doubtful.length, 'another name', 'other names')}: ${doubtful.map(({ text, evidence }) => `${text} (${evidence})`).join('; ')}`,
-      why: 'what stands for the new theme’s name must not stay',
+      why: 'a placeholder for the new theme’s name must not stay',
       hint: `say so with ${doubtful.map(({ text }) => `--kit-name "${text}"`).join(' ')}; --keep-word keeps a word that is not one`,
     });
   const known = new Set(names.map(({ text }) => keyOfWord(text)));

@@ -124,7 +124,7 @@ export async function runAccessEngine(levels: readonly string[]): Promise<Access
     const style = getComputedStyle(element);
     // A shadow may be what sets it off.
     if (style.textShadow !== 'none') return [];
-    // There are many ways to write a colour; a canvas knows them all.
+    // There are many ways to write a color; a canvas knows them all.
     const dot = new OffscreenCanvas(1, 1).getContext('2d');
     if (dot === null) return [];
     dot.fillStyle = style.color;

@@ -91,7 +91,7 @@ function start(command: readonly string[], copy: SiteCopy, memory: number): Star
     child.stderr?.destroy();
   };
   child.on('error', () => clearInterval(watch));
-  // Colours that a program prints although nobody looks would stand in the way of what is searched for.
+  // Colors that a program prints although nobody looks would stand in the way of what is searched for.
   return { child, output: () => stripVTControlCharacters(output), isTooLarge: () => isTooLarge, end };
 }
 

@@ -68,7 +68,7 @@ function planStep(request: InstallRequest, { theme, home }: Installed, isItself:
   }
   const own = theme.place;
   if (own !== undefined && isBelowOnDisk(folder, own))
-    throw new RefusedError({ what: `${home} in the site is the theme’s own folder already`, hint: 'nothing has to be installed' });
+    throw new RefusedError({ what: `${home} in the site is the theme’s own folder already`, hint: 'there is nothing to install' });
   const there = treeAtPlace(theme.platform, folder);
   assertSameTheme(theme, there, home, chain.commons.has(theme));
   if (isLink || linkTarget(folder) !== undefined)

@@ -46,7 +46,7 @@ function fold(word: string): string {
   return word.toLowerCase().replace(/[-_. ]/g, '');
 }
 
-/** Whether two words differ by two neighbouring letters that changed places: one slip of the fingers, not two. */
+/** Whether two words differ by two neighboring letters that changed places: one slip of the fingers, not two. */
 function isSwapped(a: string, b: string): boolean {
   const at = a.split('').findIndex((letter, i) => letter !== b[i]);
   return at >= 0 && a.length === b.length && a[at] === b[at + 1] && a[at + 1] === b[at] && a.slice(at + 2) === b.slice(at + 2);

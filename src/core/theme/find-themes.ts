@@ -13,7 +13,7 @@ const MAX_DEPTH = 6;
 /** The themes and folders below a folder. Absolute paths, sorted. */
 export interface FoundFolders {
   readonly themes: readonly string[];
-  /** Folders with files, and files called like themes, that lie beside themes and are not recognised: of a theme that lost its manifest nothing else is left. */
+  /** Folders with files, and files called like themes, that lie beside themes and are not recognized: of a theme that lost its manifest nothing else is left. */
   readonly others: readonly string[];
 }
 

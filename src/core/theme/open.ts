@@ -168,7 +168,7 @@ function platformFor(tree: FileTree, path: string, shownAs: string, options: Ope
   if (near !== undefined && options.isLenient === true && isAtHand(near, tree, path, options))
     return { platform: near.platform, reasons: [...near.evidence, `but ${near.missing}`] };
   throw new UsageError({
-    what: `${shownAs} is not recognised as a theme`,
+    what: `${shownAs} is not recognized as a theme`,
     details: [...nearestLines(near), 'Looked for:', ...markLines(platforms)],
     hint: shelfHint(path, all) ?? insideHint(path, platforms, options) ?? unknownHint(near, shownAs),
   });
@@ -179,7 +179,7 @@ function withPreferred(platforms: readonly Platform[], preferred: Platform | und
   return isNew ? [...platforms, preferred] : platforms;
 }
 
-/** Whether more than its look says that a folder is of a platform: its neighbours, or the file that should carry the mark. */
+/** Whether more than its look says that a folder is of a platform: its neighbors, or the file that should carry the mark. */
 function isAtHand({ platform }: Likeness, tree: FileTree, path: string, options: OpenOptions): boolean {
   const { names } = placeOfFolder(platform, path);
   const files = platform.contract.recognise.map((mark) => fillShape(mark.path, names));

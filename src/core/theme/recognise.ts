@@ -35,7 +35,7 @@ function holdsText(tree: FileTree, path: string, text: string): boolean {
   }
 }
 
-/** How much a folder looks like a theme of a platform that it is not recognised as. */
+/** How much a folder looks like a theme of a platform that it is not recognized as. */
 export interface Likeness extends Recognition {
   /** What speaks for it, for people. */
   readonly evidence: readonly string[];

@@ -134,7 +134,7 @@ export function themeAround(platform: Platform, folder: string): string | undefi
   return undefined;
 }
 
-/** Whether a folder shows the marks by which a platform's themes are recognised, as far as its file names tell. */
+/** Whether a folder shows the marks by which a platform's themes are recognized, as far as its file names tell. */
 export function hasMarks(platform: Platform, folder: string, names: ThemeNames): boolean {
   // Files of other kinds lie beside, so that names tell too little.
   if (isOneFile(platform))

@@ -219,8 +219,8 @@ function refusedBy(
   const problem = problemIn(text);
   if (status >= 300 && status < 400)
     return new RefusedError({
-      what: `${address} sends on to ${said(headers.get('location') ?? 'nowhere', token)}`,
-      why: 'that is not followed: the token is for this address',
+      what: `${address} redirects to ${said(headers.get('location') ?? 'nowhere', token)}`,
+      why: 'Pionero does not follow it: the token is for this address',
       hint: 'name the other address if you trust it',
     });
   if (status === 401 || status === 403)

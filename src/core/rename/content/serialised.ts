@@ -8,7 +8,7 @@ import type { SourceDocument } from '../../text/source-document.ts';
 const HEAD = /\b[sSOCE]:(\d+):(\\?["'])/g;
 
 /**
- * Corrects the stated lengths of serialised strings that edits make longer or shorter. Strings within strings come out
+ * Corrects the stated lengths of serialized strings that edits make longer or shorter. Strings within strings come out
  * right too, because the inner length is part of the outer string.
  * @param edits of the names, sorted; they do not overlap
  * @returns the edits of the lengths alone

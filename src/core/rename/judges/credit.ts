@@ -103,7 +103,7 @@ function openElements(head: string): string[] {
   return open;
 }
 
-/** The value that a place lies in, without its neighbours on the line. */
+/** The value that a place lies in, without its neighbors on the line. */
 function entryAround({ line, lineStart, start }: Mention): string {
   const offset = start - lineStart;
   const quoted = [...line.matchAll(/"(?:[^"\\]|\\.)*"|'[^']*'/g)].find(

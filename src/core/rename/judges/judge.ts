@@ -32,7 +32,7 @@ export interface Example {
   readonly file: string;
   /** A text with « » around the mention that is judged. */
   readonly text: string;
-  /** The text afterwards; left out where it stays as it is. */
+  /** The text afterward; left out where it stays as it is. */
   readonly becomes?: string;
   /** Whether the file is written in ISO 8859-1. */
   readonly latin1?: boolean;

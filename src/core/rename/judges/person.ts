@@ -4,8 +4,8 @@ import { KEPT, type Judge, type Verdict } from './judge.ts';
 
 export const person: Judge = {
   code: 'person',
-  sentence: 'the name of a person or an organisation, “{about}”',
-  together: 'names of persons and organisations',
+  sentence: 'the name of a person or an organization, “{about}”',
+  together: 'names of persons and organizations',
   examples: [
     {
       file: 'a.md',

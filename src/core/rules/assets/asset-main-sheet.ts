@@ -10,7 +10,7 @@ export const assetMainSheet: Rule = {
     severity: 'warning',
     isSeen: true,
     summary: 'The stylesheet that the host loads by itself is missing',
-    why: 'Nothing else loads a stylesheet on every page: the site shows without colours, without columns, as bare text.',
+    why: 'Nothing else loads a stylesheet on every page: the site shows without colors, without columns, as bare text.',
     messages: { missing: '{path} is missing: pages are shown unstyled' },
     example: { platform: 'horquilla', wrong: { 'style/look.css': null }, right: {} },
   },

@@ -38,7 +38,7 @@ export const documentMissing: Rule = {
       if (state === 'read' || (state === 'missing' && !isRequired)) continue;
       const at = { file: path, isRefusal: isRequired };
       if (state === 'missing') {
-        const effect = contract.without ?? 'the host does not recognise the theme';
+        const effect = contract.without ?? 'the host does not recognize the theme';
         const twin = theme.tree.entries.find((entry) => foldedPath(entry.path) === foldedPath(path))?.path;
         if (twin !== undefined) {
           yield { ...at, message: 'case', args: { title, near: twin }, hint: advise('rename', { from: twin, to: path }) };

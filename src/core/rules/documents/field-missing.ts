@@ -47,7 +47,7 @@ export const fieldMissing: Rule = {
         const entry = findEntry(document.root, path);
         const isEmpty = entry?.value.kind === 'scalar' && (entry.value.value === null || entry.value.value === '');
         if (entry !== undefined && !isEmpty) continue;
-        // A misspelt key is one mistake, and has a finding of its own.
+        // A misspelled key is one mistake, and has a finding of its own.
         if (misspelt.some(({ meant }) => meant.every((key, i) => key === path[i]))) continue;
         yield {
           message: entry === undefined ? 'missing' : 'empty',

@@ -17,7 +17,7 @@ export const fieldUnknown: Rule = {
     severity: 'warning',
     isOfOneFile: true,
     summary: 'A field that the host does not know',
-    why: 'Hosts ignore fields that they do not know: a misspelt one has no effect, and nothing says so.',
+    why: 'Hosts ignore fields that they do not know: a misspelled one has no effect, and nothing says so.',
     messages: { near: '“{key}” is not a field of {title}; “{near}” is', unknown: '“{key}” is not a field of {title}' },
     example: {
       platform: 'vereda',

@@ -18,7 +18,7 @@ const MAX_CHARACTERS = 1 << 24;
 
 /**
  * The findings in themes, kept under a key of everything that a check looks at: the bytes of the theme and of all that it
- * builds on, what its neighbours share, the platform, the configuration, and Pionero itself. Another byte is another key.
+ * builds on, what its neighbors share, the platform, the configuration, and Pionero itself. Another byte is another key.
  */
 export class CheckCache {
   readonly #disk: DiskCache;

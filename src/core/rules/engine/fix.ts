@@ -31,7 +31,7 @@ export interface FixOptions extends CheckOptions {
   readonly choose?: ((findings: readonly Finding[]) => readonly Finding[]) | undefined;
 }
 
-/** Fixing one problem can uncover another (a misspelt field, then its value); more rounds than this it never takes. */
+/** Fixing one problem can uncover another (a misspelled field, then its value); more rounds than this it never takes. */
 const MAX_ROUNDS = 8;
 
 /** Plans the fixes of a theme, the sure ones if nothing else is asked for, until a further check would offer none. Writes nothing. */

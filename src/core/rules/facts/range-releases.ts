@@ -16,7 +16,7 @@ export const rangeReleases: Rule = {
     isOfOneFile: true,
     summary: 'The range of releases takes in none that there is',
     why: 'No host of the world then offers the theme, and the rules for single releases have nothing to go by.',
-    messages: { none: '“{range}” takes in none of the releases {releases}' },
+    messages: { none: '“{range}” includes none of the releases {releases}' },
     example: {
       platform: 'vereda',
       wrong: { 'sheet.css': '/*---\ntitle: Cierzo\nversion: 1.0.0\nhosts: ">=9"\n---*/\n' },

@@ -8,18 +8,18 @@ import type { Theme } from '../../theme/theme.ts';
 import { advise } from '../advice.ts';
 import type { Rule } from '../rule.ts';
 
-/** Files at nearly the path that the host looks for, in another case or a misspelt folder: it takes the parent’s, or none. */
+/** Files at nearly the path that the host looks for, in another case or a misspelled folder: it takes the parent’s, or none. */
 export const filePassedOver: Rule = {
   meta: {
     id: 'file/passed-over',
     severity: 'warning',
     isSeen: true,
     summary: 'A file lies at nearly the path that the host looks for',
-    why: 'The host passes over what is not called exactly so, capitals included, and nothing says why the file has no effect.',
+    why: 'The host ignores a file with any other name, capitals included, and nothing says why the file has no effect.',
     messages: {
-      expected: 'the host looks for {wanted}, and passes {path} over: they differ by case only',
-      folder: 'the host looks for {wanted}, and passes {path} over: its folder has another name',
-      inherited: 'the host takes {wanted} of {of}, and passes {path} over: they differ by case only',
+      expected: 'the host looks for {wanted}, and ignores {path}: they differ by case only',
+      folder: 'the host looks for {wanted}, and ignores {path}: its folder has another name',
+      inherited: 'the host takes {wanted} of {of}, and ignores {path}: they differ by case only',
     },
     example: {
       platform: 'vereda',

@@ -6,7 +6,7 @@ export const themeUnopened: Rule = {
     id: 'theme/unopened',
     severity: 'error',
     summary: 'What was to be checked cannot be opened as a theme',
-    why: 'A host does not list what it does not recognise, and the other themes of a run must be checked all the same.',
+    why: 'A host does not list what it does not recognize, and the other themes of a run must be checked all the same.',
     messages: { unopened: '{what}', configuration: '{what}' },
     example: { none: 'it is about folders that are not themes, files in their place, and configuration files that are wrong' },
   },

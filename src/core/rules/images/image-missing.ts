@@ -15,7 +15,7 @@ export const imageMissing: Rule = {
     id: 'image/missing',
     severity: 'warning',
     summary: 'A picture that the host shows is missing',
-    why: 'People choose a theme by its picture; a host shows a grey box for one that has none.',
+    why: 'People choose a theme by its picture; a host shows a gray box for one that has none.',
     messages: { missing: 'there is no {role} ({path}): {effect}' },
     example: { platform: 'vereda', wrong: { 'cover.png': null }, right: {} },
   },

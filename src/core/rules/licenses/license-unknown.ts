@@ -15,7 +15,7 @@ export const licenseUnknown: Rule = {
     isOfOneFile: true,
     summary: 'Files of others say nothing of their license',
     why: 'Nobody may pass on what nobody has allowed; directories ask for the license of every part.',
-    messages: { unknown: '{name} was made by others, and nothing tells its license' },
+    messages: { unknown: '{name} was made by others, and its license is unknown' },
     example: { none: 'it is looked at only for a submission' },
   },
   *check({ theme, purpose, excluded }) {

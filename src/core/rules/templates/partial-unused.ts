@@ -39,7 +39,7 @@ export const partialUnused: Rule = {
         }),
       ),
     );
-    // Where a misspelt include asks for one that is not there, that is the place to fix.
+    // Where a misspelled include asks for one that is not there, that is the place to fix.
     const known = new Set(chain.themes.flatMap((each) => each.tree.entries.map((entry) => entry.path)));
     if ([...included].some((path) => path !== undefined && !known.has(path))) return;
     const texts = chain.themes.flatMap((each) =>

@@ -21,8 +21,8 @@ export const templateName: Rule = {
     summary: 'A template uses a name that neither the host nor the theme has',
     why: 'The host stops at a filter or a function that it does not know, or shows nothing in the place of an object.',
     messages: {
-      unknown: '“{name}” is no {kind} that the host or the theme has',
-      twice: 'the {kind} “{name}” stands here twice, at which the host stops',
+      unknown: '“{name}” is not a {kind} of the host or the theme',
+      twice: 'the {kind} “{name}” is there twice, and the host stops at the second',
     },
     example: {
       platform: 'sphinx',

@@ -84,7 +84,7 @@ function isStranger({ themes }: Chain, id: string): boolean {
   return !brought.includes(id) && themes.every((theme) => theme.names.id !== id);
 }
 
-/** A theme that is not in the chain: nearly always a parent's name, misspelt or left behind. */
+/** A theme that is not in the chain: nearly always a parent's name, misspelled or left behind. */
 function strangerReport({ id, file, source, start, end }: ParentMention, chain: Chain): Report {
   const parents = chain.themes[0]?.parents ?? [];
   const known = [...parents, ...chain.themes.slice(1).map((theme) => theme.names.id)];

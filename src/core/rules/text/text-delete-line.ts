@@ -9,7 +9,7 @@ export const textDeleteLine: Rule = {
     severity: 'warning',
     summary: 'A comment that says it is to be deleted',
     why: 'Kits mark lines that only they need; with them the theme can be kept out of the list, or taken for a kit.',
-    messages: { left: 'the comment says that it is to be deleted: “{text}”' },
+    messages: { left: 'the comment says that it should be deleted: “{text}”' },
     example: {
       platform: 'cordada',
       wrong: { 'bundles/base.yaml': '# Delete this line.\nsheets: [css/cierzo.css]\n' },
