@@ -3,16 +3,16 @@
 
 /** @type {readonly (readonly [room: string, about: string])[]} */
 export const ROOMS = [
-  ['core/errors.ts', 'what a user can cause and mend'],
+  ['core/errors.ts', 'errors that a user can cause and fix'],
   ['core/text', 'texts with positions, edits, near names'],
   ['core/files', 'file trees: on disk, in memory, in an archive'],
   ['core/licenses', 'the texts of licenses, and what a text is'],
   ['core/names', 'full names, spellings, weights, the finder'],
-  ['core/parallel', 'workers: threads that take over a part of a room’s work, which they know nothing of'],
+  ['core/parallel', 'workers: threads that take over a part of a room’s work, without knowing it'],
   ['core/changes', 'change plan, apply, journal, lock, recovery, undo; the one disk writer'],
   ['core/archives', 'zip and tar, written and read; what an archive may hold'],
   ['core/documents', 'one file a syntax: read fields with positions, edit in place'],
-  ['core/configuration', 'pionero.yaml, and how files of ours are read'],
+  ['core/configuration', 'pionero.yaml, and how our files are read'],
   ['core/platform', 'platform files: schema, loading, shapes'],
   ['core/templates', 'one file a template language: the template index'],
   ['core/theme', 'a theme, opened: its documents, its shelf, its chain'],
@@ -29,7 +29,7 @@ export const ROOMS = [
   ['core/rehearsal', 'the stand-in host'],
   ['core/sites', 'real sites: what is put into one'],
   ['core/shots', 'pages in a browser: pictures, and what readers stumble over'],
-  ['core/editor', 'what an editor is told of a theme while one types'],
+  ['core/editor', 'what an editor shows of a theme while you type'],
   ['core/covers', 'the pictures that a platform asks for'],
   ['core/web', 'servers on this machine: pages to look at, a catalogue'],
   ['core/index.ts', 'the public library'],

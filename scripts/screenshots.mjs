@@ -1,6 +1,6 @@
 // Takes the pictures in docs/screenshots/: real commands, run on the demo data in a real terminal window under Xvfb.
 // Needs Debian's xvfb, xterm, imagemagick and zip; the page pictures need chromium, and those of real hosts
-// python3-sphinx, roundcube-core, php-cli and php-sqlite3.
+// python3-sphinx, python3-myst-parser, roundcube-core, php-cli and php-sqlite3.
 import { execFileSync, spawn, spawnSync } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -44,7 +44,6 @@ const SHOTS = [
   },
 ];
 SHOTS.push(
-  { name: 'platform', line: 'pionero platform show cordada | head -46' },
   { name: 'upgrade', line: 'pionero upgrade shelf --release 5 --yes' },
   { name: 'learn', line: 'pionero platform new shelf --name senda --yes | tail -44' },
   {
@@ -66,6 +65,7 @@ SHOTS.push({
   asks: true,
 });
 const PAGES = [
+  { name: 'manual', made: ['scripts/docs-site.mjs'], at: 'site/build/index.html' },
   { name: 'page-trace', trace: 'cierzo' },
   { name: 'page-sheet', theme: 'albar-noche', page: 'index', more: ['--against', 'parent'] },
   { name: 'serve', serve: 'demo/shelf/albar-noche', at: '#page=front&scheme=dark' },
@@ -139,7 +139,11 @@ async function terminalShot({ name, before, line, next, asks, files = {}, shelf 
 }
 
 /** A page of the stand-in host, or what else a browser shows. */
-async function pageShot({ name, theme, page, hosts, trace, shelf = 'demo/shelf', more = [], serve, at, shots, cover }) {
+async function pageShot({ name, theme, page, hosts, trace, shelf = 'demo/shelf', more = [], serve, at, shots, cover, made }) {
+  if (made !== undefined) {
+    execFileSync(process.execPath, made, { stdio: 'ignore' });
+    return browserShot(name, `file://${resolve(at)}`);
+  }
   if (hosts !== undefined) return hostsShot(name, hosts);
   if (serve !== undefined) return servedShot(name, serve, at);
   if (shots !== undefined) return markedShot(name, shots);

@@ -24,7 +24,7 @@ export const commonOptions = {
   shelf: texts('DIR', 'a shelf: a folder whose subfolders are themes; repeatable'),
   platform: text('NAME|FILE', 'the platform, if it cannot be detected'),
   format: choice(['text', 'json'], 'FORMAT', 'text for people, or json', 'text'),
-  quiet: flag('print only what decides the exit status'),
+  quiet: flag('print only findings that affect the exit status'),
   verbose: flag('print every detail, and stack traces of defects'),
   color: flag('no colors', true),
 };

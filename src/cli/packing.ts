@@ -174,7 +174,7 @@ export function proofText(proof: Proof | undefined): string {
   if (!recognised) return 'read back and unpacked; the host refuses it';
   if (errors.length + broken > 0) return `read back and unpacked; ${count(errors.length, 'error')}, ${count(broken, 'broken page')}`;
   const shown = pages.filter(({ isRendered }) => isRendered).length;
-  return `verified: read back, unpacked, checked, ${shown === 0 ? 'recognised by the stand-in host' : `shown on ${count(shown, 'page')}`}`;
+  return `verified: read back, unpacked, checked, ${shown === 0 ? 'recognized by the stand-in host' : `shown on ${count(shown, 'page')}`}`;
 }
 
 /** @throws RefusedError when what came out of the package is not what the host takes */

@@ -28,7 +28,7 @@ export const renameOptions = {
   vendor: text('NAME', 'who makes it, on platforms that have vendors'),
   titleOnly: flag('change the title and leave the id as it is'),
   keep: texts('PATTERN', 'a text or a file in which the old name stays, * is a wildcard; repeatable'),
-  include: texts('CLASS|TEXT', `change what would stay: unsure, ${KEPT_GROUPS.join(', ')}, or a text; repeatable`),
+  include: texts('CLASS|TEXT', `also change: unsure, ${KEPT_GROUPS.join(', ')}, or a text; repeatable`),
   review: flag('ask for what is unsure, once for each identifier'),
   reviewAlso: choices(REVIEWABLE, 'CLASS', 'ask for places of this class as well; repeatable'),
   planOut: text('FILE', 'save the plan to a file, to be changed and applied with --plan'),

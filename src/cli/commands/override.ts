@@ -107,7 +107,7 @@ async function drop(context: Context, opened: OpenedTheme, files: readonly strin
     context.result({ theme: opened.theme.names.id, dropped: [], needed: kept, newFindings: [], applied: false });
     return ExitStatus.ok;
   }
-  context.say(`${paint.strong(opened.theme.names.id)} gives up ${count(dropped.length, 'copy', 'copies')}, and inherits again:`);
+  context.say(`${paint.strong(opened.theme.names.id)} drops ${count(dropped.length, 'copy', 'copies')} and inherits again:`);
   for (const { file, theme } of dropped) context.say(`  ${paint.bad('−')} ${file}  ${paint.faint(theme)}`);
   for (const file of kept) context.say(`  ${paint.faint(`${file} stays: other files need it here`)}`);
   const isFit = isHarmless(context, options, opened.theme.names.id, errors);

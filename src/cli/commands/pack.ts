@@ -153,7 +153,7 @@ async function packOne(context: Context, opened: OpenedTheme, options: Options):
   return ExitStatus.ok;
 }
 
-/** Packs several themes, each into its archive in one folder; one that cannot be packed stops none of the others. */
+/** Packs several themes, each into its archive in one folder; one that cannot be packed does not block the others. */
 async function packAll(context: Context, opened: readonly OpenedTheme[], options: Options): Promise<ExitStatus> {
   const { paint } = context;
   const folder = context.path(options.out ?? '.');

@@ -55,9 +55,7 @@ function sayExtended(context: Context, name: string, { added, taken, refused, re
   const { paint } = context;
   if (added.length === 0) context.say(`Nothing to add: ${name} says all that ${count(all, 'theme')} ${all === 1 ? 'teaches' : 'teach'}.`);
   const mark = refused.length === 0 ? paint.good('✓') : paint.warn('▲');
-  context.say(
-    `${mark} ${added.length > 0 ? 'With these lines it' : 'It'} takes ${taken.length} of the ${all} themes without an error of its lines.`,
-  );
+  context.say(`${mark} ${added.length > 0 ? 'With these lines it' : 'It'} takes ${taken.length} of the ${all} themes without an error.`);
   for (const line of refusedText(refused, paint)) context.say(line);
   if (refusing.length === 0) return;
   context.say('  Lines of the file that refuse them; they stay as they are:');

@@ -154,8 +154,8 @@ function sayWritten(context: Context, file: string, { middle }: Fitted, { themes
   );
   const folder = context.shown(paths[themes.findIndex(({ id }) => id === middle)] ?? '.');
   const steps = [
-    `Read it: a line that few themes bear out may be chance; docs/platform-files.md explains each`,
-    `Try it on further themes: pionero platform check ${shown} THEMES…`,
+    `Read it: a line that few themes confirm may be chance; docs/platform-files.md explains each`,
+    `Try it on more themes: pionero platform check ${shown} THEMES…`,
     kit === undefined
       ? `Begin a kit with ${themes.length === 1 ? 'it' : 'the theme that is most like the others'}: pionero kit make ${folder} --platform ${shown}`
       : `Make a theme of the kit: pionero new ID --platform ${shown}`,
@@ -172,9 +172,7 @@ function sayFit(context: Context, { taken, refused, loosened }: Fitted): void {
   const say = (line: string): void => context.say(line);
   const all = taken.length + refused.length;
   if (taken.length > 0)
-    say(
-      `${paint.good('✓')} ${all === 1 ? `It takes ${taken[0]}` : `It takes ${taken.length} of the ${all} themes`} without an error of its lines.`,
-    );
+    say(`${paint.good('✓')} ${all === 1 ? `It takes ${taken[0]}` : `It takes ${taken.length} of the ${all} themes`} without an error.`);
   for (const line of refusedText(refused, paint)) say(line);
   if (loosened.length > 0) say(paint.faint(`  Lines that asked for too much were loosened: ${listed([...new Set(loosened)], 5)}`));
 }

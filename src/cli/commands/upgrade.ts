@@ -84,7 +84,7 @@ async function isWritten(context: Context, changed: readonly Upgrade[], options:
   const open = changed.filter((each) => each.open.length > 0);
   if (open.length > 0)
     context.say(
-      `${paint.warn('▲')} “pionero check” goes on telling what is to be decided in ${listed(
+      `${paint.warn('▲')} “pionero check” goes on reporting what you must decide in ${listed(
         open.map(({ theme }) => theme.names.id),
         6,
       )}.`,

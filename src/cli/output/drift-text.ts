@@ -6,11 +6,11 @@ import { count } from '../../core/text/sentence.ts';
 
 /** The step to take for each state, in the order in which they are listed. */
 const TITLES: readonly (readonly [state: DriftState, title: string, advice: string])[] = [
-  ['changed', 'Changed by the parent since', '“pionero drift --merge” brings the changes in'],
+  ['changed', 'Changed by the parent since', '“pionero drift --merge” merges the changes'],
   ['removed', 'Removed by the parent', 'only this theme has it now: it is yours, or to be removed'],
   ['moved', 'Moved by the parent', 'the copy takes no file’s place any more: move it as well'],
   ['equal', 'As the parent has it by now', '“pionero override --drop” gives it up'],
-  ['kept', 'As it was taken there', ''],
+  ['kept', 'Unchanged in the parent', ''],
   ['gone', 'On record, and not there any more', '“pionero override --drop” takes it off the record'],
   ['no-parent', 'Taken from a theme that is not in the chain', 'put that theme on a shelf, or name its shelf with --shelf'],
 ];
@@ -27,8 +27,8 @@ export function driftText(drift: Drift, paint: Paint, isWhole: boolean): string 
     }
   }
   if (drift.lacking.length > 0) {
-    lines.push('', paint.strong('New in the parent, and not here'));
-    const kinds = { include: 'takes in', region: 'declares the region', text: 'has the text', field: 'states' } as const;
+    lines.push('', paint.strong('New in the parent'));
+    const kinds = { include: 'includes', region: 'declares the region', text: 'has the text', field: 'states' } as const;
     for (const { kind, name, file, of } of drift.lacking) lines.push(`  ${file}  ${paint.faint(`${of} ${kinds[kind]}`)} ${name}`);
   }
   const unrecorded = drift.unrecorded;
@@ -61,7 +61,7 @@ function fileText({ record, isOurs, version, isDowngraded, movedTo, original, st
 
 /** What became of the copy here. */
 function ownText(state: DriftState, isOurs: boolean): string {
-  if (state === 'kept') return isOurs ? 'changed here' : 'not changed here either: it could be given up';
+  if (state === 'kept') return isOurs ? 'changed here' : 'unchanged here too: you can drop it';
   return isOurs ? 'changed here too' : 'not changed here';
 }
 
@@ -82,7 +82,7 @@ export function driftHeadline({ files, lacking, notMadeFor }: Drift, id: string,
     ...(number('removed') + number('moved') > 0 ? [`${number('removed') + number('moved')} removed or moved there`] : []),
     ...(number('equal') > 0 ? [`${number('equal')} could be options up`] : []),
     ...(number('gone') + number('no-parent') > 0 ? [`${number('gone') + number('no-parent')} on record, and not found`] : []),
-    ...(lacking.length > 0 ? [`${lacking.length} new in the parent, and not here`] : []),
+    ...(lacking.length > 0 ? [`${lacking.length} new in the parent`] : []),
     ...(notMadeFor === undefined ? [] : ['not made for this version']),
   ];
   const taken = files.length === 0 ? 'nothing is on record as taken from a parent' : `${count(files.length, 'file')} on record`;

@@ -14,7 +14,7 @@ export function upgradeText(
 ): string {
   const host = `${theme.platform.contract.title} ${release}`;
   const changes = fixes.length + (range === undefined ? 0 : 1);
-  const own = others === 0 ? '' : `; it has ${count(others, 'error')} on every release, which “pionero check” tells`;
+  const own = others === 0 ? '' : `; “pionero check” reports ${count(others, 'error')} on every release`;
   if (changes + open.length === 0)
     return `${others === 0 ? paint.good('✓') : paint.warn('▲')} ${paint.strong(id)} needs no change for ${host}${own}`;
   const isReady = open.every(({ severity }) => severity !== 'error');

@@ -32,7 +32,7 @@ export interface IdVerdict {
   readonly id: string;
   readonly problems: readonly IdProblem[];
   readonly confusable: readonly Confusable[];
-  /** How much it says by itself, and so how well it can be renamed later. */
+  /** How much it says by itself, and so how easy it is to rename later. */
   readonly weight: Weight;
   /** How it is written in each place where the platform writes it. */
   readonly written: readonly { readonly where: string; readonly text: string }[];

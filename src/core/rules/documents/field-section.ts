@@ -14,7 +14,7 @@ export const fieldSection: Rule = {
     severity: 'error',
     isOfOneFile: true,
     summary: 'A list names a section that the document does not have',
-    why: 'A host passes over what is listed and not described, so the files it stands for are never found.',
+    why: 'A host skips sections without a description, so it never finds their files.',
     messages: { missing: '“{key}” lists “{found}”, which has no section [{found}]' },
     example: {
       platform: 'icons',

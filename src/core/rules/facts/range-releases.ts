@@ -15,7 +15,7 @@ export const rangeReleases: Rule = {
     severity: 'error',
     isOfOneFile: true,
     summary: 'The range of releases takes in none that there is',
-    why: 'No host of the world then offers the theme, and the rules for single releases have nothing to go by.',
+    why: 'No host will offer the theme, and the rules for single releases have nothing to go by.',
     messages: { none: '“{range}” includes none of the releases {releases}' },
     example: {
       platform: 'vereda',

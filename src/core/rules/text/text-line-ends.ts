@@ -12,7 +12,7 @@ export const textLineEnds: Rule = {
     severity: 'note',
     isNameBlind: true,
     summary: 'A file has several kinds of line ends',
-    why: 'Every tool that touches it rewrites other lines than those one meant, and changes cannot be read any more.',
+    why: 'Every tool that saves it touches unrelated lines, and nobody can read the changes any more.',
     messages: { mixed: 'most lines end with {most}, and this one with {other}' },
     example: { platform: 'vereda', wrong: { 'docs/a.txt': 'one\ntwo\nthree\r\n' }, right: { 'docs/a.txt': 'one\ntwo\nthree\n' } },
   },
