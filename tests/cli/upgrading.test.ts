@@ -169,7 +169,7 @@ describe('a shelf', () => {
     expect([status, stdout]).toEqual([
       1,
       expect.stringMatching(
-        /✗ albar → Vereda 5: 4 changes, 1 thing to decide\n\n[^]*hooks\.php:35 +host_role\(\) → host_page_kind\(\)[^]*releases +>=2 <5 → >=5 <6\n[^]*no longer runs on 2, 3, 4[^]*To decide[^]*▲ cornisa needs no change for Vereda 5; it has \d+ errors on every release[^]*✓ albar-noche → Vereda 5: 1 change\n[^]*>=3 <5 → >=3 <6/,
+        /✗ albar → Vereda 5: 4 changes, 1 thing to decide\n\n[^]*hooks\.php:35 +host_role\(\) → host_page_kind\(\)[^]*releases +>=2 <5 → >=5 <6\n[^]*no longer runs on 2, 3, 4[^]*To decide[^]*▲ cornisa needs no change for Vereda 5; “pionero check” reports \d+ errors on every release[^]*✓ albar-noche → Vereda 5: 1 change\n[^]*>=3 <5 → >=3 <6/,
       ),
     ]);
     expect(readdirSync(place.path('demo/shelf'))).toEqual(['albar', 'albar-noche', 'cornisa']);
