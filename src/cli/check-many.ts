@@ -2,7 +2,8 @@ import { randomUUID } from 'node:crypto';
 import { dirname } from 'node:path';
 import { inOrder, piecesOf } from '../core/parallel/in-order.ts';
 import { checkFolders, checkOpened, failedCheck, type CheckedFolder, type FoldersToCheck } from '../core/rules/engine/check-folders.ts';
-import { CheckPool, PACKAGE_LIMITS, type PackageLimits } from '../core/rules/engine/check-pool.ts';
+import { CheckPool } from '../core/rules/engine/check-pool.ts';
+import { PACKAGE_COSTS, type TaskCosts } from '../core/parallel/task-pool.ts';
 import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
 import { findConfiguration, type Configuration } from '../core/configuration/configuration.ts';
@@ -18,7 +19,7 @@ export type CheckHow = Pick<FoldersToCheck, 'purpose' | 'release' | 'preview' | 
   readonly isCached: boolean;
   /** Threads that work at the same time; as many as the machine has when left out. */
   readonly jobs?: number | undefined;
-  readonly limits?: PackageLimits | undefined;
+  readonly limits?: TaskCosts | undefined;
 };
 
 /** So many packages are given to a thread at once: fewer cost time to give, and more keep others waiting for the last ones. */
@@ -46,7 +47,7 @@ export async function* checkEach(context: Context, targets: readonly CheckTarget
     how,
     targets.flatMap(({ kind, path }) => (kind === 'failed' ? [] : [kind === 'archive' ? dirname(path) : path])),
   );
-  const { limits = PACKAGE_LIMITS } = how;
+  const { limits = PACKAGE_COSTS } = how;
   const pool = CheckPool.worthFor(targets.length, limits, how.jobs);
   const check = pool === undefined ? checkFolders : async (input: FoldersToCheck) => pool.check(input);
   const work = async (batch: readonly CheckTarget[]): Promise<readonly CheckedFolder[]> => {
@@ -76,6 +77,28 @@ export async function* checkEach(context: Context, targets: readonly CheckTarget
     await pool?.end();
     progress.clear();
   }
+}
+
+/** Checks of packages that are made one after another: threads are ahead of whoever makes them. */
+export interface ChecksAhead {
+  /** The errors of a theme as its package will hold it. @param folder absolute */
+  readonly of: (folder: string) => Promise<CheckedFolder | undefined>;
+  readonly end: () => Promise<void>;
+}
+
+/** Begins the checks of packages; undefined where they are so few that each is checked in its turn. @param folders absolute */
+export async function checkPackagesAhead(context: Context, folders: readonly string[], jobs?: number): Promise<ChecksAhead | undefined> {
+  const pool = CheckPool.worthFor(folders.length, PACKAGE_COSTS, jobs);
+  if (pool === undefined) return undefined;
+  const common = await commonOf(context, { purpose: undefined, isCached: false }, folders);
+  const checks = new Map<string, Promise<CheckedFolder | undefined>>();
+  for (const folder of folders) {
+    const check = pool.check({ ...common, folders: [folder], asPacked: true }).then(([only]) => only);
+    // Whoever asks for it hears of a failure.
+    check.catch(() => undefined);
+    checks.set(folder, check);
+  }
+  return { of: async (folder) => checks.get(folder), end: async () => pool.end() };
 }
 
 function lost({ path }: CheckTarget): never {

@@ -2,8 +2,7 @@ import { setFlagsFromString } from 'node:v8';
 import { FailedOperationError, RefusedError, UsageError } from '../core/errors.ts';
 import { streamOutput } from '../core/changes/write-output.ts';
 import { UnreadableFileError } from '../core/files/file-tree.ts';
-import { SelectedTree } from '../core/files/selected-tree.ts';
-import { choosePackageContents, type PackageContents } from '../core/contents/package-contents.ts';
+import { choosePackageContents, themeInPackage, type PackageContents } from '../core/contents/package-contents.ts';
 import { judgePackage, type PackagePurpose } from '../core/package/judge-package.ts';
 import { ARCHIVE_FORMATS, formatOfName } from '../core/archives/archive-format.ts';
 import {
@@ -19,7 +18,6 @@ import { provePackage, type Proof } from '../core/rehearsal/prove-package.ts';
 import { checkOptionsOf, checkTheme, type CheckResult, type Finding } from '../core/rules/engine/check.ts';
 import type { OpenedTheme } from '../core/theme/open.ts';
 import { openChain } from '../core/theme/chain.ts';
-import { Theme } from '../core/theme/theme.ts';
 import type { Context } from './command.ts';
 import { findingsText, firstOfEach, headline, MOST_OF_A_RULE, moreText } from './output/findings-text.ts';
 import { count } from '../core/text/sentence.ts';
@@ -204,9 +202,9 @@ export function refuseErrors(
   context: Context,
   { theme, shelves, configuration }: OpenedTheme,
   isForced: boolean,
-  { entries, leftOut }: PackageContents = choosePackageContents(theme, configuration.pack.exclude),
+  contents: PackageContents = choosePackageContents(theme, configuration.pack.exclude),
 ): void {
-  const packed = new Theme(theme.platform, new SelectedTree(theme.tree, entries), theme.names, theme.location);
+  const packed = themeInPackage(theme, contents);
   const check = (isForErrors: boolean): CheckResult =>
     checkTheme(packed, openChain(packed, shelves), shelves, { ...checkOptionsOf(configuration), isForErrors });
   const errors = check(true).findings;
@@ -215,7 +213,7 @@ export function refuseErrors(
   const result = check(false);
   context.warn(headline({ id: theme.names.id, platform: theme.platform.contract, result }, context.paint));
   showErrors(context, errors);
-  showLeftOut(context, errors, leftOut);
+  showLeftOut(context, errors, contents.leftOut);
   if (isForced) context.warn(`${context.paint.warn('▲')} Packed all the same, as you asked with --force.`);
   else
     throw new RefusedError({

@@ -332,3 +332,43 @@ describe('a check that several machines share', () => {
     expect(readFileSync(place.path('check-report/whole.json'), 'utf8')).toBe(whole.stdout);
   }, 120_000);
 });
+
+describe('threads', () => {
+  it('make the same packages as one thread, and leave out the same themes', async () => {
+    const place = new Workplace();
+    const ids = Array.from({ length: 26 }, (_, i) => `hut-${i}-paso`);
+    for (const [i, id] of ids.entries()) {
+      const files = kitFiles(platformNamed('vereda'), id);
+      writeFiles(place.path('shelf', id), i === 7 ? { ...files, 'main.html': WRONG } : files);
+    }
+    // What is wrong in a theme and left out of its package is not wrong in the package.
+    writeFiles(place.path('shelf', 'hut-9-paso'), { 'drafts/a.html': WRONG, 'pionero.yaml': 'pack: { exclude: [drafts/] }\n' });
+    const packed = (jobs: string) => {
+      const { status, stdout } = place.startAndWait('pack', 'shelf', '--out', `dist-${jobs}`, '--yes', '--jobs', jobs, '--format', 'json');
+      const results = JSON.parse(stdout) as { theme: string; archive: string | null; sha256?: string; why?: string }[];
+      return { status, results: results.map(({ theme, sha256, why }) => [theme, sha256, why]) };
+    };
+    const many = packed('3');
+    expect(many.status).toBe(1);
+    expect(many.results.filter(([, , why]) => why !== undefined)).toEqual([
+      ['hut-7-paso', undefined, 'hut-7-paso has 1 error and was not packed'],
+    ]);
+    // Fewer than are worth threads: each is checked in its turn.
+    const few = ids.slice(5, 10).map((id) => `shelf/${id}`);
+    const alone = (await place.json('pack', ...few, '--out', 'dist-few', '--yes')) as unknown as { theme: string; sha256: string }[];
+    const wanted = new Map(alone.map(({ theme, sha256 }) => [theme, sha256]));
+    expect(many.results.filter(([id]) => wanted.has(id ?? '')).map(([id, sha256]) => [id, sha256])).toEqual([...wanted]);
+  }, 60_000);
+
+  it('check kits as one thread does, also those of a parent and of your own platform', async () => {
+    const place = new Workplace().withShelf();
+    cpSync(join(import.meta.dirname, '../../platforms/vereda'), place.path('mine'), { recursive: true });
+    const file = 'mine/vereda.platform.yaml';
+    writeFileSync(place.path(file), readFileSync(place.path(file), 'utf8').replace('name: vereda', 'name: senda'));
+    const line = ['kit', 'check', '--platform', file, '--shelf', 'demo/shelf'];
+    const many = place.startAndWait(...line, '--jobs', '3');
+    const one = await place.run(...line);
+    expect([many.status, many.stdout, many.stderr]).toEqual([one.status, one.stdout, one.stderr]);
+    expect(many.stdout.match(/✓/g)?.length).toBeGreaterThan(3);
+  }, 60_000);
+});

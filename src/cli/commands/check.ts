@@ -25,7 +25,7 @@ import type { OpenedTheme } from '../../core/theme/open.ts';
 import { checkTargets, type CheckTarget } from '../check-targets.ts';
 import { affectedBy, findingsSince, type Since } from '../check-since.ts';
 import { isStreamName } from '../report-streams.ts';
-import { PACKAGE_LIMITS } from '../../core/rules/engine/check-pool.ts';
+import { PACKAGE_COSTS } from '../../core/parallel/task-pool.ts';
 import { pathsIn } from '../path-list.ts';
 import { parseShard, positionsIn, shardOfJob } from '../shards.ts';
 import { REPORT_NAMES, REPORTS, warnOfFailures, type ShardPositions } from '../reports.ts';
@@ -125,7 +125,7 @@ async function checkOnce(
 
 /** @throws UsageError when a rule that is to be tried does not exist */
 function howOf(context: Context, options: Options): CheckHow {
-  const limits = { ...PACKAGE_LIMITS, milliseconds: 1000 * options.timeLimit };
+  const limits = { ...PACKAGE_COSTS, milliseconds: 1000 * options.timeLimit };
   // The rules of a module are known once it is loaded, for a theme; all others before the first of ten thousand is checked.
   const isSure = findConfiguration(context.io.folder)['rule-files'].length === 0;
   for (const rule of isSure ? options.rulePreview : []) ruleNamed(RULES, rule);

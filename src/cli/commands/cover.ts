@@ -102,7 +102,7 @@ export default defineCommand({
 /** The pictures to be made. @throws UsageError when the platform knows none, or not that one */
 function imagesWanted({ theme }: OpenedTheme, role: string | undefined): readonly ImageContract[] {
   const { images, title } = theme.platform.contract;
-  if (images.length === 0) throw new UsageError({ what: `${title} asks for no pictures`, hint: 'there is nothing to make' });
+  if (images.length === 0) throw new UsageError({ what: `${title} does not ask for pictures`, hint: 'there is nothing to make' });
   const usual = images.filter(({ recommended, required }) => recommended || isNeeded(required, theme.isChild));
   if (role === undefined) return usual.length > 0 ? usual : images;
   const wanted = images.find((image) => image.role === role);

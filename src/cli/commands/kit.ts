@@ -4,17 +4,20 @@ import { kindOnDisk } from '../../core/files/disk.ts';
 import { findConfiguration } from '../../core/configuration/configuration.ts';
 import { UsageError } from '../../core/errors.ts';
 import type { Platform } from '../../core/platform/platform.ts';
-import { checkKit } from '../../core/scaffold/check-kit.ts';
-import { findKit, kitsOfParent, listKits } from '../../core/scaffold/kits.ts';
+import { checkKit, type KitVerdict } from '../../core/scaffold/check-kit.ts';
+import { checkKits } from '../../core/scaffold/check-kits.ts';
+import type { KitToCheck } from '../../core/scaffold/named-kit.ts';
+import { findKit, kitsOfParent, listKits, usableKits } from '../../core/scaffold/kits.ts';
 import type { Kit } from '../../core/scaffold/kit.ts';
 import { planKit, planKitOfFolder } from '../../core/scaffold/make-kit.ts';
 import type { KitPart } from '../../core/scaffold/parts.ts';
 import { actionArgument, actionOf } from '../actions.ts';
-import { defineCommand, type ActionFacts, type Context, changeOptions } from '../command.ts';
+import { changeOptions, defineCommand, jobsOption, type ActionFacts, type Context } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { kitProblemLines, kitProblemText } from '../output/kit-text.ts';
 import { openArgument } from '../theme-argument.ts';
+import { userPlatformFolder } from '../own-folders.ts';
 import { lookAround } from '../workspace.ts';
 import { checkedShelves } from '../../core/theme/open.ts';
 import { isTheme } from '../../core/theme/find-themes.ts';
@@ -29,6 +32,7 @@ const OPTIONS = {
   marker: texts('FACT', 'make: a fact that a new theme must not have; repeatable'),
   parent: text('ID', 'list: the theme whose kits are meant, by its id'),
   all: flag('list: also the kits of other platforms, beside a parent that keeps its own'),
+  ...jobsOption,
   ...changeOptions,
 };
 type Options = Values<typeof OPTIONS>;
@@ -53,7 +57,7 @@ const FACTS: Readonly<Record<string, ActionFacts>> = {
   check: {
     about: 'make a theme of a kit under awkward names, and check what comes out',
     arguments: [{ form: '[kit]', about: 'a kit’s name, folder or archive; default: all kits' }],
-    options: [],
+    options: ['jobs'],
     examples: ['pionero kit check standard --platform cordada', 'pionero kit check kits/mochila'],
   },
 };
@@ -74,6 +78,21 @@ export default defineCommand({
 });
 
 /** The platforms whose kits are meant: the one that was named or configured, else all. */
+/** A kit of the folders around here, as a thread finds it again. */
+function findable(context: Context, { name, theme }: Kit): KitToCheck {
+  const { platform, location } = theme;
+  return {
+    currentFolder: context.io.folder,
+    platform: platform.path ?? platform.contract.name,
+    platformFolder: userPlatformFolder(context.io.env),
+    parents: parentsHere(context, platform, undefined),
+    shelves: context.shelvesOf(platform, '.').folders,
+    name,
+    location,
+    around: checkedShelves(context.opening),
+  };
+}
+
 function platformsOf(context: Context): readonly Platform[] {
   const wanted = context.options.platform ?? findConfiguration(context.io.folder).platform;
   return wanted === undefined ? context.platforms() : [context.platformNamed(wanted)];
@@ -81,9 +100,7 @@ function platformsOf(context: Context): readonly Platform[] {
 
 /** Those that parents here keep, those of the platform, those on the shelves. */
 function kitsOf(context: Context, platform: Platform): Kit[] {
-  const own = parentsHere(context, platform, undefined).flatMap((folder) => kitsOfParent(folder, platform));
-  const usable = own.filter(({ notForUse }) => notForUse === undefined);
-  return [...usable, ...listKits({ platform, shelves: context.shelvesOf(platform, '.') })];
+  return usableKits(platform, parentsHere(context, platform, undefined), context.shelvesOf(platform, '.'));
 }
 
 /** The themes here that keep kits for their children: the one that was named, the one that we are in, those on the shelves. */
@@ -230,20 +247,30 @@ function parsePart(text: string): KitPart {
   return { name, title: name, files: files.split(',').map((glob) => glob.trim()) };
 }
 
-async function check(context: Context, argument: string | undefined): Promise<ExitStatus> {
+async function check(context: Context, argument: string | undefined, { jobs }: Options): Promise<ExitStatus> {
   const kits =
     argument === undefined ? platformsOf(context).flatMap((platform) => kitsOf(context, platform)) : [await kitNamed(context, argument)];
+  const around = checkedShelves(context.opening);
   const { paint } = context;
-  const verdicts = kits.map((kit) => {
-    const verdict = checkKit(kit, checkedShelves(context.opening));
-    const { tried, problems } = verdict;
+  const verdicts: KitVerdict[] = [];
+  const trials =
+    argument === undefined
+      ? checkKits(
+          kits.map((kit) => findable(context, kit)),
+          jobs,
+        )
+      : kits.map((kit) => checkKit(kit, around));
+  const left = kits.values();
+  for await (const { tried, problems } of trials) {
+    const { value: kit } = left.next();
+    if (kit === undefined) break;
     const who = `${paint.strong(kit.name)} ${paint.faint(`(${kit.theme.platform.contract.title})`)}`;
     const themes = `${count(tried, 'theme')} made of it`;
     if (problems.length === 0) context.say(`${paint.good('✓')} ${who}: ${themes}, no problems and nothing left of “${kit.theme.names.id}”`);
     else context.warn(`${paint.bad('✗')} ${who}: ${themes}, ${count(problems.length, 'problem')}`);
     for (const line of kitProblemLines(problems, tried, paint, context.options.verbose ? Infinity : 8)) context.warn(line);
-    return verdict;
-  });
+    verdicts.push({ kit, tried, problems });
+  }
   context.result(
     verdicts.map(({ kit, tried, problems }) => ({
       platform: kit.theme.platform.contract.name,

@@ -7,6 +7,8 @@ import { planPackage, type PackagePlan, type PackedTheme } from '../../core/pack
 import { fillShape } from '../../core/names/shape.ts';
 import { pathInArchive } from '../../core/archives/top-folder.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
+import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
+import { checkPackagesAhead } from '../check-many.ts';
 import { defineCommand, jobsOption, type Context } from '../command.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { isFolderWanted } from '../confirm.ts';
@@ -161,36 +163,45 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], options
   if (!options.dryRun && !(await isFolderWanted(context, folder, options))) return ExitStatus.ok;
   const results: Record<string, unknown>[] = [];
   const names = new Set<string>();
-  for (const each of opened) {
-    const { id } = each.theme.names;
-    try {
-      const plan = planPackage(each.theme, each.configuration.pack.exclude, options.as, timeWanted(context));
-      if (names.has(plan.name))
-        throw new RefusedError({ what: `another of these themes is packed as ${plan.name}`, hint: 'pack it alone, with --out' });
-      names.add(plan.name);
-      const target = join(folder, plan.name);
-      // Shared files are not a theme: a host has nothing to show.
-      const isTheme = !each.chain.commons.has(each.theme);
-      const wishes = { ...options, prove: options.prove && isTheme };
-      const { packed, proof } = await begunWhile(plan, options, async (begun): Promise<PackedAndProved> => {
-        if (isTheme) refuseErrors(context, each, options.force, plan);
-        if (options.dryRun) return { packed: await tryPackage(plan, options, begun) };
-        return writeArchive(context, each, plan, target, wishes, begun);
-      });
-      const files = plan.held.entries.filter(({ kind }) => kind !== 'folder').length;
-      const needs = needsOf(each);
-      const more = [
-        `${count(files, 'file')}, ${bytes(packed.bytes)}`,
-        ...(needs.length === 0 ? [] : [`needs ${needs.map(needText).join(', ')}`]),
-        ...(proof === undefined ? [] : [proofText(proof)]),
-      ];
-      context.say(`${paint.good('✓')} ${context.shown(target)}  ${paint.faint(more.join('; '))}`);
-      results.push({ theme: id, archive: target, bytes: packed.bytes, sha256: packed.sha256, needs, verified: !options.dryRun });
-    } catch (error) {
-      if (!(error instanceof PioneroError)) throw error;
-      context.say(`${paint.bad('✗')} ${paint.strong(id)}  ${error.what}`);
-      results.push({ theme: id, archive: null, why: error.what });
+  const ahead = await checkPackagesAhead(
+    context,
+    opened.map((each) => each.folder),
+    options.jobs,
+  );
+  try {
+    for (const each of opened) {
+      const { id } = each.theme.names;
+      try {
+        const plan = planPackage(each.theme, each.configuration.pack.exclude, options.as, timeWanted(context));
+        if (names.has(plan.name))
+          throw new RefusedError({ what: `another of these themes is packed as ${plan.name}`, hint: 'pack it alone, with --out' });
+        names.add(plan.name);
+        const target = join(folder, plan.name);
+        // Shared files are not a theme: a host has nothing to show.
+        const isTheme = !each.chain.commons.has(each.theme);
+        const wishes = { ...options, prove: options.prove && isTheme };
+        const { packed, proof } = await begunWhile(plan, options, async (begun): Promise<PackedAndProved> => {
+          if (isTheme && !isSound(await ahead?.of(each.folder), options)) refuseErrors(context, each, options.force, plan);
+          if (options.dryRun) return { packed: await tryPackage(plan, options, begun) };
+          return writeArchive(context, each, plan, target, wishes, begun);
+        });
+        const files = plan.held.entries.filter(({ kind }) => kind !== 'folder').length;
+        const needs = needsOf(each);
+        const more = [
+          `${count(files, 'file')}, ${bytes(packed.bytes)}`,
+          ...(needs.length === 0 ? [] : [`needs ${needs.map(needText).join(', ')}`]),
+          ...(proof === undefined ? [] : [proofText(proof)]),
+        ];
+        context.say(`${paint.good('✓')} ${context.shown(target)}  ${paint.faint(more.join('; '))}`);
+        results.push({ theme: id, archive: target, bytes: packed.bytes, sha256: packed.sha256, needs, verified: !options.dryRun });
+      } catch (error) {
+        if (!(error instanceof PioneroError)) throw error;
+        context.say(`${paint.bad('✗')} ${paint.strong(id)}  ${error.what}`);
+        results.push({ theme: id, archive: null, why: error.what });
+      }
     }
+  } finally {
+    await ahead?.end();
   }
   const failed = results.filter(({ archive }) => archive === null).length;
   context.say(
@@ -198,6 +209,20 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], options
   );
   context.result(results);
   return failed === 0 ? ExitStatus.ok : ExitStatus.findings;
+}
+
+/**
+ * Whether a check that was made ahead found no errors; false where there is none, or where the errors are still to be shown.
+ * @throws RefusedError when the check could not be made
+ */
+function isSound(checked: CheckedFolder | undefined, { force }: Pick<Options, 'force'>): boolean {
+  if (checked?.failure !== undefined && !force)
+    throw new RefusedError({
+      what: checked.failure.what,
+      why: checked.failure.details[0],
+      hint: 'check it alone to see more, or use --force',
+    });
+  return checked !== undefined && (checked.failure !== undefined || checked.result.findings.length === 0);
 }
 
 /** Lists the contents of the packages, a line a path. */

@@ -1,4 +1,3 @@
-import { PioneroError } from '../../core/errors.ts';
 import type { KitProblem } from '../../core/scaffold/check-kit.ts';
 import type { Paint } from './paint.ts';
 
@@ -25,7 +24,7 @@ function trialsText(trials: readonly KitProblem[], tried: number): string {
 }
 
 export function kitProblemText({ problem }: KitProblem): string {
-  if (problem instanceof PioneroError) return problem.what;
+  if ('what' in problem) return problem.what;
   if ('rule' in problem) return `${problem.file}:${problem.line} ${problem.message} (${problem.rule})`;
   return `${problem.file}:${problem.line} the kit’s name is left: ${problem.text}`;
 }

@@ -1,7 +1,8 @@
 import ignore from 'ignore';
 import type { FileEntry } from '../files/file-tree.ts';
 import { compareText } from '../files/file-tree.ts';
-import type { Theme } from '../theme/theme.ts';
+import { SelectedTree } from '../files/selected-tree.ts';
+import { Theme } from '../theme/theme.ts';
 import { matchesGlob, matchesAny } from '../files/glob.ts';
 import { fillShape } from '../names/shape.ts';
 
@@ -70,4 +71,9 @@ export function submissionProblems({ platform }: Theme, { entries }: Pick<Packag
     ...requires.filter((glob) => !paths.some((path) => matchesGlob(path, glob))).map((glob) => ({ kind: 'requires', glob }) as const),
     ...paths.filter((path) => matchesAny(path, forbids)).map((path) => ({ kind: 'forbids', path }) as const),
   ];
+}
+
+/** A theme as its package will hold it: what is left out is not there. */
+export function themeInPackage({ platform, tree, names, location }: Theme, { entries }: PackageContents): Theme {
+  return new Theme(platform, new SelectedTree(tree, entries), names, location);
 }

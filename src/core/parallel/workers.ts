@@ -5,7 +5,7 @@ import { kindOnDisk } from '../files/disk.ts';
 import { partsOf } from './parts.ts';
 
 /** A module of functions that worker threads carry out. */
-interface TaskFile {
+export interface TaskFile {
   /** Its file, built, beside the program. */
   readonly module: string;
 }
@@ -16,7 +16,7 @@ export interface WorkerTasks<M extends TaskModule> extends TaskFile {
   readonly functions?: M;
 }
 
-type TaskModule = Readonly<Record<string, (input: never) => unknown>>;
+export type TaskModule = Readonly<Record<string, (input: never) => unknown>>;
 
 /** The limits of a task, and the signal that ends it. */
 export interface TaskLimits {

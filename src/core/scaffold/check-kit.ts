@@ -13,7 +13,7 @@ export interface KitProblem {
   /** The name that was tried, and the parts that were left out. */
   readonly id: string;
   readonly without: readonly string[];
-  readonly problem: Finding | Leftover | PioneroError;
+  readonly problem: Finding | Leftover | { readonly what: string };
 }
 
 export interface KitVerdict {
@@ -99,7 +99,7 @@ function tryOne(kit: Kit, { id, title, parent, without, shelves }: Trial): KitPr
     const made = planNewTheme({ platform, kit, id, title, vendor, parent, without, kitNames, facts: {}, shelves, into: '/nowhere' });
     return [...made.findings, ...made.leftovers()];
   } catch (error) {
-    if (error instanceof PioneroError) return [error];
+    if (error instanceof PioneroError) return [{ what: error.what }];
     throw error;
   }
 }

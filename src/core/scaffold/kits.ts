@@ -64,6 +64,12 @@ export function listKits(places: KitPlaces): Kit[] {
   return listAllKits(places).filter((kit) => kit.notForUse === undefined);
 }
 
+/** The kits that can be used: those of several parents, of the platform file, and on the shelves. @param parents folders; absolute */
+export function usableKits(platform: Platform, parents: readonly string[], shelves: Shelves): Kit[] {
+  const own = parents.flatMap((folder) => kitsOfParent(folder, platform));
+  return [...own.filter(({ notForUse }) => notForUse === undefined), ...listKits({ platform, shelves })];
+}
+
 /** Like {@link listKits}, with those that are kept from use. */
 export function listAllKits({ platform, parentFolder, shelves }: KitPlaces): Kit[] {
   return [

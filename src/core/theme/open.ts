@@ -1,3 +1,4 @@
+import { ARCHIVE_FORMAT_NAMES } from '../archives/format-names.ts';
 import { isAtPlace, isCalledLikeTheme, isOneFile, placeOfFolder } from './place.ts';
 import { basename, dirname } from 'node:path';
 import { findConfiguration, type Configuration } from '../configuration/configuration.ts';
@@ -170,7 +171,7 @@ function platformFor(tree: FileTree, path: string, shownAs: string, options: Ope
   throw new UsageError({
     what: `${shownAs} is not recognized as a theme`,
     details: [...nearestLines(near), 'Looked for:', ...markLines(platforms)],
-    hint: shelfHint(path, all) ?? insideHint(path, platforms, options) ?? unknownHint(near, shownAs),
+    hint: shelfHint(path, all) ?? insideHint(path, platforms, options) ?? archiveHint(tree, shownAs) ?? unknownHint(near, shownAs),
   });
 }
 
@@ -212,6 +213,16 @@ function insideHint(path: string, platforms: readonly Platform[], { currentFolde
 function unknownHint(near: Likeness | undefined, shownAs: string): string {
   const named = near === undefined ? '' : `say that it is one with --platform ${near.platform.contract.name}; or `;
   return `${named}name a theme’s folder; for a host that is not listed, describe it: “pionero platform new ${shownAs}”`;
+}
+
+/** A folder in which packages lie, as pack leaves it. */
+function archiveHint(tree: FileTree, shownAs: string): string | undefined {
+  const archives = tree.entries.flatMap(({ kind, path }) => (kind === 'file' && isArchiveName(path) ? [`${shownAs}/${path}`] : []));
+  return archives.length === 0 ? undefined : `it holds archives; name one of them: ${listed(archives, 3)}`;
+}
+
+function isArchiveName(path: string): boolean {
+  return !path.includes('/') && ARCHIVE_FORMAT_NAMES.some((format) => path.endsWith(`.${format}`));
 }
 
 function shelfHint(path: string, platforms: readonly Platform[]): string | undefined {

@@ -6,7 +6,8 @@ import { PioneroError } from '../errors.ts';
 import { readIfThere } from '../files/disk.ts';
 import type { Platform } from '../platform/platform.ts';
 import type { Finding } from '../rules/engine/check.ts';
-import { isBuilt, LimitError, Workers, type WorkerTasks } from '../parallel/workers.ts';
+import { TaskPool } from '../parallel/task-pool.ts';
+import { isBuilt, LimitError, type WorkerTasks } from '../parallel/workers.ts';
 import { reviewArchive, type ReviewedArchive, type ReviewOutcome } from './review.ts';
 import type { Problem, SubmissionState, Trial } from './catalogue-protocol.ts';
 import type { CatalogueStore, StoredSubmission, StoredTheme } from './catalogue-store.ts';
@@ -52,7 +53,7 @@ export interface Form {
 }
 
 /** A review is ended when it takes more than this. */
-const REVIEW_LIMITS = { milliseconds: 60_000, mebibytes: 1024 } as const;
+const REVIEW_COSTS = { milliseconds: 60_000, mebibytes: 1024 } as const;
 
 const REVIEW_TASKS: WorkerTasks<typeof import('./review.tasks.ts')> = { module: 'review.tasks.js' };
 
@@ -61,8 +62,8 @@ export class Reviews {
   readonly #basis: CatalogueBasis;
   #taken: Promise<unknown> = Promise.resolve();
   #reviewed: Promise<unknown> = Promise.resolve();
-  /** One for all: what it has loaded and compiled serves the next review. */
-  readonly #workers = new Workers({ count: 1, mebibytes: REVIEW_LIMITS.mebibytes });
+  /** For reviews and trials: who only asks does not wait for a review, nor for another who asks. */
+  readonly #pool = new TaskPool(REVIEW_COSTS);
 
   constructor(basis: CatalogueBasis) {
     this.#basis = basis;
@@ -180,15 +181,10 @@ export class Reviews {
     }));
     const input = { folder, platform: submission.platform, platformFolder, accepted, ...archive(submission.submission) };
     try {
-      return await (isBuilt(REVIEW_TASKS) ? this.#workers.run(REVIEW_TASKS, 'review', input, REVIEW_LIMITS) : reviewArchive(input));
+      return await (isBuilt(REVIEW_TASKS) ? this.#pool.run(REVIEW_TASKS, 'review', input) : reviewArchive(input));
     } catch (error) {
       if (!(error instanceof LimitError)) throw error;
-      const taken = {
-        time: `${REVIEW_LIMITS.milliseconds / 1000} seconds`,
-        memory: `${REVIEW_LIMITS.mebibytes} MiB of memory`,
-        signal: '',
-      };
-      return { failure: `its review took more than ${taken[error.limit]}` };
+      return { failure: `the review was ended: ${this.#pool.whyEnded(error)}` };
     }
   }
 

@@ -5,6 +5,8 @@ import { releaseNamed } from '../../platform/platform.ts';
 import { placeOnDisk } from '../../files/disk.ts';
 import { DiskCache } from '../../files/disk-cache.ts';
 import { displayPath, pathFrom } from '../../files/paths.ts';
+import { choosePackageContents, themeInPackage } from '../../contents/package-contents.ts';
+import { openChain } from '../../theme/chain.ts';
 import { openThemeArchive } from '../../theme/open-archive.ts';
 import { openThemeFolder, type OpenedTheme } from '../../theme/open.ts';
 import type { Shelves } from '../../theme/shelf.ts';
@@ -46,6 +48,8 @@ export interface FoldersToCheck {
   readonly cache?: { readonly folder: string; readonly build: string } | undefined;
   /** Whether someone asks later what a check has looked at, all of it: {@link CheckedFolder.basis}. */
   readonly needsBasis?: boolean | undefined;
+  /** Whether only errors are looked for, in each theme as its package will hold it. */
+  readonly asPacked?: boolean | undefined;
   /** The run that this is a part of: parts share what they know of shelves. */
   readonly run?: string | undefined;
 }
@@ -112,17 +116,19 @@ export async function checkOpened(
     copy,
     needsBasis = true,
     preview = [],
+    asPacked = false,
   }: Omit<FoldersToCheck, 'folders' | 'shelves' | 'platform'>,
   cache?: CheckCache,
 ): Promise<CheckedFolder> {
-  const { theme, chain, shelves, configuration, reasons, folder } = opened;
+  const { shelves, configuration, reasons, folder } = opened;
+  const { theme, chain } = asPacked ? inPackage(opened) : opened;
   const { name, title } = theme.platform.contract;
   await loadOwnRules(configuration, folder, currentFolder, new Set(agreed), copy);
   const basis = needsBasis ? basisOf(chain, shelves, configuration) : { ...NO_BASIS, configurations: configurationsOf(configuration) };
   for (const rule of preview) ruleNamed(rulesUnder(configuration), rule);
   const options = withPreview(checkOptionsOf(configuration, purpose), preview);
   const releases = release === undefined ? undefined : [releaseNamed(theme.platform, release)];
-  const check = (): CheckResult => checkTheme(theme, chain, shelves, { ...options, releases });
+  const check = (): CheckResult => checkTheme(theme, chain, shelves, { ...options, releases, isForErrors: asPacked });
   const result = cache === undefined || releases !== undefined || preview.length > 0 ? check() : cache.resultOf(opened, purpose, check);
   const judged = releases === undefined ? title : `${title} ${releases.join(', ')}`;
   return {
@@ -135,6 +141,11 @@ export async function checkOpened(
     basis,
     leftBehind: opened.leftBehind,
   };
+}
+
+function inPackage({ theme, shelves, configuration }: OpenedTheme): Pick<OpenedTheme, 'theme' | 'chain'> {
+  const packed = themeInPackage(theme, choosePackageContents(theme, configuration.pack.exclude));
+  return { theme: packed, chain: openChain(packed, shelves) };
 }
 
 /** The same with some rules switched on. */
