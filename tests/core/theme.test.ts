@@ -10,7 +10,7 @@ import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { SubTree } from '../../src/core/files/sub-tree.ts';
 import { rehearse } from '../../src/core/rehearsal/rehearse.ts';
 import { findInChain, openChain } from '../../src/core/theme/chain.ts';
-import { choosePlatform, openThemeFolder } from '../../src/core/theme/open.ts';
+import { choosePlatform, openThemeFolder, sharedShelves } from '../../src/core/theme/open.ts';
 import { FileNames } from '../../src/core/contents/file-names.ts';
 import { findMarkupReferences, findSheetReferences } from '../../src/core/contents/references.ts';
 import { setFacts, type FactChange } from '../../src/core/facts/set-facts.ts';
@@ -440,4 +440,15 @@ it.each([
 ])('a wrong path means a file of its kind: %s', (wrong, meant) => {
   const files = { 'huts/ridge.png': 'x', 'huts/ridge.css': 'x', 'main.html': 'x' };
   expect(new FileNames(themeOf(platformNamed('vereda'), 'cierzo', files)).near(wrong)).toBe(meant);
+});
+
+it('what is known of shelves does not grow with their number, and the last ones are kept', () => {
+  const known = new Map<string, Shelves>();
+  const platform = platformNamed('vereda');
+  const at = (i: number): Shelves => sharedShelves(platform, [`/huts/shelf-${i}`], { currentFolder: '/huts', known });
+  const first = at(0);
+  for (let i = 1; i < 100; i++) expect([at(0) === first, at(i) === at(i)]).toEqual([true, true]);
+  expect(known.size).toBeLessThan(30);
+  const second = at(1);
+  expect([at(1) === second, at(98) === at(98)]).toEqual([true, true]);
 });

@@ -6,11 +6,13 @@ const MAX_LENGTH = 1 << 20;
 /** A syntax that reads no document without bounds: a hostile one must not take minutes, or end the program. */
 export function bounded(syntax: Syntax): Syntax {
   const { maxLength = MAX_LENGTH, isMarkup } = syntax;
+  // One that reads a part of a file looks for it line by line, and no parser goes down into the rest.
+  const isTooDeep = (text: string): boolean => syntax.isPart !== true && isNestedTooDeeply(text, isMarkup);
   const refused = (message: string): Reading => ({ root: undefined, problems: [{ message, start: 0, end: 1 }] });
   return {
     ...syntax,
     begin(text, options, path) {
-      if (text.length > maxLength || isNestedTooDeeply(text, isMarkup)) return undefined;
+      if (text.length > maxLength || isTooDeep(text)) return undefined;
       try {
         return syntax.begin?.(text, options, path);
       } catch (error) {
@@ -20,7 +22,7 @@ export function bounded(syntax: Syntax): Syntax {
     },
     read(text, options) {
       if (text.length > maxLength) return refused(`it is too large for a document: more than ${maxLength >> 10} Ki characters`);
-      if (isNestedTooDeeply(text, isMarkup)) return refused('it is nested too deeply, or its brackets do not fit');
+      if (isTooDeep(text)) return refused('it is nested too deeply, or its brackets do not fit');
       try {
         return syntax.read(text, options);
       } catch (error) {

@@ -75,10 +75,17 @@ export function choosePlatform(wanted: string, { currentFolder, platforms: sourc
   });
 }
 
+/** So many shelves are kept with the themes that were opened on them. */
+const MOST_KNOWN = 24;
+
 export function sharedShelves(platform: Platform, folders: readonly string[], { known, currentFolder }: OpenOptions): Shelves {
   const key = [platform.file, ...folders].join('\n');
   const shelves = known?.get(key) ?? new Shelves(platform, folders, currentFolder);
+  // The last one used is last: whoever goes through thousands of shelves does not come back to the first.
+  known?.delete(key);
   known?.set(key, shelves);
+  const [oldest] = known?.keys() ?? [];
+  if (known !== undefined && known.size > MOST_KNOWN && oldest !== undefined) known.delete(oldest);
   return shelves;
 }
 
