@@ -1,14 +1,14 @@
 import { availableParallelism } from 'node:os';
 import { isBuilt, Workers, type LimitError, type TaskFile, type TaskModule, type WorkerTasks } from './workers.ts';
 
-/** What one task of a pool may take. */
+/** The limits of one task of a pool. */
 export interface TaskCosts {
   readonly milliseconds: number;
   /** Of memory that the engine manages. */
   readonly mebibytes: number;
 }
 
-/** A task about the contents of a stranger’s package: more than this is no package that people wait for. */
+/** The limits of a task about a package from someone else: nobody waits longer for one. */
 export const PACKAGE_COSTS: TaskCosts = { milliseconds: 60_000, mebibytes: 300 };
 
 /** Threads for many tasks, each within limits: a task that takes too long, or too much memory, costs itself and no other. */
