@@ -336,7 +336,7 @@ describe('a check that several machines share', () => {
 describe('threads', () => {
   it('make the same packages as one thread, and leave out the same themes', async () => {
     const place = new Workplace();
-    const ids = Array.from({ length: 26 }, (_, i) => `hut-${i}-paso`);
+    const ids = Array.from({ length: 24 }, (_, i) => `hut-${i}-paso`);
     for (const [i, id] of ids.entries()) {
       const files = kitFiles(platformNamed('vereda'), id);
       writeFiles(place.path('shelf', id), i === 7 ? { ...files, 'main.html': WRONG } : files);
@@ -363,12 +363,14 @@ describe('threads', () => {
   it('check kits as one thread does, also those of a parent and of your own platform', async () => {
     const place = new Workplace().withShelf();
     cpSync(join(import.meta.dirname, '../../platforms/vereda'), place.path('mine'), { recursive: true });
+    // Its themes without each part in turn are many.
+    rmSync(place.path('mine/kits/standard'), { recursive: true });
     const file = 'mine/vereda.platform.yaml';
     writeFileSync(place.path(file), readFileSync(place.path(file), 'utf8').replace('name: vereda', 'name: senda'));
     const line = ['kit', 'check', '--platform', file, '--shelf', 'demo/shelf'];
     const many = place.startAndWait(...line, '--jobs', '3');
     const one = await place.run(...line);
     expect([many.status, many.stdout, many.stderr]).toEqual([one.status, one.stdout, one.stderr]);
-    expect(many.stdout.match(/✓/g)?.length).toBeGreaterThan(3);
+    expect(many.stdout.match(/✓/g)?.length).toBeGreaterThan(2);
   }, 60_000);
 });
