@@ -55,7 +55,7 @@ export default defineCommand({
         `    ${paint.name('pionero check shelf/cornisa --fix')}      fixes what has one right answer\n` +
         `    ${paint.name('pionero meta show shelf/cierzo')}         the facts, and where they stand\n` +
         `    ${paint.name('pionero rehearse shelf/cierzo --serve')}  the theme in a browser, while you change it\n` +
-        `    ${paint.name('pionero undo')}                           takes the last change back`,
+        `    ${paint.name('pionero undo')}                           undoes the last change`,
     );
     return ExitStatus.ok;
   },
