@@ -452,3 +452,11 @@ it('what is known of shelves does not grow with their number, and the last ones 
   const second = at(1);
   expect([at(1) === second, at(98) === at(98)]).toEqual([true, true]);
 });
+
+it('a folder of packages is not a theme, and the message names them', () => {
+  const place = new Workplace();
+  writeFiles(place.path('dist'), { 'albar.zip': 'x', 'CIERZO.TGZ': 'x', 'listing.md': 'x', 'more/lumbre.zip': 'x' });
+  expect(() => openThemeFolder('dist', { currentFolder: place.folder })).toThrow(
+    expect.objectContaining({ hint: 'it holds archives; name one of them: dist/CIERZO.TGZ, dist/albar.zip' }) as Error,
+  );
+});

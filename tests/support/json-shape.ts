@@ -13,15 +13,18 @@ export interface JsonShape {
 }
 
 const NOTHING: JsonShape = { seen: 0, kinds: new Set(), objects: 0 };
-const isKey = (key: string): boolean => /^[a-z][A-Za-z]*$/.test(key);
-/** Objects whose keys are data though they look like others: what stands in a sentence. */
+const isKey = (key: string): boolean => /^[a-z][A-Za-z0-9]*$/.test(key);
+/** Objects whose keys are data though they look like others: the values of a sentence. */
 const MAPS = new Set(['args']);
+/** Objects that hold what a platform says, in whatever form: the facts of a theme. */
+const OPEN = new Set(['theme', 'facts']);
 
-export function shapeOf(value: unknown, isMap = false): JsonShape {
+export function shapeOf(value: unknown, key = ''): JsonShape {
   if (Array.isArray(value)) return { ...NOTHING, seen: 1, items: value.map((each) => shapeOf(each)).reduce(together, NOTHING) };
   if (value === null || typeof value !== 'object') return { ...NOTHING, seen: 1, kinds: new Set([value === null ? 'null' : typeof value]) };
-  const entries = Object.entries(value).map(([key, each]) => [key, shapeOf(each, MAPS.has(key))] as const);
-  if (isMap || !entries.every(([key]) => isKey(key)))
+  if (OPEN.has(key)) return { ...NOTHING, seen: 1, objects: 1, values: NOTHING };
+  const entries = Object.entries(value).map(([name, each]) => [name, shapeOf(each, name)] as const);
+  if (MAPS.has(key) || !entries.every(([name]) => isKey(name)))
     return { ...NOTHING, seen: 1, objects: 1, values: entries.map(([, each]) => each).reduce(together, NOTHING) };
   return { ...NOTHING, seen: 1, objects: 1, entries: new Map(entries) };
 }
@@ -43,11 +46,14 @@ export function together(one: JsonShape, other: JsonShape): JsonShape {
   };
 }
 
+/** A key that was in all of so many objects is required; of fewer nobody can tell. */
+const MANY = 5;
+
 /** As JSON Schema (2020-12). */
 export function schemaOf(shape: JsonShape): Record<string, unknown> {
   const { kinds, entries, values, items, objects } = shape;
   const types = [...kinds, ...(objects > 0 ? ['object'] : []), ...(items === undefined ? [] : ['array'])].sort();
-  const required = [...(entries ?? [])].flatMap(([key, each]) => (each.seen === objects ? [key] : []));
+  const required = [...(entries ?? [])].flatMap(([key, each]) => (each.seen === objects && objects >= MANY ? [key] : []));
   return {
     ...(types.length === 0 ? {} : { type: types.length === 1 ? types[0] : types }),
     ...(entries === undefined
@@ -73,5 +79,5 @@ export function textOf({ kinds, entries, values, items, objects }: JsonShape, in
     ...(objects > 0 ? [rows.length === 0 ? '{}' : `{\n${rows.join('\n')}\n${indent}}`] : []),
     ...(items === undefined ? [] : [items.seen === 0 ? '[]' : `[${textOf(items, indent)}]`]),
   ];
-  return forms.length === 0 ? 'nothing' : forms.join(' | ');
+  return forms.length === 0 ? 'any' : forms.join(' | ');
 }

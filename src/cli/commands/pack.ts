@@ -163,6 +163,8 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], options
   if (!options.dryRun && !(await isFolderWanted(context, folder, options))) return ExitStatus.ok;
   const results: Record<string, unknown>[] = [];
   const names = new Set<string>();
+  // Listed before they are checked: a file that is saved between its check and its package then stops the package.
+  for (const each of opened) void each.theme.tree.entries;
   const ahead = await checkPackagesAhead(
     context,
     opened.map((each) => each.folder),
@@ -181,7 +183,7 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], options
         const isTheme = !each.chain.commons.has(each.theme);
         const wishes = { ...options, prove: options.prove && isTheme };
         const { packed, proof } = await begunWhile(plan, options, async (begun): Promise<PackedAndProved> => {
-          if (isTheme && !isSound(await ahead?.of(each.folder), options)) refuseErrors(context, each, options.force, plan);
+          if (isTheme && !isSound(context, await ahead?.of(each.folder), options)) refuseErrors(context, each, options.force, plan);
           if (options.dryRun) return { packed: await tryPackage(plan, options, begun) };
           return writeArchive(context, each, plan, target, wishes, begun);
         });
@@ -213,16 +215,14 @@ async function packAll(context: Context, opened: readonly OpenedTheme[], options
 
 /**
  * Whether a check that was made ahead found no errors; false where there is none, or where the errors are still to be shown.
- * @throws RefusedError when the check could not be made
+ * @throws RefusedError when the check could not be made and that was not overruled
  */
-function isSound(checked: CheckedFolder | undefined, { force }: Pick<Options, 'force'>): boolean {
-  if (checked?.failure !== undefined && !force)
-    throw new RefusedError({
-      what: checked.failure.what,
-      why: checked.failure.details[0],
-      hint: 'check it alone to see more, or use --force',
-    });
-  return checked !== undefined && (checked.failure !== undefined || checked.result.findings.length === 0);
+function isSound(context: Context, checked: CheckedFolder | undefined, { force }: Pick<Options, 'force'>): boolean {
+  const failure = checked?.failure;
+  if (failure === undefined) return checked?.result.findings.length === 0;
+  if (!force) throw new RefusedError({ what: failure.what, why: failure.details[0], hint: 'check it alone to see more, or use --force' });
+  context.warn(`${context.paint.warn('▲')} ${failure.what}. Packed unchecked, as you asked with --force.`);
+  return true;
 }
 
 /** Lists the contents of the packages, a line a path. */

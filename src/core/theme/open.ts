@@ -1,4 +1,4 @@
-import { ARCHIVE_FORMAT_NAMES } from '../archives/format-names.ts';
+import { formatOfName } from '../archives/archive-format.ts';
 import { isAtPlace, isCalledLikeTheme, isOneFile, placeOfFolder } from './place.ts';
 import { basename, dirname } from 'node:path';
 import { findConfiguration, type Configuration } from '../configuration/configuration.ts';
@@ -224,12 +224,9 @@ function unknownHint(near: Likeness | undefined, shownAs: string): string {
 
 /** A folder in which packages lie, as pack leaves it. */
 function archiveHint(tree: FileTree, shownAs: string): string | undefined {
-  const archives = tree.entries.flatMap(({ kind, path }) => (kind === 'file' && isArchiveName(path) ? [`${shownAs}/${path}`] : []));
+  const files = tree.entries.filter(({ kind, path }) => kind === 'file' && !path.includes('/') && formatOfName(path) !== undefined);
+  const archives = files.map(({ path }) => `${shownAs}/${path}`);
   return archives.length === 0 ? undefined : `it holds archives; name one of them: ${listed(archives, 3)}`;
-}
-
-function isArchiveName(path: string): boolean {
-  return !path.includes('/') && ARCHIVE_FORMAT_NAMES.some((format) => path.endsWith(`.${format}`));
 }
 
 function shelfHint(path: string, platforms: readonly Platform[]): string | undefined {

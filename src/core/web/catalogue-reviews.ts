@@ -1,4 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import semver from 'semver';
 import type { DiskWriter } from '../changes/disk-writer.ts';
@@ -55,6 +56,9 @@ export interface Form {
 /** A review is ended when it takes more than this. */
 const REVIEW_COSTS = { milliseconds: 60_000, mebibytes: 1024 } as const;
 
+/** Each may take its memory: a server does not give all of the machine to senders. */
+const MOST_REVIEWS = 4;
+
 const REVIEW_TASKS: WorkerTasks<typeof import('./review.tasks.ts')> = { module: 'review.tasks.js' };
 
 /** Takes submissions in, and looks at them one after another; who hands one in does not wait for the review of another. */
@@ -63,7 +67,7 @@ export class Reviews {
   #taken: Promise<unknown> = Promise.resolve();
   #reviewed: Promise<unknown> = Promise.resolve();
   /** For reviews and trials: who only asks does not wait for a review, nor for another who asks. */
-  readonly #pool = new TaskPool(REVIEW_COSTS);
+  readonly #pool = new TaskPool(REVIEW_COSTS, Math.min(MOST_REVIEWS, availableParallelism()));
 
   constructor(basis: CatalogueBasis) {
     this.#basis = basis;
