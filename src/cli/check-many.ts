@@ -1,8 +1,7 @@
-import { randomUUID } from 'node:crypto';
 import { dirname } from 'node:path';
-import { inOrder, piecesOf } from '../core/parallel/in-order.ts';
 import { checkFolders, checkOpened, failedCheck, type CheckedFolder, type FoldersToCheck } from '../core/rules/engine/check-folders.ts';
-import { CheckPool } from '../core/rules/engine/check-pool.ts';
+import { CHECK_WORK } from '../core/rules/engine/check-in-thread.ts';
+import { FolderPool } from '../core/parallel/folder-pool.ts';
 import { PACKAGE_COSTS, type TaskCosts } from '../core/parallel/task-pool.ts';
 import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
@@ -10,8 +9,8 @@ import { findConfiguration, type Configuration } from '../core/configuration/con
 import { PioneroError } from '../core/errors.ts';
 import { buildOf } from './build.ts';
 import { agreedRules } from './rule-agreement.ts';
-import { checkCacheFolder, userPlatformFolder } from './own-folders.ts';
-import { Progress } from './progress.ts';
+import { commonToOpen, doEach } from './each-target.ts';
+import { checkCacheFolder } from './own-folders.ts';
 import { openSource, sayLeftBehind } from './theme-argument.ts';
 
 /** The purpose of the check; and whether a theme that cannot be opened ends the check instead of becoming a finding. */
@@ -21,11 +20,6 @@ export type CheckHow = Pick<FoldersToCheck, 'purpose' | 'release' | 'preview' | 
   readonly jobs?: number | undefined;
   readonly limits?: TaskCosts | undefined;
 };
-
-/** So many packages are given to a thread at once: fewer cost time to give, and more keep others waiting for the last ones. */
-const BATCH = 8;
-/** So many batches for each thread may wait for one that takes long. */
-const AHEAD = 8;
 
 /** Checks themes, and gives what was found in the order of the targets: see {@link checkEach}. */
 export async function checkMany(context: Context, targets: readonly CheckTarget[], how: CheckHow): Promise<CheckedFolder[]> {
@@ -47,35 +41,12 @@ export async function* checkEach(context: Context, targets: readonly CheckTarget
     how,
     targets.flatMap(({ kind, path }) => (kind === 'failed' ? [] : [kind === 'archive' ? dirname(path) : path])),
   );
-  const { limits = PACKAGE_COSTS } = how;
-  const pool = CheckPool.worthFor(targets.length, limits, how.jobs);
-  const check = pool === undefined ? checkFolders : async (input: FoldersToCheck) => pool.check(input);
-  const work = async (batch: readonly CheckTarget[]): Promise<readonly CheckedFolder[]> => {
-    const places = batch.filter(({ kind }) => kind !== 'failed');
-    const folders = places.map(({ path }) => path);
-    const archives = places.flatMap(({ kind, path }) => (kind === 'archive' ? [path] : []));
-    const checked = folders.length === 0 ? [] : await check({ ...common, folders, archives });
-    return batch.map((target) =>
-      target.kind === 'failed' ? failedCheck(target.path, target.error) : (checked[folders.indexOf(target.path)] ?? lost(target)),
-    );
-  };
-  const progress = new Progress(context, targets.length);
-  try {
-    for await (const batch of inOrder(
-      piecesOf(targets, pool === undefined ? 1 : BATCH),
-      pool === undefined ? 1 : AHEAD * pool.width,
-      work,
-    )) {
-      progress.clear();
-      for (const each of batch) {
-        sayLeftBehind(context, context.shown(each.folder), each.leftBehind);
-        yield each;
-      }
-      progress.add(batch.length);
-    }
-  } finally {
-    await pool?.end();
-    progress.clear();
+  const { limits = PACKAGE_COSTS, jobs } = how;
+  const hint = 'allow more with --time-limit, or look at what it holds';
+  const work = { ...CHECK_WORK, hint };
+  for await (const each of doEach(context, targets, { work, common, here: checkFolders, failed: failedCheck, limits, jobs })) {
+    sayLeftBehind(context, context.shown(each.folder), each.leftBehind);
+    yield each;
   }
 }
 
@@ -88,21 +59,17 @@ export interface ChecksAhead {
 
 /** Begins the checks of packages; undefined where they are so few that each is checked in its turn. @param folders absolute */
 export async function checkPackagesAhead(context: Context, folders: readonly string[], jobs?: number): Promise<ChecksAhead | undefined> {
-  const pool = CheckPool.worthFor(folders.length, PACKAGE_COSTS, jobs);
+  const pool = FolderPool.worthFor(CHECK_WORK, folders.length, PACKAGE_COSTS, jobs);
   if (pool === undefined) return undefined;
   const common = await commonOf(context, { purpose: undefined, isCached: false }, folders);
   const checks = new Map<string, Promise<CheckedFolder | undefined>>();
   for (const folder of folders) {
-    const check = pool.check({ ...common, folders: [folder], asPacked: true }).then(([only]) => only);
+    const check = pool.run({ ...common, folders: [folder], asPacked: true }).then(([only]) => only);
     // Whoever asks for it hears of a failure.
     check.catch(() => undefined);
     checks.set(folder, check);
   }
   return { of: async (folder) => checks.get(folder), end: async () => pool.end() };
-}
-
-function lost({ path }: CheckTarget): never {
-  throw new Error(`nothing came of the check of ${path}`);
 }
 
 async function checkArchive(context: Context, path: string, { purpose, release, needsBasis, preview }: CheckHow): Promise<CheckedFolder> {
@@ -122,23 +89,17 @@ async function checkArchive(context: Context, path: string, { purpose, release, 
 
 /** All that the themes of a check share. @param folders absolute */
 export async function commonOf(context: Context, how: CheckHow, folders: readonly string[]): Promise<Omit<FoldersToCheck, 'folders'>> {
-  const { platform, shelf } = context.options;
   const agreed = new Set<string>();
   for (const folder of folders) for (const digest of await agreedIn(context, folder)) agreed.add(digest);
   return {
-    currentFolder: context.io.folder,
-    platform,
-    preferred: context.workspacePlatform,
-    shelves: shelf,
+    ...commonToOpen(context),
     agreed: [...agreed],
     copy: context.copy,
-    platformFolder: userPlatformFolder(context.io.env),
     purpose: how.purpose,
     release: how.release,
     preview: how.preview,
     isThrowing: how.isThrowing,
     needsBasis: how.needsBasis ?? false,
-    run: randomUUID(),
     cache: how.isCached ? { folder: checkCacheFolder(context.io.env), build: buildOf(context.version) } : undefined,
   };
 }

@@ -9,19 +9,29 @@ export const decisionOptions = {
   strict: flag('warnings count as errors for the exit status'),
   maxWarnings: whole('N', 'more warnings than this count as errors for the exit status', { from: 0 }),
 };
-type DecisionOptions = Values<typeof decisionOptions>;
+export type DecisionOptions = Values<typeof decisionOptions>;
 
 /** Errors decide the exit status; warnings do with --strict, and when there are more than --max-warnings. */
 export function decidingFindings(
   checked: readonly CheckedFolder[],
   { strict, maxWarnings }: DecisionOptions,
 ): (finding: Finding) => boolean {
-  const warnings = checked.reduce((sum, { result }) => sum + tally(result.findings).warning, 0);
+  return decidingAmong(
+    checked.reduce((sum, { result }) => sum + tally(result.findings).warning, 0),
+    { strict, maxWarnings },
+  );
+}
+
+/** The same where there are so many warnings. */
+export function decidingAmong(warnings: number, { strict, maxWarnings }: DecisionOptions): (finding: Finding) => boolean {
   const doWarnings = strict || (maxWarnings !== undefined && warnings > maxWarnings);
   return ({ severity }) => severity === 'error' || (severity === 'warning' && doWarnings);
 }
 
-/** The exit status of a check that keeps no findings: see {@link decidingFindings} and {@link statusOf}. */
+/**
+ * The exit status of a check, without its findings: see {@link decidingFindings}. What could not be opened, or is configured wrongly, counts
+ * for more than what was found elsewhere.
+ */
 export class StatusCount {
   #errors = 0;
   #warnings = 0;
@@ -43,10 +53,4 @@ export class StatusCount {
 
 function isMisuse(failure: CheckedFolder['failure']): boolean {
   return failure?.code === 'usage' || failure?.code === 'configuration';
-}
-
-/** What could not be opened, or is configured wrongly, counts for more than what was found elsewhere. */
-export function statusOf(checked: readonly CheckedFolder[], decides: (finding: Finding) => boolean): ExitStatus {
-  if (checked.some(({ failure }) => isMisuse(failure))) return ExitStatus.usage;
-  return checked.some(({ result }) => result.findings.some(decides)) ? ExitStatus.findings : ExitStatus.ok;
 }

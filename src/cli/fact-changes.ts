@@ -77,8 +77,8 @@ export function planFactsOfAll(opened: readonly OpenedTheme[], change: (theme: T
 }
 
 /** The value of a fact, for people. */
-export function shownFact({ value }: Fact): string {
-  if (value === undefined) return '(not known without running code)';
+export function shownFact({ value }: { readonly value?: Fact['value'] | null }): string {
+  if (value === undefined || value === null) return '(not known without running code)';
   if (typeof value === 'string') return value;
   if (Array.isArray(value)) return value.join(', ');
   return Object.entries(value)

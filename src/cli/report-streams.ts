@@ -1,39 +1,39 @@
-import type { Finding } from '../core/rules/engine/check.ts';
-import type { CheckedFolder } from '../core/rules/engine/check-folders.ts';
 import type { Context } from './command.ts';
+import { QualityReport } from './output/code-quality.ts';
 import { junitHead, junitSuite, JUNIT_TAIL } from './output/junit.ts';
-import { lineOf, Summary } from './output/json-lines.ts';
+import { JsonReport } from './output/json.ts';
+import { lastLine, lineOf } from './output/json-lines.ts';
 import { sarifHead, sarifResults, sarifTail } from './output/sarif.ts';
-import type { Shard } from './shards.ts';
+import { Summary } from './output/summary.ts';
+import type { ReportStream, StreamSettings } from './report-stream.ts';
+import { textReport } from './text-report.ts';
 
-/** A report that is written as it grows: a killed run leaves what it had written, and no run keeps more than it must. */
-export interface ReportStream {
-  readonly head: string;
-  /** @param position of the theme among all of the run, from 0; undefined for an entry about a file around themes */
-  one(checked: CheckedFolder, position: number | undefined): string;
-  tail(): string;
-}
-
-/** Surroundings that forms of reports need. */
-export interface StreamSettings {
-  readonly decides: (finding: Finding) => boolean;
-  readonly shard?: Shard | undefined;
-}
-
-/** Every form that can be written as it grows. */
+/** Every form of a report. A new one is a file in `output/`, entered here and nowhere else. */
 export const REPORT_STREAMS = {
-  jsonl: ({ io: { folder } }, { shard }) => {
-    const summary = new Summary(shard);
+  text: textReport,
+  json({ io: { folder } }, { shard }) {
+    const report = new JsonReport(folder, shard);
     return {
       head: '',
-      one(checked, position) {
-        summary.add(checked);
-        return lineOf(checked, folder, position);
+      one(checked) {
+        report.add(checked);
+        return '';
       },
-      tail: () => summary.line(),
+      tail: () => report.texts(),
     };
   },
-  sarif: ({ io: { folder }, version }) => {
+  jsonl({ io: { folder } }, { shard }) {
+    const summary = new Summary();
+    return {
+      head: '',
+      one(checked, count) {
+        summary.add(checked);
+        return lineOf(checked, folder, count === undefined ? undefined : (shard?.positions[count] ?? count));
+      },
+      tail: () => [lastLine(summary, shard)],
+    };
+  },
+  sarif({ io: { folder }, version }) {
     let isFirst = true;
     return {
       head: sarifHead(version),
@@ -42,18 +42,30 @@ export const REPORT_STREAMS = {
         isFirst &&= text === '';
         return text;
       },
-      tail: () => sarifTail(isFirst),
+      tail: () => [sarifTail(isFirst)],
     };
   },
   junit: ({ io: { folder } }, { decides }) => ({
     head: junitHead(),
     one: (checked) => junitSuite(checked, folder, decides),
-    tail: () => JUNIT_TAIL,
+    tail: () => [JUNIT_TAIL],
   }),
+  'code-quality'({ io: { folder } }) {
+    const report = new QualityReport(folder);
+    let isFirst = true;
+    return {
+      head: '[',
+      one(checked) {
+        const issues = report
+          .issuesOf(checked)
+          .map((issue, i) => `${isFirst && i === 0 ? '' : ','}\n  ${JSON.stringify(issue, null, 2).replaceAll('\n', '\n  ')}`);
+        isFirst &&= issues.length === 0;
+        return issues.join('');
+      },
+      tail: () => [isFirst ? ']\n' : '\n]\n'],
+    };
+  },
 } as const satisfies Record<string, (context: Context, settings: StreamSettings) => ReportStream>;
 
-export type StreamName = keyof typeof REPORT_STREAMS;
-
-export function isStreamName(name: string): name is StreamName {
-  return Object.hasOwn(REPORT_STREAMS, name);
-}
+export type ReportName = keyof typeof REPORT_STREAMS;
+export const REPORT_NAMES = Object.keys(REPORT_STREAMS) as [ReportName, ...ReportName[]];

@@ -22,7 +22,8 @@ import { findingsText } from './output/findings-text.ts';
 import { findingJson } from './output/json.ts';
 import { framePage, problemPage } from './output/serve-page.ts';
 import { browserPath } from './io.ts';
-import { reportFindings, type ReportName } from './reports.ts';
+import type { ReportName } from './report-streams.ts';
+import { reportFindings } from './reports.ts';
 import { count } from '../core/text/sentence.ts';
 
 /** Folders that pictures lie in, and what is in their names. */
@@ -63,7 +64,7 @@ export async function shootTheme(
   );
   if (findings.length > 0) context.say(`\n${findingsText(byFile(findings), paint, context.io.columns, context.shown(opened.folder))}`);
   context.say(`\n${said}`);
-  reportFindings(context, options.format, opened, findings);
+  await reportFindings(context, options.format, opened, findings);
   if (options.format === 'json')
     context.result({
       theme: names.id,

@@ -12,7 +12,8 @@ import type { Context } from './command.ts';
 import { ExitStatus } from './exit-status.ts';
 import { findingsText } from './output/findings-text.ts';
 import { findingJson } from './output/json.ts';
-import { reportFindings, type ReportName } from './reports.ts';
+import type { ReportName } from './report-streams.ts';
+import { reportFindings } from './reports.ts';
 import { keepShots, lookAtSite, picturesIn } from './shots.ts';
 import type { Look } from '../core/shots/look-at-pages.ts';
 import { shelvesIn, siteNamed } from './site-argument.ts';
@@ -70,7 +71,7 @@ export async function rehearseSite(
   const differences = other === undefined || before === undefined ? [] : differencesOf([shown, chain], [before, other.chain], site.home);
   tell(context, { name, opened, shown, all, differences, other });
   if (pictures !== undefined) context.say(`\n${pictures.said}`);
-  reportFindings(context, options.format, opened, all);
+  await reportFindings(context, options.format, opened, all);
   if (options.format === 'json')
     context.result({
       site: name,

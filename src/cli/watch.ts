@@ -19,7 +19,7 @@ export interface Watching {
   /** Folders that were named and hold themes; absolute. */
   readonly roots: readonly string[];
   readonly check: (targets: readonly CheckTarget[]) => Promise<CheckedFolder[]>;
-  readonly show: (checked: readonly CheckedFolder[]) => void;
+  readonly show: (checked: readonly CheckedFolder[]) => Promise<void>;
   /** Where what it finds is what a check finds. */
   readonly quickLook?: QuickLook | undefined;
 }
@@ -31,7 +31,7 @@ export interface Watching {
 export async function watchThemes(context: Context, { targets, roots, check, show, quickLook }: Watching): Promise<void> {
   const first = await check(targets());
   const known = new Map(first.map((each) => [each.folder, each]));
-  show(first);
+  await show(first);
   let running = Promise.resolve();
   const quiet = new QuietTime((paths) => {
     // One check at a time: a save during one waits for the next.

@@ -44,7 +44,7 @@ export { measurePlatform, type LineSupport, type MeasuredPlatform } from './lear
 export type { SampleTheme } from './learning/theme-set.ts';
 export { checkPlatform } from './scaffold/check-platform.ts';
 export { judgeName, type NameVerdict, type Platform } from './platform/platform.ts';
-export { PlatformSchema, type PlatformContract } from './platform/schema.ts';
+export type { PlatformContract } from './platform/schema.ts';
 export type { ThemeNames } from './names/full-name.ts';
 export { planInstall, type InstallRequest, type InstallStep } from './sites/install-theme.ts';
 export { rehearse, type Rehearsal, type RehearsalRequest } from './rehearsal/rehearse.ts';

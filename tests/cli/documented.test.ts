@@ -2,7 +2,7 @@ import { cpSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { COMMANDS } from '../../src/cli/command-table.ts';
-import { REPORTS } from '../../src/cli/reports.ts';
+import { REPORT_NAMES } from '../../src/cli/report-streams.ts';
 import { ARCHIVE_FORMAT_NAMES } from '../../src/core/archives/format-names.ts';
 import { syntaxNames } from '../../src/core/documents/syntaxes.ts';
 import { TEMPLATE_LANGUAGES } from '../../src/core/templates/languages.ts';
@@ -17,8 +17,8 @@ const blocksOf = (page: string): string[] =>
 
 it.each<[what: string, names: readonly string[], page: string]>([
   ['command', COMMANDS.map(({ name }) => name), 'README.md'],
-  ['report', Object.keys(REPORTS), 'README.md'],
-  ['report', Object.keys(REPORTS), 'docs/checking.md'],
+  ['report', REPORT_NAMES, 'README.md'],
+  ['report', REPORT_NAMES, 'docs/checking.md'],
   ['syntax', syntaxNames(), 'docs/platform-files.md'],
   ['template language', TEMPLATE_LANGUAGES, 'docs/platform-files.md'],
   ['archive format', ARCHIVE_FORMAT_NAMES, 'docs/platform-files.md'],

@@ -2,9 +2,13 @@ import { spawnSync } from 'node:child_process';
 import { cpSync, existsSync, mkdirSync, readFileSync, rmSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
+import { REPORT_NAMES } from '../../src/cli/report-streams.ts';
+import { positionsIn } from '../../src/cli/shards.ts';
 import { DiskCache } from '../../src/core/files/disk-cache.ts';
 import { CheckCache } from '../../src/core/rules/engine/check-cache.ts';
+import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { openThemeFolder } from '../../src/core/theme/open.ts';
+import { fillPlace, isOneFile } from '../../src/core/theme/place.ts';
 import { makeSymlink, need, runTool } from '../support/needs.ts';
 import { DEMO_SHELVES, PROGRAM, Workplace } from '../support/program.ts';
 import { kitFiles, platformNamed, writeFiles } from '../support/trees.ts';
@@ -283,13 +287,13 @@ describe('a check that several machines share', () => {
     const place = workspace();
     const child = 'demo/shelf/albar-noche/sheet.css';
     writeFiles(place.folder, { [child]: readFileSync(place.path(child), 'utf8').replace(/^title: .*$/m, 'title: Albar') });
-    const parts = ['a.json', 'b.json', 'c.json'];
+    const parts = ['a.json', 'b.jsonl', 'c.json'];
     for (const [i, file] of parts.entries()) {
-      const { stdout } = await place.run('check', 'demo', '--shard', `${i + 1}/3`, '--format', 'json');
-      expect((JSON.parse(stdout) as Report).themes.length).toBeGreaterThan(0);
+      const { stdout } = await place.run('check', 'demo', '--shard', `${i + 1}/3`, '--format', file.slice(2));
+      expect(stdout.match(/"id":/g)?.length).toBeGreaterThan(0);
       writeFiles(place.folder, { [file]: stdout });
     }
-    for (const format of ['json', 'text', 'junit', 'sarif', 'code-quality'])
+    for (const format of REPORT_NAMES)
       expect(await place.run('report', 'merge', ...parts.toReversed(), '--format', format)).toEqual(
         await place.run('check', 'demo', '--format', format),
       );
@@ -299,6 +303,13 @@ describe('a check that several machines share', () => {
       rule: 'title/unique',
       related: [{ path: 'demo/shelf/albar/sheet.css', line: 2, column: 8, length: 5, message: 'the title of “albar”' }],
     });
+  });
+
+  it('deals out each package once, and looks at none of many', () => {
+    const targets = Array.from({ length: 1203 }, (_, i) => ({ kind: 'folder' as const, path: `/nowhere/hut-${i}` }));
+    const parts = [1, 2, 3, 4].map((part) => positionsIn({ part, of: 4 }, targets));
+    expect(parts.flat().toSorted((a, b) => a - b)).toEqual(targets.map((_, i) => i));
+    expect(parts.map(({ length }) => length)).toEqual([301, 301, 301, 300]);
   });
 
   it.each<[string, string[], RegExp]>([
@@ -358,6 +369,30 @@ describe('threads', () => {
     const alone = (await place.json('pack', ...few, '--out', 'dist-few', '--yes')) as unknown as { theme: string; sha256: string }[];
     const wanted = new Map(alone.map(({ theme, sha256 }) => [theme, sha256]));
     expect(many.results.filter(([id]) => wanted.has(id ?? '')).map(([id, sha256]) => [id, sha256])).toEqual([...wanted]);
+  }, 60_000);
+
+  it('read facts as one thread does, and say which themes have none', async () => {
+    const place = new Workplace();
+    const platforms = [...shippedPlatforms(), ...shippedPlatforms(), ...shippedPlatforms()].slice(0, 30);
+    for (const [i, platform] of platforms.entries()) {
+      const home = `huts/${i}/${fillPlace(platform, { id: 'cierzo', vendor: 'HutLeague' })}`;
+      writeFiles(place.path(isOneFile(platform) ? `huts/${i}` : home), kitFiles(platform, 'cierzo'));
+    }
+    writeFiles(place.folder, { 'huts/5/broken.zip': 'no archive' });
+    const [huts, wrong] = [Array.from({ length: 30 }, (_, i) => `huts/${i}`), ['huts/5/broken.zip', 'nowhere']];
+    const many = (...more: string[]) => place.startAndWait('meta', 'show', ...huts, ...wrong, ...more);
+    const told = many('--jobs', '3', '--format', 'json');
+    const { themes } = JSON.parse(told.stdout) as { themes: { folder: string; platform: string; facts: unknown; failure: unknown }[] };
+    expect([told.status, themes.length, themes.filter(({ failure }) => failure !== null).map(({ folder }) => folder)]).toEqual([
+      2,
+      32,
+      wrong,
+    ]);
+    // What one theme alone says of itself.
+    for (const { folder, platform, facts } of [themes[3], themes[10]].filter((each) => each !== undefined))
+      expect(await place.json('meta', 'show', folder, '--platform', platform)).toMatchObject({ platform, facts });
+    expect(many('--jobs', '1').stdout).toBe(many('--jobs', '3').stdout);
+    expect(many().stderr + many().stdout).toMatch(/✗ there is no folder nowhere[^]*✗ 32 themes; 2 cannot be opened\n/);
   }, 60_000);
 
   it('check kits as one thread does, also those of a parent and of your own platform', async () => {

@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { parse as parseYaml } from 'yaml';
 import { findEntry, plainValue, type Syntax, type ValueNode, type WritableValue } from '../../src/core/documents/syntax.ts';
 import { findSyntax, syntaxNames } from '../../src/core/documents/syntaxes.ts';
+import { readPlainLines } from '../../src/core/documents/yaml-lines.ts';
 import { applyEdits } from '../../src/core/text/edits.ts';
 
 /** A document of each syntax with a title in its middle, a list where the syntax has lists, and things to be left alone. */
@@ -406,6 +407,49 @@ describe('an independent reader', () => {
         expect(p instanceof XmlElement && p.attributes['src']).toBe(text);
       }),
     );
+  });
+});
+
+describe('lines that are read without the parser', () => {
+  const yaml = findSyntax('yaml') as Syntax;
+  const plain = [
+    '"x y"',
+    "'x: y'",
+    '[a, b]',
+    '[a,b-c]',
+    'a b.c',
+    '1.2.3',
+    'http://a/b',
+    'é’s, b',
+    '',
+    'Null',
+    '[null]',
+    '1.2',
+    '1e3',
+    'a: b',
+  ];
+  const signs = [...plain, ':', ': ', '\n', ' ', '#', ' #', '- ', ',', '"', "'", '[', ']', '\t', '\r', '\u00a0', '---', '\n...\n', '\n  b'];
+  const odd = fc.array(fc.constantFrom(...signs), { maxLength: 3 }).map((all) => all.join(''));
+  const line = fc.tuple(
+    fc.constantFrom('title', 'a', 'b-1', 'c', 'd', 'NULL', 'constructor'),
+    fc.constantFrom(': ', ':   ', ':', ' : '),
+    fc.oneof({ weight: 6, arbitrary: fc.constantFrom(...plain) }, { weight: 1, arbitrary: odd }),
+    fc.constantFrom('', '', ' ', '\n', '\n  '),
+  );
+  const lines = fc.array(line, { minLength: 1, maxLength: 3 }).map((all) => all.map((parts) => parts.join('')).join('\n'));
+
+  it('are what the parser reads', () => {
+    let count = 0;
+    fc.assert(
+      fc.property(lines, (text) => {
+        if (readPlainLines(text) === undefined) return;
+        count++;
+        // A comment at the end changes nothing, and is for the parser.
+        expect(yaml.read(text, {})).toEqual(yaml.read(`${text}\n# end\n`, {}));
+      }),
+      { numRuns: 3000 },
+    );
+    expect(count).toBeGreaterThan(100);
   });
 });
 

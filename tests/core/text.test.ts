@@ -1,3 +1,4 @@
+import { writeFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { applyEdits, mapOffset } from '../../src/core/text/edits.ts';
@@ -7,6 +8,8 @@ import { problemOfPlace } from '../../src/core/configuration/place.ts';
 import { problemOfSearch } from '../../src/core/names/shape.ts';
 import { MemoryTree } from '../../src/core/files/memory-tree.ts';
 import { windowsOf } from '../../src/core/files/read-text.ts';
+import { linesOf, withFile } from '../../src/core/files/disk-file.ts';
+import { TextSpool } from '../../src/core/files/text-spool.ts';
 import { isNestedTooDeeply } from '../../src/core/text/nesting.ts';
 import { findSecrets } from '../../src/core/rules/text/secrets.ts';
 import { isPattern, matchesPattern } from '../../src/core/text/pattern.ts';
@@ -14,6 +17,7 @@ import { Wildcard } from '../../src/core/text/wildcard.ts';
 import { SourceDocument } from '../../src/core/text/source-document.ts';
 import { spell, splitWords, SPELLINGS, type Spelling } from '../../src/core/names/spelling.ts';
 import { findClassBodies, findZones, zoneAt } from '../../src/core/text/zones.ts';
+import { Workplace } from '../support/program.ts';
 
 describe('SourceDocument', () => {
   it('gives back any bytes that it takes as text', () => {
@@ -169,6 +173,25 @@ describe('patterns from outside', () => {
   it.each(['..', 'a/../b', '/etc', 'C:/x', '~/x', 'a\\b', 'a\0b', './a'])('the place %j leads out of its folder', (path) => {
     expect(problemOfPlace(path)).toBeDefined();
   });
+});
+
+it.each([0, 1, 70_000])('a text of pieces that waits on the disk from %i characters on is read as it was put together', (most) => {
+  const spool = new TextSpool(most);
+  const pieces = Array.from({ length: 40_000 }, (_, i) => `«${i}» ñ🏔\n`);
+  for (const piece of pieces) spool.add(piece);
+  expect([...spool.texts()].join('')).toBe(pieces.join(''));
+});
+
+it('the lines of a file are told with where they stand, however they are cut, and empty ones left out', () => {
+  const lines = ['ñandú', '', 'x'.repeat(70_000), '', '', '🏔', 'last'];
+  const path = new Workplace().path('lines.txt');
+  for (const text of [lines.join('\n'), `${lines.join('\n')}\n`]) {
+    writeFileSync(path, text);
+    const bytes = Buffer.from(text);
+    const read = withFile(path, (file) => [...linesOf(file)]);
+    expect(read.map((line) => [line.number, line.text])).toEqual(lines.map((line, i) => [i + 1, line]).filter(([, line]) => line !== ''));
+    expect(read.map(({ start, length }) => bytes.subarray(start, start + length).toString())).toEqual(read.map(({ text: own }) => own));
+  }
 });
 
 it('a large file in stretches has every place once, wherever they begin and end', () => {

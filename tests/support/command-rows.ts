@@ -20,6 +20,7 @@ export const COMMAND_ROWS: readonly CommandRow[] = [
   { line: 'check shelf/*', status: 1 },
   { line: 'check shelf/cornisa --fix --yes', changes: true, status: 1 },
   { line: 'meta show shelf/albar' },
+  { line: 'meta show shelf' },
   { line: 'meta set shelf/albar title=Cumbre --yes', changes: true },
   { line: 'meta bump minor shelf/albar --yes', changes: true },
   { line: 'upgrade shelf/albar-noche --release 4' },

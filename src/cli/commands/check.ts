@@ -10,7 +10,7 @@ import { beyondBaseline, EMPTY_BASELINE, longKeyOf, readBaseline, withFindings, 
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { releaseNamed } from '../../core/platform/platform.ts';
 import { planFixes } from '../../core/rules/engine/fix.ts';
-import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';
+import { decidingFindings, decisionOptions } from '../deciding.ts';
 import { checkAndWrite } from '../check-and-write.ts';
 import { checkMany, commonOf, type CheckHow } from '../check-many.ts';
 import { defineCommand, type Context, changeOptions, jobsOption } from '../command.ts';
@@ -24,11 +24,12 @@ import { checkOptionsOf } from '../../core/rules/engine/check.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
 import { checkTargets, type CheckTarget } from '../check-targets.ts';
 import { affectedBy, findingsSince, type Since } from '../check-since.ts';
-import { isStreamName } from '../report-streams.ts';
+import type { ShardPositions, StreamSettings } from '../report-stream.ts';
+import { REPORT_NAMES } from '../report-streams.ts';
 import { PACKAGE_COSTS } from '../../core/parallel/task-pool.ts';
 import { pathsIn } from '../path-list.ts';
 import { parseShard, positionsIn, shardOfJob } from '../shards.ts';
-import { REPORT_NAMES, REPORTS, warnOfFailures, type ShardPositions } from '../reports.ts';
+import { writeReport } from '../reports.ts';
 import { count } from '../../core/text/sentence.ts';
 import { ruleNamed } from '../../core/rules/engine/rule-named.ts';
 import { RULES } from '../../core/rules/rules.ts';
@@ -98,9 +99,10 @@ async function checkOnce(
   // A single target that cannot be opened is an error as always; it becomes a report where you asked for a report.
   const isThrowing = found.targets.length === 1 && options.format === 'text';
   const how = { ...howOf(context, options), isThrowing, needsBasis: since !== undefined };
-  const { format } = options;
-  if (isStreamName(format) && isStreamed(context, options, since))
-    return checkAndWrite(teller, targets, how, { ...options, format, shard: shard.told, roots: rootsOf(context, args) });
+  const others = since === undefined ? found.others.map((other) => context.original(other)) : [];
+  const settings: Omit<StreamSettings, 'decides'> = { shard: shard.told, others, release: options.release };
+  if (isStreamed(context, options, since))
+    return checkAndWrite(teller, targets, how, { ...settings, format: options.format, decision: options, roots: rootsOf(context, args) });
   const folders = targets.flatMap(({ kind, path }) => (kind === 'folder' ? [path] : []));
   const now = await checkMany(context, targets, how);
   const all = since === undefined ? now : await findingsSince(context, since, now, await commonOf(context, how, folders));
@@ -111,16 +113,9 @@ async function checkOnce(
   );
   const isWhole = since === undefined && options.shard === undefined;
   const told = isWhole ? [...withMistakesOnce(checked), ...checkConfigurations(checked, rootsOf(context, args))] : checked;
-  const decides = decidingFindings(told, options);
   if (since !== undefined && options.format === 'text') saySince(teller, since, found.targets.length);
-  const others = since === undefined ? found.others.map((other) => context.original(other)) : [];
-  REPORTS[options.format](teller, { checked: told, others, decides, shard: shard.told, baseline: baselineFile(teller, options) });
-  if (options.format !== 'text') warnOfFailures(teller, told);
-  else if (options.release !== undefined && told.some(({ result }) => result.findings.length > 0))
-    teller.say(
-      `\n${teller.paint.name('→')} “pionero upgrade --release ${options.release}” changes what has one right answer there, and the stated range.`,
-    );
-  return statusOf(told, decides);
+  const decides = decidingFindings(told, options);
+  return writeReport(teller, options.format, told, { ...settings, decision: options, decides, baseline: baselineFile(teller, options) });
 }
 
 /** @throws UsageError when a rule that is to be tried does not exist */
@@ -143,7 +138,9 @@ function howOf(context: Context, options: Options): CheckHow {
 function isStreamed(context: Context, options: Options, since: unknown): boolean {
   const { format, baselineOut, maxWarnings } = options;
   const isWhole = since !== undefined || baselineOut !== undefined || baselineFile(context, options) !== undefined;
-  return isStreamName(format) && !isWhole && !(format === 'junit' && maxWarnings !== undefined);
+  // Whether warnings decide is known when all of them are.
+  const tellsDeciding = format === 'junit' || (format === 'text' && context.options.quiet);
+  return !isWhole && !(tellsDeciding && maxWarnings !== undefined);
 }
 
 /** Checks the files of the next commit, and reports the findings that it brings; before the first commit, all findings. */
@@ -313,7 +310,8 @@ async function watch(context: Context, args: readonly string[], options: Options
       baselineFile(context, options) === undefined
         ? new QuickLook(context.opening)
         : undefined,
-    show: (checked) => REPORTS.text(context, { checked, others: [], decides: decidingFindings(checked, options) }),
+    show: async (checked) =>
+      void (await writeReport(context, 'text', checked, { decision: options, decides: decidingFindings(checked, options) })),
   });
   return ExitStatus.ok;
 }

@@ -1,10 +1,7 @@
-import { noTemplatesText } from '../output/platform-text.ts';
 import { flag, text, type Values } from '../option.ts';
 import { UsageError } from '../../core/errors.ts';
 import { fillShape } from '../../core/names/shape.ts';
-import { keyPath, type Fact } from '../../core/theme/documents.ts';
 import type { OpenedTheme } from '../../core/theme/open.ts';
-import { isOneFile } from '../../core/theme/place.ts';
 import { changelogOf } from '../../core/contents/changelog.ts';
 import { withLicenseText } from '../../core/contents/license-file.ts';
 import { licenseFiles } from '../../core/contents/third-party.ts';
@@ -13,7 +10,7 @@ import { bumpVersion, findDisagreements, syncFacts, type VersionPart } from '../
 import type { Theme } from '../../core/theme/theme.ts';
 import { offerLicenseText, yearOf } from '../license-offer.ts';
 import { actionArgument, actionOf } from '../actions.ts';
-import { defineCommand, type ActionFacts, type Context, changeOptions } from '../command.ts';
+import { defineCommand, type ActionFacts, type Context, changeOptions, jobsOption } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { forceOption, isHarmless } from '../proof-gate.ts';
@@ -21,31 +18,33 @@ import { findingJson } from '../output/json.ts';
 import { plainFacts } from '../../core/facts/plain-facts.ts';
 import { checkTargets } from '../check-targets.ts';
 import { openThemes } from '../opened-themes.ts';
-import { planFacts, planFactsOfAll, shownFact } from '../fact-changes.ts';
+import { planFacts, planFactsOfAll } from '../fact-changes.ts';
 import { dateOf, planBumps } from '../raising.ts';
-import { isThemePlace, openArgument, openSource } from '../theme-argument.ts';
+import { showFacts } from '../show-facts.ts';
+import { isThemePlace, openArgument } from '../theme-argument.ts';
 import { count } from '../../core/text/sentence.ts';
 
 const OPTIONS = {
   from: text('FILE', 'sync: the document that is right'),
   licenseText: flag('set: with license=, write the text of that license into the license file, too'),
   ...forceOption,
+  ...jobsOption,
   ...changeOptions,
 };
 type Options = Values<typeof OPTIONS>;
 type Action = (context: Context, words: readonly string[], options: Options) => Promise<ExitStatus>;
 
-const ACTIONS: Readonly<Record<string, Action>> = { show, set, sync, bump };
+const ACTIONS: Readonly<Record<string, Action>> = { show: showFacts, set, sync, bump };
 
 const CHANGING = ['force', 'dryRun', 'yes'];
 
 /** The arguments and options of each. */
 const FACTS: Readonly<Record<string, ActionFacts>> = {
   show: {
-    about: 'show the facts of a theme, and where each stands',
-    arguments: [{ form: '[theme]', about: 'a theme’s folder, its archive, or its id on a shelf; default: the current folder' }],
-    options: [],
-    examples: ['pionero meta show cierzo', 'pionero meta show cierzo-1.2.0.zip --format json'],
+    about: 'show the facts of themes, and where each stands',
+    arguments: [{ form: '[themes...]', about: 'themes, archives, or folders of themes; default: the current folder' }],
+    options: ['jobs'],
+    examples: ['pionero meta show cierzo', 'pionero meta show cierzo-1.2.0.zip --format json', 'pionero meta show themes'],
   },
   set: {
     about: 'change facts in every document that carries them',
@@ -99,28 +98,6 @@ export default defineCommand({
     return actionOf('meta', ACTIONS, name)(context, words, options);
   },
 });
-
-async function show(context: Context, words: readonly string[]): Promise<ExitStatus> {
-  const { theme } = await openSource(onlyTheme(words), context);
-  const names = [
-    { name: 'id', value: theme.names.id, where: isOneFile(theme.platform) ? 'the file’s name' : 'the folder’s name' },
-    ...(theme.names.vendor === undefined ? [] : [{ name: 'vendor', value: theme.names.vendor, where: 'the name of the folder above' }]),
-  ];
-  const rows = [...names, ...theme.facts.map((fact) => ({ name: fact.name, value: shownFact(fact), where: placeOf(fact) }))];
-  const { paint } = context;
-  const width = (key: 'name' | 'value'): number => Math.min(44, Math.max(...rows.map((row) => row[key].length)));
-  context.say(`${paint.strong(theme.names.id)} ${paint.faint(`(${theme.platform.contract.title}): ${count(rows.length, 'fact')}`)}\n`);
-  for (const row of rows)
-    context.say(`  ${paint.name(row.name.padEnd(width('name')))}  ${row.value.padEnd(width('value'))}  ${paint.faint(row.where)}`);
-  const none = noTemplatesText(theme.platform, paint);
-  if (none !== '') context.say(none);
-  for (const document of theme.documents) {
-    if (document.problems.length > 0)
-      context.warn(`\n${paint.warn('▲')} ${document.title}: ${document.problems[0]?.message}; “pionero check” says more`);
-  }
-  context.result({ theme: plainFacts(theme), platform: theme.platform.contract.name, facts: theme.facts.map(factPlace) });
-  return ExitStatus.ok;
-}
 
 async function set(context: Context, words: readonly string[], options: Options): Promise<ExitStatus> {
   const changes = words.flatMap(parseChange);
@@ -226,12 +203,6 @@ async function refuseMissingSign(context: Context, words: readonly string[]): Pr
   });
 }
 
-function onlyTheme(words: readonly string[]): string | undefined {
-  if (words.length > 1)
-    throw new UsageError({ what: `one theme at a time, not ${words.join(' and ')}`, hint: 'a change is written as fact=value' });
-  return words[0];
-}
-
 function parseChange(word: string): FactChange[] {
   const match = /^([A-Za-z][\w-]*?)(\+=|-=|=)(.*)$/s.exec(word);
   if (match === null) return [];
@@ -315,14 +286,4 @@ function headed({ theme }: OpenedTheme, files: readonly string[]): string[] {
 function sayNext(context: Context, opened: readonly OpenedTheme[]): void {
   const steps = opened.flatMap(({ theme }) => theme.platform.contract['next-steps'].meta.map((step) => fillShape(step, theme.names)));
   for (const step of new Set(steps)) context.say(`  ${context.paint.name('→')} ${step}`);
-}
-
-function placeOf(fact: Fact): string {
-  const { file, line, column } = factPlace(fact);
-  return `${file}:${line}:${column}`;
-}
-
-function factPlace(fact: Fact): { fact: string; key: string; value: unknown; file: string; line: number; column: number } {
-  const position = fact.document.source?.positionAt(fact.node.start) ?? { line: 1, column: 1 };
-  return { fact: fact.name, key: keyPath(fact.field).join('.'), value: fact.value ?? null, file: fact.document.path, ...position };
 }

@@ -17,7 +17,8 @@ import { shootTheme } from '../shots.ts';
 import { openSource } from '../theme-argument.ts';
 import { findingsText } from '../output/findings-text.ts';
 import { findingJson } from '../output/json.ts';
-import { REPORT_NAMES, reportFindings } from '../reports.ts';
+import { REPORT_NAMES } from '../report-streams.ts';
+import { reportFindings } from '../reports.ts';
 import type { Paint } from '../output/paint.ts';
 import { bytes } from '../output/paint.ts';
 import { count } from '../../core/text/sentence.ts';
@@ -82,7 +83,7 @@ export default defineCommand({
     });
     const differences = before === undefined ? [] : differencesOf(rehearsal, before);
     show(context, rehearsal, { out, other, differences, isOutlined: options.regions });
-    reportFindings(context, options.format, opened, [...rehearsal.reasons, ...rehearsal.unfinished]);
+    await reportFindings(context, options.format, opened, [...rehearsal.reasons, ...rehearsal.unfinished]);
     if (options.format === 'json')
       context.result({
         recognised: rehearsal.recognised,

@@ -1,21 +1,22 @@
 import { choice, flag, text, type Values } from '../option.ts';
 import { resolve } from 'node:path';
 import { ConfigurationError, UsageError } from '../../core/errors.ts';
-import { readIfThere } from '../../core/files/disk.ts';
+import { kindOnDisk } from '../../core/files/disk.ts';
 import { compareText } from '../../core/files/file-tree.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
-import { compareChecks, type Comparison } from '../../core/rules/engine/compare-checks.ts';
+import { compareChecks, type Comparison, type StoredChecks } from '../../core/rules/engine/compare-checks.ts';
 import type { Finding } from '../../core/rules/engine/check.ts';
 import { actionArgument, actionOf } from '../actions.ts';
 import { defineCommand, type ActionFacts, type Context } from '../command.ts';
-import { decidingFindings, decisionOptions, statusOf } from '../deciding.ts';
+import { decidingAmong, decisionOptions } from '../deciding.ts';
 import { ExitStatus } from '../exit-status.ts';
 import { comparisonPage } from '../output/comparison-page.ts';
 import { comparisonText, countsOf } from '../output/comparison-text.ts';
 import { findingJson } from '../output/json.ts';
 import { placeFrom } from '../output/places.ts';
-import { readReport, type ReadReport } from '../output/read-report.ts';
-import { REPORT_NAMES, REPORTS, warnOfFailures } from '../reports.ts';
+import { openReport, type StoredReport, type StoredTheme } from '../output/stored-report.ts';
+import { REPORT_NAMES } from '../report-streams.ts';
+import { writeReport } from '../reports.ts';
 import { writePage } from '../write-page.ts';
 import { count, plural } from '../../core/text/sentence.ts';
 
@@ -67,19 +68,23 @@ export default defineCommand({
 /** One report of many: what a single check of all their themes would have told. */
 async function merge(context: Context, files: readonly string[], options: Options): Promise<ExitStatus> {
   if (files.length === 0) throw new UsageError({ what: 'no reports are named', hint: 'pionero report merge part-1.json part-2.json' });
-  const reports = files.map((file) => reportIn(context, file));
-  const checked = inOrder(reports).map((each) => fromFolder(each, context.io.folder));
-  const decides = decidingFindings(checked, options);
-  REPORTS[options.format](context, { checked, others: [], decides });
-  if (options.format !== 'text') warnOfFailures(context, checked);
-  return statusOf(checked, decides);
+  const themes = inOrder(files.map((file) => reportIn(context, file)));
+  const decides = decidingAmong(
+    themes.reduce((sum, { warnings }) => sum + warnings, 0),
+    options,
+  );
+  const checked = function* (): Generator<CheckedFolder> {
+    for (const theme of themes) yield fromFolder(theme.read(), context.io.folder);
+  };
+  return writeReport(context, options.format, checked(), { decision: options, decides });
 }
 
 /** @throws ConfigurationError when it is not there, or not a report */
-function reportIn(context: Context, file: string): ReadReport {
-  const bytes = readIfThere(context.path(file));
-  if (bytes === undefined) throw new ConfigurationError({ what: `there is no report ${file}`, hint: 'write one with check --format json' });
-  return readReport(bytes.toString('utf8'), file);
+function reportIn(context: Context, file: string): StoredReport {
+  const path = context.path(file);
+  if (kindOnDisk(path) !== 'file')
+    throw new ConfigurationError({ what: `there is no report ${file}`, hint: 'write one with check --format json' });
+  return openReport(path, file);
 }
 
 /** What changed from one check to another. */
@@ -90,8 +95,9 @@ async function compare(context: Context, files: readonly string[], options: Opti
   if (options.format !== 'text' && options.format !== 'json')
     throw new UsageError({ what: `${options.format} is not a form of a comparison`, hint: 'leave --format out, or say --format json' });
   const { folder } = context.io;
-  const [before, after] = [old, now].map((file) => reportIn(context, file).checked.map((each) => fromFolder(each, folder)));
-  const comparison = compareChecks(before ?? [], after ?? []);
+  const storedIn = (file: string): StoredChecks =>
+    new Map(reportIn(context, file).themes.map(({ folder: own, read }) => [resolve(folder, own), () => fromFolder(read(), folder)]));
+  const comparison = compareChecks(storedIn(old), storedIn(now));
   const status = countsOf(comparison).broke > 0 ? ExitStatus.findings : ExitStatus.ok;
   if (options.out !== undefined) {
     const file = await writePage(context, options.out, options, () => comparisonPage(comparison, [old, now], folder));
@@ -128,9 +134,9 @@ function fromFolder(checked: CheckedFolder, current: string): CheckedFolder {
 }
 
 /** The themes of all parts, in the order of the whole; of reports that are not parts, by folder. @throws UsageError when a part is missing */
-function inOrder(reports: readonly ReadReport[]): CheckedFolder[] {
+function inOrder(reports: readonly StoredReport[]): StoredTheme[] {
   const parts = reports.filter(({ shard }) => shard !== undefined);
-  if (parts.length === 0) return reports.flatMap(({ checked }) => checked).toSorted((a, b) => compareText(a.folder, b.folder));
+  if (parts.length === 0) return reports.flatMap(({ themes }) => themes).toSorted((a, b) => compareText(a.folder, b.folder));
   const of = parts[0]?.shard?.of ?? 0;
   const numbers = parts.map(({ shard }) => shard?.part ?? 0).toSorted((a, b) => a - b);
   const wanted = Array.from({ length: of }, (_, i) => i + 1);
@@ -140,6 +146,5 @@ function inOrder(reports: readonly ReadReport[]): CheckedFolder[] {
   if (missing.length > 0)
     throw new UsageError({ what: `of ${count(of, 'part')}, ${missing.join(' and ')} ${plural(missing.length, 'is', 'are')} missing` });
   if (numbers.length > of) throw new UsageError({ what: 'a part is named twice', hint: 'name every part once' });
-  const placed = parts.flatMap(({ checked, shard }) => checked.map((each, i) => ({ each, position: shard?.positions[i] ?? 0 })));
-  return placed.toSorted((a, b) => a.position - b.position).map(({ each }) => each);
+  return parts.flatMap(({ themes }) => themes).toSorted((a, b) => a.position - b.position);
 }

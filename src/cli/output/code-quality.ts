@@ -18,13 +18,25 @@ interface QualityIssue {
  * the current folder.
  */
 export function codeQuality(checked: readonly CheckedFolder[], currentFolder: string): QualityIssue[] {
-  const seen = new Map<string, number>();
-  return checked.flatMap(({ folder, result }) =>
-    result.findings.map((finding) => {
-      const path = placeFrom(currentFolder, folder, finding.file);
+  const report = new QualityReport(currentFolder);
+  return checked.flatMap((each) => report.issuesOf(each));
+}
+
+/** The same theme by theme: see {@link codeQuality}. */
+export class QualityReport {
+  readonly #currentFolder: string;
+  readonly #seen = new Map<string, number>();
+
+  constructor(currentFolder: string) {
+    this.#currentFolder = currentFolder;
+  }
+
+  issuesOf({ folder, result }: CheckedFolder): QualityIssue[] {
+    return result.findings.map((finding) => {
+      const path = placeFrom(this.#currentFolder, folder, finding.file);
       const key = `${finding.rule} ${path} ${finding.message}`;
-      const times = seen.get(key) ?? 0;
-      seen.set(key, times + 1);
+      const times = this.#seen.get(key) ?? 0;
+      this.#seen.set(key, times + 1);
       return {
         description: finding.message,
         check_name: finding.rule,
@@ -32,8 +44,8 @@ export function codeQuality(checked: readonly CheckedFolder[], currentFolder: st
         severity: severityOf(finding),
         location: { path, lines: { begin: finding.line } },
       };
-    }),
-  );
+    });
+  }
 }
 
 function severityOf({ severity, isRefusal }: Finding): QualityIssue['severity'] {

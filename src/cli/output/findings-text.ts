@@ -55,7 +55,10 @@ export function impactText(findings: readonly Finding[], paint: Paint): string |
 }
 
 function tallyText(findings: readonly Finding[]): string {
-  const { error, warning, note } = tally(findings);
+  return countsText(tally(findings));
+}
+
+function countsText({ error, warning, note }: Record<Severity, number>): string {
   const counts = [
     error > 0 ? count(error, 'error') : '',
     warning > 0 ? count(warning, 'warning') : '',
@@ -65,18 +68,32 @@ function tallyText(findings: readonly Finding[]): string {
 }
 
 /** The last line when many themes were checked. */
-export function overview(checked: readonly Headlined[], paint: Paint): string {
-  const themes = checked.filter(({ standsFor }) => standsFor === undefined);
-  const clean = themes.filter(({ result }) => result.findings.length === 0).length;
-  const opened = themes.filter(({ failure }) => failure === undefined);
-  const kept = checked.reduce((sum, { standsFor = [] }) => sum + standsFor.length, 0);
-  const refused = opened.filter(({ result }) => result.findings.some((finding) => finding.isRefusal)).length;
-  const failed = themes.length - opened.length + kept;
-  const all = checked.flatMap(({ result }) => result.findings);
-  const rest = all.length === 0 ? '' : `; ${tallyText(all)}`;
-  const unchecked = failed === 0 ? '' : paint.bad(`; ${digits(failed)} cannot be checked`);
-  const taken = refused === 0 ? '' : paint.bad(`; the host refuses ${refused}`);
-  return `${all.length === 0 ? paint.good('✓') : paint.warn('▲')} ${count(themes.length + kept, 'theme')}: ${clean} without problems${rest}${taken}${unchecked}`;
+export class Overview {
+  readonly #tally: Record<Severity, number> = { error: 0, warning: 0, note: 0 };
+  readonly #counts = { clean: 0, refused: 0, failed: 0 };
+  themes = 0;
+  /** Entries: themes, and files around them. */
+  entries = 0;
+
+  add({ result: { findings }, failure, standsFor }: Headlined): void {
+    const own = tally(findings);
+    for (const severity of ['error', 'warning', 'note'] as const) this.#tally[severity] += own[severity];
+    this.entries++;
+    this.themes += standsFor?.length ?? 1;
+    this.#counts.failed += standsFor?.length ?? (failure === undefined ? 0 : 1);
+    if (standsFor !== undefined) return;
+    if (findings.length === 0) this.#counts.clean++;
+    if (failure === undefined && findings.some(({ isRefusal }) => isRefusal)) this.#counts.refused++;
+  }
+
+  text(paint: Paint): string {
+    const { clean, refused, failed } = this.#counts;
+    const found = countsText(this.#tally);
+    const unchecked = failed === 0 ? '' : paint.bad(`; ${digits(failed)} cannot be checked`);
+    const taken = refused === 0 ? '' : paint.bad(`; the host refuses ${refused}`);
+    const mark = found === '' ? paint.good('✓') : paint.warn('▲');
+    return `${mark} ${count(this.themes, 'theme')}: ${clean} without problems${found === '' ? '' : `; ${found}`}${taken}${unchecked}`;
+  }
 }
 
 /** So many findings of one rule are shown of a theme. */

@@ -1,7 +1,9 @@
 import type { Finding, FindingPlace } from '../../core/rules/engine/check.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
+import { TextSpool } from '../../core/files/text-spool.ts';
 import { tally } from './findings-text.ts';
 import { placeFrom } from './places.ts';
+import { Summary } from './summary.ts';
 
 export function findingJson({
   sourceLine,
@@ -44,26 +46,91 @@ export function findingJson({
 const MAX_LINE = 2000;
 
 /**
- * One shape for one theme and for many. `findings` are those of all themes; `theme` and `platform` are those of the only
- * theme, and null when there are several. `around` is about files around the themes, with the ids of those that are not checked because of it.
+ * A report in JSON that is put together theme by theme. One shape for one theme and for many: `findings` are those of all themes; `theme`
+ * and `platform` are those of the only theme, and null when there are several. `around` is about files around the themes, with the ids
+ * of those that are not checked because of it.
  */
+export class JsonReport {
+  readonly #currentFolder: string;
+  readonly #shard: object | undefined;
+  readonly #summary: Summary;
+  /** The sums come before the themes, so these wait on the disk where they are many. */
+  readonly #parts = { findings: new JsonList(), themes: new JsonList(), aroundFindings: new JsonList(), around: new JsonList() };
+  /** The only theme, as long as there is one. */
+  #only: Pick<ReturnType<typeof checkJson>, 'theme' | 'platform'> | undefined;
+
+  /** @param shard which part of several it is, with the positions of its themes */
+  constructor(currentFolder: string, shard?: object) {
+    this.#currentFolder = currentFolder;
+    this.#shard = shard;
+    this.#summary = new Summary();
+  }
+
+  add(checked: CheckedFolder): void {
+    const { standsFor } = checked;
+    const { findings, themes, aroundFindings, around } = this.#parts;
+    const told = checkJson(checked, this.#currentFolder);
+    this.#summary.add(checked);
+    if (standsFor === undefined) {
+      themes.add(told);
+      this.#only = this.#summary.sums.themes === 1 ? { theme: told.theme, platform: told.platform } : undefined;
+    } else around.add({ ...told, standsFor });
+    for (const finding of told.findings) (standsFor === undefined ? findings : aroundFindings).add(finding);
+  }
+
+  *texts(): Generator<string> {
+    const { findings, themes, aroundFindings, around } = this.#parts;
+    const { theme, platform } = this.#only ?? { theme: null, platform: null };
+    yield `{\n  "theme": ${indented(theme, 2)},\n  "platform": ${JSON.stringify(platform)},\n  "findings": `;
+    yield* listTexts([findings, aroundFindings]);
+    yield `,\n  "summary": ${indented(this.#summary.sums, 2)},\n  "themes": `;
+    yield* listTexts([themes]);
+    if (!around.isEmpty) {
+      yield ',\n  "around": ';
+      yield* listTexts([around]);
+    }
+    if (this.#shard !== undefined) yield `,\n  "shard": ${indented(this.#shard, 2)}`;
+    yield '\n}\n';
+  }
+}
+
+/** The entries of a list, each on lines of its own. */
+class JsonList {
+  readonly #spool = new TextSpool();
+  isEmpty = true;
+
+  add(value: unknown): void {
+    this.#spool.add(`${this.isEmpty ? '' : ','}\n    ${indented(value, 4)}`);
+    this.isEmpty = false;
+  }
+
+  texts(): Generator<string> {
+    return this.#spool.texts();
+  }
+}
+
+/** Lists one after another as one, as a member of the report. */
+function* listTexts(lists: readonly JsonList[]): Generator<string> {
+  const filled = lists.filter(({ isEmpty }) => !isEmpty);
+  if (filled.length === 0) return yield '[]';
+  yield '[';
+  for (const [i, list] of filled.entries()) {
+    if (i > 0) yield ',';
+    yield* list.texts();
+  }
+  yield '\n  ]';
+}
+
+/** A value as JSON on several lines, of which all but the first begin with so many blanks more. */
+function indented(value: unknown, blanks: number): string {
+  return JSON.stringify(value, null, 2).replaceAll('\n', `\n${' '.repeat(blanks)}`);
+}
+
+/** The report as plain data: see {@link JsonReport}. */
 export function checksJson(checked: readonly CheckedFolder[], currentFolder: string): Record<string, unknown> {
-  const themes = checked.filter(({ standsFor }) => standsFor === undefined).map((each) => checkJson(each, currentFolder));
-  const around = checked
-    .filter(({ standsFor }) => standsFor !== undefined)
-    .map((each) => ({ ...checkJson(each, currentFolder), standsFor: each.standsFor }));
-  const [only] = themes.length === 1 ? themes : [];
-  const all = checked.flatMap(({ result }) => result.findings);
-  const sum = (key: 'files' | 'accepted' | 'known'): number => checked.reduce((total, { result }) => total + (result[key] ?? 0), 0);
-  const rules = Math.max(0, ...checked.map(({ result }) => result.rules));
-  return {
-    theme: only?.theme ?? null,
-    platform: only?.platform ?? null,
-    findings: [...themes, ...around].flatMap(({ findings }) => findings),
-    summary: { themes: themes.length, ...counts(all), files: sum('files'), rules, accepted: sum('accepted'), known: sum('known') },
-    themes,
-    ...(around.length === 0 ? {} : { around }),
-  };
+  const report = new JsonReport(currentFolder);
+  for (const each of checked) report.add(each);
+  return JSON.parse([...report.texts()].join('')) as Record<string, unknown>;
 }
 
 export function checkJson({ facts, platform, result, folder, id, failure }: CheckedFolder, currentFolder: string) {

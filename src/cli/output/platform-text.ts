@@ -96,9 +96,12 @@ export function platformText({ contract, file }: Platform, kits: readonly Kit[],
 
 /** A line that says that a platform has no pages; empty for one that has some. */
 export function noTemplatesText({ contract: { title, templates } }: Platform, paint: Paint): string {
-  return templates === undefined
-    ? `\n${paint.faint('–')} ${title}: the platform file describes no templates, so there are no pages to show.`
-    : '';
+  return templates === undefined ? `\n${noPagesText(title, paint)}` : '';
+}
+
+/** @param title of a platform whose file describes no templates */
+export function noPagesText(title: string, paint: Paint): string {
+  return `${paint.faint('–')} ${title}: the platform file describes no templates, so there are no pages to show.`;
 }
 
 function templateLines({ templates }: PlatformContract): string[] {

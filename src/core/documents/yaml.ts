@@ -13,6 +13,7 @@ import {
 } from 'yaml';
 import { beginEmpty, endOfLine, lineEndOf, lineEntryEdits, removeLine } from './lines.ts';
 import { structuredSyntax } from './structured.ts';
+import { readPlainLines } from './yaml-lines.ts';
 import { type MapEntry, type Reading, type Scalar, type SyntaxProblem, type ValueNode } from './syntax.ts';
 
 /** Keys that would reach into JavaScript's own objects; no host uses them. */
@@ -75,8 +76,9 @@ function withQuotedOnOneLine(yaml: string): string {
 }
 
 function readYaml(given: string, { lenient }: Readonly<Record<string, unknown>>): Reading {
+  const plain = readPlainLines(given);
+  if (plain !== undefined) return { root: plain, problems: [] };
   const yaml = lenient === true ? withQuotedOnOneLine(given) : given;
-
   if ((yaml.match(/(?:^|[\s,[{:-])[&*][^\s,[\]{}]/gm)?.length ?? 0) > MAX_ANCHORS)
     return {
       root: undefined,

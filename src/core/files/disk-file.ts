@@ -68,3 +68,35 @@ function* partsOf(descriptor: number): Generator<Buffer> {
     start += count;
   }
 }
+
+/** A line of a file: where it begins and how long it is, in bytes, without its end. */
+export interface FileLine {
+  readonly start: number;
+  readonly length: number;
+  /** From 1. */
+  readonly number: number;
+  readonly text: string;
+}
+
+/** The lines of a file one after another, those that are empty left out: memory holds one of them. */
+export function* linesOf({ descriptor }: OpenFile): Generator<FileLine> {
+  let [start, number] = [0, 0];
+  let begun: Buffer[] = [];
+  const line = (): FileLine => {
+    const bytes = Buffer.concat(begun);
+    begun = [];
+    return { start, length: bytes.length, number: ++number, text: bytes.toString('utf8') };
+  };
+  for (const part of partsOf(descriptor)) {
+    let from = 0;
+    for (let end = part.indexOf(0x0a); end >= 0; from = end + 1, end = part.indexOf(0x0a, from)) {
+      begun.push(part.subarray(from, end));
+      const whole = line();
+      if (whole.length > 0) yield whole;
+      start = whole.start + whole.length + 1;
+    }
+    begun.push(part.subarray(from));
+  }
+  const last = line();
+  if (last.length > 0) yield last;
+}

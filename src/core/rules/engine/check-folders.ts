@@ -1,15 +1,12 @@
 import { basename, resolve } from 'node:path';
 import { ConfigurationError, PioneroError } from '../../errors.ts';
-import { platformsIn, shippedPlatforms } from '../../platform/load.ts';
 import { releaseNamed } from '../../platform/platform.ts';
-import { placeOnDisk } from '../../files/disk.ts';
 import { DiskCache } from '../../files/disk-cache.ts';
-import { displayPath, pathFrom } from '../../files/paths.ts';
+import { pathFrom } from '../../files/paths.ts';
 import { choosePackageContents, themeInPackage } from '../../contents/package-contents.ts';
 import { openChain } from '../../theme/chain.ts';
-import { openThemeArchive } from '../../theme/open-archive.ts';
-import { openThemeFolder, type OpenedTheme } from '../../theme/open.ts';
-import type { Shelves } from '../../theme/shelf.ts';
+import { themesToOpen, type FoldersToOpen } from '../../theme/folders-to-open.ts';
+import type { OpenedTheme } from '../../theme/open.ts';
 import { plainFacts } from '../../facts/plain-facts.ts';
 import { advise } from '../advice.ts';
 import { checkOptionsOf, checkTheme, type CheckOptions, type CheckResult, type Finding } from './check.ts';
@@ -20,23 +17,11 @@ import { loadOwnRules, rulesUnder, type CopiedFolder } from './own-rules.ts';
 import { ruleNamed } from './rule-named.ts';
 
 /** Themes to be checked, and how. Plain data: it can be sent to another thread. */
-export interface FoldersToCheck {
-  /** Where relative paths start; absolute. */
-  readonly currentFolder: string;
-  readonly folders: readonly string[];
-  /** Those of them that are archives, and no folders. */
-  readonly archives?: readonly string[] | undefined;
-  /** A platform's name or file; told from each theme's files when left out. */
-  readonly platform: string | undefined;
-  /** The platform of the workspace around: see {@link OpenOptions.preferred}. */
-  readonly preferred?: string | undefined;
-  readonly shelves: readonly string[];
+export interface FoldersToCheck extends FoldersToOpen {
   /** The digests of the rule modules that the user agreed to run. */
   readonly agreed: readonly string[];
   /** When the folders lie in a copy of another one. */
   readonly copy?: CopiedFolder | undefined;
-  /** The folder of the user's own platform files. */
-  readonly platformFolder?: string | undefined;
   readonly purpose: CheckOptions['purpose'];
   /** The release of the host to judge by; those that each theme says it is for when left out. */
   readonly release?: string | undefined;
@@ -50,8 +35,6 @@ export interface FoldersToCheck {
   readonly needsBasis?: boolean | undefined;
   /** Whether only errors are looked for, in each theme as its package will hold it. */
   readonly asPacked?: boolean | undefined;
-  /** The run that this is a part of: parts share what they know of shelves. */
-  readonly run?: string | undefined;
 }
 
 /** What `check` has to say of one theme, as plain data. */
@@ -77,28 +60,13 @@ export interface CheckedFolder {
  */
 export async function checkFolders(input: FoldersToCheck, tell: (done: number) => void = () => {}): Promise<CheckedFolder[]> {
   const checked: CheckedFolder[] = [];
-  const known = shelvesKnownTo(input.run);
-  const archives = new Set(input.archives);
   const cache = input.cache === undefined ? undefined : new CheckCache(new DiskCache(input.cache.folder), input.cache.build);
-  for (const folder of input.folders) {
-    const path = placeOnDisk(input.currentFolder, folder);
-    const shown = displayPath(path, input.currentFolder);
-    const options = { ...openOptions(input), known, isLenient: true };
-    const check = async (): Promise<CheckedFolder> =>
-      checkOpened(archives.has(folder) ? await openThemeArchive(shown, options) : openThemeFolder(shown, options), input, cache);
+  for (const { path, open } of themesToOpen(input)) {
+    const check = async (): Promise<CheckedFolder> => checkOpened(await open(), input, cache);
     checked.push(input.isThrowing === true ? await check() : await checkedOrFailed(path, check));
     tell(checked.length);
   }
   return checked;
-}
-
-/** The shelves that the last run looked through. */
-let last: { readonly run: string; readonly known: Map<string, Shelves> } | undefined;
-
-function shelvesKnownTo(run: string | undefined): Map<string, Shelves> {
-  if (run === undefined) return new Map();
-  if (last?.run !== run) last = { run, known: new Map() };
-  return last.known;
 }
 
 /**
@@ -206,9 +174,4 @@ export function failedCheck(folder: string, error: PioneroError): CheckedFolder 
     basis: { ...NO_BASIS, folders: [folder] },
     failure: { code: error.code, what: error.what, details: [...(error.why === undefined ? [] : [error.why]), ...error.details] },
   };
-}
-
-function openOptions({ currentFolder, platform, preferred, shelves, platformFolder }: FoldersToCheck) {
-  const own = () => (platformFolder === undefined ? [] : platformsIn(platformFolder, platformFolder));
-  return { currentFolder, platform, preferred, shelves, platforms: () => [...shippedPlatforms(), ...own()] };
 }

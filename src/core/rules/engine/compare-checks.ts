@@ -32,12 +32,13 @@ export interface Comparison {
   readonly rules: readonly ComparedRule[];
 }
 
-/** Compares two checks of packages, which are the same ones where they lay in the same folder. */
-export function compareChecks(before: readonly CheckedFolder[], after: readonly CheckedFolder[]): Comparison {
-  const old = new Map(before.map((each) => [each.folder, each]));
-  const now = new Map(after.map((each) => [each.folder, each]));
-  const places = [...new Set([...now.keys(), ...old.keys()])];
-  const packages = places.flatMap((folder) => comparePackage(old.get(folder), now.get(folder)));
+/** Checks of packages, of which each is read when it is its turn: by the folders that the packages lie in. */
+export type StoredChecks = ReadonlyMap<string, () => CheckedFolder>;
+
+/** Compares two checks of packages, which are the same ones where they lay in the same folder. Memory holds what changed. */
+export function compareChecks(before: StoredChecks, after: StoredChecks): Comparison {
+  const places = new Set([...after.keys(), ...before.keys()]);
+  const packages = [...places].flatMap((folder) => comparePackage(before.get(folder)?.(), after.get(folder)?.()));
   return { packages, rules: rulesOf(packages) };
 }
 
