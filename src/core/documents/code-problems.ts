@@ -2,7 +2,7 @@ import { Script } from 'node:vm';
 import { parseXml, XmlError } from '@rgrove/parse-xml';
 import { parse } from 'acorn';
 import { parseTree, printParseErrorCode, type ParseError } from 'jsonc-parser';
-import { isNestedTooDeeply } from '../text/nesting.ts';
+import { hasDeepBrackets, isNestedTooDeeply } from '../text/nesting.ts';
 import { phpProblem } from './php.ts';
 import { problemOfSheet } from './sheet-problem.ts';
 import type { SyntaxProblem } from './syntax.ts';
@@ -27,7 +27,7 @@ const JUDGES: Readonly<Record<string, Judge>> = {
 
 /** A parser that goes down into itself is not given what it would not come out of. */
 function unlessDeep(judge: Judge, isMarkup = false): Judge {
-  return (text, file) => (isNestedTooDeeply(text, isMarkup) ? undefined : judge(text, file));
+  return (text, file) => ((isMarkup ? isNestedTooDeeply(text, true) : hasDeepBrackets(text)) ? undefined : judge(text, file));
 }
 
 /** The first error that the language of a file sees; undefined when nothing is wrong, or no parser here reads it. */

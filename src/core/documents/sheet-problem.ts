@@ -1,8 +1,27 @@
 import { endOfString, endOfUrl, isQuote } from '../text/sheet-scan.ts';
 import type { SyntaxProblem } from './syntax.ts';
 
-/** Where something begins, ends, or is left out. */
-const SIGN = /\/\*|["'\\{}()[\];:]|\burl\(/gi;
+/** Whether something can begin, end or be left out with a character, by its code. */
+const SIGNS = Uint8Array.from({ length: 128 }, (_, code) => (/["'\\{}()[\];:/u]/i.test(String.fromCharCode(code)) ? 1 : 0));
+const [SLASH, SMALL_R, SMALL_U, LARGE_U] = [0x2f, 0x72, 0x75, 0x55];
+/** The bit that makes a letter of ASCII small. */
+const CASE = 0x20;
+
+/** Where the next sign stands: a bracket, quote or separator, or where a comment or an address begins; -1 when there is none. */
+function nextSign(text: string, from: number): number {
+  for (let at = from; at < text.length; at++) {
+    const code = text.charCodeAt(at);
+    if (code >= 128 || SIGNS[code] === 0) continue;
+    if (code === SLASH && text.charAt(at + 1) !== '*') continue;
+    if (code === SMALL_U || code === LARGE_U) {
+      // Most words with a “u” are something else: they are told by the letter behind it.
+      if ((text.charCodeAt(at + 1) | CASE) !== SMALL_R || !/^url\($/i.test(text.slice(at, at + 4)) || /\w/.test(text.charAt(at - 1)))
+        continue;
+    }
+    return at;
+  }
+  return -1;
+}
 
 /** A template language in a sheet: what the sheet will be is not known. */
 const TEMPLATE = /<\?|\{[{%]|<%/;
@@ -22,7 +41,6 @@ interface Open {
  */
 export function problemOfSheet(text: string): SyntaxProblem | undefined {
   if (TEMPLATE.test(text)) return undefined;
-  const signs = new RegExp(SIGN);
   const open: Open[] = [];
   // Where the statement began, and whether a colon or a comment was in it.
   let begin = 0;
@@ -31,24 +49,25 @@ export function problemOfSheet(text: string): SyntaxProblem | undefined {
     begin = at;
     isPlain = true;
   };
-  for (let match = signs.exec(text); match !== null; match = signs.exec(text)) {
-    const [sign] = match;
-    const at = match.index;
-    if (sign === '/*') {
+  let after = 0;
+  for (let at = nextSign(text, 0); at >= 0; at = nextSign(text, after)) {
+    const sign = text.charAt(at);
+    after = at + 1;
+    if (sign === '/') {
       const end = text.indexOf('*/', at + 2);
       if (end < 0) return problem(at, 'the comment is not closed: “*/” is missing');
-      signs.lastIndex = end + 2;
+      after = end + 2;
       if (text.slice(begin, at).trim() === '') begin = end + 2;
       else isPlain = false;
     } else if (isQuote(sign)) {
       const { end, isClosed } = endOfString(text, at);
       if (!isClosed) return problem(at, `the string is not closed: ${sign} is missing before its line ends`);
-      signs.lastIndex = end;
-    } else if (sign === '\\') signs.lastIndex = at + 2;
-    else if (sign.length > 2) {
-      const end = endOfUrl(text, at + sign.length);
+      after = end;
+    } else if (sign === '\\') after = at + 2;
+    else if (sign === 'u' || sign === 'U') {
+      const end = endOfUrl(text, at + 'url('.length);
       if (end === undefined) return problem(at, 'the address is not closed: “)” is missing');
-      signs.lastIndex = end;
+      after = end;
     } else if (sign === ':') isPlain = false;
     else if (sign === '(' || sign === '[') open.push({ sign, at });
     else if (sign === ')' || sign === ']') {

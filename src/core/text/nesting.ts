@@ -20,8 +20,8 @@ export function isNestedTooDeeply(text: string, markup = false): boolean {
   return hasDeepBrackets(text) || (text.length >= SHORTEST_DEEP && DEEP_LINE.test(text));
 }
 
-/** Sign by sign: every document is asked, and a pattern would take ten times as long. */
-function hasDeepBrackets(text: string): boolean {
+/** The same of a text in which nothing but brackets opens anything. Sign by sign: a pattern would take ten times as long. */
+export function hasDeepBrackets(text: string): boolean {
   let depth = 0;
   let surplus = 0;
   for (let i = 0; i < text.length; i++) {

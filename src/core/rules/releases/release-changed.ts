@@ -40,9 +40,9 @@ export const releaseChanged: Rule = {
   *checkText(source, { theme, releases, areReleasesKnown }) {
     if (!areReleasesKnown) return;
     for (const change of theme.platform.contract.changes) {
+      if (!matchesAny(source.file, change.files)) continue;
       const { since } = change;
       const newer = releases.filter((release) => compareReleases(release, since) >= 0);
-      if (!matchesAny(source.file, change.files)) continue;
       if (newer.length > 0) yield* olderWays(theme, source, change, { newer, releases });
       const tooOld = releases.filter((release) => !newer.includes(release));
       // Who states no releases means those that a host has now.
