@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, readdirSync, rmSync, statSync, utimesSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { makeSymlink } from '../support/needs.ts';
@@ -204,6 +204,24 @@ describe('what is left of a run that is gone', () => {
     const outcome = await place.run('meta', 'set', 'paso', 'title=Two', '--yes');
     expect([outcome.status, outcome.stdout.match(/cannot be read, and was moved to .*broken/g)?.length]).toEqual([0, 3]);
     expect((await place.run('check', 'paso')).stdout).not.toContain('journal');
+  });
+
+  it('is not read again by every command once its change is applied, until someone changes it', async () => {
+    const place = withPaso();
+    await place.run('meta', 'set', 'paso', 'title=Two', '--yes');
+    const done = join(pendingOf(place), '../done');
+    const [id = ''] = readdirSync(done);
+    const file = join(done, id, 'entry.json');
+    const time = 1_700_000_000;
+    const said = async () => ((outcome) => outcome.stdout + outcome.stderr)(await place.run('explain', 'asset/missing'));
+    utimesSync(file, time, time);
+    await said();
+    // Nobody who reads it would take it for an entry.
+    writeFileSync(file, ' '.repeat(statSync(file).size));
+    utimesSync(file, time, time);
+    expect(await said()).not.toMatch(/broken/);
+    utimesSync(file, time, time + 1);
+    expect(await said()).toMatch(/cannot be read, and was moved to .*broken/);
   });
 
   it('is left to a run that goes on', async () => {

@@ -191,7 +191,7 @@ export class Journal {
       if (name.startsWith(PARTIAL) && !isAlive({ process })) await this.writer.remove(this.path('pending', name)).catch(() => undefined);
     }
     for (const state of ['pending', 'done'] as const) {
-      for (const id of await this.#ids(state)) {
+      for (const id of state === 'pending' ? await this.#ids(state) : (await this.#unsettled()).keys()) {
         if ((await this.#read(state, id)) !== undefined) continue;
         const place = join(this.folder, 'broken', id);
         // Where the journal cannot be written, what is broken in it is passed over.
@@ -207,6 +207,56 @@ export class Journal {
       }
     }
     return aside;
+  }
+
+  /**
+   * The applied entries that nobody has looked at since they were written. An entry of a large theme is large, and every command looks
+   * whether one was broken off.
+   */
+  async unsettled(): Promise<Pick<JournalEntry, 'id' | 'together'>[]> {
+    const entries: Pick<JournalEntry, 'id' | 'together'>[] = [];
+    for (const id of (await this.#unsettled()).keys()) {
+      const entry = await this.#read('done', id);
+      if (entry !== undefined) entries.push({ id, together: entry.together });
+    }
+    return entries;
+  }
+
+  /** Takes note that entries are whole, so that they are not looked at again until someone changes them. */
+  async markSettled(ids: ReadonlySet<string>): Promise<void> {
+    const fresh = [...(await this.#unsettled())].filter(([id]) => ids.has(id));
+    if (fresh.length === 0) return;
+    const known = await this.#settled();
+    const kept = (await this.#ids('done')).flatMap((id) => (known[id] === undefined ? [] : [[id, known[id]] as const]));
+    const settled = Buffer.from(JSON.stringify(Object.fromEntries([...kept, ...fresh])));
+    // Where the journal cannot be written, the next command looks again.
+    await this.writer.putFile(this.#settledFile, settled, false).catch(() => undefined);
+  }
+
+  get #settledFile(): string {
+    return join(this.folder, 'settled.json');
+  }
+
+  /** By entry, how it looked when it was found to be whole. */
+  async #settled(): Promise<Readonly<Record<string, string>>> {
+    try {
+      const read: unknown = JSON.parse(await fs.readFile(this.#settledFile, 'utf8'));
+      return typeof read === 'object' && read !== null ? (read as Record<string, string>) : {};
+    } catch {
+      return {};
+    }
+  }
+
+  /** The ids of applied entries that are not known to be whole, each with how it looks. */
+  async #unsettled(): Promise<Map<string, string>> {
+    const known = await this.#settled();
+    const looks = await Promise.all(
+      (await this.#ids('done')).map(async (id): Promise<[string, string]> => {
+        const stat = await fs.stat(this.path('done', id, ENTRY_FILE)).catch(() => undefined);
+        return [id, `${stat?.size} ${stat?.mtimeMs}`];
+      }),
+    );
+    return new Map(looks.filter(([id, look]) => known[id] !== look));
   }
 
   async #ids(state: JournalState): Promise<string[]> {

@@ -58,12 +58,18 @@ export async function withTogether(journal: Journal, entry: JournalEntry): Promi
  * @returns the titles of what was taken back
  */
 export async function recoverTogether(journal: Journal, now: number): Promise<string[]> {
-  const entries = (await journal.list('done')).filter(({ together }) => together !== undefined);
+  const fresh = await journal.unsettled();
+  const isInSet = ({ together }: Pick<JournalEntry, 'together'>): boolean => together !== undefined;
+  // Of a set all entries are needed, whichever of them are new.
+  const entries = fresh.some(isInSet) ? (await journal.list('done')).filter(isInSet) : [];
   const titles: string[] = [];
+  const open = new Set<JournalEntry['together']>();
   for (const together of new Set(entries.map((entry) => entry.together))) {
     const own = entries.filter((entry) => entry.together === together).toReversed();
     const isOurs = own.every((entry) => !isAlive(entry) || isSameProcess(entry, thisProcess));
-    if (own.some(({ isWhole }) => isWhole === true) || !isOurs) continue;
+    if (own.some(({ isWhole }) => isWhole === true)) continue;
+    open.add(together);
+    if (!isOurs) continue;
     // What someone changed meanwhile stays: it is on the list of what can be undone.
     const isBack = await takeBack(own, { journal, now }).then(
       () => true,
@@ -71,5 +77,6 @@ export async function recoverTogether(journal: Journal, now: number): Promise<st
     );
     if (isBack) titles.push(own.at(-1)?.title ?? '');
   }
+  await journal.markSettled(new Set(fresh.filter((each) => !isInSet(each) || !open.has(each.together)).map(({ id }) => id)));
   return titles;
 }

@@ -79,8 +79,16 @@ const READER = /(^|\/)[A-Z][A-Z0-9_-]+$/;
 /** Recipes of tools, which have no ending either. */
 const RECIPE = /(^|\/)(?:GNUm|M|m)akefile$|(^|\/)(?:Dockerfile|Containerfile|Procfile|Justfile|Gemfile|Rakefile)$/;
 
+/** The last answer: rules and judges ask again and again about the file at hand. */
+let last: { readonly path: string; readonly ending: Ending } | undefined;
+
 /** The kind that the ending of a path shows. */
 export function endingOf(path: string): Ending {
+  if (last?.path !== path) last = { path, ending: readEnding(path) };
+  return last.ending;
+}
+
+function readEnding(path: string): Ending {
   if (READER.test(path)) return prose;
   if (RECIPE.test(path)) return settings;
   const ending = /\.(\w+)$/.exec(path)?.[1]?.toLowerCase() ?? '';

@@ -14,14 +14,14 @@ export function stretchAround(text: string, { start, end }: TextRange, allowed: 
   return { text: text.slice(from, to), start: from };
 }
 
-/** By class, which characters of ASCII are in it: to ask a table is several times faster. */
+/** By the source of a class (none ignores case), which characters of ASCII are in it: to ask a table is several times faster. */
 const PLAIN = new Map<string, readonly boolean[]>();
 
 function plainOf(allowed: RegExp): readonly boolean[] {
-  const known = PLAIN.get(String(allowed));
+  const known = PLAIN.get(allowed.source);
   if (known !== undefined) return known;
   const table = Array.from({ length: 128 }, (_, code) => allowed.test(String.fromCharCode(code)));
-  PLAIN.set(String(allowed), table);
+  PLAIN.set(allowed.source, table);
   return table;
 }
 
