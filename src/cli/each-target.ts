@@ -47,7 +47,7 @@ export async function* doEach<I extends FoldersToOpen, R, N extends string>(
       target.kind === 'failed' ? failed(target.path, target.error) : (done[folders.indexOf(target.path)] ?? lost(target)),
     );
   };
-  const progress = new Progress(context, targets.length);
+  const progress = new Progress(context, work.doing, targets.length);
   const [size, ahead] = pool === undefined ? [1, 1] : [BATCH, AHEAD * pool.width];
   try {
     for await (const batch of inOrder(piecesOf(targets, size), ahead, batchOf)) {

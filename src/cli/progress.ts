@@ -7,13 +7,16 @@ const SURE_MS = 2000;
 /** A line on a terminal's standard error that says how far a long piece of work is, how fast it goes, and how long the rest takes. */
 export class Progress {
   readonly #context: Context;
+  readonly #doing: string;
   readonly #all: number;
   readonly #begun: number;
   #done = 0;
   #isDrawn = false;
 
-  constructor(context: Context, all: number) {
+  /** @param doing what is done, as a verb: checking */
+  constructor(context: Context, doing: string, all: number) {
     this.#context = context;
+    this.#doing = doing;
     this.#all = all;
     this.#begun = context.io.now();
   }
@@ -23,7 +26,7 @@ export class Progress {
     this.#done += count;
     const { io } = this.#context;
     if (!this.#isShown) return;
-    io.stderr.write(`\r\u001b[K${progressText(this.#done, this.#all, io.now() - this.#begun)}`);
+    io.stderr.write(`\r\u001b[K${progressText(this.#doing, this.#done, this.#all, io.now() - this.#begun)}`);
     this.#isDrawn = true;
   }
 
@@ -41,8 +44,8 @@ export class Progress {
 }
 
 /** @param milliseconds since the first one was begun */
-export function progressText(done: number, all: number, milliseconds: number): string {
-  const far = `checking … ${digits(done)} of ${digits(all)}`;
+export function progressText(doing: string, done: number, all: number, milliseconds: number): string {
+  const far = `${doing} … ${digits(done)} of ${digits(all)}`;
   if (milliseconds < SURE_MS || done === 0) return far;
   const rate = (1000 * done) / milliseconds;
   return `${far}; ${rate < 10 ? rate.toFixed(1) : digits(Math.round(rate))} a second, ${durationText((all - done) / rate)} left`;

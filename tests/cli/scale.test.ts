@@ -127,7 +127,7 @@ describe('a list of packages', () => {
     [9900, 10_000, 100_000, 'checking … 9,900 of 10,000; 99 a second, 2 s left'],
     [10, 40_000, 20_000, 'checking … 10 of 40,000; 0.5 a second, 22 h 13 min left'],
   ])('says how far it is: %i of %i after %i ms', (done, all, milliseconds, line) => {
-    expect(progressText(done, all, milliseconds)).toBe(line);
+    expect(progressText('checking', done, all, milliseconds)).toBe(line);
   });
 
   it.each<[string, string[], RegExp]>([

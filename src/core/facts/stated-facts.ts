@@ -87,5 +87,6 @@ export const FACTS_WORK: FolderWork<FoldersToOpen, FactsOfFolder, 'read'> = {
   tasks: { module: 'read-facts.tasks.js' },
   name: 'read',
   called: 'reading',
+  doing: 'reading',
   failed: failedFacts,
 };

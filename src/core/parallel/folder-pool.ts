@@ -13,8 +13,9 @@ interface Folders {
 export interface FolderWork<I extends Folders, R, N extends string> {
   readonly tasks: WorkerTasks<TaskModule & Readonly<Record<N, (input: I) => Promise<readonly R[]>>>>;
   readonly name: N;
-  /** A noun for it in messages: check. */
+  /** A noun for it in messages, and a verb: check, checking. */
   readonly called: string;
+  readonly doing: string;
   /** Advice about a theme that took too long. */
   readonly hint?: string | undefined;
   readonly failed: (folder: string, error: FailedOperationError) => R;

@@ -10,5 +10,6 @@ export const CHECK_WORK: FolderWork<FoldersToCheck, CheckedFolder, 'check'> = {
   tasks: CHECK_TASKS,
   name: 'check',
   called: 'check',
+  doing: 'checking',
   failed: failedCheck,
 };
