@@ -17,7 +17,7 @@ export async function showFacts(
   words: readonly string[],
   { jobs }: { readonly jobs: number | undefined },
 ): Promise<ExitStatus> {
-  const { targets } = words.length === 0 ? { targets: [] } : checkTargets(context, words);
+  const { targets } = checkTargets(context, words);
   if (targets.length > 1) {
     const how = { work: FACTS_WORK, common: commonToOpen(context), here: readFacts, failed: failedFacts, limits: PACKAGE_COSTS, jobs };
     return showMany(context, doEach(context, targets, how));
