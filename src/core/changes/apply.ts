@@ -53,7 +53,9 @@ export async function applyLocked(plan: ChangePlan, options: ApplyOptions): Prom
     throw new RefusedError({ what: `${plan.root} is there already`, hint: 'choose another name, or move it away' });
   assertNamesFit(plan);
   await assertAsPlanned(plan);
-  await (plan.isNewRoot ? applyNewRoot(plan, options) : applyInPlace(plan, options));
+  const id = await (plan.isNewRoot ? applyNewRoot(plan, options) : applyInPlace(plan, options));
+  // A set of plans is whole with its last one.
+  if (options.together === undefined) await options.journal.markSettled(new Set([id]));
 }
 
 /** The folders that a plan changes, which nobody else may change meanwhile. */
@@ -61,8 +63,11 @@ export function rootsOf({ root, replaces }: Pick<ChangePlan, 'root' | 'replaces'
   return replaces === undefined ? [root] : [root, replaces];
 }
 
-/** Builds the folder beside its place, then moves it there: the move is the moment at which the plan is applied. */
-async function applyNewRoot(plan: ChangePlan, options: ApplyOptions): Promise<void> {
+/**
+ * Builds the folder beside its place, then moves it there: the move is the moment at which the plan is applied.
+ * @returns the id of its entry
+ */
+async function applyNewRoot(plan: ChangePlan, options: ApplyOptions): Promise<string> {
   const { journal, signal } = options;
   const { writer } = journal;
   const id = Journal.newId(options.now);
@@ -114,6 +119,7 @@ async function applyNewRoot(plan: ChangePlan, options: ApplyOptions): Promise<vo
     // The next command clears away the rest of an old folder, and so is an entry that could not leave its place.
     if (isSettled) await settle(journal, entry, true).catch(() => undefined);
   });
+  return id;
 }
 
 /** The folders that have to be made so that one is there, the outermost first. */
@@ -131,7 +137,7 @@ function firstExisting(folder: string): string {
 }
 
 /** Keeps the earlier bytes in the journal, then changes file by file; a failure restores them. */
-async function applyInPlace(plan: ChangePlan, options: ApplyOptions): Promise<void> {
+async function applyInPlace(plan: ChangePlan, options: ApplyOptions): Promise<string> {
   const { journal, signal } = options;
   const { writer } = journal;
   const id = Journal.newId(options.now);
@@ -175,4 +181,5 @@ async function applyInPlace(plan: ChangePlan, options: ApplyOptions): Promise<vo
       });
     }
   });
+  return id;
 }

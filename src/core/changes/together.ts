@@ -40,8 +40,10 @@ async function entriesOf(journal: Journal, together: string): Promise<JournalEnt
 
 /** The last entry says that nothing is missing: it is the last to be pruned, and the first to be taken back. */
 async function markWhole(journal: Journal, together: string): Promise<void> {
-  const [last] = await entriesOf(journal, together);
+  const entries = await entriesOf(journal, together);
+  const [last] = entries;
   if (last !== undefined) await journal.save('done', { ...last, isWhole: true });
+  await journal.markSettled(new Set(entries.map(({ id }) => id)));
 }
 
 async function takeBack(entries: readonly JournalEntry[], options: ApplyOptions): Promise<void> {
