@@ -7,7 +7,7 @@ import { tmpdir } from 'node:os';
 import { basename, join, resolve } from 'node:path';
 import { NEEDS } from './needs.mjs';
 
-const KILLS = process.argv[2] ?? '50';
+const KILLS = process.argv[2] ?? '30';
 
 /** What must come out the same on both systems, byte for byte, but for absolute places: reports, plans, and the hash of an archive. */
 const SAME = [
