@@ -1,5 +1,5 @@
 import { dirname } from 'node:path';
-import { checkFolders, checkOpened, failedCheck, type CheckedFolder, type FoldersToCheck } from '../core/rules/engine/check-folders.ts';
+import { checkOpened, type CheckedFolder, type FoldersToCheck } from '../core/rules/engine/check-folders.ts';
 import { CHECK_WORK } from '../core/rules/engine/check-in-thread.ts';
 import { FolderPool } from '../core/parallel/folder-pool.ts';
 import { PACKAGE_COSTS, type TaskCosts } from '../core/parallel/task-pool.ts';
@@ -44,7 +44,7 @@ export async function* checkEach(context: Context, targets: readonly CheckTarget
   const { limits = PACKAGE_COSTS, jobs } = how;
   const hint = 'allow more with --time-limit, or look at what it holds';
   const work = { ...CHECK_WORK, hint };
-  for await (const each of doEach(context, targets, { work, common, here: checkFolders, failed: failedCheck, limits, jobs })) {
+  for await (const each of doEach(context, targets, { work, common, limits, jobs })) {
     sayLeftBehind(context, context.shown(each.folder), each.leftBehind);
     yield each;
   }

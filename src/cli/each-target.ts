@@ -3,7 +3,6 @@ import { inOrder, piecesOf } from '../core/parallel/in-order.ts';
 import { FolderPool, type FolderWork } from '../core/parallel/folder-pool.ts';
 import type { TaskCosts } from '../core/parallel/task-pool.ts';
 import type { FoldersToOpen } from '../core/theme/folders-to-open.ts';
-import type { PioneroError } from '../core/errors.ts';
 import type { CheckTarget } from './check-targets.ts';
 import type { Context } from './command.ts';
 import { userPlatformFolder } from './own-folders.ts';
@@ -19,9 +18,6 @@ interface Doing<I extends FoldersToOpen, R, N extends string> {
   readonly work: FolderWork<I, R, N>;
   /** The settings that all themes share. */
   readonly common: Omit<I, 'folders' | 'archives'>;
-  /** The same on this thread. */
-  readonly here: (input: I) => Promise<readonly R[]>;
-  readonly failed: (path: string, error: PioneroError) => R;
   readonly limits: TaskCosts;
   /** Threads that work at the same time; as many as the machine has when left out. */
   readonly jobs: number | undefined;
@@ -34,17 +30,17 @@ interface Doing<I extends FoldersToOpen, R, N extends string> {
 export async function* doEach<I extends FoldersToOpen, R, N extends string>(
   context: Context,
   targets: readonly CheckTarget[],
-  { work, common, here, failed, limits, jobs }: Doing<I, R, N>,
+  { work, common, limits, jobs }: Doing<I, R, N>,
 ): AsyncGenerator<R> {
   const pool = FolderPool.worthFor(work, targets.length, limits, jobs);
-  const doAll = pool === undefined ? here : async (input: I) => pool.run(input);
+  const doAll = pool === undefined ? work.here : async (input: I) => pool.run(input);
   const batchOf = async (batch: readonly CheckTarget[]): Promise<readonly R[]> => {
     const places = batch.filter(({ kind }) => kind !== 'failed');
     const folders = places.map(({ path }) => path);
     const archives = places.flatMap(({ kind, path }) => (kind === 'archive' ? [path] : []));
     const done = folders.length === 0 ? [] : await doAll({ ...common, folders, archives } as unknown as I);
     return batch.map((target) =>
-      target.kind === 'failed' ? failed(target.path, target.error) : (done[folders.indexOf(target.path)] ?? lost(target)),
+      target.kind === 'failed' ? work.failed(target.path, target.error) : (done[folders.indexOf(target.path)] ?? lost(target)),
     );
   };
   const progress = new Progress(context, work.doing, targets.length);

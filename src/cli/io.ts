@@ -17,6 +17,8 @@ export interface Io {
   readonly hasControls: boolean;
   /** Whether standard error is a terminal that takes control sequences: it may be while the output goes to a file. */
   readonly isErrorTerminal: boolean;
+  /** Whether another program reads standard output. */
+  readonly isPiped: boolean;
   /** Waits until standard output is written, and says why it could not be. A reader that went away does not count. */
   readonly outputFailure: () => Promise<Error | undefined>;
   /** Characters a line. */
@@ -50,6 +52,9 @@ export function processIo(): Io {
     // Its stream is made only for whoever asks.
     get isErrorTerminal() {
       return env['TERM'] !== 'dumb' && stderr.isTTY;
+    },
+    get isPiped() {
+      return stdout.isPipe;
     },
     outputFailure: async () => stdout.failure(),
     columns: columnsOf(stdout),

@@ -38,8 +38,8 @@ export class Progress {
 
   get #isShown(): boolean {
     const { io, isMachine, options } = this.#context;
-    // What programs read is not mixed with it, where both are shown on one terminal.
-    return io.isErrorTerminal && !options.quiet && !(isMachine && io.hasControls);
+    // What programs read is not mixed with it, where both are shown on one terminal; nor text that a pager or a filter shows there.
+    return io.isErrorTerminal && !options.quiet && !(isMachine ? io.hasControls : io.isPiped);
   }
 }
 

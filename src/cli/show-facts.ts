@@ -1,6 +1,6 @@
-import { FACTS_WORK, failedFacts, readFacts, statedFacts, type FactsOfFolder, type ThemeFacts } from '../core/facts/stated-facts.ts';
+import { FACTS_WORK, statedFacts, type FactsOfFolder, type ThemeFacts } from '../core/facts/stated-facts.ts';
 import { PACKAGE_COSTS } from '../core/parallel/task-pool.ts';
-import { count } from '../core/text/sentence.ts';
+import { count, digits } from '../core/text/sentence.ts';
 import { checkTargets } from './check-targets.ts';
 import type { Context } from './command.ts';
 import { commonToOpen, doEach } from './each-target.ts';
@@ -19,7 +19,7 @@ export async function showFacts(
 ): Promise<ExitStatus> {
   const { targets } = checkTargets(context, words);
   if (targets.length > 1) {
-    const how = { work: FACTS_WORK, common: commonToOpen(context), here: readFacts, failed: failedFacts, limits: PACKAGE_COSTS, jobs };
+    const how = { work: FACTS_WORK, common: commonToOpen(context), limits: PACKAGE_COSTS, jobs };
     return showMany(context, doEach(context, targets, how));
   }
   const facts = statedFacts((await openSource(words[0], context)).theme);
@@ -52,8 +52,8 @@ async function showMany(context: Context, each: AsyncIterable<FactsOfFolder>): P
       failure: failure ?? null,
     });
   }
-  const failed = failures === 0 ? '' : paint.bad(`; ${failures} cannot be opened`);
-  context.say(`\n${failures === 0 ? paint.good('✓') : paint.bad('✗')} ${count(themes.length, 'theme')}${failed}`);
+  const failed = failures === 0 ? '' : paint.bad(`; ${digits(failures)} cannot be opened`);
+  context.say(`\n${failures === 0 ? paint.faint('·') : paint.bad('✗')} ${count(themes.length, 'theme')}${failed}`);
   context.result({ themes });
   return failures === 0 ? ExitStatus.ok : ExitStatus.usage;
 }

@@ -4,6 +4,8 @@ import { devNull } from 'node:os';
 /** Standard output or error. */
 export interface StandardOutput {
   readonly isTTY: boolean;
+  /** Whether another program reads it, and prints what it likes when it likes. */
+  readonly isPipe: boolean;
   /** Characters a line of a terminal. */
   readonly columns: number;
   write(text: string): void;
@@ -30,6 +32,9 @@ export function standardOutput(descriptor: 1 | 2): StandardOutput {
   };
   return {
     isTTY: !isPlain && streamed().isTTY,
+    get isPipe() {
+      return isPipe(descriptor);
+    },
     columns: isPlain ? 0 : streamed().columns,
     write(text) {
       if (!isPlain || stream !== undefined) streamed().write(text);
@@ -54,6 +59,14 @@ function isPlainFile(descriptor: number): boolean {
     const output = fstatSync(descriptor);
     if (output.isFile() || output.isFIFO()) return true;
     return output.isCharacterDevice() && output.rdev === statSync(devNull).rdev;
+  } catch {
+    return false;
+  }
+}
+
+function isPipe(descriptor: number): boolean {
+  try {
+    return fstatSync(descriptor).isFIFO() || fstatSync(descriptor).isSocket();
   } catch {
     return false;
   }

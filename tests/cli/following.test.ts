@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { applyPlan } from '../../src/core/changes/apply.ts';
 import { applyTogether } from '../../src/core/changes/together.ts';
 import { Journal } from '../../src/core/changes/journal.ts';
+import { proposeUndo, undoEntry } from '../../src/core/changes/undo.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { fillPlace } from '../../src/core/theme/place.ts';
 import { DiskTree } from '../../src/core/files/disk-tree.ts';
@@ -141,6 +142,38 @@ describe('a rename of a parent', () => {
     const { stdout } = await place.run('undo', '--list');
     expect(stdout).toMatch(/A run was broken off before: “edit cierzo” was taken back/);
     expect(snapshot(place.path('shelf'))).toEqual(before);
+  });
+
+  const THREE = ['cierzo', 'neveron', 'lumbre'];
+  it.each(THREE.map((_, i) => i + 1))(
+    'whose taking back was broken off after %i of three folders is taken back by the next command',
+    async (count) => {
+      const { place } = await family('vereda');
+      const before = snapshot(place.path('shelf'));
+      const journal = new Journal(place.path('.state/pionero/journal'));
+      const plans = THREE.map((id) => editOf(place, id));
+      await applyTogether(plans, { journal, now: Date.now() });
+      // Commands after it have looked at it, and found it whole.
+      await place.run('check', 'shelf/albar');
+      const last = (await journal.list('done')).toReversed();
+      for (const entry of last.slice(0, count)) await undoEntry(await proposeUndo(entry), { journal, now: Date.now() });
+      await place.run('check', 'shelf/albar');
+      expect([snapshot(place.path('shelf')), await journal.list('done')]).toEqual([before, last.slice(3).toReversed()]);
+    },
+  );
+
+  it('that is taken off the list leaves all folders as they are', async () => {
+    const { place } = await family('vereda');
+    const journal = new Journal(place.path('.state/pionero/journal'));
+    await applyTogether(
+      THREE.map((id) => editOf(place, id)),
+      { journal, now: Date.now() },
+    );
+    const after = snapshot(place.path('shelf'));
+    const kept = (await journal.list('done')).slice(0, -3);
+    expect((await place.run('undo', '--drop', '--yes')).stdout).toMatch(/is off the list/);
+    expect((await place.run('check', 'shelf/albar')).stdout).not.toMatch(/broken off/);
+    expect([snapshot(place.path('shelf')), await journal.list('done')]).toEqual([after, kept]);
   });
 });
 

@@ -196,7 +196,7 @@ describe('settings', () => {
     const place = new Workplace().withShelf();
     expect((await place.runIn('demo/shelf/albar-noche', 'check')).status).toBe(0);
     expect((await place.runIn('demo/shelf/albar-noche', 'meta', 'show')).stdout).toMatch(/^albar-noche[^]*(?<!themes)\n$/);
-    expect((await place.runIn('demo/shelf', 'meta', 'show')).stdout).toMatch(/^albar [^]*\nalbar-noche [^]*✓ 3 themes\n$/);
+    expect((await place.runIn('demo/shelf', 'meta', 'show')).stdout).toMatch(/^albar [^]*\nalbar-noche [^]*· 3 themes\n$/);
   });
 });
 

@@ -317,6 +317,7 @@ describe('a check that several machines share', () => {
     ['a part that is named twice', ['report', 'merge', 'a.json', 'a.json', 'b.json'], /named twice/],
     ['a file that is no report', ['report', 'merge', 'demo/shelf/albar/sheet.css'], /is not a report: it is not JSON/],
     ['another report', ['report', 'merge', 'c.json'], /is not a report of “pionero check --format json”/],
+    ['a folder', ['report', 'merge', 'demo'], /demo cannot be read/],
     ['no file', ['report', 'merge', 'nothing.json'], /there is no report nothing\.json/],
     ['a wrong part', ['check', 'demo', '--shard', '3/2'], /--shard 3\/2 is not a valid shard/],
     ['a misspelt action', ['report', 'merg', 'a.json'], /did you mean “merge”/],

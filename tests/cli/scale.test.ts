@@ -2,7 +2,9 @@ import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as sleep } from 'node:timers/promises';
 import { describe, expect, it } from 'vitest';
-import { progressText } from '../../src/cli/progress.ts';
+import { openReport } from '../../src/cli/output/stored-report.ts';
+import type { Context } from '../../src/cli/command.ts';
+import { Progress, progressText } from '../../src/cli/progress.ts';
 import { shippedPlatforms } from '../../src/core/platform/load.ts';
 import { fillPlace, isOneFile } from '../../src/core/theme/place.ts';
 import { Cluster } from '../support/cluster.ts';
@@ -38,6 +40,7 @@ function withPackages(count: number): Workplace {
 }
 
 interface Line {
+  readonly id?: string;
   readonly position?: number;
   readonly folder: string;
   /** The last line has none. */
@@ -130,6 +133,19 @@ describe('a list of packages', () => {
     expect(progressText('checking', done, all, milliseconds)).toBe(line);
   });
 
+  it.each<[what: string, isMachine: boolean, io: Partial<Context['io']>, isSaid: boolean]>([
+    ['text on the terminal', false, { hasControls: true }, true],
+    ['text in a file', false, {}, true],
+    ['text for a pager, which shows it on the terminal', false, { isPiped: true }, false],
+    ['lines for a program', true, { isPiped: true }, true],
+    ['lines on the terminal', true, { hasControls: true }, false],
+  ])('says it beside %s, or not', (_what, isMachine, io, isSaid) => {
+    const said: string[] = [];
+    const around = { stderr: { write: (text: string) => said.push(text) }, isErrorTerminal: true, now: () => 0, ...io };
+    new Progress({ io: around, isMachine, options: { quiet: false } } as unknown as Context, 'checking', 2).add(1);
+    expect(said.length > 0).toBe(isSaid);
+  });
+
   it.each<[string, string[], RegExp]>([
     ['a list that is not there', ['check', '--from-list', 'gone.txt'], /there is no file gone\.txt/],
     ['an empty list', ['check', '--from-list', 'empty.txt'], /empty\.txt lists no paths/],
@@ -180,6 +196,22 @@ describe('two checks', () => {
     writeFiles(place.folder, { 'cut.jsonl': readFileSync(place.path('old.jsonl'), 'utf8').split('\n').slice(0, 5).join('\n') });
     expect((await place.run('report', 'compare', 'old.jsonl', 'cut.jsonl')).stderr).toMatch(/cut\.jsonl:5: the report ends too early/);
   });
+});
+
+it('a report that someone writes over while it is read is not taken for what it was', async () => {
+  const place = withPackages(3);
+  const { stdout } = await place.run('check', '--from-list', 'packages.txt', '--format', 'jsonl');
+  writeFiles(place.folder, { 'a.jsonl': stdout });
+  const { themes } = openReport(place.path('a.jsonl'), 'a.jsonl') ?? fail();
+  expect(themes.map(({ read }) => read().id)).toEqual(
+    linesOf(stdout)
+      .slice(0, 3)
+      .map(({ id }) => id),
+  );
+  for (const text of [stdout.slice(0, 400), `x${stdout}`]) {
+    writeFiles(place.folder, { 'a.jsonl': text });
+    expect(() => themes[2]?.read()).toThrow(/a\.jsonl changed while it was read/);
+  }
 });
 
 describe('docs/examples/scale', () => {

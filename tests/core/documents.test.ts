@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { parse as parseYaml } from 'yaml';
 import { findEntry, plainValue, type Syntax, type ValueNode, type WritableValue } from '../../src/core/documents/syntax.ts';
 import { findSyntax, syntaxNames } from '../../src/core/documents/syntaxes.ts';
+import { problemOfCode } from '../../src/core/documents/code-problems.ts';
 import { readPlainLines } from '../../src/core/documents/yaml-lines.ts';
 import { applyEdits } from '../../src/core/text/edits.ts';
 
@@ -451,6 +452,10 @@ describe('lines that are read without the parser', () => {
     );
     expect(count).toBeGreaterThan(100);
   });
+});
+
+it.each(['+ ', '- ', '!', 'a?b:', 'x=>'])('a script in which “%s” goes deeper than its parser can is not called wrong', (sign) => {
+  expect(problemOfCode('deep.mjs', `export let x = ${sign.repeat(30_000)}x;\n`)).toBeUndefined();
 });
 
 describe('assignments', () => {

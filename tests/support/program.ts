@@ -94,6 +94,7 @@ export class Workplace {
       isInteractive: false,
       hasColor: false,
       hasControls: false,
+      isPiped: false,
       isErrorTerminal: false,
       outputFailure: async () => undefined,
       columns: 100,

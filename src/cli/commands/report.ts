@@ -1,7 +1,6 @@
 import { choice, flag, text, type Values } from '../option.ts';
 import { resolve } from 'node:path';
 import { ConfigurationError, UsageError } from '../../core/errors.ts';
-import { kindOnDisk } from '../../core/files/disk.ts';
 import { compareText } from '../../core/files/file-tree.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import { compareChecks, type Comparison, type StoredChecks } from '../../core/rules/engine/compare-checks.ts';
@@ -81,10 +80,10 @@ async function merge(context: Context, files: readonly string[], options: Option
 
 /** @throws ConfigurationError when it is not there, or not a report */
 function reportIn(context: Context, file: string): StoredReport {
-  const path = context.path(file);
-  if (kindOnDisk(path) !== 'file')
+  const report = openReport(context.path(file), file);
+  if (report === undefined)
     throw new ConfigurationError({ what: `there is no report ${file}`, hint: 'write one with check --format json' });
-  return openReport(path, file);
+  return report;
 }
 
 /** What changed from one check to another. */

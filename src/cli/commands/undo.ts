@@ -1,8 +1,8 @@
 import { flag } from '../option.ts';
 import { basename } from 'node:path';
 import type { JournalEntry } from '../../core/changes/journal.ts';
-import { dropApplied, listApplied, proposeUndo, undoEntry, type UndoProposal } from '../../core/changes/undo.ts';
-import { withTogether } from '../../core/changes/together.ts';
+import { listApplied, proposeUndo, undoEntry, type UndoProposal } from '../../core/changes/undo.ts';
+import { dropTogether, withTogether } from '../../core/changes/together.ts';
 import { RefusedError, UsageError } from '../../core/errors.ts';
 import { defineCommand, type ChangeOptions, type Context, changeOptions } from '../command.ts';
 import { isConfirmed } from '../confirm.ts';
@@ -111,7 +111,7 @@ async function drop(context: Context, entry: JournalEntry, options: ChangeOption
   const title = `“${oneLine(entry.title)}”`;
   const isDropped = await isConfirmed(context, options, `Take ${title} off the list? Its files stay as they are.`);
   if (isDropped) {
-    await dropApplied(context.journal, entry);
+    await dropTogether(context.journal, entry);
     context.say(`${context.paint.good('✓')} ${title} is off the list; its files are as they were.`);
   }
   context.result({ title: entry.title, root: entry.root, dropped: isDropped });

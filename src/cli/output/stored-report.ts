@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { ConfigurationError } from '../../core/errors.ts';
-import { linesOf, readRange, withFile, type OpenFile } from '../../core/files/disk-file.ts';
+import { withFileIfThere } from '../../core/files/disk.ts';
+import { linesOf, readRange, type OpenFile } from '../../core/files/disk-file.ts';
 import type { CheckedFolder } from '../../core/rules/engine/check-folders.ts';
 import type { Finding } from '../../core/rules/engine/check.ts';
 
@@ -79,10 +80,11 @@ export interface StoredTheme {
  * Opens a report of `check --format json` or `jsonl`, and looks whether all of it is one.
  * @param path absolute
  * @param shown the path as people would type it
- * @throws ConfigurationError when it is not a report
+ * @returns undefined when there is none
+ * @throws ConfigurationError when it is not a report, or cannot be read
  */
-export function openReport(path: string, shown: string): StoredReport {
-  return withFile(path, (file) => {
+export function openReport(path: string, shown: string): StoredReport | undefined {
+  return withFileIfThere(path, (file) => {
     const head = readRange(file, 0, Math.min(file.size, HEAD_BYTES)).toString('utf8');
     return /^\{"(?:position|around|summary)":/.test(head) ? ofLines(path, shown, file) : ofWhole(readRange(file, 0, file.size), shown);
   });
@@ -130,9 +132,14 @@ function ofLines(path: string, shown: string, file: OpenFile): StoredReport {
     if (position === undefined) continue;
     const theme = shapes().theme.safeParse(value);
     if (!theme.success) throw noReport(`${shown}:${number}`, theme.error.issues[0]);
-    const again = (): ReportedTheme =>
-      shapes().theme.parse(JSON.parse(withFile(path, (opened) => readRange(opened, start, length)).toString('utf8')));
-    themes.push(stored(theme.data, position, again));
+    themes.push(
+      stored(theme.data, position, () => {
+        const bytes = withFileIfThere(path, (opened) => readRange(opened, start, Math.min(length, Math.max(0, opened.size - start))));
+        const again = shapes().theme.safeParse(parsedOrNothing(bytes?.toString('utf8') ?? ''));
+        if (again.success) return again.data;
+        throw new ConfigurationError({ what: `${shown} changed while it was read`, hint: 'run it again, once nobody writes the report' });
+      }),
+    );
   }
   if (last?.value['summary'] === undefined || last.value['findings'] !== undefined)
     throw broken(last?.number ?? 1, 'the report ends too early');

@@ -111,6 +111,12 @@ function isEditInside(edit: unknown): boolean {
   return isPath && (before === undefined || (typeof before === 'string' && /^\w[\w.-]*$/.test(before)));
 }
 
+/** How an applied entry looked when it was found to be whole, and the entry that says so where it is one of a set. */
+interface SettledEntry {
+  readonly look: string;
+  readonly whole?: string | undefined;
+}
+
 /** How many plans can be taken back. */
 const KEPT_ENTRIES = 50;
 
@@ -222,12 +228,16 @@ export class Journal {
     return entries;
   }
 
-  /** Takes note that entries are whole, so that they are not looked at again until someone changes them. */
-  async markSettled(ids: ReadonlySet<string>): Promise<void> {
-    const fresh = [...(await this.#unsettled())].filter(([id]) => ids.has(id));
-    if (fresh.length === 0) return;
+  /**
+   * Takes note that entries are whole, so that they are not looked at again until someone changes them.
+   * @param whole of those that are a set: the entry that says so. Where it is gone, the set is being taken back
+   */
+  async markSettled(ids: ReadonlySet<string>, whole?: string): Promise<void> {
+    const looks = [...(await this.#unsettled())].filter(([id]) => ids.has(id));
+    if (looks.length === 0) return;
     const known = await this.#settled();
     const kept = (await this.#ids('done')).flatMap((id) => (known[id] === undefined ? [] : [[id, known[id]] as const]));
+    const fresh = looks.map(([id, look]): [string, SettledEntry] => [id, { look, whole }]);
     const settled = Buffer.from(JSON.stringify(Object.fromEntries([...kept, ...fresh])));
     // Where the journal cannot be written, the next command looks again.
     await this.writer.putFile(this.#settledFile, settled, false).catch(() => undefined);
@@ -237,11 +247,10 @@ export class Journal {
     return join(this.folder, 'settled.json');
   }
 
-  /** By entry, how it looked when it was found to be whole. */
-  async #settled(): Promise<Readonly<Record<string, string>>> {
+  async #settled(): Promise<Readonly<Record<string, SettledEntry | undefined>>> {
     try {
       const read: unknown = JSON.parse(await fs.readFile(this.#settledFile, 'utf8'));
-      return typeof read === 'object' && read !== null ? (read as Record<string, string>) : {};
+      return typeof read === 'object' && read !== null ? (read as Record<string, SettledEntry>) : {};
     } catch {
       return {};
     }
@@ -250,13 +259,16 @@ export class Journal {
   /** The ids of applied entries that are not known to be whole, each with how it looks. */
   async #unsettled(): Promise<Map<string, string>> {
     const known = await this.#settled();
+    const ids = await this.#ids('done');
     const looks = await Promise.all(
-      (await this.#ids('done')).map(async (id): Promise<[string, string]> => {
+      ids.map(async (id): Promise<[string, string]> => {
         const stat = await fs.stat(this.path('done', id, ENTRY_FILE)).catch(() => undefined);
         return [id, `${stat?.size} ${stat?.mtimeMs}`];
       }),
     );
-    return new Map(looks.filter(([id, look]) => known[id] !== look));
+    const isSettled = (id: string, look: string): boolean =>
+      known[id]?.look === look && (known[id].whole === undefined || ids.includes(known[id].whole));
+    return new Map(looks.filter(([id, look]) => !isSettled(id, look)));
   }
 
   async #ids(state: JournalState): Promise<string[]> {

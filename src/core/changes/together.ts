@@ -42,8 +42,9 @@ async function entriesOf(journal: Journal, together: string): Promise<JournalEnt
 async function markWhole(journal: Journal, together: string): Promise<void> {
   const entries = await entriesOf(journal, together);
   const [last] = entries;
-  if (last !== undefined) await journal.save('done', { ...last, isWhole: true });
-  await journal.markSettled(new Set(entries.map(({ id }) => id)));
+  if (last === undefined) return;
+  await journal.save('done', { ...last, isWhole: true });
+  await journal.markSettled(new Set(entries.map(({ id }) => id)), last.id);
 }
 
 async function takeBack(entries: readonly JournalEntry[], options: ApplyOptions): Promise<void> {
@@ -53,6 +54,11 @@ async function takeBack(entries: readonly JournalEntry[], options: ApplyOptions)
 /** An applied entry with all that belongs to it, the last one first; itself alone where nothing does. */
 export async function withTogether(journal: Journal, entry: JournalEntry): Promise<JournalEntry[]> {
   return entry.together === undefined ? [entry] : entriesOf(journal, entry.together);
+}
+
+/** Takes an applied entry, with all that belongs to it, off the list of what can be taken back: the one that says that nothing is missing last. */
+export async function dropTogether(journal: Journal, entry: JournalEntry): Promise<void> {
+  for (const each of (await withTogether(journal, entry)).toReversed()) await journal.drop('done', each.id);
 }
 
 /**
@@ -65,13 +71,12 @@ export async function recoverTogether(journal: Journal, now: number): Promise<st
   // Of a set all entries are needed, whichever of them are new.
   const entries = fresh.some(isInSet) ? (await journal.list('done')).filter(isInSet) : [];
   const titles: string[] = [];
-  const open = new Set<JournalEntry['together']>();
   for (const together of new Set(entries.map((entry) => entry.together))) {
     const own = entries.filter((entry) => entry.together === together).toReversed();
     const isOurs = own.every((entry) => !isAlive(entry) || isSameProcess(entry, thisProcess));
-    if (own.some(({ isWhole }) => isWhole === true)) continue;
-    open.add(together);
-    if (!isOurs) continue;
+    const whole = own.find(({ isWhole }) => isWhole === true);
+    if (whole !== undefined) await journal.markSettled(new Set(own.map(({ id }) => id)), whole.id);
+    if (whole !== undefined || !isOurs) continue;
     // What someone changed meanwhile stays: it is on the list of what can be undone.
     const isBack = await takeBack(own, { journal, now }).then(
       () => true,
@@ -79,6 +84,6 @@ export async function recoverTogether(journal: Journal, now: number): Promise<st
     );
     if (isBack) titles.push(own.at(-1)?.title ?? '');
   }
-  await journal.markSettled(new Set(fresh.filter((each) => !isInSet(each) || !open.has(each.together)).map(({ id }) => id)));
+  await journal.markSettled(new Set(fresh.filter((each) => !isInSet(each)).map(({ id }) => id)));
   return titles;
 }

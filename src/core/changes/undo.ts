@@ -43,11 +43,6 @@ export async function findLastApplied(journal: Journal, folder: string): Promise
   return entry === undefined ? undefined : proposeUndo(entry);
 }
 
-/** Takes an entry off the list of what can be taken back. */
-export async function dropApplied(journal: Journal, entry: JournalEntry): Promise<void> {
-  await journal.drop('done', entry.id);
-}
-
 async function changedSince(entry: JournalEntry): Promise<string[]> {
   if (entry.stamps !== undefined) {
     const now = new Map((kindOnDisk(entry.root) === 'folder' ? stampTree(entry.root) : []).map((stamp) => [stamp.path, stamp]));

@@ -66,6 +66,8 @@ const problemOfScript = unlessDeep((text) => {
       return undefined;
     } catch (error) {
       if (!(error instanceof SyntaxError) || !('pos' in error)) throw error;
+      // Where its stack ends, the parser says so as of a mistake: nobody knows whether there is one.
+      if (error.message.startsWith('Not enough stack space')) return undefined;
       // JSX, and scripts that a server fills in first, are languages of their own.
       if (/^<[\w>?/]/.test(text.slice(Number(error.pos), Number(error.pos) + 2))) return undefined;
       problem ??= problemAt(text, Number(error.pos), error.message.replace(/ \(\d+:\d+\)$/, ''));

@@ -86,6 +86,7 @@ export function failedFacts(folder: string, { code, what, why, details }: Pioner
 export const FACTS_WORK: FolderWork<FoldersToOpen, FactsOfFolder, 'read'> = {
   tasks: { module: 'read-facts.tasks.js' },
   name: 'read',
+  here: readFacts,
   called: 'reading',
   doing: 'reading',
   failed: failedFacts,

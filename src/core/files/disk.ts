@@ -2,7 +2,7 @@ import { existsSync, lstatSync, readdirSync, readlinkSync, realpathSync, statSyn
 import { tmpdir } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
 import { ConfigurationError, PioneroError, systemCode, systemReason } from '../errors.ts';
-import { readRange, withFile } from './disk-file.ts';
+import { readRange, withFile, type OpenFile } from './disk-file.ts';
 import { isWritten, namesIn, tellsNamesApart } from './disk-names.ts';
 import { TOOL_FOLDERS } from './disk-tree.ts';
 import { compareText } from './file-tree.ts';
@@ -140,11 +140,19 @@ const MAX_SINGLE_BYTES = 64 * 1024 * 1024;
  * @throws ConfigurationError when it is there but cannot be read, is not a file (a pipe, a device), or is far too large
  */
 export function readIfThere(path: string): Buffer | undefined {
+  return withFileIfThere(path, (file) => {
+    if (file.size > MAX_SINGLE_BYTES) throw new ConfigurationError({ what: `${path} is too large`, why: 'it has more than 64 MiB' });
+    return readRange(file, 0, file.size);
+  });
+}
+
+/**
+ * The same for a file that is read piece by piece.
+ * @throws ConfigurationError when it is there but cannot be read, or is not a file (a pipe, a device)
+ */
+export function withFileIfThere<T>(path: string, work: (file: OpenFile) => T): T | undefined {
   try {
-    return withFile(path, (file) => {
-      if (file.size > MAX_SINGLE_BYTES) throw new ConfigurationError({ what: `${path} is too large`, why: 'it has more than 64 MiB' });
-      return readRange(file, 0, file.size);
-    });
+    return withFile(path, work);
   } catch (error) {
     if (error instanceof PioneroError) throw error;
     const code = systemCode(error);

@@ -1,4 +1,4 @@
-import { FailedOperationError } from '../errors.ts';
+import { FailedOperationError, type PioneroError } from '../errors.ts';
 import { displayPath } from '../files/paths.ts';
 import { TaskPool, type TaskCosts } from './task-pool.ts';
 import { LimitError, type TaskModule, type WorkerTasks } from './workers.ts';
@@ -13,12 +13,14 @@ interface Folders {
 export interface FolderWork<I extends Folders, R, N extends string> {
   readonly tasks: WorkerTasks<TaskModule & Readonly<Record<N, (input: I) => Promise<readonly R[]>>>>;
   readonly name: N;
+  /** The same function, for where threads are not worth their start. */
+  readonly here: (input: I) => Promise<readonly R[]>;
   /** A noun for it in messages, and a verb: check, checking. */
   readonly called: string;
   readonly doing: string;
   /** Advice about a theme that took too long. */
   readonly hint?: string | undefined;
-  readonly failed: (folder: string, error: FailedOperationError) => R;
+  readonly failed: (folder: string, error: PioneroError) => R;
 }
 
 /** With fewer themes threads take longer to start than they save. */
