@@ -9,7 +9,7 @@ export const EXTERNAL = ['sharp', 'playwright-core', 'classic-level'];
 const PACKAGE = /^(?:@[^/.:]+\/)?[^/.:]+(?:\/[^.:]+)?$/;
 const ENGINE = /^node:(?:child_process|crypto|http|net|readline\/promises|stream|v8|worker_threads|zlib)$/;
 /** Modules of the core that make or ask for something at once. */
-const BUSY = /\/(?:schema|zip-file-reader)\.ts$/;
+const BUSY = /\/(?:(?:[a-z-]+-)?schema|zip-file-reader)\.ts$/;
 /** Those that are names and nothing else, which options are described by. */
 const NAMES = /\/(?:reason|format-names)\.ts$/;
 const [CLI, CORE] = ['src/cli', 'src/core'].map((folder) => `${resolve(folder)}/`);

@@ -8,8 +8,15 @@ export interface ProcessIdentity {
   readonly started?: string | undefined;
 }
 
-/** This process. */
-export const thisProcess: ProcessIdentity = { process: process.pid, started: ownStart() };
+let started: string | undefined;
+
+/** This process. When it was started is asked for by whoever changes something: most programs only read. */
+export const thisProcess: ProcessIdentity = {
+  process: process.pid,
+  get started() {
+    return (started ??= ownStart());
+  },
+};
 
 /** Whether two identities are of one process. */
 export function isSameProcess(a: ProcessIdentity, b: ProcessIdentity): boolean {

@@ -1,30 +1,13 @@
 import { deflateRawSync } from 'node:zlib';
 import { parseDocument, stringify, isMap, isSeq } from 'yaml';
-import * as z from 'zod';
 import { withFile, withoutFile } from '../files/changed-tree.ts';
 import type { FileTree } from '../files/file-tree.ts';
 import { readText } from '../files/read-text.ts';
 import type { SourceDocument } from '../text/source-document.ts';
 import { OVERRIDES_FILE } from './package-contents.ts';
+import { TakenSchema, type TakenFile } from './taken-schema.ts';
 
 const HEAD = '# Files taken from a parent, so that Pionero can report how they change there. Not part of the theme.\n';
-
-export const TakenSchema = z.object({
-  file: z.string(),
-  theme: z.string(),
-  version: z.coerce.string().optional(),
-  from: z.string(),
-  sha256: z.string().regex(/^[0-9a-f]{64}$/),
-  taken: z.coerce.string(),
-  original: z.base64().optional(),
-});
-
-/**
- * A file of a parent that a child has a copy of. `file` is where it lies in the child; `from` where it lay in the theme `theme` of
- * that version; `sha256` is of the original, in hexadecimal; `taken` is the day, as ISO 8601 has it. `original` are its bytes,
- * deflated (RFC 1951), in base64: where no archive and no repository keeps them.
- */
-export type TakenFile = z.infer<typeof TakenSchema>;
 
 /** The record of a theme: what it says, and what of it cannot be read. */
 export interface OverridesRecord {

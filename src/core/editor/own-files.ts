@@ -1,17 +1,17 @@
 import { basename, dirname } from 'node:path';
 import { isMap, isPair, isScalar, isSeq, parseDocument } from 'yaml';
-import * as z from 'zod';
+import type * as z from 'zod';
 import { parseConfiguration } from '../configuration/configuration.ts';
 import { readConfiguration } from '../configuration/read-configuration.ts';
 import { ConfigurationSchema } from '../configuration/schema.ts';
 import { descriptionAt, keysAt, valuesAt } from '../configuration/schema-keys.ts';
-import { TakenSchema } from '../contents/overrides.ts';
+import { OverridesSchema } from '../contents/taken-schema.ts';
 import { ConfigurationError, type ConfigurationProblem } from '../errors.ts';
 import { MemoryTree } from '../files/memory-tree.ts';
 import { loadPlatform, shippedPlatforms } from '../platform/load.ts';
 import { PlatformSchema } from '../platform/schema.ts';
 import { RULES } from '../rules/rules.ts';
-import { KitSchema } from '../scaffold/kits.ts';
+import { KitSchema } from '../scaffold/kit-schema.ts';
 import { SourceDocument } from '../text/source-document.ts';
 import { MARK } from './completions.ts';
 import type { Completion } from './completion.ts';
@@ -22,7 +22,8 @@ type Path = readonly (string | number)[];
 /** A kind of file that is Pionero's own, and no part of what a theme is to its host. */
 interface OwnFile {
   readonly files: RegExp;
-  readonly schema: z.ZodType;
+  /** What it may hold: made when it is asked for. */
+  schema(): z.ZodType;
   /** Reads it as whoever uses it does. @throws ConfigurationError with its mistakes */
   readonly read?: (file: string, bytes: Buffer) => void;
   /** Names that the schema does not list: keys, or values, by the path of keys; * stands for any. */
@@ -35,25 +36,25 @@ const rules = (): string[] => RULES.map(({ meta }) => meta.id);
 const OWN_FILES: readonly OwnFile[] = [
   {
     files: OWN_FILE_NAMES.configuration,
-    schema: ConfigurationSchema,
+    schema: () => ConfigurationSchema,
     read: parseConfiguration,
     names: { rules, 'accept.*.rule': rules, platform: () => shippedPlatforms().map(({ contract }) => contract.name) },
   },
   {
     files: OWN_FILE_NAMES.platform,
-    schema: PlatformSchema,
+    schema: () => PlatformSchema,
     read: (file, bytes) => loadPlatform(MemoryTree.of({ [basename(file)]: bytes }), basename(file), file, dirname(file)),
   },
   {
     files: OWN_FILE_NAMES.kit,
-    schema: KitSchema,
+    schema: () => KitSchema,
     read(file, bytes) {
       const source = SourceDocument.decode(file, bytes);
       if (source !== undefined) readConfiguration(source, KitSchema, 'kit file');
     },
   },
   // A rule finds the mistakes in a record of copies.
-  { files: OWN_FILE_NAMES.overrides, schema: z.object({ overrides: z.array(TakenSchema) }) },
+  { files: OWN_FILE_NAMES.overrides, schema: () => OverridesSchema },
 ];
 
 function ownFile(file: string): OwnFile | undefined {
@@ -90,7 +91,7 @@ export function ownCompletions(file: string, text: string, offset: number): Comp
     if (path === undefined) continue;
     const here = path.join('.').replaceAll(/\.\d+(?=\.|$)/g, '.*');
     const named = own.names?.[here]?.() ?? [];
-    const known = isKey ? keysAt(own.schema, path).concat(named) : valuesAt(own.schema, path).concat(named);
+    const known = isKey ? keysAt(own.schema(), path).concat(named) : valuesAt(own.schema(), path).concat(named);
     const there = isKey ? document.getIn(path, true) : undefined;
     const isThere = (key: string): boolean => isMap(there) && there.has(key);
     const found = known.filter((each) => !isThere(each));
@@ -99,7 +100,7 @@ export function ownCompletions(file: string, text: string, offset: number): Comp
         label,
         insert: tail === '' ? label : `${label}: `,
         kind: isKey ? 'field' : 'value',
-        about: isKey ? descriptionAt(own.schema, [...path, label]) : undefined,
+        about: isKey ? descriptionAt(own.schema(), [...path, label]) : undefined,
         start,
         end,
       }));
@@ -126,7 +127,7 @@ export function ownDescription(
       const key = isScalar(item.key) ? String(item.key.value) : '';
       const [start = 0, end = 0] = (isScalar(item.key) ? item.key.range : undefined) ?? [];
       if (start <= offset && offset <= end) {
-        const about = descriptionAt(own.schema, [...path, key]);
+        const about = descriptionAt(own.schema(), [...path, key]);
         return about === undefined ? undefined : { start, end, key, about };
       }
       const found = find(item.value, [...path, key]);

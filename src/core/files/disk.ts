@@ -1,4 +1,4 @@
-import { existsSync, lstatSync, readdirSync, readlinkSync, realpathSync, statSync, type Stats } from 'node:fs';
+import { existsSync, lstatSync, readdirSync, readlinkSync, realpathSync, statSync, type Dirent, type Stats } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { basename, dirname, join, resolve } from 'node:path';
 import { ConfigurationError, PioneroError, systemCode, systemReason } from '../errors.ts';
@@ -111,8 +111,9 @@ export function existsBelow(folder: string, path: string): boolean {
 /** Names of the folders in a folder, sorted; none when it is not there or cannot be listed. */
 export function subfoldersOf(folder: string): string[] {
   try {
-    return readdirSync(folder)
-      .filter((name) => !name.startsWith('.') && !TOOL_FOLDERS.has(name) && kindOnDisk(join(folder, name)) === 'folder')
+    return readdirSync(folder, { withFileTypes: true })
+      .filter(({ name }) => !name.startsWith('.') && !TOOL_FOLDERS.has(name))
+      .flatMap((entry) => (isKind(entry, folder, 'folder') ? [entry.name] : []))
       .sort(compareText);
   } catch {
     return [];
@@ -123,13 +124,17 @@ export function subfoldersOf(folder: string): string[] {
 export function filesOf(folder: string): string[] {
   try {
     return readdirSync(folder, { withFileTypes: true })
-      .flatMap((entry) =>
-        entry.isFile() || (entry.isSymbolicLink() && kindOnDisk(join(folder, entry.name)) === 'file') ? [entry.name] : [],
-      )
+      .flatMap((entry) => (isKind(entry, folder, 'file') ? [entry.name] : []))
       .sort(compareText);
   } catch {
     return [];
   }
+}
+
+/** Whether an entry of a folder is of a kind, links followed. */
+function isKind(entry: Dirent, folder: string, kind: 'file' | 'folder'): boolean {
+  if (kind === 'file' ? entry.isFile() : entry.isDirectory()) return true;
+  return entry.isSymbolicLink() && kindOnDisk(join(folder, entry.name)) === kind;
 }
 
 /** None of our files, whether a configuration, a plan, a kit or a report, is larger. */

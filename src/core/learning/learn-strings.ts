@@ -34,11 +34,14 @@ export function catalogueShape(path: string): string | undefined {
   return at < 0 ? undefined : [...folders.slice(0, at), '{locale}', ...folders.slice(at + 1), base].join('/');
 }
 
-const LANGUAGES = new Intl.DisplayNames('en', { type: 'language', fallback: 'none' });
+// Made when it is asked first: to set up the names of all languages takes as long as to load a third of this library.
+let languages: Intl.DisplayNames | undefined;
 
 /** Whether a name is that of a language that people speak: not `js`. */
 function isLocale(name: string): boolean {
   if (!/^[A-Za-z]{2,3}(?:[-_][A-Za-z]{2,4})*$/.test(name)) return false;
   const { language } = parseLanguage(name.replaceAll('_', '-'));
-  return typeof language === 'string' && language.length === 2 && LANGUAGES.of(language) !== undefined;
+  if (typeof language !== 'string' || language.length !== 2) return false;
+  languages ??= new Intl.DisplayNames('en', { type: 'language', fallback: 'none' });
+  return languages.of(language) !== undefined;
 }

@@ -12,7 +12,8 @@ import { isMadeFor } from '../facts/made-for.ts';
 import { declaredRegions } from '../contents/regions.ts';
 import { templateAt } from '../contents/templates.ts';
 import type { Theme } from '../theme/theme.ts';
-import { readOverrides, type TakenFile } from '../contents/overrides.ts';
+import { readOverrides } from '../contents/overrides.ts';
+import type { TakenFile } from '../contents/taken-schema.ts';
 import { parentsOf } from './override.ts';
 import type { FoundOriginal, Originals } from './originals.ts';
 

@@ -7,7 +7,7 @@ import { contentsInHistory, ifHistoryTells, repositoryOf } from '../files/disk-g
 import { filesOf, kindOnDisk } from '../files/disk.ts';
 import { openThemeArchive } from '../theme/open-archive.ts';
 import type { OpenOptions } from '../theme/open.ts';
-import type { TakenFile } from '../contents/overrides.ts';
+import type { TakenFile } from '../contents/taken-schema.ts';
 import type { Theme } from '../theme/theme.ts';
 
 /** Kept originals are of texts and small pictures; what grows beyond this is a mistake, or an attack. */

@@ -1,5 +1,4 @@
 import { stringify } from 'yaml';
-import * as z from 'zod';
 import { sha256 } from '../changes/stamps.ts';
 import { problemAtPath, readConfiguration } from '../configuration/read-configuration.ts';
 import { ConfigurationError, RefusedError } from '../errors.ts';
@@ -10,31 +9,10 @@ import { placeKey, type Decisions } from './decisions.ts';
 import type { FullName } from '../names/full-name.ts';
 import { groupPlaces, nameOfGroup, type PlaceGroup } from './place-groups.ts';
 import type { Place } from './places.ts';
+import { PlanSchema, type PlannedGroup } from './plan-schema.ts';
 import type { RenamedTree } from './rename-tree.ts';
 import type { ThemeRename } from './rename-theme.ts';
 import type { Reason } from './reason.ts';
-
-const Name = z.strictObject({ id: z.string(), title: z.string(), vendor: z.string().optional() });
-const Group = z.strictObject({
-  in: z.string().optional().describe('the identifier, when it is longer than what is found'),
-  now: z.string(),
-  becomes: z.string().nullable(),
-  class: z.string(),
-  why: z.string().optional(),
-  at: z
-    .array(z.string().regex(/^.+:\d+:\d+$/))
-    .min(1)
-    .describe('file:line:column before the rename; 0:0 is the name of the file'),
-});
-const PlanSchema = z.strictObject({
-  pionero: z.literal('rename-plan/2'),
-  from: Name,
-  to: Name,
-  paths: z.string().describe('SHA-256 of all paths of the theme'),
-  groups: z.array(Group),
-  files: z.record(z.string(), z.string()).describe('SHA-256 of each file that is named above'),
-});
-type PlannedGroup = z.infer<typeof Group>;
 
 /** A rename as it was saved, with what people changed in it. */
 export interface SavedRename {

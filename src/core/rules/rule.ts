@@ -96,7 +96,10 @@ export interface RuleMeta {
   readonly messages: Readonly<Record<string, string>>;
   /** A wrong and a right example; or why there is none: what cannot be shown by files alone. */
   readonly example: Example | { readonly none: string };
-  /** Settings of the rule in `pionero.yaml`, besides its severity: `rules: { asset/unused: { ignore: ["extras/**"] } }`. */
+  /**
+   * Settings of the rule in `pionero.yaml`, besides its severity: `rules: { asset/unused: { ignore: ["extras/**"] } }`.
+   * Rules that come with Pionero make these shapes when they are asked for: most programs never do.
+   */
   readonly options?: Readonly<Record<string, z.ZodType>> | undefined;
   /** Whether a visitor of the site sees, or misses, what it finds. */
   readonly isSeen?: boolean | undefined;

@@ -1,6 +1,5 @@
 import { isAtPlace, isOneFile, namesOfPlace, placeOfFolder, treeAtPlace } from '../theme/place.ts';
 import { basename, dirname, join } from 'node:path';
-import * as z from 'zod';
 import { readConfiguration } from '../configuration/read-configuration.ts';
 import { ConfigurationError, UsageError } from '../errors.ts';
 import { DiskTree } from '../files/disk-tree.ts';
@@ -8,7 +7,6 @@ import { filesOf, isBelowOnDisk, kindOnDisk, placeOnDisk, subfoldersOf } from '.
 import { displayPath } from '../files/paths.ts';
 import { openThemeArchive } from '../theme/open-archive.ts';
 import { readConfigurationText } from '../platform/load.ts';
-import { glob } from '../configuration/place.ts';
 import { kitFolders, type Platform } from '../platform/platform.ts';
 import { nearest } from '../text/nearest.ts';
 import { recognise } from '../theme/recognise.ts';
@@ -17,31 +15,9 @@ import { Theme } from '../theme/theme.ts';
 import { matchesGlob } from '../files/glob.ts';
 import { statedName, type KitName } from '../contents/placeholders.ts';
 import type { Kit } from './kit.ts';
+import { KitSchema } from './kit-schema.ts';
 import { readPlainKit, reasonNotForUse } from './plain-kit.ts';
 import { didYouMean } from '../text/sentence.ts';
-
-const Part = z.strictObject({
-  title: z.string().describe('What it is, in a few words'),
-  files: z.array(glob()).min(1).describe('Globs of its files, from the theme’s root'),
-});
-
-export const KitSchema = z.strictObject({
-  pionero: z.literal('kit/1'),
-  name: z.string().describe('What --kit calls it'),
-  title: z.string(),
-  about: z.string().describe('What it is for, in one sentence'),
-  theme: z.string().describe('The folder of the working theme beside this file'),
-  for: z.enum(['standalone', 'child']).default('standalone'),
-  offered: z.boolean().default(true).describe('Whether `new` and `kit list` show it'),
-  parts: z.record(z.string(), Part).default({}).describe('What --without can leave out, with all that refers to it'),
-  markers: z.array(z.string()).default([]).describe('Facts that a new theme must not have'),
-  ask: z.array(z.string()).default([]).describe('Facts that `new` asks for on a terminal'),
-  set: z.record(z.string(), z.string()).default({}).describe('Facts that a new theme starts with'),
-  names: z
-    .array(z.string().min(3))
-    .default([])
-    .describe('What stands for the new theme’s name besides the theme’s own: YOURTHEME, %theme%'),
-});
 
 /** The ending of a kit file beside a theme's folder on a shelf: `mochila.kit.yaml`. */
 export const KIT_ENDING = '.kit.yaml';

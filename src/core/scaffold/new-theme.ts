@@ -24,7 +24,7 @@ import { nearest } from '../text/nearest.ts';
 import type { Shelves } from '../theme/shelf.ts';
 import { Theme } from '../theme/theme.ts';
 import type { Kit } from './kit.ts';
-import type { TakenFile } from '../contents/overrides.ts';
+import type { TakenFile } from '../contents/taken-schema.ts';
 import { fileToTake } from '../rules/advice.ts';
 import { takeWithNeeds, type Need, type NeedAnswer, type TakenWithNeeds } from './needs.ts';
 import type { TakingNote } from './take.ts';

@@ -26,8 +26,10 @@ export const assetUnused = defineRule({
     isNameBlind: true,
     summary: 'Nothing in the theme refers to a file',
     why: 'It is carried to every site for nothing, or the line that should load it was forgotten.',
-    options: {
-      ignore: z.array(glob()).default([]).describe('Files that are loaded by something outside the theme: globs'),
+    get options() {
+      return {
+        ignore: z.array(glob()).default([]).describe('Files that are loaded by something outside the theme: globs'),
+      };
     },
     messages: { unused: 'nothing in the theme refers to {path}' },
     example: {

@@ -1,7 +1,6 @@
 import { createHash } from 'node:crypto';
 import { dirname, join } from 'node:path';
 import { pathToFileURL } from 'node:url';
-import * as z from 'zod';
 import type { Configuration, ConfigurationLayer } from '../../configuration/configuration.ts';
 import { problemAtPath } from '../../configuration/read-configuration.ts';
 import { ConfigurationError, type ConfigurationProblem } from '../../errors.ts';
@@ -9,27 +8,7 @@ import { isBelowOnDisk, kindOnDisk, readIfThere } from '../../files/disk.ts';
 import { isBelow, isWithin, pathFrom } from '../../files/paths.ts';
 import type { Report, Rule, RuleContext } from '../rule.ts';
 import { RULES } from '../rules.ts';
-
-/** The shape of a rule in a module, which gives one or a list of them; a module may have no types. */
-const RuleFunction = z.custom<NonNullable<Rule['check']>>((value) => typeof value === 'function', 'a function is expected').optional();
-const RuleShape = z
-  .looseObject({
-    meta: z.looseObject({
-      id: z.string().regex(/^[a-z][a-z0-9-]*\/[a-z][a-z0-9-]*$/, 'an id is written like family/name'),
-      severity: z.enum(['error', 'warning', 'note']),
-      summary: z.string(),
-      why: z.string(),
-      messages: z.record(z.string(), z.string()),
-      example: z.unknown(),
-    }),
-    check: RuleFunction,
-    checkText: RuleFunction,
-    checkFile: RuleFunction,
-  })
-  .refine(
-    ({ check, checkText, checkFile }) => [check, checkText, checkFile].some((each) => each !== undefined),
-    'a function “check”, “checkText” or “checkFile” is expected',
-  );
+import { RulesSchema } from './own-rule-schema.ts';
 
 /** The modules that were loaded, by absolute path, in the state that they were loaded in: see {@link RuleModule}. */
 const loaded = new Map<string, { readonly digest: string; readonly rules: readonly Rule[] }>();
@@ -131,7 +110,7 @@ async function rulesIn(
     throw problem(`${path} cannot be loaded: ${cause instanceof Error ? cause.message : String(cause)}`, cause);
   }
   const rules = (Array.isArray(module['default']) ? module['default'] : [module['default']]) as Rule[];
-  const [issue] = z.array(RuleShape).safeParse(rules).error?.issues ?? [];
+  const [issue] = RulesSchema.safeParse(rules).error?.issues ?? [];
   if (issue !== undefined) {
     const place = issue.path.slice(1).join('.');
     throw problem(`${path} must export a rule, or a list of rules, as its default: ${place === '' ? '' : `${place}: `}${issue.message}`);

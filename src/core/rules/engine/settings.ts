@@ -15,13 +15,27 @@ export interface RuleSettings {
 
 /** A rule's options as they are when nobody sets any. */
 export function defaultsOf(meta: RuleMeta): Readonly<Record<string, unknown>> {
-  const known = defaults.get(meta) ?? Object.freeze(z.object(meta.options ?? {}).parse({}));
-  defaults.set(meta, known);
-  return known;
+  return optionsOf(meta).defaults;
+}
+
+interface RuleOptions {
+  readonly shapes: NonNullable<RuleMeta['options']>;
+  readonly defaults: Readonly<Record<string, unknown>>;
+}
+
+const NO_OPTIONS: RuleOptions = { shapes: {}, defaults: Object.freeze({}) };
+
+function optionsOf(meta: RuleMeta): RuleOptions {
+  const known = made.get(meta);
+  if (known !== undefined) return known;
+  const { options: shapes } = meta;
+  const options = shapes === undefined ? NO_OPTIONS : { shapes, defaults: Object.freeze(z.object(shapes).parse({})) };
+  made.set(meta, options);
+  return options;
 }
 
 /** Each check asks for those of every rule, and to make the schema takes longer than the rule. */
-const defaults = new WeakMap<RuleMeta, Readonly<Record<string, unknown>>>();
+const made = new WeakMap<RuleMeta, RuleOptions>();
 
 /** Reads what a configuration sets of rules. @param isAllKnown whether an id that no rule has is a mistake @throws ConfigurationError with every mistake's place */
 export function ruleSettings(configuration: Configuration, rules: readonly Rule[], isAllKnown = true): RuleSettings {
@@ -53,7 +67,7 @@ function layerSettings({ rules: given, file, source }: ConfigurationLayer, rules
     }
     const { severity, ...own } = typeof said === 'string' ? { severity: said } : said;
     if (severity !== undefined) severities[id] = severity;
-    const read = z.strictObject(rule.meta.options ?? {}).safeParse(own);
+    const read = z.strictObject(optionsOf(rule.meta).shapes).safeParse(own);
     // Only options that stand there: the top of the file may hold the others.
     if (read.success) settings[id] = Object.fromEntries(Object.entries(read.data).filter(([name]) => Object.hasOwn(own, name)));
     else for (const issue of read.error.issues) tell([id, ...optionPath(issue)], optionProblem(issue, rule.meta));
@@ -64,18 +78,18 @@ function layerSettings({ rules: given, file, source }: ConfigurationLayer, rules
 
 /** The settings of the files. A value at their top under the name of an option holds for every rule that has it. */
 function topLevel(configuration: Configuration, meta: RuleMeta): Record<string, unknown> {
-  const { options = {} } = meta;
-  const said = Object.entries(configuration).filter(([name, value]) => Object.hasOwn(options, name) && value !== undefined);
-  return { ...defaultsOf(meta), ...Object.fromEntries(said) };
+  const { shapes, defaults } = optionsOf(meta);
+  const said = Object.entries(configuration).filter(([name, value]) => Object.hasOwn(shapes, name) && value !== undefined);
+  return { ...defaults, ...Object.fromEntries(said) };
 }
 
 function optionPath(issue: z.core.$ZodIssue): string[] {
   return issue.code === 'unrecognized_keys' ? issue.keys.slice(0, 1) : issue.path.map(String);
 }
 
-function optionProblem(issue: z.core.$ZodIssue, { id, options = {} }: RuleMeta): string {
+function optionProblem(issue: z.core.$ZodIssue, meta: RuleMeta): string {
   if (issue.code !== 'unrecognized_keys') return `“${issue.path.join('.')}” is wrong: ${issue.message.replace(/^Invalid input: /, '')}`;
-  const known = ['severity', ...Object.keys(options)];
+  const known = ['severity', ...Object.keys(optionsOf(meta).shapes)];
   const near = nearest(issue.keys[0] ?? '', known);
-  return `${id} has no option “${issue.keys[0]}”; ${didYouMean(near, `known: ${known.join(', ')}`)}`;
+  return `${meta.id} has no option “${issue.keys[0]}”; ${didYouMean(near, `known: ${known.join(', ')}`)}`;
 }

@@ -17,11 +17,13 @@ export const parentVersion = defineRule({
     severity: 'warning',
     summary: 'The parent is a version that the child was not made for',
     why: 'A newer parent may have renamed what the child changes, an older one may lack what it builds on.',
-    options: {
-      'made-for': z
-        .record(z.string(), z.string())
-        .default({})
-        .describe('The versions of each parent, by its id, that the theme is made for: a range'),
+    get options() {
+      return {
+        'made-for': z
+          .record(z.string(), z.string())
+          .default({})
+          .describe('The versions of each parent, by its id, that the theme is made for: a range'),
+      };
     },
     messages: {
       other: 'the parent “{parent}” is version {version}, and this theme is made for {range}',

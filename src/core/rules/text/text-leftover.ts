@@ -21,11 +21,13 @@ export const textLeftover = defineRule({
     isNameBlind: true,
     summary: 'Sample text or a note to oneself was left in',
     why: 'Visitors read it, or a reviewer does.',
-    options: {
-      'sample-texts': z
-        .array(z.string().min(1))
-        .default([])
-        .describe('Texts that a kit starts a theme with: what is left of them is a finding'),
+    get options() {
+      return {
+        'sample-texts': z
+          .array(z.string().min(1))
+          .default([])
+          .describe('Texts that a kit starts a theme with: what is left of them is a finding'),
+      };
     },
     messages: { left: '“{text}” was left in', sample: '“{text}” is sample text of the kit' },
     example: {
