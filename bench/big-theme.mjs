@@ -1,5 +1,5 @@
 // A large made-up theme: stylesheets, scripts, pages and pictures, of which a part holds the name. The same for the same size.
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 
 const WORDS = 'ridge hut door path snow lamp rope stone warden night moon wall map bell stove table bunk key'.split(' ');
@@ -79,4 +79,41 @@ export function makeBigTheme(root, files, bytes, extensions = ['css', 'js', 'htm
     } else
       writeFileSync(path, `${filler(length / 2, extension)}${i % 3 === 0 ? '' : own}${referencesOf(i)}${filler(length / 2, extension)}`);
   }
+}
+
+/** Modules are no classic scripts; and what speaks of its author’s machine, or of passwords, would keep the theme from being packed. */
+const UNWANTED = /^\s*(?:import|export)\b|localhost|127\.0\.0\.1|file:\/\/|:\/\/[^\s/"'`]*:[^\s/"'`]*@/m;
+const isJson = (text) => {
+  try {
+    return JSON.parse(text) !== null && !UNWANTED.test(text);
+  } catch {
+    return false;
+  }
+};
+
+/**
+ * Lays scripts and JSON files beside the files of a theme as people write them: those of the packages that are installed here, from the first
+ * again when there are too few.
+ */
+export function addRealScripts(root, scripts, documents) {
+  const entries = readdirSync('node_modules', { recursive: true, withFileTypes: true }).filter((entry) => entry.isFile());
+  const paths = entries.map((entry) => join(entry.parentPath, entry.name)).sort();
+  const textsOf = (ending, isWanted) =>
+    paths.flatMap((path) => {
+      const text = path.endsWith(ending) ? readFileSync(path, 'utf8') : '';
+      return text !== '' && isWanted(text) ? [text] : [];
+    });
+  const lay = (texts, count, ending) => {
+    for (let i = 0; i < count; i++) {
+      const path = join(root, `${ending}-${i % 40}`, `file-${i}.${ending}`);
+      if (i < 40) mkdirSync(dirname(path), { recursive: true });
+      writeFileSync(path, texts[i % texts.length]);
+    }
+  };
+  lay(
+    textsOf('.js', (text) => !UNWANTED.test(text)),
+    scripts,
+    'js',
+  );
+  lay(textsOf('.json', isJson), documents, 'json');
 }

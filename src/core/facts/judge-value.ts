@@ -1,12 +1,12 @@
 import semver from 'semver';
 import * as z from 'zod';
-import parseSpdx from 'spdx-expression-parse';
 import spdxIds from 'spdx-license-ids/index.json' with { type: 'json' };
 import { parse as parseLanguage } from 'bcp-47';
 import type { ValueNode, WritableValue } from '../documents/syntax.ts';
 import { judgeName, type Platform } from '../platform/platform.ts';
 import type { FieldContract, FieldKind } from '../platform/schema.ts';
 import { isColor } from './color.ts';
+import { isLicenseExpression } from '../licenses/license-ids.ts';
 import { statedLicense } from '../licenses/stated-license.ts';
 import { nearest } from '../text/nearest.ts';
 import { matchesWhole } from '../text/pattern.ts';
@@ -165,20 +165,15 @@ function nameVerdict(text: string, platform: Platform, kind: 'id' | 'vendor'): V
   return verdict === undefined ? undefined : { wanted: `an ${kind}: ${grammar?.grammar}`, suggestion: verdict.suggestion };
 }
 
-/** SPDX license expressions, after annex D of the SPDX specification 2.3. */
 function judgeLicense(text: string): ValueVerdict | undefined {
-  try {
-    parseSpdx(text);
-    return undefined;
-  } catch {
-    const sameButCase = spdxIds.find((id) => id.toLowerCase() === text.toLowerCase());
-    return {
-      wanted: 'a license of the SPDX list, like MIT or GPL-2.0-or-later',
-      // “GPLv2 or later” is farther from its id than from another.
-      suggestion: sameButCase ?? statedLicense(`License: ${text}`) ?? nearest(text, spdxIds),
-      isCertain: sameButCase !== undefined,
-    };
-  }
+  if (isLicenseExpression(text)) return undefined;
+  const sameButCase = spdxIds.find((id) => id.toLowerCase() === text.toLowerCase());
+  return {
+    wanted: 'a license of the SPDX list, like MIT or GPL-2.0-or-later',
+    // “GPLv2 or later” is farther from its id than from another.
+    suggestion: sameButCase ?? statedLicense(`License: ${text}`) ?? nearest(text, spdxIds),
+    isCertain: sameButCase !== undefined,
+  };
 }
 
 /** A value of each type as its author would type it; `{id}` and `{found}` stand for the theme’s id and what is there now. */

@@ -157,6 +157,8 @@ export function readIfThere(path: string): Buffer | undefined {
  */
 export function withFileIfThere<T>(path: string, work: (file: OpenFile) => T): T | undefined {
   try {
+    // Configurations are looked for in every folder above a theme: to make an error takes longer than to ask.
+    if (lstatSync(path, { throwIfNoEntry: false }) === undefined) return undefined;
     return withFile(path, work);
   } catch (error) {
     if (error instanceof PioneroError) throw error;

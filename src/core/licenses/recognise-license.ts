@@ -48,11 +48,21 @@ const PROBED = 0.6;
 
 /** Whether one of three stretches of a license is in a text: to look at all licenses as a whole takes half a second. */
 function isLikely(own: ReadonlySet<string>, id: string): boolean {
+  return probesOf(id).some((probe) => heldShare(own, probe) >= PROBED);
+}
+
+const probes = new Map<string, readonly ReadonlySet<string>[]>();
+
+function probesOf(id: string): readonly ReadonlySet<string>[] {
+  const made = probes.get(id);
+  if (made !== undefined) return made;
   const text = licenseText(id) ?? '';
-  return [0.1, 1 / 3, 2 / 3].some((part) => {
+  const cut = [0.1, 1 / 3, 2 / 3].map((part) => {
     const start = Math.max(0, Math.round(text.length * part) - PROBE_CHARACTERS / 2);
-    return heldShare(own, pairsOf(text.slice(start, start + PROBE_CHARACTERS))) >= PROBED;
+    return pairsOf(text.slice(start, start + PROBE_CHARACTERS));
   });
+  probes.set(id, cut);
+  return cut;
 }
 
 function isCopy(own: ReadonlySet<string>, wanted: ReadonlySet<string>): boolean {

@@ -14,6 +14,11 @@ export interface FullName {
   readonly vendor?: string | undefined;
 }
 
+/** Whether two themes cannot lie beside each other: titles do not tell them apart. */
+export function isSameName(a: ThemeNames, b: ThemeNames): boolean {
+  return a.id === b.id && a.vendor === b.vendor;
+}
+
 /** A theme's names with the title that the host would show when it states none. */
 export function fullNameOf({ id, title, vendor }: ThemeNames): FullName {
   return { id, title: title ?? id, vendor };

@@ -1,6 +1,7 @@
 import { placeOnDisk } from '../files/disk.ts';
 import { displayPath } from '../files/paths.ts';
 import { platformsIn, shippedPlatforms } from '../platform/load.ts';
+import type { Platform } from '../platform/platform.ts';
 import { openThemeArchive } from './open-archive.ts';
 import { openThemeFolder, type OpenedTheme } from './open.ts';
 import type { Shelves } from './shelf.ts';
@@ -34,8 +35,9 @@ export interface ThemeToOpen {
 export function* themesToOpen(input: FoldersToOpen): Generator<ThemeToOpen> {
   const { currentFolder, platform, preferred, shelves, platformFolder } = input;
   const archives = new Set(input.archives);
-  const own = () => (platformFolder === undefined ? [] : platformsIn(platformFolder, platformFolder));
-  const platforms = () => [...shippedPlatforms(), ...own()];
+  let all: readonly Platform[] | undefined;
+  const platforms = () =>
+    (all ??= [...shippedPlatforms(), ...(platformFolder === undefined ? [] : platformsIn(platformFolder, platformFolder))]);
   const options = { currentFolder, platform, preferred, shelves, platforms, known: shelvesKnownTo(input.run), isLenient: true };
   for (const folder of input.folders) {
     const path = placeOnDisk(currentFolder, folder);

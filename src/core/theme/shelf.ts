@@ -10,7 +10,7 @@ import { type Platform } from '../platform/platform.ts';
 import { fillShape, wholePattern } from '../names/shape.ts';
 import { recognise } from './recognise.ts';
 import { Theme } from './theme.ts';
-import type { ThemeNames } from '../names/full-name.ts';
+import { isSameName, type ThemeNames } from '../names/full-name.ts';
 
 /** A theme on a shelf that has not been opened. */
 export interface ShelvedTheme {
@@ -87,11 +87,15 @@ export class Shelves {
     const others = new Shelves(this.platform, this.folders, this.currentFolder);
     const added = themes.map((theme) => ({ names: theme.names, folder: theme.location }));
     for (const theme of themes) others.#opened.set(theme.location, theme);
-    const isAdded = ({ names: { id, vendor } }: ShelvedTheme): boolean =>
-      added.some(({ names }) => names.id === id && names.vendor === vendor);
+    const isAdded = ({ names }: ShelvedTheme): boolean => added.some((each) => isSameName(each.names, names));
     const rest = this.list().filter((each) => !isAdded(each));
     others.#listed = [...added, ...rest].sort((a, b) => compareText(a.names.id, b.names.id));
     return others;
+  }
+
+  /** Whether no shelf has a theme of another name: what is asked about neighbors needs none of them opened. */
+  isAlone(names: ThemeNames): boolean {
+    return this.list().every((each) => isSameName(each.names, names));
   }
 
   /** The theme with exactly this id (case counts); `vendor` narrows the search where the platform has vendors. */

@@ -118,16 +118,21 @@ export function* checkInSteps(theme: Theme, chain: Chain, shelves: Shelves, opti
     return made.get(make) as T;
   };
   const areReleasesKnown = options.releases !== undefined || statesReleases(theme);
-  const context = { theme, chain, shelves, releases, areReleasesKnown, purpose, excluded, once };
+  const context = { theme, chain, shelves, releases, areReleasesKnown, purpose, excluded, once, options: {} };
   const told = (rule: Rule, report: Report): ReportedFinding => ({
     report,
     finding: toFinding(rule, report, options.severities?.[rule.meta.id]),
   });
-  const asked = active.map((rule) => ({ rule, own: { ...context, options: settings[rule.meta.id] ?? defaultsOf(rule.meta) } }));
+  const asked = active.map((rule) => ({
+    rule,
+    own: 'options' in rule.meta ? { ...context, options: settings[rule.meta.id] ?? defaultsOf(rule.meta) } : context,
+  }));
   const reported: ReportedFinding[] = [];
   const take = (rule: Rule, reports: Iterable<Report> = []): void => {
-    const inFile = new Map<string, number>();
+    // Most rules have nothing to report of most texts.
+    let inFile: Map<string, number> | undefined;
     for (const report of reports) {
+      inFile ??= new Map();
       const count = (inFile.get(report.file) ?? 0) + 1;
       inFile.set(report.file, count);
       // The files that a parent keeps for its children do not belong to it: “kit check” looks at them.
@@ -169,7 +174,9 @@ export function* checkInSteps(theme: Theme, chain: Chain, shelves: Shelves, opti
       const unused = [...acceptances, ...others].filter((each) => each.shared === undefined && !used.has(each));
       return unused.filter((each) => options.severities?.[each.rule] !== 'off');
     },
-    rules: rules.map((rule) => rule.meta.id),
+    get rules() {
+      return rules.map((rule) => rule.meta.id);
+    },
     found: found.map(({ report }) => report),
     own: theme.names.id,
     parents: chain.themes.slice(1).map((each) => each.names.id),

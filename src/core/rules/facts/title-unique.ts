@@ -25,7 +25,7 @@ export const titleUnique: Rule = {
   },
   *check({ theme, shelves }) {
     const fact = theme.fact('title');
-    if (fact === undefined || typeof fact.value !== 'string' || fact.value === '') return;
+    if (fact === undefined || typeof fact.value !== 'string' || fact.value === '' || shelves.isAlone(theme.names)) return;
     const twin = shelves
       .once(titlesOn)
       .get(fact.value)

@@ -1,7 +1,7 @@
 import { findDeclarations, uniqueNamesOn, type SharedName } from '../../contents/identifiers.ts';
 import { advices } from '../advice.ts';
 import type { RelatedPlace, Rule } from '../rule.ts';
-import type { ThemeNames } from '../../names/full-name.ts';
+import { isSameName } from '../../names/full-name.ts';
 
 const advise = advices({
   'rename-here': 'rename it here, with its calls',
@@ -19,12 +19,11 @@ export const identifierUnique: Rule = {
   },
   *check({ theme, shelves, releases }) {
     const own = [...findDeclarations(theme, releases)].filter((declaration) => declaration.isUnique);
-    if (own.length === 0) return;
+    if (own.length === 0 || shelves.isAlone(theme.names)) return;
     const all = shelves.once(uniqueNamesOn);
-    const isOwn = ({ id, vendor }: ThemeNames): boolean => id === theme.names.id && vendor === theme.names.vendor;
     for (const { name, file, source, start, end, fits } of own) {
       // A name that carries this theme's id is this theme's: the finding belongs to the other one.
-      const twin = all.get(name)?.find((each) => !isOwn(each.theme.names) && (!fits || each.fits));
+      const twin = all.get(name)?.find((each) => !isSameName(each.theme.names, theme.names) && (!fits || each.fits));
       if (twin === undefined) continue;
       const other = twin.theme.names.id;
       yield {
