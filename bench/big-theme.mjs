@@ -81,7 +81,7 @@ export function makeBigTheme(root, files, bytes, extensions = ['css', 'js', 'htm
   }
 }
 
-/** Modules are no classic scripts; and what speaks of its author’s machine, or of passwords, would keep the theme from being packed. */
+/** Modules are another kind of script; and what speaks of its author’s machine, or of passwords, would keep the theme from being packed. */
 const UNWANTED = /^\s*(?:import|export)\b|localhost|127\.0\.0\.1|file:\/\/|:\/\/[^\s/"'`]*:[^\s/"'`]*@/m;
 const isJson = (text) => {
   try {

@@ -55,7 +55,7 @@ export function measureScale(program) {
         { what: `check of the same ${count} once more`, against: 'the first one', ours: kept.wall, theirs: every.wall, aim: 0.5 },
       ],
       lines: [
-        // What one thread leaves idle is all that a second one can win.
+        // A second thread can win only as much as the first one leaves idle.
         `One thread, with the engine’s own that collect and compile beside it, keeps ${(one.processor / one.wall).toFixed(2)} processors busy`,
         `Precision over ${count}: ${precision.toFixed(3)}, recall ${recall.toFixed(3)}`,
       ],

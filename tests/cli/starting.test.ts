@@ -1,6 +1,7 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync, readFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { describe, expect, it } from 'vitest';
 import { COMMANDS } from '../../src/cli/command-table.ts';
 import { Workplace } from '../support/program.ts';
@@ -61,4 +62,13 @@ describe('the start of a command', () => {
     });
     expect(place.startAndWait('check', 'demo/shelf/albar', '--no-cache', '--yes').stdout).toMatch(/there is no bell\s+hut\/bell/);
   });
+});
+
+it('reads facts by the library without a package', () => {
+  const reading = `import { createRequire } from 'node:module';
+    const { openThemeFolder } = await import(${JSON.stringify(pathToFileURL(join(DIST, 'core.js')).href)});
+    const { theme } = openThemeFolder(${JSON.stringify(join(DIST, '../demo/shelf/albar'))}, { currentFolder: '/', platform: 'vereda' });
+    console.log(JSON.stringify([theme.text('title'), Object.keys(createRequire(import.meta.url).cache)]));`;
+  const { stdout, stderr } = spawnSync(process.execPath, ['--input-type=module', '-e', reading], { encoding: 'utf8' });
+  expect([stderr, JSON.parse(stdout)]).toEqual(['', ['Albar', []]]);
 });

@@ -22,7 +22,7 @@ type Path = readonly (string | number)[];
 /** A kind of file that is Pionero's own, and no part of what a theme is to its host. */
 interface OwnFile {
   readonly files: RegExp;
-  /** What it may hold: made when it is asked for. */
+  /** The keys and values that it may hold: made when they are asked for. */
   schema(): z.ZodType;
   /** Reads it as whoever uses it does. @throws ConfigurationError with its mistakes */
   readonly read?: (file: string, bytes: Buffer) => void;

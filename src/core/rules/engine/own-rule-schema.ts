@@ -21,5 +21,5 @@ const RuleShape = z
     'a function “check”, “checkText” or “checkFile” is expected',
   );
 
-/** What a module of rules gives: a module may have no types. */
+/** The rules that a module gives, which may be JavaScript and have no types. */
 export const RulesSchema = z.array(RuleShape);
