@@ -90,15 +90,15 @@ describe('a list of packages', () => {
           if (at.includes('${deep}')) (function deeper() { deeper(); })();
         } };`,
     });
-    const { stdout } = checkList(place, '--no-cache', '--yes', '--jobs', '2', '--time-limit', '4');
+    const { stdout } = checkList(place, '--no-cache', '--yes', '--jobs', '2', '--time-limit', '8');
     const failed = linesOf(stdout)
       .slice(0, -1)
       .flatMap(({ folder, findings = [] }) =>
         findings.flatMap(({ rule, message }) => (rule === 'theme/unopened' ? [[folder.split('/')[2], message]] : [])),
       );
     expect(failed).toEqual([
-      ['hut-3', expect.stringMatching(/was ended: it took more than 4 seconds/)],
-      ['hut-5', expect.stringMatching(/was ended: it took more than (300 MiB of memory|4 seconds)/)],
+      ['hut-3', expect.stringMatching(/was ended: it took more than 8 seconds/)],
+      ['hut-5', expect.stringMatching(/was ended: it took more than (300 MiB of memory|8 seconds)/)],
       ['hut-8', expect.stringMatching(/hut\/hold failed: Maximum call stack/)],
     ]);
     expect(linesOf(stdout)).toHaveLength(31);
