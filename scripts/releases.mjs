@@ -4,6 +4,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { delimiter, dirname, join, resolve } from 'node:path';
+import { stripVTControlCharacters } from 'node:util';
 
 /** The oldest that is supported, the one before the next line, and the lines that came after. */
 const RELEASES = ['20.19', '20.20', '22', '24'];
@@ -65,7 +66,8 @@ try {
       // Together they run all of them: what differs between releases differs in many tests.
       const part = `--shard=${i + 1}/${tested.length}`;
       const ran = quietly(nodes.get(release), ['node_modules/vitest/vitest.mjs', 'run', 'tests/cli', part], { cwd: root, env: own });
-      expectOk(`${release}: the tests of the interface (${/^ *Tests .*$/m.exec(ran.stdout ?? '')?.[0].trim() ?? 'none ran'})`, ran);
+      const told = /^ *Tests .*$/m.exec(stripVTControlCharacters(ran.stdout ?? ''))?.[0].trim() ?? 'none ran';
+      expectOk(`${release}: the tests of the interface (${told})`, ran);
     }
 } finally {
   rmSync(folder, { recursive: true, force: true });
