@@ -167,7 +167,13 @@ function measureClone(what, make) {
     [', processor time', 'processor'],
   ]) {
     const [own, other] = [ours, theirs].map((list) => middle(list.map((each) => each[of])));
-    rows.push({ what: `clone of ${what}, proved${kind}`, against: 'cp + grep + sed + mv + grep', ours: own, theirs: other, aim: 1 });
+    rows.push({
+      what: `clone of ${what}, proved${kind}`,
+      against: 'cp + grep + sed + mv + grep',
+      ours: own,
+      theirs: other,
+      aim: of === 'wall' ? 1 : 1.5,
+    });
   }
   lines.push(`Memory for the clone of ${what}: ${memory} (aim: 250)`);
 }
