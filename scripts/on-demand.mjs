@@ -8,7 +8,7 @@ import { dirname, resolve } from 'node:path';
 export const EXTERNAL = ['sharp', 'playwright-core', 'classic-level'];
 const PACKAGE = /^(?:@[^/.:]+\/)?[^/.:]+(?:\/[^.:]+)?$/;
 const ENGINE = /^node:(?:child_process|crypto|http|net|readline\/promises|stream|v8|worker_threads|zlib)$/;
-/** Modules of the core that make or ask for something at once. */
+/** Modules of the core that make or ask for something at once: the shapes of files, `schema.ts` and `NAME-schema.ts`, are made of a package. */
 const BUSY = /\/(?:(?:[a-z-]+-)?schema|zip-file-reader)\.ts$/;
 /** Those that are names and nothing else, which options are described by. */
 const NAMES = /\/(?:reason|format-names)\.ts$/;

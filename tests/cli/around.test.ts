@@ -263,6 +263,11 @@ describe('a rule of one’s own', () => {
       module.replace("text: 'add the line", "say: 'add the line"),
       /house\/rules\.mjs:\d+:\d+ house\/readme-contact failed: its advice has no text/,
     ],
+    [
+      'that writes to what all rules are given',
+      module.replace('*check({ theme }) {', "*check(context) {\ncontext.options.contact = '';\nconst { theme } = context;"),
+      /house\/rules\.mjs:11:\d+ house\/readme-contact failed: Cannot add property contact/,
+    ],
     ['with a name of ours', module.replace('house/readme-contact', 'field/type'), /has a rule “field\/type”, and so has Pionero/],
     [
       'that fails',

@@ -118,7 +118,8 @@ export function* checkInSteps(theme: Theme, chain: Chain, shelves: Shelves, opti
     return made.get(make) as T;
   };
   const areReleasesKnown = options.releases !== undefined || statesReleases(theme);
-  const context = { theme, chain, shelves, releases, areReleasesKnown, purpose, excluded, once, options: {} };
+  // Rules share it: if a user’s module could write there, all others would see it.
+  const context = Object.freeze({ theme, chain, shelves, releases, areReleasesKnown, purpose, excluded, once, options: Object.freeze({}) });
   const told = (rule: Rule, report: Report): ReportedFinding => ({
     report,
     finding: toFinding(rule, report, options.severities?.[rule.meta.id]),
